@@ -1,0 +1,21 @@
+/** Imports go one way: web → core, server → core, demo → core, core → nothing of ours and no Node API. */
+export default {
+  forbidden: [
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    { name: 'core-stands-alone', severity: 'error', from: { path: '^core/' }, to: { path: '^(server|web|demo|standins|benchmarks|scripts)/' } },
+    { name: 'core-has-no-io', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core'] } },
+    { name: 'web-knows-only-core', severity: 'error', from: { path: '^web/' }, to: { path: '^(server|demo|benchmarks|scripts)/' } },
+    { name: 'server-knows-only-core', severity: 'error', from: { path: '^server/', pathNot: '\\.test\\.ts$' }, to: { path: '^(web|demo|benchmarks|scripts)/' } },
+    { name: 'demo-knows-only-core', severity: 'error', from: { path: '^demo/' }, to: { path: '^(web|server|benchmarks|scripts)/' } },
+    { name: 'http-is-thin', comment: 'routes ask capabilities; nothing else knows about HTTP', severity: 'error', from: { path: '^server/(library|lists|changes|intake|jobs|media|db)/', pathNot: '\\.test\\.ts$' }, to: { path: '^server/http/' } },
+    { name: 'no-tests-in-code', severity: 'error', from: { pathNot: '\\.test\\.tsx?$|^server/testing/' }, to: { path: '\\.test\\.tsx?$|^server/testing/' } },
+    { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '^(dist|data|node_modules)/' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'types', 'node', 'default'], extensions: ['.ts', '.tsx', '.mjs', '.js', '.json', '.css'] },
+  },
+};

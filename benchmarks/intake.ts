@@ -1,0 +1,50 @@
+/** Scanning 5,000 files: MP3 and FLAC with tags, a picture in every tenth, in 100 folders. */
+import { spawnSync } from 'node:child_process';
+import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { connect } from '../server/db/database.ts';
+import { migrate } from '../server/db/migrate.ts';
+import { defineModels, Root } from '../server/db/models.ts';
+import { scanRoot } from '../server/intake/scan.ts';
+import { openArtStore } from '../server/media/art.ts';
+import { freshDatabase } from './database.ts';
+import { table } from './table.ts';
+
+const FILES = 5000;
+const folder = mkdtempSync(join(tmpdir(), 'early-set-bench-'));
+const music = join(folder, 'music');
+const make = (name: string, args: string[]): string => {
+  const path = join(folder, name);
+  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=frequency=330:duration=20', '-f', 'lavfi', '-i', 'color=c=teal:s=500x500:d=1', ...args, '-metadata', 'title=Slack Water', '-metadata', 'artist=Odette Kassar', '-metadata', 'album=Slack Water EP', '-metadata', 'genre=House', '-metadata', 'date=2021', path], { encoding: 'utf8' });
+  if (made.status !== 0) throw new Error(made.stderr);
+  return path;
+};
+const sources = [
+  make('plain.mp3', ['-map', '0:a', '-b:a', '192k']), make('plain.flac', ['-map', '0:a']),
+  make('art.mp3', ['-map', '0:a', '-map', '1:v', '-frames:v', '1', '-c:v', 'mjpeg', '-disposition:v', 'attached_pic']),
+];
+for (let i = 0; i < FILES; i++) {
+  const source = i % 10 === 0 ? sources[2]! : sources[i % 2]!;
+  const into = join(music, String(i % 100).padStart(3, '0'));
+  mkdirSync(into, { recursive: true });
+  copyFileSync(source, join(into, `${i}${source.slice(source.lastIndexOf('.'))}`));
+}
+const { url, drop } = await freshDatabase();
+const database = await connect(url);
+await migrate(database);
+defineModels(database.sequelize);
+const art = openArtStore(join(folder, 'art'), database);
+const root = await Root.create({ path: music, label: 'bench', measure: false });
+const rows: (string | number)[][] = [];
+for (const what of ['first scan', 'scanning again']) {
+  const start = performance.now();
+  const report = await scanRoot({ database, art, root, progress: async () => undefined });
+  const seconds = (performance.now() - start) / 1000;
+  rows.push([what, report.found, report.taken, `${seconds.toFixed(1)} s`, `${(report.found / seconds).toFixed(0)} files/s`]);
+}
+console.log('Intake of 5,000 files\n');
+table(['', 'found', 'taken', 'time', 'rate'], rows);
+await database.close();
+await drop();
+rmSync(folder, { recursive: true, force: true });

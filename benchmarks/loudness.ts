@@ -1,0 +1,24 @@
+/** Loudness against ffmpeg's ebur128 filter on every demo file. */
+import { spawnSync } from 'node:child_process';
+import { pathToFileURL } from 'node:url';
+import { createAnalysisPool } from '../server/media/analysisPool.ts';
+import { percentile, table } from './table.ts';
+import { loadTruth } from './truth.ts';
+
+const truths = loadTruth(process.argv[2]!);
+const pool = createAnalysisPool(pathToFileURL(process.env.BENCH_THREAD!));
+const differences = { integrated: [] as number[], range: [] as number[], peak: [] as number[] };
+for (const t of truths) {
+  const answer = await pool.analyse(t.file);
+  if (!answer.ok) continue;
+  const { stderr } = spawnSync('ffmpeg', ['-nostdin', '-i', t.file, '-map', '0:a:0', '-af', 'ebur128=peak=true', '-f', 'null', '-'], { encoding: 'utf8', maxBuffer: 1 << 26 });
+  const summary = stderr.slice(stderr.lastIndexOf('Summary:'));
+  const value = (name: string): number => Number(new RegExp(`${name}:\\s+(-?[\\d.]+)`).exec(summary)?.[1]);
+  const { loudness } = answer.analysed.result;
+  differences.integrated.push(Math.abs(loudness.integratedLufs! - value('I')));
+  differences.range.push(Math.abs(loudness.rangeLu! - value('LRA')));
+  differences.peak.push(Math.abs(loudness.truePeakDbtp! - value('Peak')));
+}
+await pool.close();
+console.log(`Against ffmpeg's ebur128 on ${differences.integrated.length} files (it prints one decimal)\n`);
+table(['measure', 'median', '95 %', 'largest'], Object.entries(differences).map(([name, d]) => [name, percentile(d, 0.5).toFixed(3), percentile(d, 0.95).toFixed(3), Math.max(...d).toFixed(3)]));

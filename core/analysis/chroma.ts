@@ -1,0 +1,166 @@
+/**
+ * Pitch content over time: tuning and harmonic pitch-class profiles (Gómez 2006) from spectra whose
+ * percussion has been taken out by a running median over time (Fitzgerald 2010).
+ */
+import { planRealFft } from '../signal/fft.ts';
+import { hann } from '../signal/windows.ts';
+
+/** Pitch classes per octave in the fine profile; folded to 12 when the tuning is known. */
+export const FINE_BINS = 60;
+const LOWEST_HZ = 55;
+const HIGHEST_HZ = 2000;
+const BASS_TOP_HZ = 220;
+const MEDIAN_FRAMES = 5;
+
+export interface Chroma {
+  /** FINE_BINS values a frame; bin 0 is A at 440 Hz tuning, 5 bins a semitone. */
+  frames: Float32Array;
+  /** The same over 55 to 220 Hz. */
+  bass: Float32Array;
+  frameCount: number;
+  frameRate: number;
+  /** Deviation of the track's tuning from A = 440 Hz, −50 to +50 cents. */
+  tuningCents: number;
+}
+
+export interface ChromaExtractor { push(mono: Float32Array, length: number): void; finish(): Chroma }
+
+/** Starts an extractor for a mono stream of about 5 to 12 kHz. */
+export function createChromaExtractor(sampleRate: number): ChromaExtractor {
+  const size = 2 ** Math.round(Math.log2(sampleRate * 0.74));
+  const hop = size / 4;
+  const binHz = sampleRate / size;
+  const fft = planRealFft(size);
+  const window = hann(size);
+  const lowBin = Math.floor(LOWEST_HZ / binHz);
+  const highBin = Math.min(size / 2 - 2, Math.ceil(HIGHEST_HZ / binHz));
+  const width = highBin - lowBin + 1;
+  const history = Array.from({ length: MEDIAN_FRAMES }, () => new Float32Array(width));
+  const smooth = new Float32Array(width);
+  const buffer = new Float32Array(size * 2);
+  const frames: Float32Array[] = [];
+  const bass: Float32Array[] = [];
+  const tuning = new Float64Array(100);
+  let filled = size / 2;
+  let seen = 0;
+
+  const order = new Float32Array(MEDIAN_FRAMES);
+  const takeFrame = (): void => {
+    for (let k = 0; k < width; k++) {
+      for (let h = 0; h < MEDIAN_FRAMES; h++) order[h] = history[h]![k]!;
+      smooth[k] = middleOf5(order);
+    }
+    const all = new Float32Array(FINE_BINS);
+    const low = new Float32Array(FINE_BINS);
+    let top = 0;
+    for (let k = 0; k < width; k++) if (smooth[k]! > top) top = smooth[k]!;
+    for (let k = 2; top > 1e-4 && k < width - 2; k++) {
+      const m = smooth[k]!;
+      if (m < top * 0.003 || m <= smooth[k - 1]! || m < smooth[k + 1]!) continue;
+      // Whitening: the peak counts by how far it stands above its neighbourhood.
+      let floor = 0;
+      const from = Math.max(0, k - 12), to = Math.min(width - 1, k + 12);
+      for (let j = from; j <= to; j++) floor += smooth[j]!;
+      floor /= to - from + 1;
+      if (m < floor * 1.5) continue;
+      const a = Math.log(smooth[k - 1]! + 1e-9), b = Math.log(m + 1e-9), c = Math.log(smooth[k + 1]! + 1e-9);
+      const shift = (0.5 * (a - c)) / (a - 2 * b + c || -1);
+      const hz = (lowBin + k + shift) * binHz;
+      const semitones = 12 * Math.log2(hz / 440);
+      const weight = Math.sqrt(m / top);
+      const cents = Math.round((semitones - Math.round(semitones)) * 100);
+      tuning[(cents + 100) % 100]! += weight * Math.min(1, hz / 200);
+      spread(all, semitones, weight);
+      // A peak is also taken as the second and third harmonic of a lower note, with less weight.
+      spread(all, semitones - 19.02, weight * 0.25);
+      if (hz < BASS_TOP_HZ) spread(low, semitones, weight);
+    }
+    frames.push(all);
+    bass.push(low);
+  };
+
+  const analyse = (at: number): void => {
+    fft.transform(buffer, at, window);
+    const slot = history[seen % MEDIAN_FRAMES]!;
+    const { re, im } = fft;
+    for (let k = 0, bin = lowBin; k < width; k++, bin++) slot[k] = Math.sqrt(re[bin]! * re[bin]! + im[bin]! * im[bin]!);
+    seen++;
+    if (seen >= Math.ceil(MEDIAN_FRAMES / 2)) takeFrame();
+  };
+
+  return {
+    push(mono, length) {
+      for (let from = 0; from < length;) {
+        const take = Math.min(length - from, buffer.length - filled);
+        buffer.set(mono.subarray(from, from + take), filled);
+        filled += take;
+        from += take;
+        let at = 0;
+        for (; at + size <= filled; at += hop) analyse(at);
+        buffer.copyWithin(0, at, filled);
+        filled -= at;
+      }
+    },
+    finish: () => ({
+      frames: join(frames),
+      bass: join(bass),
+      frameCount: frames.length,
+      frameRate: sampleRate / hop,
+      tuningCents: tuningOf(tuning),
+    }),
+  };
+}
+
+/** The middle of five values, by partial insertion sort in place. */
+function middleOf5(v: Float32Array): number {
+  for (let i = 1; i < 5; i++) {
+    const x = v[i]!;
+    let j = i - 1;
+    while (j >= 0 && v[j]! > x) { v[j + 1] = v[j]!; j--; }
+    v[j + 1] = x;
+  }
+  return v[2]!;
+}
+
+function spread(profile: Float32Array, semitones: number, weight: number): void {
+  const at = (((semitones * 5) % FINE_BINS) + FINE_BINS) % FINE_BINS;
+  const low = Math.floor(at);
+  const part = at - low;
+  profile[low % FINE_BINS]! += weight * (1 - part);
+  profile[(low + 1) % FINE_BINS]! += weight * part;
+}
+
+/** Circular mean of the deviations, in cents. */
+function tuningOf(histogram: Float64Array): number {
+  let re = 0, im = 0;
+  histogram.forEach((w, cents) => {
+    re += w * Math.cos((2 * Math.PI * cents) / 100);
+    im += w * Math.sin((2 * Math.PI * cents) / 100);
+  });
+  return re === 0 && im === 0 ? 0 : (Math.atan2(im, re) * 100) / (2 * Math.PI);
+}
+
+function join(parts: Float32Array[]): Float32Array {
+  const out = new Float32Array(parts.length * FINE_BINS);
+  parts.forEach((p, i) => out.set(p, i * FINE_BINS));
+  return out;
+}
+
+/** Folds `count` fine frames from `first` on into 12 classes (0 = C) at a tuning, each frame normalised. */
+export function foldChroma(fine: Float32Array, first: number, count: number, tuningCents: number): Float64Array {
+  const out = new Float64Array(12);
+  for (let f = first; f < first + count; f++) {
+    let total = 0;
+    for (let b = 0; b < FINE_BINS; b++) total += fine[f * FINE_BINS + b]!;
+    if (total <= 0) continue;
+    for (let b = 0; b < FINE_BINS; b++) {
+      const v = fine[f * FINE_BINS + b]!;
+      if (v === 0) continue;
+      const semitone = b / 5 - tuningCents / 100;
+      const nearest = Math.round(semitone);
+      const off = Math.abs(semitone - nearest);
+      out[(((nearest + 9) % 12) + 12) % 12]! += (v / total) * (1 - off); // A is class 9 when C is 0
+    }
+  }
+  return out;
+}

@@ -1,0 +1,261 @@
+/**
+ * From a tempo candidate to beats: the hypothesis of one steady grid is fitted to the attacks of the
+ * whole track by least squares; where it does not hold, beats are tracked by dynamic programming
+ * (Ellis, "Beat tracking by dynamic programming", 2007).
+ */
+import { median, quantile } from '../signal/statistics.ts';
+import type { Bands } from './bands.ts';
+import type { Onsets } from './onsets.ts';
+import { snareStrokes } from './tempo.ts';
+
+export interface BeatGrid {
+  bpm: number;
+  steady: boolean;
+  /** Beat times in seconds, over the whole track. */
+  beats: Float64Array;
+  /** Share of beats with an attack close by, 0 … 1. */
+  support: number;
+  /** One standard error of the tempo in BPM, for a steady grid. */
+  bpmError: number;
+}
+
+interface Line { phase: number; period: number; periodError: number; support: number; hits: { index: number; time: number; weight: number }[] }
+
+/** Where the attack function is strongest within ±reach of a time, weighed towards the middle. */
+function attackNear(bands: Bands, time: number, reach: number): { time: number; strength: number } {
+  const { attack, attackStep } = bands;
+  const centre = time / attackStep;
+  const from = Math.max(1, Math.floor(centre - reach / attackStep));
+  const to = Math.min(attack.length - 2, Math.ceil(centre + reach / attackStep));
+  let best = -1, bestValue = 0;
+  for (let i = from; i <= to; i++) {
+    const off = ((i - centre) * attackStep) / reach;
+    const value = attack[i]! * (1 - 0.5 * off * off);
+    if (value > bestValue) { bestValue = value; best = i; }
+  }
+  if (best < 0) return { time, strength: 0 };
+  // The centre of the rise: neighbouring slices share one attack.
+  const a = attack[best - 1]!, b = attack[best]!, c = attack[best + 1]!;
+  const offset = (c - a) / (a + b + c + 1e-9);
+  return { time: (best + offset) * attackStep, strength: b };
+}
+
+/** Sum of the attack function at all grid points of a steady line, one value per phase step. */
+function bestPhase(bands: Bands, period: number, duration: number, lineStrength: (voice: 'kick' | 'snare', phase: number) => number): number {
+  const step = bands.attackStep;
+  const bins = Math.max(8, Math.round(period / step));
+  const folded = new Float64Array(bins);
+  const values = new Float64Array(bins);
+  const count = Math.min(bands.attack.length, Math.floor(duration / step));
+  for (let i = 0; i < count; i++) {
+    const phase = ((i * step) / period) % 1;
+    folded[Math.min(bins - 1, Math.floor(phase * bins))]! += Math.min(1.5, bands.attack[i]!);
+  }
+  let best = 0, bestValue = -1;
+  for (let i = 0; i < bins; i++) {
+    const value = folded[i]! + 0.7 * (folded[(i + 1) % bins]! + folded[(i + bins - 1) % bins]!);
+    values[i] = value;
+    if (value > bestValue) { bestValue = value; best = i; }
+  }
+  // A strong off-beat (an open hat, a chord) can carry sharper attacks than the beat itself: between the
+  // quarters of the period, kick and snare decide together with the attacks.
+  const rivals = [0, 0.25, 0.5, 0.75].map((shift) => {
+    const centre = best + Math.round(bins * shift);
+    let top = centre % bins;
+    for (let d = -2; d <= 2; d++) if (values[(centre + d + bins) % bins]! > values[top]!) top = (centre + d + bins) % bins;
+    const phase = ((top + 0.5) / bins) * period;
+    return { phase, attack: values[top]!, kick: lineStrength('kick', phase), snare: lineStrength('snare', phase) };
+  });
+  const share = (of: (r: (typeof rivals)[number]) => number, r: (typeof rivals)[number]): number => of(r) / (rivals.reduce((sum, x) => sum + of(x), 0) || 1);
+  const scored = rivals.map((r) => ({ phase: r.phase, score: share((x) => x.kick, r) + 0.8 * share((x) => x.snare, r) + 0.6 * share((x) => x.attack, r) }));
+  return scored.reduce((top, r) => (r.score > top.score ? r : top)).phase;
+}
+
+/** Mean rise of an onset band around the points of a steady line. */
+function bandOnLine(band: Float32Array, frameRate: number, phase: number, period: number): number {
+  let sum = 0, count = 0;
+  for (let t = phase; t * frameRate < band.length - 4; t += period, count++) {
+    const centre = Math.round(t * frameRate);
+    let top = 0;
+    for (let i = Math.max(0, centre - 2); i <= centre + 4; i++) if (band[i]! > top) top = band[i]!;
+    sum += top;
+  }
+  return count ? sum / count : 0;
+}
+
+/** Sharpens a period by the strength of the Fourier sum of the novelty at the beat and its multiples. */
+function refinePeriod(novelty: Float32Array, frameRate: number, period: number): number {
+  const strength = (p: number): number => {
+    let total = 0;
+    for (const [harmonic, weight] of [[1, 1], [2, 0.7], [4, 0.4]] as const) {
+      const step = (2 * Math.PI * harmonic) / (p * frameRate);
+      const rotR = Math.cos(step), rotI = Math.sin(step);
+      let r = 1, i = 0, re = 0, im = 0;
+      for (let k = 0; k < novelty.length; k++) {
+        const v = novelty[k]!;
+        re += v * r; im += v * i;
+        const next = r * rotR - i * rotI;
+        i = r * rotI + i * rotR;
+        r = next;
+      }
+      total += weight * Math.hypot(re, im);
+    }
+    return total;
+  };
+  const seconds = novelty.length / frameRate;
+  let best = period;
+  let bestValue = strength(period);
+  let reach = 0.012;
+  // First a scan no coarser than a quarter of the main lobe, then by halving.
+  const step = Math.max(0.0002, Math.min(0.002, (period / seconds) * 0.2));
+  for (let f = -reach; f <= reach; f += step) {
+    const value = strength(period * (1 + f));
+    if (value > bestValue) { bestValue = value; best = period * (1 + f); }
+  }
+  for (reach = step; reach > 4e-6; reach /= 2) {
+    for (const f of [-reach / 2, reach / 2]) {
+      const value = strength(best * (1 + f));
+      if (value > bestValue) { bestValue = value; best *= 1 + f; }
+    }
+  }
+  return best;
+}
+
+function fitLine(bands: Bands, phase: number, period: number, duration: number): Line {
+  let line: Line = { phase: phase % period, period, periodError: Infinity, support: 0, hits: [] };
+  for (const reach of [0.06, 0.035, 0.02, 0.015]) {
+    const hits: Line['hits'] = [];
+    const count = Math.floor((duration - line.phase) / line.period);
+    for (let k = 0; k <= count; k++) {
+      const expected = line.phase + k * line.period;
+      const found = attackNear(bands, expected, reach);
+      if (found.strength > 0.25) hits.push({ index: k, time: found.time, weight: Math.min(2, found.strength) });
+    }
+    if (hits.length < 4) return { ...line, hits };
+    const fitted = leastSquares(hits);
+    line = { ...fitted, support: hits.length / (count + 1), hits };
+    while (line.phase - line.period >= 0) line.phase -= line.period;
+    while (line.phase < 0) line.phase += line.period;
+  }
+  const residuals = line.hits.map((h) => h.time - expectedTime(line, h.time));
+  line.phase += weightedMedian(residuals, line.hits.map((h) => h.weight));
+  return line;
+}
+
+const expectedTime = (line: { phase: number; period: number }, time: number): number =>
+  line.phase + Math.round((time - line.phase) / line.period) * line.period;
+
+function leastSquares(hits: Line['hits']): { phase: number; period: number; periodError: number } {
+  let sw = 0, sx = 0, sy = 0;
+  for (const h of hits) { sw += h.weight; sx += h.weight * h.index; sy += h.weight * h.time; }
+  const mx = sx / sw, my = sy / sw;
+  let sxx = 0, sxy = 0;
+  for (const h of hits) { sxx += h.weight * (h.index - mx) ** 2; sxy += h.weight * (h.index - mx) * (h.time - my); }
+  const period = sxx > 0 ? sxy / sxx : 0;
+  const phase = my - period * mx;
+  let rss = 0;
+  for (const h of hits) rss += h.weight * (h.time - phase - period * h.index) ** 2;
+  const variance = rss / sw;
+  return { phase, period, periodError: sxx > 0 ? Math.sqrt(variance / (sxx / sw) / hits.length) : Infinity };
+}
+
+function weightedMedian(values: number[], weights: number[]): number {
+  const order = values.map((v, i) => [v, weights[i]!] as const).sort((a, b) => a[0] - b[0]);
+  const half = weights.reduce((a, b) => a + b, 0) / 2;
+  let sum = 0;
+  for (const [v, w] of order) if ((sum += w) >= half) return v;
+  return 0;
+}
+
+/** Does one line hold everywhere: the median residual of each group of 16 beats that has attacks. */
+function isSteady(bands: Bands, line: Line, duration: number): boolean {
+  const medians: number[] = [];
+  const group = line.period * 16;
+  for (let from = line.phase; from + group / 2 < duration; from += group) {
+    const residuals: number[] = [];
+    for (let k = 0; k < 16; k++) {
+      const expected = from + k * line.period;
+      const found = attackNear(bands, expected, Math.min(0.08, line.period * 0.2));
+      if (found.strength > 0.5) residuals.push(found.time - expected);
+    }
+    if (residuals.length >= 6) medians.push(median(residuals));
+  }
+  if (medians.length === 0) return true;
+  return quantile(medians.map(Math.abs), 0.8) < 0.013;
+}
+
+/** Snaps to a whole or half BPM only where the measured value is inside its own error of it. */
+function snapBpm(bpm: number, error: number): number {
+  const tolerance = Math.min(0.04, Math.max(0.006, 2.5 * error));
+  for (const unit of [1, 2]) {
+    const rounded = Math.round(bpm * unit) / unit;
+    if (Math.abs(rounded - bpm) <= tolerance / unit) return rounded;
+  }
+  return bpm;
+}
+
+function trackBeats(novelty: Float32Array, frameRate: number, period: number): number[] {
+  const n = novelty.length;
+  const score = new Float64Array(n);
+  const back = new Int32Array(n).fill(-1);
+  const lag = period * frameRate;
+  const from = Math.round(lag * 0.7), to = Math.round(lag * 1.4);
+  const cost = Array.from({ length: to + 1 }, (_, d) => (d < from ? 0 : -60 * Math.log(d / lag) ** 2));
+  for (let i = 0; i < n; i++) {
+    let best = 0, bestFrom = -1;
+    for (let d = from; d <= to && i - d >= 0; d++) {
+      const value = score[i - d]! + cost[d]!;
+      if (value > best) { best = value; bestFrom = i - d; }
+    }
+    score[i] = novelty[i]! + best;
+    back[i] = bestFrom;
+  }
+  let end = n - 1;
+  for (let i = Math.max(0, n - Math.round(lag * 1.2)); i < n; i++) if (score[i]! > score[end]!) end = i;
+  const beats: number[] = [];
+  for (let i = end; i >= 0; i = back[i]!) beats.push(i / frameRate);
+  return beats.reverse();
+}
+
+/** Moves tracked beats onto the attacks close by, then evens out single outliers. */
+function refineBeats(bands: Bands, beats: number[]): Float64Array {
+  const placed = beats.map((t) => {
+    const found = attackNear(bands, t, 0.03);
+    return found.strength > 0.4 ? found.time : t;
+  });
+  return Float64Array.from(placed, (t, i) => {
+    if (i === 0 || i === placed.length - 1) return t;
+    const between = (placed[i - 1]! + placed[i + 1]!) / 2;
+    return Math.abs(t - between) > 0.025 ? between : t;
+  });
+}
+
+/**
+ * Lays the beats for a tempo.
+ * @param novelty onset function at the onsets' frame rate
+ * @param duration of the track in seconds
+ */
+export function layGrid(bands: Bands, novelty: Float32Array, onsets: Onsets, bpm: number, duration: number): BeatGrid {
+  const { frameRate } = onsets;
+  const period = refinePeriod(novelty, frameRate, 60 / bpm);
+  const snare = snareStrokes(onsets);
+  const phase = bestPhase(bands, period, duration, (voice, p) => bandOnLine(voice === 'kick' ? onsets.bands[0]! : snare, frameRate, p, period));
+  const line = fitLine(bands, phase, period, duration);
+  const bpmError = (60 / line.period ** 2) * line.periodError;
+  if (line.hits.length >= 8 && Number.isFinite(bpmError) && isSteady(bands, line, duration)) {
+    const snapped = snapBpm(60 / line.period, bpmError);
+    const exact = 60 / snapped;
+    // The snapped line keeps the fitted one's middle, where it is surest.
+    const middle = line.phase + Math.round((duration / 2 - line.phase) / line.period) * line.period;
+    let first = middle - Math.floor(middle / exact) * exact;
+    if (first < 0) first += exact;
+    const count = Math.floor((duration - first) / exact) + 1;
+    return { bpm: snapped, steady: true, beats: Float64Array.from({ length: count }, (_, k) => first + k * exact), support: line.support, bpmError };
+  }
+  const beats = refineBeats(bands, trackBeats(novelty, frameRate, 60 / bpm));
+  const intervals = Array.from({ length: Math.max(0, beats.length - 1) }, (_, i) => beats[i + 1]! - beats[i]!);
+  if (intervals.length < 4) return { bpm, steady: false, beats, support: 0, bpmError: Infinity };
+  const supported = beats.filter((t) => attackNear(bands, t, 0.03).strength > 0.4).length;
+  const mean = (beats.at(-1)! - beats[0]!) / intervals.length;
+  return { bpm: 60 / mean, steady: false, beats, support: supported / beats.length, bpmError: Infinity };
+}

@@ -1,0 +1,91 @@
+import { describe, expect, test } from '@jest/globals';
+import { createLoudnessMeter, type Loudness } from './loudness.ts';
+import { createTruePeakMeter } from './truePeak.ts';
+
+const RATE = 48000;
+// Globals are slow to reach inside the test runner's sandbox.
+const { sin, PI } = Math;
+interface Part { seconds: number; dbfs: number | number[]; hz?: number }
+
+/** Sine parts at given levels, as the test signals of EBU Tech 3341 and 3342 are described. */
+function signal(parts: Part[], channels: number): Float32Array[] {
+  const length = Math.round(parts.reduce((s, p) => s + p.seconds, 0) * RATE);
+  const out = Array.from({ length: channels }, () => new Float32Array(length));
+  let at = 0;
+  for (const { seconds, dbfs, hz = 1000 } of parts) {
+    const n = Math.round(seconds * RATE);
+    out.forEach((x, c) => {
+      const gain = 10 ** ((Array.isArray(dbfs) ? dbfs[c]! : dbfs) / 20);
+      for (let i = 0; i < n; i++) x[at + i] = gain * sin((2 * PI * hz * i) / RATE);
+    });
+    at += n;
+  }
+  return out;
+}
+
+function measure(parts: Part[], channels = 2): Loudness {
+  const meter = createLoudnessMeter(RATE, channels);
+  const x = signal(parts, channels);
+  meter.push(x, x[0]!.length);
+  return meter.finish();
+}
+
+describe('integrated loudness, EBU Tech 3341', () => {
+  test.each<[string, Part[], number]>([
+    ['1: −23 dBFS', [{ seconds: 20, dbfs: -23 }], -23],
+    ['2: −33 dBFS', [{ seconds: 20, dbfs: -33 }], -33],
+    ['3: gate on −36, −23, −36', [{ seconds: 10, dbfs: -36 }, { seconds: 60, dbfs: -23 }, { seconds: 10, dbfs: -36 }], -23],
+    ['4: with silence at −72', [{ seconds: 10, dbfs: -72 }, { seconds: 10, dbfs: -36 }, { seconds: 60, dbfs: -23 }, { seconds: 10, dbfs: -36 }, { seconds: 10, dbfs: -72 }], -23],
+    ['5: −26, −20, −26', [{ seconds: 20, dbfs: -26 }, { seconds: 20.1, dbfs: -20 }, { seconds: 20, dbfs: -26 }], -23],
+  ])('case %s', (_name, parts, expected) => {
+    expect(Math.abs(measure(parts).integratedLufs! - expected)).toBeLessThanOrEqual(0.1);
+  });
+
+  test('case 6: five channels with their weights', () => {
+    const { integratedLufs } = measure([{ seconds: 20, dbfs: [-28, -28, -24, -300, -30, -30] }], 6);
+    expect(Math.abs(integratedLufs! + 23)).toBeLessThanOrEqual(0.1);
+  });
+});
+
+describe('loudness range, EBU Tech 3342', () => {
+  test.each<[number, number[]]>([[10, [-20, -30]], [5, [-20, -15]], [20, [-40, -20]], [15, [-50, -35, -20, -35, -50]]])('%i LU', (expected, levels) => {
+    expect(Math.abs(measure(levels.map((dbfs) => ({ seconds: 20, dbfs }))).rangeLu! - expected)).toBeLessThanOrEqual(1);
+  });
+});
+
+test('silence has no loudness, and short sounds have none either', () => {
+  expect(measure([{ seconds: 5, dbfs: -300 }]).integratedLufs).toBeNull();
+  expect(measure([{ seconds: 0.3, dbfs: -20 }]).integratedLufs).toBeNull();
+});
+
+test('the result does not depend on block sizes', () => {
+  const x = signal([{ seconds: 3, dbfs: -18, hz: 440 }, { seconds: 3, dbfs: -30 }], 2);
+  const whole = createLoudnessMeter(RATE, 2);
+  whole.push(x, x[0]!.length);
+  const parts = createLoudnessMeter(RATE, 2);
+  for (let at = 0; at < x[0]!.length; at += 777) {
+    const piece = x.map((c) => c.subarray(at, at + 777));
+    parts.push(piece, piece[0]!.length);
+  }
+  expect(parts.finish().integratedLufs).toBeCloseTo(whole.finish().integratedLufs!, 9);
+});
+
+describe('true peak, EBU Tech 3341 cases 15 to 19', () => {
+  test.each<[string, number, number, number, number]>([
+    ['fs/4 at 0°', 4, 0, 0.5, -6],
+    ['fs/4 at 45°', 4, 45, 0.5, -6],
+    ['fs/6 at 60°', 6, 60, 0.5, -6],
+    ['fs/8 at 67.5°', 8, 67.5, 0.5, -6],
+    ['fs/4 at 45°, over full scale', 4, 45, 1.41, 3],
+  ])('%s', (_name, divisor, degrees, amplitude, expected) => {
+    const x = Float32Array.from({ length: RATE }, (_, i) => {
+      const fade = Math.min(1, i / 2000, (RATE - i) / 2000);
+      return fade * amplitude * Math.sin((2 * Math.PI * i) / divisor + (degrees * Math.PI) / 180);
+    });
+    const meter = createTruePeakMeter(RATE, 1);
+    meter.push([x], x.length);
+    const peak = 20 * Math.log10(meter.finish().truePeak);
+    expect(peak - expected).toBeGreaterThan(-0.4);
+    expect(peak - expected).toBeLessThan(0.2);
+  });
+});

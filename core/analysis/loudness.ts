@@ -1,0 +1,159 @@
+/**
+ * Loudness by ITU-R BS.1770-5 (K-weighting, gating), EBU Tech 3341 (modes) and EBU Tech 3342 (range).
+ */
+import { growing } from '../signal/windows.ts';
+import { quantile } from '../signal/statistics.ts';
+import type { Biquad } from '../signal/filters.ts';
+
+export interface Loudness {
+  /** Integrated loudness in LUFS; null when no block passes the gate (silence, under 0.4 s). */
+  integratedLufs: number | null;
+  /** Loudness range in LU; null with the integrated value. */
+  rangeLu: number | null;
+  maxMomentaryLufs: number | null;
+  maxShortTermLufs: number | null;
+  /** Short-term loudness once a second, the first at 3 s; −120 stands for silence. */
+  shortTermCurve: number[];
+}
+
+/** The two K-weighting sections for a sample rate, from the standard's 48 kHz filters by bilinear transform. */
+export function kWeighting(sampleRate: number): [Biquad, Biquad] {
+  const shelfGain = 10 ** (3.999843853973347 / 20);
+  const shelfMid = shelfGain ** 0.4996667741545416;
+  const section = (frequency: number, q: number) => {
+    const k = Math.tan((Math.PI * frequency) / sampleRate);
+    return { k, kq: k / q, k2: k * k, a0: 1 + k / q + k * k };
+  };
+  const s = section(1681.974450955533, 0.7071752369554196);
+  const h = section(38.13547087602444, 0.5003270373238773);
+  return [
+    {
+      b0: (shelfGain + shelfMid * s.kq + s.k2) / s.a0,
+      b1: (2 * (s.k2 - shelfGain)) / s.a0,
+      b2: (shelfGain - shelfMid * s.kq + s.k2) / s.a0,
+      a1: (2 * (s.k2 - 1)) / s.a0,
+      a2: (1 - s.kq + s.k2) / s.a0,
+    },
+    { b0: 1, b1: -2, b2: 1, a1: (2 * (h.k2 - 1)) / h.a0, a2: (1 - h.kq + h.k2) / h.a0 },
+  ];
+}
+
+/** Channel weights of BS.1770 for the usual layouts: surrounds +1.5 dB, no low-frequency effects. */
+export function channelWeights(channels: number): number[] {
+  const layouts: Record<number, number[]> = {
+    4: [1, 1, 1.41, 1.41],
+    5: [1, 1, 1, 1.41, 1.41],
+    6: [1, 1, 1, 0, 1.41, 1.41],
+    7: [1, 1, 1, 0, 1, 1.41, 1.41],
+    8: [1, 1, 1, 0, 1.41, 1.41, 1.41, 1.41],
+  };
+  return layouts[channels] ?? Array.from({ length: channels }, () => 1);
+}
+
+export interface LoudnessMeter {
+  /** Takes `frames` samples of each channel (one array per channel). */
+  push(channels: Float32Array[], frames: number): void;
+  finish(): Loudness;
+}
+
+const toLufs = (power: number): number => (power > 0 ? -0.691 + 10 * Math.log10(power) : -Infinity);
+const fromLufs = (lufs: number): number => 10 ** ((lufs + 0.691) / 10);
+
+/** Starts a meter; its state grows by one number for each 100 ms. */
+export function createLoudnessMeter(sampleRate: number, channelCount: number): LoudnessMeter {
+  const [shelf, highPass] = kWeighting(sampleRate);
+  const weights = channelWeights(channelCount);
+  const stepFrames = Math.round(sampleRate / 10);
+  const state = Array.from({ length: channelCount }, () => new Float64Array(4));
+  const powers = growing(); // mean weighted power of each 100 ms
+  let inStep = 0;
+  let sum = 0;
+
+  const filterChannel = (x: Float32Array, from: number, to: number, s: Float64Array): number => {
+    const { b0, b1, b2, a1, a2 } = shelf;
+    const c1 = highPass.a1, c2 = highPass.a2;
+    let s1 = s[0]!, s2 = s[1]!, h1 = s[2]!, h2 = s[3]!;
+    let energy = 0;
+    for (let i = from; i < to; i++) {
+      const input = x[i]!;
+      const y = b0 * input + s1;
+      s1 = b1 * input - a1 * y + s2;
+      s2 = b2 * input - a2 * y;
+      const z = y + h1;
+      h1 = -2 * y - c1 * z + h2;
+      h2 = y - c2 * z;
+      energy += z * z;
+    }
+    // Denormals slow the loop down after a fade to digital silence.
+    s[0] = Math.abs(s1) < 1e-20 ? 0 : s1; s[1] = Math.abs(s2) < 1e-20 ? 0 : s2;
+    s[2] = Math.abs(h1) < 1e-20 ? 0 : h1; s[3] = Math.abs(h2) < 1e-20 ? 0 : h2;
+    return energy;
+  };
+
+  return {
+    push(channels, frames) {
+      let at = 0;
+      while (at < frames) {
+        const to = Math.min(frames, at + stepFrames - inStep);
+        for (let c = 0; c < channelCount; c++) {
+          if (weights[c] !== 0) sum += weights[c]! * filterChannel(channels[c]!, at, to, state[c]!);
+        }
+        inStep += to - at;
+        at = to;
+        if (inStep === stepFrames) {
+          powers.push(sum / stepFrames);
+          sum = 0;
+          inStep = 0;
+        }
+      }
+    },
+    finish: () => summarise(powers.view()),
+  };
+}
+
+/** Running means over `width` steps: one value for each step at which a whole window has passed. */
+function windowMeans(powers: Float32Array, width: number): Float64Array {
+  const count = Math.max(0, powers.length - width + 1);
+  const means = new Float64Array(count);
+  for (let i = 0; i < count; i++) {
+    let sum = 0;
+    for (let k = 0; k < width; k++) sum += powers[i + k]!;
+    means[i] = sum / width;
+  }
+  return means;
+}
+
+function gatedMean(blocks: Float64Array, threshold: number): { mean: number; kept: Float64Array } {
+  const kept = blocks.filter((p) => p >= threshold);
+  return { kept, mean: kept.length ? kept.reduce((a, b) => a + b, 0) / kept.length : 0 };
+}
+
+function summarise(powers: Float32Array): Loudness {
+  const momentary = windowMeans(powers, 4);
+  const shortTerm = windowMeans(powers, 30);
+  const absolute = fromLufs(-70);
+  const first = gatedMean(momentary, absolute);
+  const second = gatedMean(first.kept, first.mean / 10);
+  const integrated = second.kept.length ? toLufs(second.mean) : null;
+
+  const shortAbsolute = gatedMean(shortTerm, absolute);
+  const shortKept = gatedMean(shortAbsolute.kept, shortAbsolute.mean / 100).kept;
+  const shortLevels = shortKept.map(toLufs);
+  const range = shortLevels.length ? quantile(shortLevels, 0.95) - quantile(shortLevels, 0.1) : null;
+
+  const curve: number[] = [];
+  for (let i = 0; i < shortTerm.length; i += 10) curve.push(round(Math.max(-120, toLufs(shortTerm[i]!)), 1));
+  const loudest = (means: Float64Array): number | null => {
+    const top = toLufs(means.reduce((a, b) => Math.max(a, b), 0));
+    return Number.isFinite(top) ? top : null;
+  };
+  return {
+    integratedLufs: integrated,
+    rangeLu: integrated === null ? null : (range ?? 0),
+    maxMomentaryLufs: loudest(momentary),
+    maxShortTermLufs: loudest(shortTerm),
+    shortTermCurve: curve,
+  };
+}
+
+const round = (value: number, digits: number): number => Math.round(value * 10 ** digits) / 10 ** digits;

@@ -1,0 +1,101 @@
+/** What goes over the wire between page and server: one shape for both sides. */
+import type { AnalysisResult } from '../analysis/engine.ts';
+import type { ChangeItem, ListInfo } from '../changes/items.ts';
+import type { Condition } from '../conditions/condition.ts';
+import type { FieldValue, Origin } from '../fields/values.ts';
+
+/** A track as a row of a sheet. */
+export interface SheetRow {
+  id: number;
+  rootId: number;
+  artHash: string | null;
+  analysisReason: string | null;
+  fit: number | null;
+  values: Record<string, FieldValue>;
+}
+
+export interface SheetPage { total: number; rows: SheetRow[] }
+
+/** Chosen tracks: ids, or everything that matches but a few. */
+export type Selection = { ids: number[] } | { where: Condition; except: number[] };
+
+export type HistogramName = 'tempo' | 'energy' | 'year' | 'length';
+export interface HistogramCounts { low: number; high: number; step: number; counts: number[]; none: number }
+
+export interface Facets {
+  histograms: Record<HistogramName, HistogramCounts>;
+  /** Counts by key, "" for none. */
+  keys: Record<string, number>;
+  lists: Record<'genre' | 'artist' | 'format', { value: string; count: number }[]>;
+  none: Record<'genre' | 'artist', number>;
+  needs: Record<string, number>;
+}
+
+/** Field id to where its value comes from. */
+export type Origins = Record<string, { origin: Origin; at: string; locked?: boolean }>;
+
+export interface TrackDetails extends SheetRow {
+  origins: Origins;
+  rootPath: string;
+  analysis: { engine: number; analysedAt: string; result: Omit<AnalysisResult, 'waveform'> } | null;
+  lists: { id: string; name: string; kind: 'crate' | 'playlist'; times: number }[];
+  past: { changeSetId: number; title: string; madeAt: string; items: ChangeItem[] }[];
+}
+
+export interface StageLevel { count: number; /** 0 … 1; null where a level would mean nothing. */ level: number | null }
+
+export interface Overview {
+  tracks: number;
+  measured: number;
+  totalSeconds: number;
+  stages: Record<'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'changes', StageLevel>;
+}
+
+export interface RunProgress {
+  id: number;
+  kind: 'intake' | 'analysis';
+  title: string;
+  state: 'running' | 'done' | 'cancelled' | 'failed';
+  reason: string | null;
+  rootId: number | null;
+  total: number;
+  done: number;
+  failed: number;
+  current: string | null;
+  report: unknown;
+  startedAt: string;
+  finishedAt: string | null;
+  /** Items a second since the start; null before the first. */
+  rate: number | null;
+  secondsLeft: number | null;
+}
+
+export interface RunFailure { trackId: number; path: string; reason: string | null }
+
+export interface Place { path: string; label: string }
+export interface Browsed { path: string; parent: string | null; folders: { name: string; path: string }[]; audioFiles: number; otherFiles: number }
+export interface RootLine { id: number; path: string; label: string; measure: boolean; scannedAt: string | null; tracks: number; missing: number; notTaken: number }
+export interface NotTaken { path: string; code: string; reason: string; fileSize: number }
+
+export interface ListLine extends ListInfo { id: string; tracks: number; durationSeconds: number; updatedAt: string }
+export interface ListEntryRow extends SheetRow { entryId: string }
+export interface ListContents { id: string; info: ListInfo; entries: ListEntryRow[] }
+
+export interface Applied { changeSetId: number; title: string; done: number; conflicts: { item: ChangeItem; reason: string }[] }
+export interface ChangeSetLine { id: number; title: string; madeAt: string; done: number; conflicts: number; undoOf: number | null; undoneBy: number | null }
+export interface ChangeLine { seq: number; item: ChangeItem; state: 'done' | 'conflict'; reason: string | null; name: string | null }
+export interface ChangeSetDetails extends ChangeSetLine { lines: ChangeLine[] }
+
+export interface ExportWish { format: 'm3u8' | 'xspf'; paths: 'absolute' | 'relative'; line: string; rootId: number | null }
+export interface ExportedList { fileName: string; text: string; tracks: number; missing: string[]; folder: string }
+
+/** What the server tells all pages. */
+export type ServerEvent =
+  | { kind: 'tracks' }
+  | { kind: 'roots' }
+  | { kind: 'lists'; listIds: string[] }
+  | { kind: 'changes' }
+  | { kind: 'run'; runId: number }
+  | { kind: 'cancel'; runId: number };
+
+export interface ErrorAnswer { error: { code: string; message: string } }

@@ -1,0 +1,26 @@
+/** Start times and lengths of an ordered list. */
+
+/** Start of each entry in seconds from the list's own start, and the whole length. Unknown lengths count nothing. */
+export function startTimes(durations: readonly (number | null)[]): { starts: number[]; total: number } {
+  let total = 0;
+  const starts = durations.map((d) => {
+    const start = total;
+    total += d ?? 0;
+    return start;
+  });
+  return { starts, total };
+}
+
+/** "4:07", "1:02:09"; whole seconds, rounded. */
+export function clockLength(seconds: number): string {
+  const all = Math.round(seconds);
+  const h = Math.floor(all / 3600), m = Math.floor((all % 3600) / 60), s = all % 60;
+  return h ? `${h}:${String(m).padStart(2, '0')}:${String(s).padStart(2, '0')}` : `${m}:${String(s).padStart(2, '0')}`;
+}
+
+/** Time of day after `seconds` from a start given as "20:00": "20:47". Wraps at midnight. */
+export function timeOfDay(start: string, seconds: number): string {
+  const [h = 0, m = 0] = start.split(':').map(Number);
+  const minutes = (h * 60 + m + Math.floor(seconds / 60)) % 1440;
+  return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
+}

@@ -1,0 +1,60 @@
+/**
+ * One tree of conditions over fields: the sheet's filters, histograms, counts and self-filling crates
+ * are all this. It is tested in memory here and compiled to SQL in compile.ts, with the same answer.
+ */
+import { fold, searchWords } from '../fields/fold.ts';
+import { FIELDS, fieldOf } from '../fields/table.ts';
+import { isEmpty, type TrackValues } from '../fields/values.ts';
+
+export type Condition =
+  | { all: Condition[] }
+  | { any: Condition[] }
+  | { not: Condition }
+  /** low ≤ value ≤ high; an open end is left out. Empty values fail. */
+  | { field: string; test: 'between'; low?: number; high?: number }
+  /** The value, or one of several values, is among these. */
+  | { field: string; test: 'one of'; values: string[] }
+  | { field: string; test: 'empty' }
+  | { field: string; test: 'is'; value: boolean }
+  /** Every word stands in some searched field. */
+  | { test: 'words'; text: string };
+
+/** Matches everything. */
+export const EVERYTHING: Condition = { all: [] };
+
+/** The text that 'words' looks through: all searched fields, folded. */
+export const searchText = (track: TrackValues): string =>
+  FIELDS.filter((f) => f.searched)
+    .map((f) => track[f.id])
+    .filter((v) => !isEmpty(v))
+    .map((v) => fold(Array.isArray(v) ? v.join(' ') : String(v)))
+    .join('\n')
+    .slice(0, 100_000);
+
+/** Does a track meet a condition? @throws RangeError for an unknown field. */
+export function matches(condition: Condition, track: TrackValues): boolean {
+  if ('all' in condition) return condition.all.every((c) => matches(c, track));
+  if ('any' in condition) return condition.any.some((c) => matches(c, track));
+  if ('not' in condition) return !matches(condition.not, track);
+  if (condition.test === 'words') {
+    const text = searchText(track);
+    return searchWords(condition.text).every((word) => text.includes(word));
+  }
+  const value = track[fieldOf(condition.field).id] ?? null;
+  switch (condition.test) {
+    case 'between':
+      return typeof value === 'number' && (condition.low === undefined || value >= condition.low) && (condition.high === undefined || value <= condition.high);
+    case 'one of': {
+      const held = Array.isArray(value) ? value : isEmpty(value) ? [] : [String(value)];
+      return held.some((v) => condition.values.includes(v));
+    }
+    case 'empty': return isEmpty(value);
+    case 'is': return (value === true) === condition.value;
+  }
+}
+
+/** Joins conditions so that all must hold, leaving out what always does. */
+export function allOf(...conditions: (Condition | null | undefined)[]): Condition {
+  const kept = conditions.filter((c): c is Condition => !!c && !('all' in c && c.all.length === 0));
+  return kept.length === 1 ? kept[0]! : { all: kept };
+}

@@ -1,0 +1,118 @@
+/**
+ * The one table of fields. A field listed here is read from tags, stored, shown as a column, edited,
+ * searched and used in conditions; nothing else lists fields by hand.
+ */
+
+export type FieldType = 'text' | 'texts' | 'number' | 'integer' | 'key' | 'seconds' | 'date' | 'flag' | 'choice';
+
+/** Names under which tags hold a field, per family of containers. The first that is there counts. */
+export interface TagNames { id3?: string[]; vorbis?: string[]; mp4?: string[]; ape?: string[]; riff?: string[]; aiff?: string[] }
+
+export interface Field {
+  id: string;
+  label: string;
+  type: FieldType;
+  /** Where the value comes from in the end: people, measuring, or the file itself. */
+  kind: 'named' | 'measured' | 'own' | 'file';
+  /** Column of the tracks table. */
+  column: string;
+  /** Column by which it sorts: folded text for names, the value itself for the rest. */
+  sortColumn: string;
+  /** May be typed over. */
+  editable: boolean;
+  /** Default width in the sheet, in pixels. */
+  width: number;
+  /** Found by the search over all fields. */
+  searched: boolean;
+  /** An empty value is a gap. */
+  gap: boolean;
+  /** Limits for typed values. */
+  limits: { min?: number; max?: number; maxLength?: number; decimals?: number };
+  tags: TagNames;
+  /** Choices of a 'choice' field, with their labels. */
+  choices?: Record<string, string>;
+}
+
+type Extra = Partial<Pick<Field, 'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable'>>;
+
+const snake = (id: string): string => id.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
+
+function field(kind: Field['kind'], id: string, label: string, type: FieldType, extra: Extra = {}): Field {
+  const text = type === 'text' || type === 'texts';
+  return {
+    id, label, type, kind, column: snake(id),
+    sortColumn: kind === 'named' && text ? `${snake(id)}_sort` : snake(id),
+    editable: kind === 'named' || kind === 'own',
+    width: text ? 140 : 72,
+    searched: text && kind !== 'file',
+    gap: false,
+    limits: text ? { maxLength: 20_000 } : {},
+    tags: {},
+    ...extra,
+  };
+}
+
+const itunes = (name: string): string => `----:com.apple.iTunes:${name}`;
+/** A key that has the same name in every free-form container. */
+const freeForm = (name: string): TagNames => ({ id3: [`TXXX:${name}`], vorbis: [name], mp4: [itunes(name)], ape: [name] });
+
+export const FIELDS: readonly Field[] = [
+  field('named', 'title', 'Title', 'text', { width: 158, gap: true, tags: { id3: ['TIT2'], vorbis: ['TITLE'], mp4: ['©nam'], ape: ['Title'], riff: ['INAM'], aiff: ['NAME'] } }),
+  field('named', 'version', 'Version', 'text', { width: 120, tags: { id3: ['TIT3', 'TXXX:VERSION'], vorbis: ['VERSION', 'SUBTITLE'], mp4: [itunes('SUBTITLE'), itunes('VERSION')], ape: ['Subtitle', 'Version'] } }),
+  field('named', 'artist', 'Artist', 'texts', { width: 120, gap: true, tags: { id3: ['TPE1'], vorbis: ['ARTIST'], mp4: ['©ART'], ape: ['Artist'], riff: ['IART'], aiff: ['AUTH'] } }),
+  field('named', 'album', 'Album', 'text', { width: 150, tags: { id3: ['TALB'], vorbis: ['ALBUM'], mp4: ['©alb'], ape: ['Album'], riff: ['IPRD'] } }),
+  field('named', 'albumArtist', 'Album artist', 'text', { tags: { id3: ['TPE2'], vorbis: ['ALBUMARTIST', 'ALBUM ARTIST'], mp4: ['aART'], ape: ['Album Artist'] } }),
+  field('named', 'genre', 'Genre', 'texts', { width: 92, gap: true, tags: { id3: ['TCON'], vorbis: ['GENRE'], mp4: ['©gen', 'gnre'], ape: ['Genre'], riff: ['IGNR'] } }),
+  field('named', 'year', 'Year', 'integer', { width: 48, gap: true, limits: { min: 1, max: 9999 }, tags: { id3: ['TDRC', 'TYER', 'TDRL', 'TYE'], vorbis: ['DATE', 'YEAR'], mp4: ['©day'], ape: ['Year'], riff: ['ICRD'] } }),
+  field('named', 'trackNumber', 'Track', 'integer', { width: 56, limits: { min: 0, max: 99_999 }, tags: { id3: ['TRCK'], vorbis: ['TRACKNUMBER'], mp4: ['trkn'], ape: ['Track'], riff: ['ITRK'] } }),
+  field('named', 'discNumber', 'Disc', 'integer', { width: 56, limits: { min: 0, max: 9999 }, tags: { id3: ['TPOS'], vorbis: ['DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] } }),
+  field('named', 'remixer', 'Remixer', 'texts', { tags: { id3: ['TPE4'], vorbis: ['REMIXER'], mp4: [itunes('REMIXER')], ape: ['MixArtist'] } }),
+  field('named', 'composer', 'Composer', 'texts', { tags: { id3: ['TCOM'], vorbis: ['COMPOSER'], mp4: ['©wrt'], ape: ['Composer'] } }),
+  field('named', 'label', 'Label', 'text', { width: 110, tags: { id3: ['TPUB'], vorbis: ['LABEL', 'ORGANIZATION', 'PUBLISHER'], mp4: [itunes('LABEL')], ape: ['Label', 'Publisher'] } }),
+  field('named', 'catalogueNumber', 'Catalogue no.', 'text', { width: 100, tags: freeForm('CATALOGNUMBER') }),
+  field('named', 'isrc', 'ISRC', 'text', { width: 110, limits: { maxLength: 200 }, tags: { id3: ['TSRC'], vorbis: ['ISRC'], mp4: [itunes('ISRC')], ape: ['ISRC'] } }),
+  field('named', 'comment', 'Comment', 'text', { width: 180, tags: { id3: ['COMM', 'COM', 'TXXX:comment'], vorbis: ['COMMENT', 'DESCRIPTION'], mp4: ['©cmt'], ape: ['Comment'], riff: ['ICMT'], aiff: ['ANNO'] } }),
+
+  field('measured', 'bpm', 'BPM', 'number', { width: 68, editable: true, limits: { min: 20, max: 400, decimals: 2 }, tags: { id3: ['TBPM'], vorbis: ['BPM', 'TEMPO'], mp4: ['tmpo'], ape: ['BPM'] } }),
+  field('measured', 'key', 'Key', 'key', { width: 78, editable: true, tags: { id3: ['TKEY'], vorbis: ['KEY', 'INITIALKEY'], mp4: [itunes('initialkey'), itunes('INITIALKEY')], ape: ['KEY', 'INITIALKEY'] } }),
+  field('measured', 'energy', 'Energy', 'integer', { width: 60, editable: true, limits: { min: 0, max: 100 } }),
+  field('measured', 'lufs', 'LUFS', 'number', { width: 54, limits: { decimals: 1 } }),
+  field('measured', 'truePeakDbtp', 'Peak', 'number', { width: 62, limits: { decimals: 1 } }),
+  field('measured', 'loudnessRangeLu', 'Range', 'number', { width: 62, limits: { decimals: 1 } }),
+  field('measured', 'tempoConfidence', 'Tempo sure', 'number', { width: 82, limits: { decimals: 2 } }),
+  field('measured', 'keyConfidence', 'Key sure', 'number', { width: 72, limits: { decimals: 2 } }),
+  field('measured', 'tempoSteady', 'Steady', 'flag', { width: 60 }),
+
+  field('own', 'rating', 'Stars', 'integer', { width: 78, limits: { min: 0, max: 5 } }),
+  field('own', 'moods', 'Moods', 'texts', { width: 120 }),
+  field('own', 'freeTags', 'Free tags', 'texts', { width: 120 }),
+  field('own', 'notes', 'Notes', 'text', { width: 160 }),
+  field('own', 'hearLater', 'Hear later', 'flag', { width: 80 }),
+
+  field('file', 'durationSeconds', 'Length', 'seconds', { width: 62 }),
+  field('file', 'format', 'Format', 'choice', { width: 64, searched: true }),
+  field('file', 'codec', 'Codec', 'choice', { width: 80 }),
+  field('file', 'bitrate', 'kbit/s', 'integer', { width: 62 }),
+  field('file', 'sampleRate', 'Hz', 'integer', { width: 62 }),
+  field('file', 'channels', 'Channels', 'integer', { width: 70 }),
+  field('file', 'path', 'Where it is', 'text', { width: 220, searched: true }),
+  field('file', 'fileSize', 'Bytes', 'integer', { width: 90 }),
+  field('file', 'addedAt', 'Added', 'date', { width: 90 }),
+  field('file', 'fileState', 'File', 'choice', { width: 70, choices: { here: 'here', missing: 'file not found' } }),
+  field('file', 'analysisState', 'Measured', 'choice', { width: 80, choices: { none: 'not measured', waiting: 'waiting', running: 'being measured', done: 'measured', failed: 'could not be measured' } }),
+];
+
+const byId = new Map(FIELDS.map((f) => [f.id, f]));
+
+/** A field by its id; undefined when there is none. */
+export const findField = (id: string): Field | undefined => byId.get(id);
+
+/** A field that must exist. @throws RangeError otherwise. */
+export function fieldOf(id: string): Field {
+  const found = byId.get(id);
+  if (!found) throw new RangeError(`There is no field "${id}"`);
+  return found;
+}
+
+/** The columns a new sheet shows, in order. */
+export const DEFAULT_COLUMNS = ['title', 'artist', 'genre', 'year', 'bpm', 'key', 'energy', 'lufs', 'durationSeconds'] as const;

@@ -1,0 +1,59 @@
+/**
+ * Makes the demo library below a folder: `node dist/demo/make.mjs FOLDER [--only N]`. Prints a line
+ * "made PATH" after each file, so that whoever started it can take files in while others are still made.
+ * What is already there is kept; ends with "done".
+ */
+import { existsSync } from 'node:fs';
+import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
+import { join, resolve } from 'node:path';
+import { Piscina } from 'piscina';
+import { makeDoubles, makeMess } from './mess.ts';
+import type { ProduceTask, Truth } from './produce.ts';
+import { PLAN } from './scenario/plan.ts';
+
+const [folder, flag, count] = process.argv.slice(2);
+if (!folder) {
+  console.error('usage: make FOLDER [--only N]');
+  process.exit(2);
+}
+// Whoever started this has gone: stop, and go on at the next start.
+process.on('disconnect', () => process.exit(1));
+process.channel?.unref();
+process.stdout.on('error', () => process.exit(1));
+
+const base = resolve(folder);
+const root = join(base, 'music');
+const staging = join(base, 'staging');
+const truthFile = join(base, 'truth.json');
+const wanted = flag === '--only' ? Number(count) : PLAN.length;
+
+const known = existsSync(truthFile) ? (JSON.parse(await readFile(truthFile, 'utf8')) as Truth[]) : [];
+const truths = new Map(known.map((t) => [t.path, t]));
+await mkdir(root, { recursive: true });
+await rm(staging, { recursive: true, force: true });
+await mkdir(staging, { recursive: true });
+
+const pool = new Piscina<ProduceTask, Truth>({ filename: new URL('./produce.mjs', import.meta.url).href, maxThreads: availableParallelism(), minThreads: 1 });
+const saveTruth = async (): Promise<void> => {
+  const temporary = `${truthFile}.new`;
+  await writeFile(temporary, JSON.stringify(PLAN.flatMap((p) => truths.get(p.path) ?? [])));
+  await rename(temporary, truthFile);
+};
+const missing = PLAN.slice(0, wanted).map((plan, index) => ({ plan, index })).filter(({ plan }) => !truths.has(plan.path) || !existsSync(join(root, plan.path)));
+if (missing.length > 0) {
+  await makeMess(root);
+  console.log('made the mess');
+  await Promise.all(missing.map(async ({ plan, index }) => {
+    truths.set(plan.path, await pool.run({ index, root, staging }));
+    await saveTruth();
+    console.log(`made ${plan.path}`);
+  }));
+  if (wanted === PLAN.length) {
+    await makeDoubles(root, join(staging, 'double'));
+    console.log('made the doubles');
+  }
+}
+await pool.destroy();
+await rm(staging, { recursive: true, force: true });
+console.log('done');

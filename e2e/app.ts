@@ -1,0 +1,89 @@
+/** Starting, killing and asking the real application, on data folders of its own. */
+import { expect, type Page } from '@playwright/test';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { chmodSync, cpSync, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const ROOT = join(import.meta.dirname, '..');
+/** How many tracks of the demo the tests make: those with house between 118 and 126 are among the first. */
+const DEMO_TRACKS = 30;
+
+export interface App {
+  address: string;
+  folder: string;
+  music: string;
+  process: ChildProcess;
+  /** JSON of an API address. */
+  get: <T>(path: string) => Promise<T>;
+  post: <T>(path: string, body?: object) => Promise<T>;
+  /** Ctrl-C, and wait until it has gone. */
+  stop: () => Promise<void>;
+  /** As a power cut would: nothing is told to stop. */
+  kill: () => Promise<void>;
+}
+
+/** Starts on a data folder; resolves when the address is printed. */
+export async function startApp(folder: string, args: string[] = [], env: Record<string, string> = {}): Promise<App> {
+  const child = spawn(process.execPath, [join(ROOT, 'scripts/start.mjs'), ...args], { cwd: ROOT, env: { ...process.env, EARLY_SET_DATA: folder, EARLY_SET_UNSAFE_FSYNC_OFF: '1', EARLY_SET_LOG: 'silent', ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
+  let said = '';
+  const address = await new Promise<string>((resolve, reject) => {
+    const hear = (chunk: Buffer): void => {
+      said += chunk.toString();
+      const found = /Early Set is at (http:\S+)/.exec(said);
+      if (found) resolve(found[1]!);
+    };
+    child.stdout.on('data', hear);
+    child.stderr.on('data', hear);
+    child.once('exit', (code) => reject(new Error(`It ended with ${code}: ${said}`)));
+  });
+  const ended = new Promise<void>((resolve) => { child.once('exit', () => resolve()); });
+  const ask = async <T>(path: string, init?: RequestInit): Promise<T> => {
+    const response = await fetch(`${address}/api${path}`, init);
+    if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`);
+    return (await response.json()) as T;
+  };
+  return {
+    address, folder, music: join(folder, 'demo/music'), process: child,
+    get: ask,
+    post: (path, body = {}) => ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+    stop: async () => { child.kill('SIGINT'); await ended; },
+    kill: async () => { child.kill('SIGKILL'); await ended; },
+  };
+}
+
+/** A folder for one test; removed by its returned function. */
+export function freshFolder(name: string): { folder: string; remove: () => void } {
+  const folder = mkdtempSync(join(tmpdir(), `early-set-${name}-`));
+  chmodSync(folder, 0o755); // the database's own user must get in when the tests run as root
+  return { folder, remove: () => rmSync(folder, { recursive: true, force: true }) };
+}
+
+/** The demo's music, made once for all tests. */
+function demoMusic(): string {
+  const folder = join(ROOT, 'data-test/demo');
+  if (!existsSync(join(folder, 'truth.json'))) mkdirSync(folder, { recursive: true });
+  const made = spawnSync(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), folder, '--only', String(DEMO_TRACKS)], { encoding: 'utf8' });
+  if (made.status !== 0) throw new Error(made.stderr);
+  return folder;
+}
+
+/** Puts the demo's music into a data folder, so that the demo starts with it there. */
+export function withDemo(folder: string): void {
+  cpSync(demoMusic(), join(folder, 'demo'), { recursive: true });
+}
+
+/** Waits until an answer is as wanted. */
+export async function settled<T>(ask: () => Promise<T>, wanted: (answer: T) => boolean, timeout = 150_000): Promise<T> {
+  let last: T | undefined;
+  await expect.poll(async () => { last = await ask(); return wanted(last); }, { timeout, intervals: [150] }).toBe(true);
+  return last!;
+}
+
+/** Fails the test when the page complained. */
+export function watchErrors(page: Page): string[] {
+  const errors: string[] = [];
+  page.on('pageerror', (e) => errors.push(e.message));
+  page.on('console', (m) => { if (m.type() === 'error' && !/status of (4\d\d)/.test(m.text())) errors.push(m.text()); });
+  return errors;
+}

@@ -1,0 +1,77 @@
+import { expect, test } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Overview, RunProgress, SheetPage } from '@early-set/core/api/types';
+import { freshFolder, settled, startApp, withDemo } from './app.ts';
+
+test('kill -9 in the middle of intake and of measuring: nothing is lost, nothing is double', async () => {
+  test.setTimeout(400_000);
+  const { folder, remove } = freshFolder('kill');
+  withDemo(folder);
+  let app = await startApp(folder, ['--demo', '--only=30']);
+  // First kill as soon as anything is in, the second in the middle of measuring.
+  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 1);
+  await app.kill();
+  app = await startApp(folder, ['--demo', '--only=30']);
+  const middle = await settled(() => app.get<Overview>('/overview'), (o) => o.measured >= 3 && o.measured < o.tracks);
+  await app.kill();
+  app = await startApp(folder, ['--demo', '--only=30']);
+  const after = await app.get<Overview>('/overview');
+  expect(after.measured).toBeGreaterThanOrEqual(middle.measured);
+  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 30 && o.measured === o.tracks, 300_000);
+  await settled(() => app.get<RunProgress[]>('/runs'), (runs) => runs.every((r) => r.state !== 'running'));
+  const { rows, total } = await app.get<SheetPage>('/tracks?limit=500');
+  const paths = rows.map((r) => String(r.values.path));
+  expect(new Set(paths).size).toBe(total);
+  for (const path of paths) expect(existsSync(join(app.music, path))).toBe(true);
+  for (const run of await app.get<RunProgress[]>('/runs')) expect(run.done + run.failed).toBeLessThanOrEqual(run.total);
+  await app.stop();
+  remove();
+});
+
+test('Ctrl-C stops everything it started, and a second start on the same data is refused with its address', async () => {
+  const { folder, remove } = freshFolder('stop');
+  const app = await startApp(folder);
+  await expect(startApp(folder)).rejects.toThrow(`Early Set is running already: ${app.address}`);
+  await app.stop();
+  const left = execFileSync('ps', ['-eo', 'args'], { encoding: 'utf8' }).split('\n').filter((l) => l.includes(folder));
+  expect(left).toEqual([]);
+  expect(existsSync(join(folder, 'server.pid'))).toBe(false);
+  remove();
+});
+
+test('the page of an empty library says what to do first, and a folder can be chosen', async ({ page }) => {
+  const { folder, remove } = freshFolder('empty');
+  withDemo(folder);
+  const app = await startApp(folder, [], { EARLY_SET_PLACES: join(folder, 'demo') });
+  await page.goto(app.address);
+  await page.getByRole('link', { name: 'Choose a folder' }).click();
+  await page.getByRole('button', { name: 'Choose a folder' }).first().click();
+  await page.getByRole('list', { name: 'Places' }).getByRole('button', { name: 'demo', exact: true }).click();
+  await page.getByRole('list', { name: 'Folders inside' }).getByRole('button', { name: 'music' }).click();
+  await page.getByLabel('Measure tempo, key and loudness straight away').uncheck();
+  await page.getByRole('button', { name: 'Take in this folder' }).click();
+  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 30);
+  await expect(page.getByText('The file is empty (zero bytes)')).toBeVisible();
+  expect((await app.get<Overview>('/overview')).measured).toBe(0);
+  await app.stop();
+  remove();
+});
+
+test('the command line measures in order, names what is broken, and needs no database', () => {
+  const music = join(import.meta.dirname, '../data-test/demo/music');
+  const truth = JSON.parse(readFileSync(join(music, '../truth.json'), 'utf8')) as { path: string; key: string; bpm: number | null; style: string; lufs: number }[];
+  const house = truth.filter((t) => t.style === 'house').slice(0, 3);
+  const files = [...house.map((t) => join(music, t.path)), join(music, 'Inbox/broken_transfer.flac'), join(music, 'nowhere.mp3'), music, join(music, 'Inbox/empty download.mp3')];
+  const out = execFileSync(process.execPath, [join(import.meta.dirname, '../bin/early-set'), 'analyse', ...files, '--jsonl', '--beats'], { encoding: 'utf8', env: { ...process.env, EARLY_SET_DATABASE_URL: '' } });
+  const lines = out.trim().split('\n').map((l) => JSON.parse(l) as Record<string, unknown>);
+  expect(lines.map((l) => l.file)).toEqual(files);
+  for (const [i, t] of house.entries()) {
+    expect(lines[i]).toMatchObject({ ok: true, tempoSteady: true, channels: 2 });
+    expect(Math.abs(Number(lines[i]!.bpm) - t.bpm!)).toBeLessThan(0.05);
+    expect(Math.abs(Number(lines[i]!.lufs) - t.lufs)).toBeLessThan(1);
+    expect((lines[i]!.beats as number[]).length).toBeGreaterThan(60);
+  }
+  for (const line of lines.slice(3)) expect(line).toEqual({ file: line.file, ok: false, error: expect.stringMatching(/\w{3}/) });
+});

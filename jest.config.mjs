@@ -1,0 +1,17 @@
+const swc = ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }];
+const shared = {
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: { '^.+\\.tsx?$': swc },
+  transformIgnorePatterns: ['/node_modules/'],
+  modulePathIgnorePatterns: ['<rootDir>/dist', '<rootDir>/data'],
+};
+
+/** Three projects: plain units, page parts in a DOM, and the server against a real PostgreSQL. */
+export default {
+  testTimeout: 60_000,
+  projects: [
+    { ...shared, displayName: 'unit', testEnvironment: 'node', testMatch: ['<rootDir>/{core,demo,server}/**/*.test.ts'] , testPathIgnorePatterns: ['/node_modules/', '\\.api\\.test\\.ts$'] },
+    { ...shared, displayName: 'page', testEnvironment: 'jsdom', testMatch: ['<rootDir>/web/**/*.test.{ts,tsx}'] },
+    { ...shared, displayName: 'api', testEnvironment: 'node', testMatch: ['<rootDir>/server/**/*.api.test.ts'], testTimeout: 60_000 },
+  ],
+};

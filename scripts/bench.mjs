@@ -1,0 +1,29 @@
+/** `npm run bench:NAME`: prints accuracy or speed as a table. Uses data of its own. */
+import { existsSync, mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { buildServer, bundle } from './lib/build.mjs';
+import { startPostgres } from './lib/postgres.mjs';
+import { main, ROOT, run, say, SetupError } from './lib/run.mjs';
+import { setup } from './lib/setup.mjs';
+
+const name = process.argv[2] ?? '';
+
+main(async () => {
+  if (!existsSync(join(ROOT, 'benchmarks', `${name}.ts`))) throw new SetupError(`There is no benchmark ${name}`);
+  await setup();
+  await buildServer();
+  await bundle({ [name]: `benchmarks/${name}.ts` }, join(ROOT, 'dist/bench'));
+  const data = join(ROOT, 'data-test');
+  mkdirSync(data, { recursive: true });
+  const demo = join(data, 'demo');
+  if (['accuracy', 'speed', 'loudness'].includes(name)) {
+    say('making the demo music where it is missing');
+    await run(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), demo], { stdio: ['ignore', 'ignore', 'inherit'] });
+  }
+  const database = ['sheet', 'intake'].includes(name) ? await startPostgres(data, { fsync: false }) : null;
+  try {
+    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs') } });
+  } finally {
+    database?.stop();
+  }
+});

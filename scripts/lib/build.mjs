@@ -1,0 +1,74 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { ROOT, run, say } from './run.mjs';
+
+/** What runs under Node.js: entry → file in dist. */
+const ENTRIES = {
+  'server/main': 'server/main.ts',
+  'server/worker': 'server/worker.ts',
+  'server/cli': 'server/cli.ts',
+  'server/analysisThread': 'server/media/analysisThread.ts',
+  'demo/make': 'demo/make.ts',
+  'demo/produce': 'demo/produce.ts',
+  'demo/many': 'demo/many.ts',
+};
+
+function fingerprint(folders) {
+  const hash = createHash('sha256');
+  const walk = (path) => {
+    for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+      const full = join(path, entry.name);
+      if (entry.isDirectory()) { if (entry.name !== 'node_modules') walk(full); continue; }
+      const { size, mtimeMs } = statSync(full);
+      hash.update(`${full}:${size}:${mtimeMs};`);
+    }
+  };
+  for (const folder of folders) walk(join(ROOT, folder));
+  hash.update(readFileSync(join(ROOT, 'package-lock.json')));
+  return hash.digest('hex');
+}
+
+async function whenChanged(name, folders, action) {
+  const stamp = join(ROOT, 'dist', `.${name}`);
+  const now = fingerprint(folders);
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
+  await action();
+  mkdirSync(join(ROOT, 'dist'), { recursive: true });
+  writeFileSync(stamp, now);
+}
+
+/** Bundles TypeScript for Node.js; packages stay outside. */
+export async function bundle(entries, outFolder) {
+  const { build } = await import('esbuild');
+  await build({
+    absWorkingDir: ROOT,
+    entryPoints: Object.fromEntries(Object.entries(entries).map(([out, source]) => [out, join(ROOT, source)])),
+    outdir: outFolder,
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    target: 'node20',
+    sourcemap: 'linked',
+    logLevel: 'warning',
+    plugins: [{
+      name: 'packages-outside',
+      setup(build) {
+        build.onResolve({ filter: /^[^./]/ }, ({ path, kind }) => (kind === 'entry-point' || path.startsWith('@early-set/') ? undefined : { external: true }));
+      },
+    }],
+  });
+}
+
+/** Builds what runs under Node.js, when its sources changed. */
+export const buildServer = () => whenChanged('server', ['core', 'server', 'demo'], () => {
+  say('building the server');
+  return bundle(ENTRIES, join(ROOT, 'dist'));
+});
+
+/** Builds the page, when its sources changed. */
+export const buildWeb = () => whenChanged('web', ['core', 'web'], () => {
+  say('building the page');
+  return run('node', [join(ROOT, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], { cwd: join(ROOT, 'web') });
+});

@@ -1,0 +1,47 @@
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { join } from 'node:path';
+import { quiet, ROOT, run, say, SetupError } from './run.mjs';
+
+const onPath = (program) => process.env.PATH.split(':').some((folder) => existsSync(join(folder, program)));
+
+/** The folder of PostgreSQL's server programs, newest version first; null when there is none. */
+export function postgresBin() {
+  const base = '/usr/lib/postgresql';
+  if (!existsSync(base)) return null;
+  const versions = readdirSync(base).filter((v) => existsSync(join(base, v, 'bin/initdb'))).sort((a, b) => Number(b) - Number(a));
+  return versions.length ? join(base, versions[0], 'bin') : null;
+}
+
+const NEEDED = [
+  { debian: 'postgresql', there: () => postgresBin() !== null, tests: false },
+  { debian: 'ffmpeg', there: () => onPath('ffmpeg') && onPath('ffprobe'), tests: false },
+  { debian: 'chromium', there: () => onPath('chromium'), tests: true },
+];
+
+/** Installs what Debian has to bring, when this user may; otherwise says which command to run. */
+export async function ensureDebianPackages({ tests = false } = {}) {
+  const missing = NEEDED.filter((p) => (tests || !p.tests) && !p.there()).map((p) => p.debian);
+  if (missing.length === 0) return;
+  const apt = ['-o', 'DPkg::Lock::Timeout=300', 'install', '-y', '--no-install-recommends', ...missing];
+  const asRoot = process.getuid?.() === 0;
+  const sudo = !asRoot && quiet('sudo', ['-n', 'true']).ok;
+  if (!onPath('apt-get') || (!asRoot && !sudo)) {
+    throw new SetupError(`These programs are missing: ${missing.join(', ')}. Please run: sudo apt-get install -y ${missing.join(' ')}`);
+  }
+  say(`installing ${missing.join(', ')}`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const call = (args) => (asRoot ? run('apt-get', args, { env, stdio: ['ignore', 'ignore', 'inherit'] }) : run('sudo', ['-n', 'apt-get', ...args], { stdio: ['ignore', 'ignore', 'inherit'] }));
+  await call(['-o', 'DPkg::Lock::Timeout=300', 'update']);
+  await call(apt);
+}
+
+/** Installs the npm packages of the lock file, unless just these are there already. */
+export async function ensureNpmPackages() {
+  const wanted = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const stamp = join(ROOT, 'node_modules', '.early-set');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  say('installing npm packages');
+  await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel', 'error'], { stdio: ['ignore', 'ignore', 'inherit'] });
+  writeFileSync(stamp, wanted);
+}

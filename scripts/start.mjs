@@ -1,0 +1,104 @@
+/** `npm start` and `npm run demo`: set-up, database, server and page in one process; Ctrl-C stops all of it. */
+import { fork } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { buildServer, buildWeb } from './lib/build.mjs';
+import { freePort, settingsOf, startPostgres } from './lib/postgres.mjs';
+import { main, ROOT, say, SetupError } from './lib/run.mjs';
+import { dataFolder, setup } from './lib/setup.mjs';
+
+const demo = process.argv.includes('--demo');
+const many = process.argv.includes('--many');
+const only = process.argv.find((a) => a.startsWith('--only='))?.slice(7);
+
+/** Refuses a second server on the same data, but not the remains of a killed one. */
+function claim(folder) {
+  const file = join(folder, 'server.pid');
+  if (existsSync(file)) {
+    const [pid, address] = readFileSync(file, 'utf8').split(' ');
+    try {
+      process.kill(Number(pid), 0);
+      if (readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs')) throw new SetupError(`Early Set is running already: ${address}`);
+    } catch (error) {
+      if (error instanceof SetupError) throw error;
+    }
+  }
+  return { set: (address) => writeFileSync(file, `${process.pid} ${address}`), release: () => rmSync(file, { force: true }) };
+}
+
+async function httpPort(settings) {
+  const wanted = process.env.EARLY_SET_PORT ? Number(process.env.EARLY_SET_PORT) : (settings.values.httpPort ?? 8980);
+  try {
+    return await freePort(wanted);
+  } catch {
+    if (process.env.EARLY_SET_PORT) throw new SetupError(`Port ${wanted} is in use`);
+    return freePort();
+  }
+}
+
+/** Makes the demo's music in a process of its own and tells the server of each file. */
+function makeDemo(folder, server) {
+  const child = fork(join(ROOT, 'dist/demo/make.mjs'), [folder, ...(only ? ['--only', only] : [])], { stdio: ['ignore', 'pipe', 'inherit', 'ipc'] });
+  let made = 0;
+  child.stdout.on('data', (chunk) => {
+    const lines = chunk.toString().split('\n').filter((l) => l.startsWith('made '));
+    made += lines.length;
+    if (lines.length) server.musicArrived();
+  });
+  child.on('exit', (code) => {
+    if (code === 0 && made) say('the demo library is complete');
+    if (code === 0) server.musicArrived();
+  });
+  return child;
+}
+
+let cleanUp = () => {};
+
+main(async () => {
+  const started = Date.now();
+  const folder = dataFolder();
+  mkdirSync(folder, { recursive: true });
+  const lock = claim(folder);
+  lock.set('starting');
+  await setup();
+  const settings = settingsOf(folder);
+  const [database] = await Promise.all([
+    startPostgres(folder, { fsync: process.env.EARLY_SET_UNSAFE_FSYNC_OFF !== '1' }),
+    buildServer().then(buildWeb),
+  ]);
+  cleanUp = () => { database.stop(); lock.release(); };
+  const port = await httpPort(settings);
+  if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: port });
+  const demoFolder = join(folder, 'demo');
+  if (demo) mkdirSync(join(demoFolder, 'music'), { recursive: true });
+  const { start } = await import(join(ROOT, 'dist/server/main.mjs'));
+  let maker = null;
+  let server = null;
+  let stopping = false;
+  const stop = async (signal) => {
+    if (stopping) return;
+    stopping = true;
+    if (signal) console.log('\n· stopping');
+    maker?.kill();
+    await server?.stop().catch((error) => console.error(error));
+    database.stop();
+    lock.release();
+    process.exit(0);
+  };
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(signal));
+  server = await start({
+    databaseUrl: database.url,
+    dataFolder: folder,
+    webFolder: join(ROOT, 'dist/web'),
+    port,
+    demoRoot: demo ? join(demoFolder, 'music') : null,
+  });
+  lock.set(server.address);
+  if (demo && !many) maker = makeDemo(demoFolder, server);
+  if (many) {
+    const { seedMany } = await import(join(ROOT, 'dist/demo/many.mjs'));
+    say(`seeding made-up tracks: ${await seedMany(database.url, 100_000)}`);
+    server.libraryReplaced();
+  }
+  console.log(`\nEarly Set is at ${server.address}  (${((Date.now() - started) / 1000).toFixed(1)} s; Ctrl-C stops it)\n`);
+}, () => cleanUp());

@@ -1,0 +1,57 @@
+/** `npm test`: set-up, type check, lint, dependency direction, unit, page and API tests, end-to-end tests. */
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { buildServer, buildWeb } from './lib/build.mjs';
+import { startPostgres } from './lib/postgres.mjs';
+import { main, ROOT, run, say } from './lib/run.mjs';
+import { setup } from './lib/setup.mjs';
+
+const results = join(ROOT, 'test-results');
+const local = (name) => join(ROOT, 'node_modules', '.bin', name);
+
+main(async () => {
+  await setup({ tests: true });
+  rmSync(results, { recursive: true, force: true });
+  mkdirSync(results, { recursive: true });
+  let passed = 0, failed = 0;
+  /** A check counts as one. */
+  const check = async (what, command, args) => {
+    say(what);
+    try {
+      await run(command, args);
+      passed++;
+    } catch (error) {
+      failed++;
+      console.error(String(error.message));
+    }
+  };
+  await check('types', local('tsc'), ['--noEmit']);
+  await check('lint', local('eslint'), ['.', '--max-warnings', '0']);
+  await check('direction of imports', local('depcruise'), ['--config', '.dependency-cruiser.mjs', 'core', 'server', 'web', 'demo', 'benchmarks']);
+  await buildServer();
+  await buildWeb();
+
+  const data = join(ROOT, 'data-test');
+  const database = await startPostgres(data, { fsync: false });
+  try {
+    say('unit, page and API tests');
+    const jestReport = join(results, 'jest.json');
+    await run(process.execPath, ['--experimental-vm-modules', '--no-warnings', join(ROOT, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${jestReport}`],
+      { env: { ...process.env, EARLY_SET_TEST_DATABASE_URL: database.url, EARLY_SET_LOG: 'silent' } }).catch(() => undefined);
+    const jest = existsSync(jestReport) ? JSON.parse(readFileSync(jestReport, 'utf8')) : null;
+    passed += jest?.numPassedTests ?? 0;
+    failed += jest ? jest.numFailedTests + jest.numRuntimeErrorTestSuites : 1;
+  } finally {
+    database.stop();
+  }
+
+  say('end-to-end tests');
+  const e2eReport = join(results, 'e2e.json');
+  await run(local('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], { env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: e2eReport } }).catch(() => undefined);
+  const e2e = existsSync(e2eReport) ? JSON.parse(readFileSync(e2eReport, 'utf8')).stats : null;
+  passed += (e2e?.expected ?? 0) + (e2e?.flaky ?? 0);
+  failed += e2e ? e2e.unexpected : 1;
+
+  console.log(`${passed} passed, ${failed} failed`);
+  process.exitCode = failed > 0 ? 1 : 0;
+});

@@ -1,0 +1,139 @@
+/** The command line: the same engine without a database. */
+import { availableParallelism } from 'node:os';
+import { beatsOf } from '@early-set/core/analysis/engine';
+import { createAnalysisPool } from './media/analysisPool.ts';
+import type { ThreadAnswer } from './media/analysisThread.ts';
+
+const HELP = `early-set analyse FILE… [--jsonl] [--beats] [--jobs N]
+
+Measures audio files and prints one JSON line for each, in the order given. Needs no database.
+
+  --jsonl     one JSON object per line (this is the only form, and the default)
+  --beats     adds "beats": the times of all beats in seconds
+  --jobs N    files measured at the same time (default: one per core)
+  --help      this text
+
+Fields of a line:
+  file                 the path as given
+  ok                   false when the file cannot be measured; then "error" says why
+  durationSeconds      length of the decoded sound
+  container, codec, bitrate (bit/s or null), sampleRate (Hz), channels
+  bpm                  tempo, null where there is no beat
+  tempoConfidence      0 to 1
+  tempoSteady          true: one tempo from start to end; false: it drifts
+  beatsPerBar          3 or 4
+  firstDownbeatSeconds first beat of the first bar
+  key                  such as "A minor", null where nothing is pitched
+  keyConfidence        0 to 1
+  tuningCents          deviation from A = 440 Hz
+  lufs                 integrated loudness, EBU R 128
+  loudnessRangeLu      loudness range, EBU Tech 3342
+  truePeakDbtp         true peak, ITU-R BS.1770
+  energy               0 (still) to 100 (peak)
+  audibleStartSeconds, audibleEndSeconds
+  engine               version of the analysis
+
+The exit code is 0 when the run itself worked, also when some files could not be measured;
+2 when it was called wrongly.
+`;
+
+const rounded = (value: number | null, digits: number): number | null => (value === null || !Number.isFinite(value) ? null : Number(value.toFixed(digits)));
+
+/** One file's answer as the printed object. */
+function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<string, unknown> {
+  if (!answer.ok) return { file, ok: false, error: answer.reason };
+  const { probed, result } = answer.analysed;
+  const { tempo, key, loudness, edges } = result;
+  return {
+    file,
+    ok: true,
+    durationSeconds: rounded(result.durationSeconds, 3),
+    container: probed.container,
+    codec: probed.codec,
+    bitrate: probed.bitrate,
+    sampleRate: probed.sampleRate,
+    channels: probed.channels,
+    bpm: rounded(tempo.bpm, 3),
+    tempoConfidence: rounded(tempo.confidence, 3),
+    tempoSteady: tempo.steady,
+    beatsPerBar: tempo.beatsPerBar,
+    ...(withBeats ? { beats: beatsOf(result).map((t) => rounded(t, 4)) } : {}),
+    firstDownbeatSeconds: rounded(tempo.firstDownbeatSeconds, 4),
+    key: key.key,
+    keyConfidence: rounded(key.confidence, 3),
+    tuningCents: rounded(key.tuningCents, 1),
+    lufs: rounded(loudness.integratedLufs, 2),
+    loudnessRangeLu: rounded(loudness.rangeLu, 2),
+    truePeakDbtp: rounded(loudness.truePeakDbtp, 2),
+    energy: result.energy.energy,
+    audibleStartSeconds: rounded(edges.audibleStartSeconds, 2),
+    audibleEndSeconds: rounded(edges.audibleEndSeconds, 2),
+    engine: result.engine,
+  };
+}
+
+interface Arguments { files: string[]; beats: boolean; jobs: number }
+
+function parse(args: string[]): Arguments | string {
+  const files: string[] = [];
+  let beats = false;
+  let jobs = availableParallelism();
+  for (let i = 0; i < args.length; i++) {
+    const arg = args[i]!;
+    if (arg === '--') { files.push(...args.slice(i + 1)); break; }
+    if (arg === '--jsonl') continue;
+    if (arg === '--beats') beats = true;
+    else if (arg === '--jobs') {
+      jobs = Number(args[++i]);
+      if (!Number.isInteger(jobs) || jobs < 1 || jobs > 256) return '--jobs takes a whole number from 1 to 256';
+    } else if (arg.startsWith('--')) return `There is no option ${arg}`;
+    else files.push(arg);
+  }
+  return files.length ? { files, beats, jobs } : 'No file was named';
+}
+
+/** Runs the command line; returns the exit code. */
+export async function main(args: string[]): Promise<number> {
+  const [command, ...rest] = args;
+  if (!command || args.includes('--help') || command === 'help') {
+    process.stdout.write(HELP);
+    return command ? 0 : 2;
+  }
+  const parsed = command === 'analyse' ? parse(rest) : `There is no command ${command}`;
+  if (typeof parsed === 'string') {
+    process.stderr.write(`${parsed}. See: early-set --help\n`);
+    return 2;
+  }
+  const pool = createAnalysisPool(new URL('./analysisThread.mjs', import.meta.url), Math.min(parsed.jobs, parsed.files.length));
+  try {
+    // Started in order with a bounded lead, printed in order.
+    const lead = parsed.jobs * 2;
+    const started: Promise<ThreadAnswer>[] = [];
+    const begin = (i: number): void => {
+      const file = parsed.files[i];
+      if (file === undefined) return;
+      started[i] = pool.analyse(file).catch((error: unknown) => ({ ok: false, reason: `The analysis failed: ${error instanceof Error ? error.message : String(error)}` }));
+    };
+    for (let i = 0; i < lead; i++) begin(i);
+    for (const [i, file] of parsed.files.entries()) {
+      const answer = await started[i]!;
+      delete started[i];
+      begin(i + lead);
+      await print(`${JSON.stringify(lineOf(file, answer, parsed.beats))}\n`);
+    }
+    return 0;
+  } finally {
+    await pool.close();
+  }
+}
+
+/** Writes, waiting while the reader is behind. A reader that left ends the run quietly. */
+function print(text: string): Promise<void> {
+  return new Promise((resolve, reject) => {
+    process.stdout.write(text, (error) => {
+      if (!error) resolve();
+      else if ((error as NodeJS.ErrnoException).code === 'EPIPE') process.exit(0);
+      else reject(error);
+    });
+  });
+}

@@ -1,0 +1,22 @@
+/** Brings the schema up to date: plain SQL steps, kept in order by Umzug. */
+import { SequelizeStorage, Umzug } from 'umzug';
+import type { Database } from './database.ts';
+import type { Migration } from './migration.ts';
+import { first } from './migrations/001-first.ts';
+
+const MIGRATIONS: Migration[] = [first];
+
+/** Makes the steps that have not been made; each in one transaction. */
+export async function migrate(database: Database): Promise<void> {
+  const umzug = new Umzug({
+    migrations: MIGRATIONS.map(({ name, up }) => ({
+      name,
+      up: () => database.transaction(async (t) => {
+        for (const statement of up) await database.run(statement, [], t);
+      }),
+    })),
+    storage: new SequelizeStorage({ sequelize: database.sequelize, tableName: 'migrations' }),
+    logger: undefined,
+  });
+  await umzug.up();
+}

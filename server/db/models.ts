@@ -1,0 +1,60 @@
+/** Sequelize models of the tables that are read and written row by row. Sheets and bulk work use SQL. */
+import { DataTypes, Model, type InferAttributes, type InferCreationAttributes, type CreationOptional, type Sequelize } from 'sequelize';
+
+export class Root extends Model<InferAttributes<Root>, InferCreationAttributes<Root>> {
+  declare id: CreationOptional<number>;
+  declare path: string;
+  declare label: string;
+  declare createdAt: CreationOptional<Date>;
+  declare scannedAt: CreationOptional<Date | null>;
+  declare measure: CreationOptional<boolean>;
+}
+
+export class Run extends Model<InferAttributes<Run>, InferCreationAttributes<Run>> {
+  declare id: CreationOptional<number>;
+  declare kind: 'intake' | 'analysis';
+  declare title: string;
+  declare state: CreationOptional<'running' | 'done' | 'cancelled' | 'failed'>;
+  declare reason: CreationOptional<string | null>;
+  declare rootId: CreationOptional<number | null>;
+  declare total: CreationOptional<number>;
+  declare done: CreationOptional<number>;
+  declare failed: CreationOptional<number>;
+  declare current: CreationOptional<string | null>;
+  declare report: CreationOptional<object | null>;
+  declare startedAt: CreationOptional<Date>;
+  declare finishedAt: CreationOptional<Date | null>;
+}
+
+export class Setting extends Model<InferAttributes<Setting>, InferCreationAttributes<Setting>> {
+  declare name: string;
+  declare value: unknown;
+}
+
+export class ChangeSet extends Model<InferAttributes<ChangeSet>, InferCreationAttributes<ChangeSet>> {
+  declare id: CreationOptional<number>;
+  declare title: string;
+  declare madeAt: CreationOptional<Date>;
+  declare done: CreationOptional<number>;
+  declare conflicts: CreationOptional<number>;
+  declare undoOf: CreationOptional<number | null>;
+  declare undoneBy: CreationOptional<number | null>;
+}
+
+/** Ties the models to a connection. */
+export function defineModels(sequelize: Sequelize): void {
+  // Made anew for each model: Sequelize writes into them.
+  const id = () => ({ type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true });
+  const now = () => ({ type: DataTypes.DATE, defaultValue: DataTypes.NOW });
+  Root.init({ id: id(), path: DataTypes.TEXT, label: DataTypes.TEXT, createdAt: now(), scannedAt: DataTypes.DATE, measure: { type: DataTypes.BOOLEAN, defaultValue: true } }, { sequelize, tableName: 'roots' });
+  Run.init({
+    id: id(), kind: DataTypes.TEXT, title: DataTypes.TEXT, state: { type: DataTypes.TEXT, defaultValue: 'running' }, reason: DataTypes.TEXT, rootId: DataTypes.INTEGER,
+    total: { type: DataTypes.INTEGER, defaultValue: 0 }, done: { type: DataTypes.INTEGER, defaultValue: 0 }, failed: { type: DataTypes.INTEGER, defaultValue: 0 },
+    current: DataTypes.TEXT, report: DataTypes.JSONB, startedAt: now(), finishedAt: DataTypes.DATE,
+  }, { sequelize, tableName: 'runs' });
+  Setting.init({ name: { type: DataTypes.TEXT, primaryKey: true }, value: DataTypes.JSONB }, { sequelize, tableName: 'settings' });
+  ChangeSet.init({
+    id: id(), title: DataTypes.TEXT, madeAt: now(), done: { type: DataTypes.INTEGER, defaultValue: 0 }, conflicts: { type: DataTypes.INTEGER, defaultValue: 0 },
+    undoOf: DataTypes.INTEGER, undoneBy: DataTypes.INTEGER,
+  }, { sequelize, tableName: 'change_sets' });
+}

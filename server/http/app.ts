@@ -1,0 +1,35 @@
+/** The Express application: guards, API routes, server events, and the page. */
+import { createChannel, createSession } from 'better-sse';
+import express, { type Express } from 'express';
+import { join } from 'node:path';
+import type { DatabaseEvent } from '../db/database.ts';
+import type { Context } from './context.ts';
+import { answerErrors, noSuchRoute } from './errors.ts';
+import { loopbackOnly, securityHeaders } from './guard.ts';
+import { intakeRoutes } from './routes/intake.ts';
+import { listRoutes } from './routes/lists.ts';
+import { trackRoutes } from './routes/tracks.ts';
+
+export interface App { express: Express; tell: (event: DatabaseEvent) => void }
+
+/** Builds the application; `port` is asked at each request because it is known only when listening. */
+export function createApp(context: Context, webFolder: string | null, port: () => number): App {
+  const app = express();
+  const channel = createChannel();
+  app.disable('x-powered-by');
+  app.set('query parser', 'simple');
+  app.use(securityHeaders, loopbackOnly(port));
+  app.use('/api', express.json({ limit: '8mb' }));
+  app.get('/api/events', (request, response, next) => {
+    createSession(request, response, { keepAlive: 15_000 }).then((session) => channel.register(session), next);
+  });
+  app.use('/api', (_request, response, next) => { response.setHeader('Cache-Control', 'no-store'); next(); });
+  app.use('/api', trackRoutes(context), intakeRoutes(context), listRoutes(context), noSuchRoute);
+  if (webFolder) {
+    app.use('/assets', express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', index: false }));
+    app.use(express.static(webFolder, { index: false }));
+    app.get('/{*path}', (_request, response) => response.sendFile(join(webFolder, 'index.html'), { headers: { 'Cache-Control': 'no-cache' } }));
+  }
+  app.use(answerErrors);
+  return { express: app, tell: (event) => channel.broadcast(event, 'change') };
+}

@@ -1,0 +1,14 @@
+import type { Database } from '../db/database.ts';
+import type { Queue } from '../jobs/queue.ts';
+import type { FacetCache } from '../library/facets.ts';
+import type { ArtStore } from '../media/art.ts';
+
+/** What the routes work with. */
+export interface Context {
+  database: Database;
+  queue: Queue;
+  art: ArtStore;
+  facets: FacetCache;
+  dataFolder: string;
+  demoRoot: string | null;
+}

@@ -1,0 +1,33 @@
+/** Who may talk to the server: pages it served itself, addressed by a loopback name. */
+import type { RequestHandler } from 'express';
+import helmet from 'helmet';
+import { Problem } from '../problem.ts';
+
+/**
+ * Refuses requests with another host name (a page elsewhere that resolves its own name to this machine)
+ * or from another origin.
+ */
+export function loopbackOnly(port: () => number): RequestHandler {
+  return (request, _response, next) => {
+    const hosts = ['127.0.0.1', 'localhost', '[::1]'].map((h) => `${h}:${port()}`);
+    if (!hosts.includes(request.headers.host ?? '')) throw new Problem(403, 'wrong-host', 'Early Set answers only on this machine');
+    const { origin } = request.headers;
+    if (origin !== undefined && !hosts.some((h) => origin === `http://${h}`)) throw new Problem(403, 'wrong-origin', 'Another page asked for this; it was refused');
+    const site = request.headers['sec-fetch-site'];
+    if (request.method !== 'GET' && request.method !== 'HEAD' && site !== undefined && site !== 'same-origin') throw new Problem(403, 'wrong-origin', 'Another page asked for this; it was refused');
+    next();
+  };
+}
+
+/** Headers that keep the page to itself. Styles may be inline because charts and floating parts position themselves so; scripts may not. */
+export const securityHeaders: RequestHandler = helmet({
+  contentSecurityPolicy: {
+    useDefaults: false,
+    directives: {
+      defaultSrc: ["'none'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'"],
+      connectSrc: ["'self'"], mediaSrc: ["'self'", 'blob:'], workerSrc: ["'self'"], manifestSrc: ["'self'"], formAction: ["'none'"], frameAncestors: ["'none'"], baseUri: ["'none'"],
+    },
+  },
+  strictTransportSecurity: false,
+  crossOriginEmbedderPolicy: false,
+});

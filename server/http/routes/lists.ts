@@ -1,0 +1,60 @@
+import type { ExportWish, Selection } from '@early-set/core/api/types';
+import { Router } from 'express';
+import Joi from 'joi';
+import { DEFAULT_LINE } from '@early-set/core/exchange/playlistFiles';
+import { latestToUndo, undoChangeSet } from '../../changes/applier.ts';
+import { changeSetDetails, changeSets } from '../../changes/history.ts';
+import { selectedIds } from '../../library/sheet.ts';
+import { exportList, writeListToRoot } from '../../lists/export.ts';
+import { addToList, allLists, changeList, duplicateList, listContents, makeList, moveInList, removeFromList, type NewList } from '../../lists/lists.ts';
+import { Problem } from '../../problem.ts';
+import type { Context } from '../context.ts';
+import { idParam, route, selectionSchema, uuidParam } from '../validate.ts';
+
+const name = Joi.string().max(1000);
+const entryIds = Joi.array().items(Joi.string().guid()).min(1).max(200_000);
+const sorting = { sort: Joi.string().max(40).allow(null).default(null), descending: Joi.boolean().default(false) };
+const exportShape = {
+  format: Joi.valid('m3u8', 'xspf').required(), paths: Joi.valid('absolute', 'relative').required(),
+  line: Joi.string().max(4000).allow('').default(DEFAULT_LINE), rootId: Joi.number().integer().min(1).allow(null).default(null),
+};
+
+/** Crates, playlists, and what has been changed. */
+export function listRoutes({ database }: Context): Router {
+  const router = Router();
+  type Id = { id: string };
+
+  router.get('/lists', route({}, () => allLists(database)));
+  router.post('/lists', route<unknown, unknown, NewList & { selection?: Selection; sort: string | null; descending: boolean }>({
+    body: Joi.object({ kind: Joi.valid('crate', 'playlist').required(), name: name.required(), parentId: Joi.string().guid().allow(null), selection: selectionSchema, ...sorting }),
+  }, async ({ body: { selection, sort, descending, ...wish } }) =>
+    makeList(database, { ...wish, trackIds: selection ? await selectedIds(database, selection, sort, descending) : [] })));
+  router.get('/lists/:id', route<Id>({ params: uuidParam }, ({ params }) => listContents(database, params.id)));
+  router.patch('/lists/:id', route<Id, unknown, Parameters<typeof changeList>[2]>({
+    params: uuidParam,
+    body: Joi.object({ name, parentId: Joi.string().guid().allow(null), position: Joi.number(), removed: Joi.boolean(), startsAt: Joi.string().pattern(/^([01]\d|2[0-3]):[0-5]\d$/).allow(null) }).min(1),
+  }, ({ params, body }) => changeList(database, params.id, body)));
+  router.post('/lists/:id/duplicate', route<Id>({ params: uuidParam }, ({ params }) => duplicateList(database, params.id)));
+  router.post('/lists/:id/entries', route<Id, unknown, { selection: Selection; index?: number; sort: string | null; descending: boolean }>({
+    params: uuidParam, body: Joi.object({ selection: selectionSchema.required(), index: Joi.number().integer().min(0), ...sorting }),
+  }, async ({ params, body }) => addToList(database, params.id, await selectedIds(database, body.selection, body.sort, body.descending), body.index)));
+  router.post('/lists/:id/entries/remove', route<Id, unknown, { entryIds: string[] }>({ params: uuidParam, body: Joi.object({ entryIds: entryIds.required() }) }, ({ params, body }) => removeFromList(database, params.id, body.entryIds)));
+  router.post('/lists/:id/entries/move', route<Id, unknown, { entryIds: string[]; behind: string | null }>({
+    params: uuidParam, body: Joi.object({ entryIds: entryIds.required(), behind: Joi.string().guid().allow(null).required() }),
+  }, ({ params, body }) => moveInList(database, params.id, body.entryIds, body.behind)));
+
+  router.post('/lists/:id/export', route<Id, unknown, ExportWish>({ params: uuidParam, body: Joi.object(exportShape) }, ({ params, body }) => exportList(database, params.id, body)));
+  router.post('/lists/:id/write', route<Id, unknown, ExportWish & { rootId: number }>({ params: uuidParam, body: Joi.object({ ...exportShape, rootId: Joi.number().integer().min(1).required() }) }, ({ params, body }) => writeListToRoot(database, params.id, body)));
+
+  router.get('/changes', route<unknown, { before: number | null; limit: number }>({
+    query: Joi.object({ before: Joi.number().integer().min(1).default(null), limit: Joi.number().integer().min(1).max(200).default(100) }),
+  }, ({ query }) => changeSets(database, query.before, query.limit)));
+  router.get('/changes/:id', route<{ id: number }>({ params: idParam }, ({ params }) => changeSetDetails(database, params.id)));
+  router.post('/changes/:id/undo', route<{ id: number }>({ params: idParam }, ({ params }) => undoChangeSet(database, params.id)));
+  router.post('/undo', route<unknown, unknown, { redo: boolean }>({ body: Joi.object({ redo: Joi.boolean().default(false) }) }, async ({ body }) => {
+    const id = await latestToUndo(database, body.redo);
+    if (id === null) throw new Problem(409, 'nothing-to-do', body.redo ? 'There is nothing to bring back' : 'There is nothing to take back');
+    return undoChangeSet(database, id);
+  }));
+  return router;
+}

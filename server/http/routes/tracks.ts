@@ -1,0 +1,111 @@
+import type { Origins, Selection } from '@early-set/core/api/types';
+import { Router } from 'express';
+import Joi from 'joi';
+import { basename } from 'node:path';
+import { EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
+import { lockField, typeField } from '@early-set/core/changes/fields';
+import { fieldOf, FIELDS, findField } from '@early-set/core/fields/table';
+import { checkValue, type FieldValue } from '@early-set/core/fields/values';
+import { applyDraft } from '../../changes/applier.ts';
+import type { FacetFilters } from '../../library/facets.ts';
+import { heldOf } from '../../library/origins.ts';
+import { overview } from '../../library/overview.ts';
+import { selectedIds, sheetPage } from '../../library/sheet.ts';
+import { fileOf, trackDetails, waveformOf } from '../../library/tracks.ts';
+import { playsDirectly, sendAsWav } from '../../media/audition.ts';
+import { resolveInRoot } from '../../media/roots.ts';
+import { notFound, Problem } from '../../problem.ts';
+import type { Context } from '../context.ts';
+import { conditionSchema, idParam, jsonOf, route, selectionSchema } from '../validate.ts';
+
+const sortField = Joi.string().valid('fit', ...FIELDS.map((f) => f.id));
+const EDITABLE = FIELDS.filter((f) => f.editable).map((f) => f.id);
+
+const TYPES: Record<string, string> = { MP3: 'audio/mpeg', FLAC: 'audio/flac', Ogg: 'audio/ogg', Opus: 'audio/ogg', M4A: 'audio/mp4', WAV: 'audio/wav' };
+
+/** Tracks: the sheet, its pictures, one track, and changes to fields. */
+export function trackRoutes({ database, art, facets }: Context): Router {
+  const router = Router();
+
+  router.get('/overview', route({}, () => overview(database)));
+
+  router.get('/tracks', route<unknown, { where: Condition; sort: string | null; descending: boolean; offset: number; limit: number; fitTo: number | null }>({
+    query: Joi.object({
+      where: jsonOf(conditionSchema).default(EVERYTHING), sort: sortField.default(null), descending: Joi.boolean().default(false),
+      offset: Joi.number().integer().min(0).max(10_000_000).default(0), limit: Joi.number().integer().min(1).max(500).default(100), fitTo: Joi.number().integer().min(1).max(2_147_483_647).default(null),
+    }),
+  }, ({ query }) => sheetPage(database, query)));
+
+  router.get('/facets', route<unknown, { filters: FacetFilters }>({
+    query: Joi.object({ filters: jsonOf(Joi.object().pattern(Joi.string().max(20), conditionSchema).max(30)).default({}) }),
+  }, ({ query }) => facets.facets(query.filters)));
+
+  router.post('/tracks/ids', route<unknown, unknown, { selection: Selection; sort: string | null; descending: boolean }>({
+    body: Joi.object({ selection: selectionSchema.required(), sort: sortField.allow(null).default(null), descending: Joi.boolean().default(false) }),
+  }, async ({ body }) => ({ ids: await selectedIds(database, body.selection, body.sort, body.descending) })));
+
+  router.get('/tracks/:id', route<{ id: number }>({ params: idParam }, ({ params }) => trackDetails(database, params.id)));
+
+  router.get('/tracks/:id/waveform', route<{ id: number }>({ params: idParam }, async ({ params, response }) => {
+    const waveform = await waveformOf(database, params.id);
+    if (!waveform) throw notFound('The waveform');
+    response.setHeader('X-Columns-Per-Second', String(waveform.rate));
+    response.type('application/octet-stream').send(waveform.data);
+  }));
+
+  router.get('/tracks/:id/audio', route<{ id: number }>({ params: idParam, query: Joi.object({}).unknown(true) }, async ({ params, request, response }) => {
+    const file = await fileOf(database, params.id);
+    const path = await resolveInRoot(file.rootPath, file.path);
+    if (playsDirectly(file.format, file.codec)) {
+      await new Promise<void>((resolve, reject) => {
+        response.sendFile(path, { acceptRanges: true, cacheControl: false, dotfiles: 'allow', headers: { 'Content-Type': TYPES[file.format!]! } }, (error) => {
+          // A listener that skips on breaks the connection; that is no failure.
+          if (error && !response.headersSent) reject(new Problem(404, 'file-not-found', `${basename(path)} could not be opened`));
+          else resolve();
+        });
+      });
+      return;
+    }
+    if (file.durationSeconds === null) throw new Problem(415, 'not-playable', `${basename(path)} cannot be played`);
+    sendAsWav(path, file.durationSeconds, request, response);
+  }));
+
+  router.post('/fields', route<unknown, unknown, { selection: Selection; field: string; value: unknown }>({
+    body: Joi.object({ selection: selectionSchema.required(), field: Joi.string().valid(...EDITABLE).required(), value: Joi.any().required() }),
+  }, async ({ body }) => {
+    const checked = checkValue(body.field, body.value);
+    if (!checked.ok) throw new Problem(400, 'bad-value', checked.reason);
+    const now = await fieldsNow(body.field, body.selection);
+    const { items, locked } = typeField(body.field, now, checked.value, new Date().toISOString());
+    if (items.length === 0 && locked.length > 0) throw new Problem(409, 'locked', `${fieldOf(body.field).label} is locked; unlock it first`);
+    const applied = await applyDraft(database, { title: `${fieldOf(body.field).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
+    return { ...applied, locked: locked.length };
+  }));
+
+  router.post('/locks', route<unknown, unknown, { selection: Selection; field: string; locked: boolean }>({
+    body: Joi.object({ selection: selectionSchema.required(), field: Joi.string().valid(...EDITABLE).required(), locked: Joi.boolean().required() }),
+  }, async ({ body }) => {
+    const items = lockField(body.field, await fieldsNow(body.field, body.selection), body.locked, new Date().toISOString());
+    return applyDraft(database, { title: `${body.locked ? 'Lock' : 'Unlock'} ${fieldOf(body.field).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
+  }));
+
+  const fieldsNow = async (field: string, selection: Selection) => {
+    const ids = await selectedIds(database, selection);
+    const column = findField(field)!.column;
+    const rows = await database.rows<{ id: number; value: FieldValue; origins: Origins | null }>(
+      `SELECT t.id, t.${column} AS value, o.origins FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.id`, [ids]);
+    return rows.map(({ id, value, origins }) => ({ trackId: id, held: heldOf(value, origins ?? {}, field) }));
+  };
+
+  router.get('/art/:hash', route<{ hash: string }, { size: number }>({
+    params: Joi.object({ hash: Joi.string().hex().length(40).required() }), query: Joi.object({ size: Joi.number().integer().min(16).max(1000).default(160) }),
+  }, async ({ params, query, response }) => {
+    const path = await art.thumbnail(params.hash, query.size);
+    if (!path) throw notFound('The picture');
+    response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+    response.type('image/jpeg');
+    await new Promise<void>((resolve) => response.sendFile(path, { dotfiles: 'allow', cacheControl: false }, () => resolve()));
+  }));
+
+  return router;
+}

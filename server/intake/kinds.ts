@@ -1,0 +1,25 @@
+/** What a file is by its name, and why it is not taken when it is not music. */
+
+const AUDIO = new Set(['mp3', 'mp2', 'flac', 'ogg', 'oga', 'opus', 'm4a', 'm4b', 'aac', 'mp4', 'wav', 'wave', 'aif', 'aiff', 'aifc', 'wma', 'ape', 'wv', 'mpc', 'tta', 'caf', 'mka', 'webm', 'dsf', 'ac3', 'amr', 'au']);
+const COVER = /^(cover|folder|front|album)\.(jpe?g|png|webp)$/i;
+
+const OTHERS: [RegExp, string][] = [
+  [/\.(zip|rar|7z|tar|gz)$/i, 'An archive; unpack it first'],
+  [/\.(part|crdownload|tmp)$/i, 'An unfinished download'],
+  [/\.(m3u8?|pls|xspf|cue)$/i, 'A list, not music'],
+  [/\.(jpe?g|png|gif|webp|bmp|pdf)$/i, 'A picture or document, not music'],
+  [/\.(txt|nfo|md|log|csv|html?|docx?|url)$/i, 'Text, not music'],
+  [/\.cdg$/i, 'Karaoke graphics; they belong to the audio file of the same name'],
+  [/\.(avi|mkv|mov|mpg|mpeg|wmv)$/i, 'A video'],
+];
+
+export type FileKind = { kind: 'audio' } | { kind: 'cover' } | { kind: 'other'; reason: string };
+
+/** Sorts a file by its name. */
+export function kindOf(path: string): FileKind {
+  const name = path.slice(path.lastIndexOf('/') + 1);
+  const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
+  if (name.includes('.') && AUDIO.has(ending)) return { kind: 'audio' };
+  if (COVER.test(name)) return { kind: 'cover' };
+  return { kind: 'other', reason: OTHERS.find(([pattern]) => pattern.test(name))?.[1] ?? 'Not music' };
+}

@@ -1,0 +1,49 @@
+/** Walking a root: every file with size and time, in a steady order, never leaving the root. */
+import { lstat, readdir } from 'node:fs/promises';
+import { join } from 'node:path';
+
+export interface FoundFile { path: string; size: number; modifiedMs: number }
+export interface Obstacle { path: string; code: string; reason: string }
+
+/**
+ * Lists files below a root (paths relative, forward slashes). Links are not followed, hidden names are
+ * passed over; folders that cannot be read and names that are not valid text are told to `obstacle`.
+ * @param rootFound is told when the root itself cannot be read, before throwing.
+ */
+export async function* walkFiles(rootPath: string, obstacle: (o: Obstacle) => void, signal?: AbortSignal): AsyncGenerator<FoundFile> {
+  const pending = [''];
+  while (pending.length > 0) {
+    const folder = pending.pop()!;
+    signal?.throwIfAborted();
+    let entries;
+    try {
+      entries = await readdir(join(rootPath, folder), { withFileTypes: true, encoding: 'buffer' as unknown as 'utf8' });
+    } catch (error) {
+      if (folder === '') throw error;
+      obstacle({ path: folder, code: 'unreadable', reason: 'The folder may not be read' });
+      continue;
+    }
+    const named = entries.map((entry) => ({ entry, name: nameOf(entry.name as unknown as Buffer) })).sort((a, b) => (a.name.text < b.name.text ? -1 : 1));
+    const folders: string[] = [];
+    for (const { entry, name } of named) {
+      if (name.text.startsWith('.')) continue;
+      const path = folder ? `${folder}/${name.text}` : name.text;
+      if (!name.valid) { obstacle({ path, code: 'bad-name', reason: 'The name is not valid text (not UTF-8); rename it first' }); continue; }
+      if (entry.isDirectory()) { folders.push(path); continue; }
+      if (entry.isSymbolicLink()) { obstacle({ path, code: 'link', reason: 'This is a link; only files of the folder itself are taken' }); continue; }
+      if (!entry.isFile()) continue;
+      try {
+        const { size, mtimeMs } = await lstat(join(rootPath, path));
+        yield { path, size, modifiedMs: mtimeMs };
+      } catch {
+        obstacle({ path, code: 'unreadable', reason: 'The file may not be read' });
+      }
+    }
+    pending.push(...folders.reverse());
+  }
+}
+
+function nameOf(bytes: Buffer): { text: string; valid: boolean } {
+  const text = bytes.toString('utf8');
+  return { text: text.replace(/\0/g, ''), valid: Buffer.from(text, 'utf8').equals(bytes) };
+}

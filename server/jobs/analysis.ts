@@ -1,0 +1,183 @@
+/** Analysis as jobs: one a track, in any process on the database. */
+import type { Origins } from '@early-set/core/api/types';
+import type { Task } from 'graphile-worker';
+import type { AnalysisResult } from '@early-set/core/analysis/engine';
+import { merge } from '@early-set/core/fields/merge';
+import type { FieldValue, TrackValues } from '@early-set/core/fields/values';
+import type { Database } from '../db/database.ts';
+import { Run } from '../db/models.ts';
+import { SEARCHED_SELECT, storeValues } from '../library/columns.ts';
+import { heldOf, originOf, storeOrigins } from '../library/origins.ts';
+import { log } from '../log.ts';
+import type { AnalysisPool } from '../media/analysisPool.ts';
+import type { ThreadAnswer } from '../media/analysisThread.ts';
+import { resolveInRoot } from '../media/roots.ts';
+import { Problem } from '../problem.ts';
+import type { Queue } from './queue.ts';
+import { settleAnalysisRun } from './runs.ts';
+
+const jobKey = (trackId: number): string => `analyse:${trackId}`;
+/** What is chosen goes before what comes by itself. */
+const PRIORITY = { chosen: -10, background: 0 } as const;
+
+/** Queues tracks for analysis under a run of their own (or a given one); returns the run's id. */
+export async function queueAnalysis(database: Database, queue: Queue, trackIds: number[], options: { title: string; chosen: boolean; runId?: number }): Promise<number> {
+  const run = options.runId === undefined ? await Run.create({ kind: 'analysis', title: options.title }) : await Run.findByPk(options.runId, { rejectOnEmpty: true });
+  for (let from = 0; from < trackIds.length; from += 5000) {
+    const ids = trackIds.slice(from, from + 5000);
+    await database.transaction(async (t) => {
+      await database.run("INSERT INTO run_tracks (run_id, track_id) SELECT $1, unnest($2::int[]) ON CONFLICT (run_id, track_id) DO UPDATE SET state = 'waiting', reason = NULL", [run.id, ids], t);
+      await database.run("UPDATE tracks SET analysis_state = 'waiting', analysis_reason = NULL WHERE id = ANY($1::int[]) AND analysis_state <> 'running'", [ids], t);
+      await database.run("UPDATE runs SET state = 'running', finished_at = NULL WHERE id = $1", [run.id], t);
+    });
+    await queue.add(ids.map((trackId) => ({ task: 'analyse', key: jobKey(trackId), payload: { trackId }, priority: options.chosen ? PRIORITY.chosen : PRIORITY.background })));
+  }
+  await settleAnalysisRun(database, run.id, null);
+  await database.notify({ kind: 'tracks' });
+  return run.id;
+}
+
+/** Stops a run: what waits is dropped, what is in hand is broken off, what is done stays. */
+export async function cancelAnalysis(database: Database, queue: Queue, runId: number): Promise<void> {
+  const open = await database.transaction(async (t) => {
+    const rows = await database.rows<{ id: number }>("UPDATE run_tracks SET state = 'cancelled' WHERE run_id = $1 AND state IN ('waiting', 'running') RETURNING track_id AS id", [runId], t);
+    await database.run("UPDATE runs SET state = 'cancelled', finished_at = now(), current = NULL WHERE id = $1 AND state = 'running'", [runId], t);
+    return rows.map((r) => r.id);
+  });
+  // Another run may still wait for the same track.
+  const wanted = new Set((await database.rows<{ id: number }>("SELECT track_id AS id FROM run_tracks WHERE track_id = ANY($1::int[]) AND state IN ('waiting', 'running')", [open])).map((r) => r.id));
+  const dropped = open.filter((id) => !wanted.has(id));
+  await database.notify({ kind: 'cancel', runId });
+  await queue.drop(dropped.map(jobKey));
+  await database.run("UPDATE tracks SET analysis_state = CASE WHEN analysis_engine IS NULL THEN 'none' ELSE 'done' END WHERE id = ANY($1::int[]) AND analysis_state IN ('waiting', 'running')", [dropped]);
+  await settleAnalysisRun(database, runId, null);
+  await database.notify({ kind: 'tracks' });
+}
+
+/** After a restart: what dead processes had in hand waits again. */
+export async function recoverAnalysis(database: Database, queue: Queue): Promise<void> {
+  await queue.recover();
+  const rows = await database.rows<{ id: number }>(
+    `UPDATE run_tracks rt SET state = 'waiting' FROM tracks t WHERE t.id = rt.track_id AND rt.state = 'running'
+     AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id AND j.locked_at IS NOT NULL) RETURNING rt.track_id AS id`);
+  await database.run("UPDATE tracks SET analysis_state = 'waiting' WHERE id = ANY($1::int[])", [rows.map((r) => r.id)]);
+  // A job may have been lost between the two stores: whatever waits without one gets one.
+  const orphans = await database.rows<{ id: number }>(
+    `SELECT DISTINCT rt.track_id AS id FROM run_tracks rt JOIN runs r ON r.id = rt.run_id AND r.state = 'running'
+     WHERE rt.state = 'waiting' AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id)`);
+  await queue.add(orphans.map(({ id }) => ({ task: 'analyse', key: jobKey(id), payload: { trackId: id }, priority: PRIORITY.background })));
+  for (const { id } of await database.rows<{ id: number }>("SELECT id FROM runs WHERE kind = 'analysis' AND state = 'running'")) await settleAnalysisRun(database, id, null);
+}
+
+interface InHand { controller: AbortController; trackId: number }
+
+/** The task that graphile-worker calls, and how a cancelled run reaches what is in hand here. */
+export function analysisTask(database: Database, pool: AnalysisPool): { task: Task; cancel: (runId: number) => Promise<void>; abortAll: () => void } {
+  const inHand = new Set<InHand>();
+
+  const task: Task = async (payload) => {
+    const { trackId } = payload as { trackId: number };
+    const runs = (await database.rows<{ runId: number }>("UPDATE run_tracks SET state = 'running' WHERE track_id = $1 AND state IN ('waiting', 'running') RETURNING run_id AS \"runId\"", [trackId])).map((r) => r.runId);
+    if (runs.length === 0) return; // cancelled, or done already before a crash
+    const [track] = await database.rows<{ rootPath: string; path: string }>(
+      "UPDATE tracks t SET analysis_state = 'running' FROM roots r WHERE r.id = t.root_id AND t.id = $1 RETURNING r.path AS \"rootPath\", t.path", [trackId]);
+    if (!track) return;
+    await Promise.all(runs.map((id) => settleAnalysisRun(database, id, track.path)));
+    const own: InHand = { controller: new AbortController(), trackId };
+    inHand.add(own);
+    try {
+      const answer = await analyse(track.rootPath, track.path, own.controller.signal);
+      await storeAnswer(database, trackId, answer);
+    } catch (error) {
+      if (own.controller.signal.aborted && own.controller.signal.reason !== STOPPING) return;
+      if (own.controller.signal.aborted) {
+        await database.run("UPDATE run_tracks SET state = 'waiting' WHERE track_id = $1 AND state = 'running'", [trackId]);
+        await database.run("UPDATE tracks SET analysis_state = 'waiting' WHERE id = $1 AND analysis_state = 'running'", [trackId]);
+      }
+      throw error;
+    } finally {
+      inHand.delete(own);
+      await Promise.all(runs.map((id) => settleAnalysisRun(database, id, null)));
+      await database.notify({ kind: 'tracks' });
+    }
+  };
+
+  const analyse = async (rootPath: string, path: string, signal: AbortSignal): Promise<ThreadAnswer> => {
+    try {
+      return await pool.analyse(await resolveInRoot(rootPath, path), signal);
+    } catch (error) {
+      if (signal.aborted) throw error;
+      if (error instanceof Problem) return { ok: false, reason: error.message };
+      log.error(error, 'analysis failed');
+      return { ok: false, reason: 'The analysis broke off; trying again may help' };
+    }
+  };
+
+  const cancel = async (runId: number): Promise<void> => {
+    const open = await database.rows<{ id: number }>("SELECT track_id AS id FROM run_tracks WHERE track_id = ANY($1::int[]) AND state = 'running'", [[...inHand].map((h) => h.trackId)]);
+    const wanted = new Set(open.map((r) => r.id));
+    const [run] = await database.rows<{ n: number }>('SELECT count(*) AS n FROM run_tracks WHERE run_id = $1', [runId]);
+    if (run?.n) for (const { controller, trackId } of inHand) if (!wanted.has(trackId)) controller.abort(new Error('cancelled'));
+  };
+  /** On stopping: what is in hand waits again for the next start. */
+  const abortAll = (): void => {
+    for (const { controller } of inHand) controller.abort(STOPPING);
+  };
+  return { task, cancel, abortAll };
+}
+
+/** Why work in hand was broken off: the process stops, so the job is kept. */
+const STOPPING = new Error('stopping');
+
+/** The fields that an analysis fills. */
+function measuredValues({ tempo, key, loudness, energy }: AnalysisResult): Record<string, FieldValue> {
+  const rounded = (value: number | null, digits: number): number | null => (value === null ? null : Number(value.toFixed(digits)));
+  return {
+    bpm: rounded(tempo.bpm, 2),
+    tempoConfidence: tempo.bpm === null ? null : rounded(tempo.confidence, 3),
+    tempoSteady: tempo.bpm === null ? null : tempo.steady,
+    key: key.key,
+    keyConfidence: key.key === null ? null : rounded(key.confidence, 3),
+    energy: energy.energy,
+    lufs: rounded(loudness.integratedLufs, 2),
+    loudnessRangeLu: rounded(loudness.rangeLu, 2),
+    truePeakDbtp: rounded(loudness.truePeakDbtp, 2),
+  };
+}
+
+/** Stores what came out, whole or not at all; a second time changes nothing more. */
+async function storeAnswer(database: Database, trackId: number, answer: ThreadAnswer): Promise<void> {
+  await database.transaction(async (t) => {
+    if (!answer.ok) {
+      await database.run("UPDATE tracks SET analysis_state = 'failed', analysis_reason = $2 WHERE id = $1", [trackId, answer.reason], t);
+      await database.run("UPDATE run_tracks SET state = 'failed', reason = $2 WHERE track_id = $1 AND state IN ('waiting', 'running')", [trackId, answer.reason], t);
+      return;
+    }
+    const { result } = answer.analysed;
+    const { waveform, ...rest } = result;
+    const measured = measuredValues(result);
+    const [row] = await database.rows<{ origins: Origins | null } & TrackValues>(
+      `SELECT o.origins, ${SEARCHED_SELECT}, t.bpm, t.key, t.energy, t.lufs FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1 FOR UPDATE OF t`, [trackId], t);
+    if (!row) return;
+    const { origins, ...values } = row;
+    const at = new Date().toISOString();
+    const changed: TrackValues = {};
+    const changedOrigins: Origins = {};
+    for (const [field, value] of Object.entries(measured)) {
+      const held = heldOf(values[field], origins ?? {}, field) ?? undefined;
+      const next = merge(held, { value, origin: 'analysis', at }, 'newest');
+      if (!next || next === held) continue;
+      changed[field] = next.value;
+      changedOrigins[field] = originOf(next);
+    }
+    changed.durationSeconds = result.durationSeconds;
+    await storeValues(database, [{ id: trackId, changed, all: { ...values, ...changed } }], t);
+    await storeOrigins(database, [{ id: trackId, origins: changedOrigins }], t);
+    await database.run(
+      `INSERT INTO analyses (track_id, engine, result, waveform) VALUES ($1, $2, $3::jsonb, $4)
+       ON CONFLICT (track_id) DO UPDATE SET engine = excluded.engine, analysed_at = now(), result = excluded.result, waveform = excluded.waveform`,
+      [trackId, result.engine, JSON.stringify(rest), Buffer.from(waveform)], t);
+    await database.run("UPDATE tracks SET analysis_state = 'done', analysis_reason = NULL, analysis_engine = $2 WHERE id = $1", [trackId, result.engine], t);
+    await database.run("UPDATE run_tracks SET state = 'done' WHERE track_id = $1 AND state IN ('waiting', 'running')", [trackId], t);
+  });
+}

@@ -1,0 +1,44 @@
+/** Runs: long work as the person sees it: done, total, rate, time left, the file in hand. */
+import type { RunProgress } from '@early-set/core/api/types';
+import { Run } from '../db/models.ts';
+import type { Database } from '../db/database.ts';
+
+function withRate(run: Run): RunProgress {
+  const { id, kind, title, state, reason, rootId, total, done, failed, current, report } = run;
+  const finished = done + failed;
+  const seconds = ((run.finishedAt ?? new Date()).getTime() - run.startedAt.getTime()) / 1000;
+  const rate = finished > 0 && seconds > 0 ? finished / seconds : null;
+  return {
+    id, kind, title, state, reason, rootId, total, done, failed, current, report,
+    startedAt: run.startedAt.toISOString(), finishedAt: run.finishedAt?.toISOString() ?? null,
+    rate, secondsLeft: state === 'running' && rate ? Math.max(0, (total - finished) / rate) : null,
+  };
+}
+
+/** What runs now, and the latest that ended. */
+export async function recentRuns(limit = 20): Promise<RunProgress[]> {
+  const runs = await Run.findAll({ order: [['id', 'DESC']], limit });
+  return runs.map(withRate);
+}
+
+/** One run; null when there is none. */
+export async function runById(id: number): Promise<RunProgress | null> {
+  const run = await Run.findByPk(id);
+  return run ? withRate(run) : null;
+}
+
+/** Brings an analysis run's counts up to date from its tracks and ends it when none is open. */
+export async function settleAnalysisRun(database: Database, runId: number, current: string | null): Promise<void> {
+  await database.run(
+    `UPDATE runs r SET done = c.done, failed = c.failed, total = c.total, current = CASE WHEN c.open = 0 THEN NULL ELSE COALESCE($2, r.current) END,
+       state = CASE WHEN r.state = 'running' AND c.open = 0 THEN 'done' ELSE r.state END,
+       finished_at = CASE WHEN r.finished_at IS NULL AND c.open = 0 THEN now() ELSE r.finished_at END
+     FROM (SELECT count(*) AS total, count(*) FILTER (WHERE state = 'done') AS done, count(*) FILTER (WHERE state = 'failed') AS failed,
+             count(*) FILTER (WHERE state IN ('waiting', 'running')) AS open FROM run_tracks WHERE run_id = $1) c
+     WHERE r.id = $1`, [runId, current]);
+  await database.notify({ kind: 'run', runId });
+}
+
+/** Tracks of a run that could not be measured, with their reasons. */
+export const runFailures = (database: Database, runId: number): Promise<{ trackId: number; path: string; reason: string | null }[]> =>
+  database.rows('SELECT t.id AS "trackId", t.path, rt.reason FROM run_tracks rt JOIN tracks t ON t.id = rt.track_id WHERE rt.run_id = $1 AND rt.state = \'failed\' ORDER BY t.path LIMIT 1000', [runId]);

@@ -1,0 +1,126 @@
+/** The pictures on the left: how the tracks that meet a condition spread over tempo, key, energy and so on. */
+import type { Facets } from '@early-set/core/api/types';
+import { compileCondition } from '@early-set/core/conditions/compile';
+import { allOf, type Condition } from '@early-set/core/conditions/condition';
+import type { Database } from '../db/database.ts';
+import { NEEDS } from '@early-set/core/conditions/needs';
+
+/** A filter as the page holds it: one condition per facet, so that a facet's own filter does not narrow its picture. */
+export type FacetFilters = Record<string, Condition>;
+
+interface Histogram { facet: 'tempo' | 'energy' | 'year' | 'length'; column: string; low: number; high: number; step: number }
+
+export const HISTOGRAMS: Histogram[] = [
+  { facet: 'tempo', column: 'bpm', low: 60, high: 180, step: 4 },
+  { facet: 'energy', column: 'energy', low: 0, high: 100, step: 5 },
+  { facet: 'year', column: 'year', low: 1970, high: 2030, step: 2 },
+  { facet: 'length', column: 'duration_seconds', low: 0, high: 600, step: 20 },
+];
+
+const LIST_LIMIT = 200;
+
+/** The part of one facet as SELECT … of (facet, value, count) over the narrowed rows "m". */
+function partSql(facet: string): string {
+  const histogram = HISTOGRAMS.find((h) => h.facet === facet);
+  if (histogram) {
+    const { column, low, high, step } = histogram;
+    const last = (high - low) / step - 1;
+    return `SELECT '${facet}' AS facet, CASE WHEN ${column} IS NOT NULL THEN LEAST(${last}, GREATEST(0, FLOOR((${column} - ${low}) / ${step}.0)))::int::text END AS value, count(*) AS n FROM m GROUP BY 2`;
+  }
+  switch (facet) {
+    case 'key': return `SELECT 'key' AS facet, COALESCE(key, '') AS value, count(*) AS n FROM m GROUP BY 2`;
+    case 'format': return `SELECT 'format' AS facet, COALESCE(format, '') AS value, count(*) AS n FROM m GROUP BY 2`;
+    case 'needs': return `SELECT 'needs' AS facet, x.name AS value, x.n FROM (SELECT ${NEEDS.map((_, i) => `count(*) FILTER (WHERE need_${i}) AS n${i}`).join(', ')} FROM m) s, LATERAL (VALUES ${NEEDS.map((need, i) => `('${need.id}', s.n${i})`).join(', ')}) AS x(name, n)`;
+    default: // genre and artist: several values a track
+      return `(SELECT '${facet}' AS facet, v AS value, count(*) AS n FROM m, LATERAL unnest(m.${facet}) AS v GROUP BY v ORDER BY n DESC, v LIMIT ${LIST_LIMIT})
+        UNION ALL SELECT '${facet}:none', '', count(*) FROM m WHERE ${facet} IS NULL`;
+  }
+}
+
+/** What a group of facets needs of each track. */
+function columnsFor(facets: string[]): string {
+  const columns = new Set<string>();
+  for (const facet of facets) {
+    const histogram = HISTOGRAMS.find((h) => h.facet === facet);
+    if (histogram) columns.add(`t.${histogram.column}`);
+    else if (facet === 'needs') NEEDS.forEach((need, i) => columns.add(`(${needSql(need.condition)}) AS need_${i}`));
+    else columns.add(`t.${facet}`);
+  }
+  return [...columns].join(', ');
+}
+
+/** Conditions of the needs hold no outside values, so they are written out in full. */
+function needSql(condition: Condition): string {
+  const { text, values } = compileCondition(condition);
+  return text.replace(/\$(\d+)/g, (_, n: string) => {
+    const value = values[Number(n) - 1];
+    return Array.isArray(value) ? `ARRAY[${value.map((v) => `'${String(v)}'`).join(',')}]` : typeof value === 'boolean' ? String(value).toUpperCase() : String(Number(value));
+  });
+}
+
+const ALL_FACETS = [...HISTOGRAMS.map((h) => h.facet), 'key', 'genre', 'artist', 'format', 'needs'];
+
+export interface FacetCache {
+  /** Facets as they are now; equal questions are counted once until something changes. */
+  facets(filters: FacetFilters): Promise<Facets>;
+  /** Tracks have changed. */
+  forget(): void;
+}
+
+const MOST_CACHED = 60;
+
+/** Keeps counts of pictures that have been asked for. */
+export function createFacetCache(database: Database): FacetCache {
+  const known = new Map<string, Promise<Facets>>();
+  return {
+    facets(filters) {
+      const id = JSON.stringify(filters);
+      const there = known.get(id);
+      if (there) return there;
+      if (known.size >= MOST_CACHED) known.clear();
+      const counted = facetsOf(database, filters);
+      known.set(id, counted);
+      counted.catch(() => known.delete(id));
+      return counted;
+    },
+    forget: () => known.clear(),
+  };
+}
+
+/** Counts all facets; each ignores its own filter. Facets under the same condition share one scan. */
+export async function facetsOf(database: Database, filters: FacetFilters): Promise<Facets> {
+  const groups = new Map<string, { where: Condition; facets: string[] }>();
+  for (const facet of ALL_FACETS) {
+    const where = allOf(...Object.entries(filters).filter(([name]) => name !== facet).map(([, c]) => c));
+    const id = JSON.stringify(where);
+    const group = groups.get(id) ?? { where, facets: [] };
+    group.facets.push(facet);
+    groups.set(id, group);
+  }
+  const results = await Promise.all([...groups.values()].map(({ where, facets }) => {
+    const { text, values } = compileCondition(where);
+    return database.rows<{ facet: string; value: string | null; n: number }>(
+      `WITH m AS MATERIALIZED (SELECT ${columnsFor(facets)} FROM tracks t WHERE ${text}) ${facets.map(partSql).join(' UNION ALL ')}`, values);
+  }));
+  return arrange(results.flat());
+}
+
+function arrange(rows: { facet: string; value: string | null; n: number }[]): Facets {
+  const of = (facet: string): { value: string | null; n: number }[] => rows.filter((r) => r.facet === facet);
+  const histogram = ({ facet, low, high, step }: Histogram) => {
+    const counts = Array.from({ length: (high - low) / step }, () => 0);
+    let none = 0;
+    for (const { value, n } of of(facet)) {
+      if (value === null) none += n; else counts[Number(value)] = n;
+    }
+    return [facet, { low, high, step, counts, none }] as const;
+  };
+  const list = (facet: string) => of(facet).filter((r) => r.value).map((r) => ({ value: r.value!, count: r.n })).sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1));
+  return {
+    histograms: Object.fromEntries(HISTOGRAMS.map(histogram)) as Facets['histograms'],
+    keys: Object.fromEntries(of('key').map((r) => [r.value ?? '', r.n])),
+    lists: { genre: list('genre'), artist: list('artist'), format: list('format') },
+    none: { genre: of('genre:none')[0]?.n ?? 0, artist: of('artist:none')[0]?.n ?? 0 },
+    needs: Object.fromEntries(of('needs').map((r) => [r.value ?? '', r.n])),
+  };
+}

@@ -1,0 +1,33 @@
+/** The tide along the top: per stage what is left, and the share that is done. */
+import type { Overview } from '@early-set/core/api/types';
+import { compileCondition } from '@early-set/core/conditions/compile';
+import { ANY_GAP } from '@early-set/core/conditions/needs';
+import type { Database } from '../db/database.ts';
+
+/** Counts everything the shell shows, in one query. */
+export async function overview(database: Database): Promise<Overview> {
+  const gap = compileCondition(ANY_GAP);
+  const [c] = await database.rows<Record<string, number>>(
+    `SELECT count(*) AS tracks, COALESCE(sum(duration_seconds), 0) AS seconds,
+       count(*) FILTER (WHERE analysis_state = 'done') AS measured, count(*) FILTER (WHERE file_state = 'missing') AS missing,
+       count(*) FILTER (WHERE ${gap.text}) AS gaps,
+       (SELECT count(*) FROM not_taken) AS refused, (SELECT count(*) FROM lists WHERE NOT removed) AS lists,
+       (SELECT count(DISTINCT e.track_id) FROM list_entries e JOIN lists l ON l.id = e.list_id WHERE NOT l.removed) AS listed,
+       (SELECT count(*) FROM change_sets WHERE made_at > now() - interval '7 days') AS changes
+     FROM tracks t`, gap.values);
+  const { tracks, seconds, measured, missing, gaps, refused, lists, listed, changes } = c as { [k: string]: number } & Record<'tracks' | 'seconds' | 'measured' | 'missing' | 'gaps' | 'refused' | 'lists' | 'listed' | 'changes', number>;
+  const share = (part: number, whole: number): number | null => (whole > 0 ? part / whole : null);
+  return {
+    tracks,
+    measured,
+    totalSeconds: seconds,
+    stages: {
+      intake: { count: refused, level: share(tracks, tracks + refused) },
+      tracks: { count: tracks, level: share(measured, tracks) },
+      clean: { count: gaps, level: share(tracks - gaps, tracks) },
+      arrange: { count: lists, level: share(listed, tracks) },
+      disk: { count: missing, level: share(tracks - missing, tracks) },
+      changes: { count: changes, level: null },
+    },
+  };
+}

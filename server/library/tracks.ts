@@ -1,0 +1,44 @@
+/** One track: its values with their origins, its analysis, the lists it is in, its past. */
+import type { Origins, TrackDetails } from '@early-set/core/api/types';
+import { WAVEFORM_RATE } from '@early-set/core/analysis/bands';
+import type { ChangeItem } from '@early-set/core/changes/items';
+import type { Database } from '../db/database.ts';
+import { notFound } from '../problem.ts';
+import { ROW_SELECT, toSheetRow } from './sheet.ts';
+
+/** Everything known of a track. @throws Problem when it is not there. */
+export async function trackDetails(database: Database, id: number): Promise<TrackDetails> {
+  const [[raw], [analysis], lists, past] = await Promise.all([
+    database.rows<Parameters<typeof toSheetRow>[0] & { origins: Origins | null; rootPath: string }>(
+      `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", ${ROW_SELECT} FROM tracks t JOIN roots r ON r.id = t.root_id LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1`, [id]),
+    database.rows<NonNullable<TrackDetails['analysis']>>('SELECT engine, analysed_at AS "analysedAt", result FROM analyses WHERE track_id = $1', [id]),
+    database.rows<TrackDetails['lists'][number]>(
+      'SELECT l.id, l.name, l.kind, count(*) AS times FROM list_entries e JOIN lists l ON l.id = e.list_id WHERE e.track_id = $1 AND NOT l.removed GROUP BY l.id ORDER BY l.name', [id]),
+    database.rows<{ changeSetId: number; title: string; madeAt: string; item: ChangeItem }>(
+      `SELECT s.id AS "changeSetId", s.title, s.made_at AS "madeAt", i.item FROM change_items i JOIN change_sets s ON s.id = i.change_set_id
+       WHERE i.state = 'done' AND i.item @> $1::jsonb ORDER BY s.id DESC, i.seq LIMIT 100`, [JSON.stringify({ kind: 'set-field', trackId: id })]),
+  ]);
+  if (!raw) throw notFound('The track');
+  const { origins, rootPath, ...row } = raw;
+  const sets = new Map<number, TrackDetails['past'][number]>();
+  for (const { item, ...set } of past) {
+    const known = sets.get(set.changeSetId) ?? { ...set, items: [] };
+    known.items.push(item);
+    sets.set(set.changeSetId, known);
+  }
+  return { ...toSheetRow(row as unknown as Parameters<typeof toSheetRow>[0]), origins: origins ?? {}, rootPath, analysis: analysis ?? null, lists, past: [...sets.values()] };
+}
+
+/** The waveform of a track: three bands interleaved, WAVEFORM_RATE columns a second; null before measuring. */
+export async function waveformOf(database: Database, id: number): Promise<{ data: Buffer; rate: number } | null> {
+  const [row] = await database.rows<{ waveform: Buffer }>('SELECT waveform FROM analyses WHERE track_id = $1', [id]);
+  return row ? { data: row.waveform, rate: WAVEFORM_RATE } : null;
+}
+
+/** Where a track's file is. @throws Problem when there is no such track. */
+export async function fileOf(database: Database, id: number): Promise<{ rootPath: string; path: string; format: string | null; codec: string | null; durationSeconds: number | null }> {
+  const [row] = await database.rows<{ rootPath: string; path: string; format: string | null; codec: string | null; durationSeconds: number | null }>(
+    'SELECT r.path AS "rootPath", t.path, t.format, t.codec, t.duration_seconds AS "durationSeconds" FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.id = $1', [id]);
+  if (!row) throw notFound('The track');
+  return row;
+}

@@ -1,0 +1,68 @@
+/** The server: API, page, events and one worker in a process. */
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { listen } from './db/database.ts';
+import { createApp } from './http/app.ts';
+import { queueScan } from './intake/intake.ts';
+import { createFacetCache } from './library/facets.ts';
+import { ensureDemoRoot } from './library/demoRoot.ts';
+import { log } from './log.ts';
+import { work, type WorkerOptions } from './worker.ts';
+
+export interface ServerOptions extends WorkerOptions {
+  /** Built page; null serves the API alone. */
+  webFolder: string | null;
+  /** 0 takes a free one. */
+  port: number;
+  /** Folder of the demo music; null without the demo. */
+  demoRoot: string | null;
+}
+
+export interface RunningServer {
+  address: string;
+  /** Demo music has been added: scan soon. */
+  musicArrived(): void;
+  /** Tracks were changed in bulk behind the server's back. */
+  libraryReplaced(): void;
+  stop(): Promise<void>;
+}
+
+/** Starts everything; resolves when the page can be opened. */
+export async function start(options: ServerOptions): Promise<RunningServer> {
+  const worker = await work(options);
+  const { database, queue, art } = worker;
+  let port = options.port;
+  const facets = createFacetCache(database);
+  const app = createApp({ database, queue, art, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot }, options.webFolder, () => port);
+  const unlisten = await listen(options.databaseUrl, (event) => {
+    if (event.kind === 'tracks') facets.forget();
+    app.tell(event);
+  });
+  void facets.facets({}).catch(() => undefined); // the first page asks for just this
+  const server = createServer(app.express);
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(options.port, '127.0.0.1', resolve);
+  });
+  port = (server.address() as AddressInfo).port;
+  const demoRoot = options.demoRoot === null ? null : await ensureDemoRoot(database, options.demoRoot);
+  let due: NodeJS.Timeout | null = null;
+  return {
+    address: `http://127.0.0.1:${port}`,
+    musicArrived() {
+      if (!demoRoot || due) return;
+      due = setTimeout(() => {
+        due = null;
+        queueScan(database, queue, demoRoot).catch((error: unknown) => log.error(error, 'the demo could not be scanned'));
+      }, 1500);
+    },
+    libraryReplaced() { void database.notify({ kind: 'tracks' }); },
+    async stop() {
+      if (due) clearTimeout(due);
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await unlisten();
+      await worker.stop();
+    },
+  };
+}

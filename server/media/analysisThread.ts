@@ -1,0 +1,25 @@
+/** What a worker thread does: decode one file and analyse it. */
+import { stat } from 'node:fs/promises';
+import { createAnalysis, type AnalysisResult } from '@early-set/core/analysis/engine';
+import { decode, probe, UnreadableAudio, type ProbedAudio } from './decode.ts';
+
+export interface AnalysedFile { probed: ProbedAudio; result: AnalysisResult; warnings: string }
+
+export type ThreadAnswer = { ok: true; analysed: AnalysedFile } | { ok: false; reason: string };
+
+/** Analyses the file at an absolute path. Bad files answer with a reason; only defects of ours throw. */
+export default async function analyseFile(path: string): Promise<ThreadAnswer> {
+  try {
+    const info = await stat(path).catch(() => null);
+    if (!info) return { ok: false, reason: 'The file is not there' };
+    if (info.isDirectory()) return { ok: false, reason: 'This is a folder' };
+    if (info.size === 0) return { ok: false, reason: 'The file is empty' };
+    const probed = await probe(path);
+    const analysis = createAnalysis(probed);
+    const warnings = await decode(path, probed, (samples) => analysis.push(samples));
+    return { ok: true, analysed: { probed, result: analysis.finish(), warnings } };
+  } catch (error) {
+    if (error instanceof UnreadableAudio || error instanceof RangeError) return { ok: false, reason: error.message };
+    throw error;
+  }
+}

@@ -1,0 +1,58 @@
+/** Pictures: stored once by content, shown as thumbnails made on first use. */
+import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import type { Database } from '../db/database.ts';
+
+export const THUMBNAIL_SIZES = [64, 160, 480] as const;
+const MOST_BYTES = 30 * 1024 * 1024;
+
+export interface ArtStore {
+  /** Keeps a picture; returns its hash, or null when it is none that can be shown. */
+  keep(data: Uint8Array): Promise<string | null>;
+  /** Path of a JPEG thumbnail with at most `size` pixels a side; null when the picture is unknown or broken. */
+  thumbnail(hash: string, size: number): Promise<string | null>;
+}
+
+/** Opens the store below a folder. */
+export function openArtStore(folder: string, database: Database): ArtStore {
+  const originals = join(folder, 'originals');
+  const thumbnails = join(folder, 'thumbnails');
+  const pathOf = (base: string, hash: string, ending: string): string => join(base, hash.slice(0, 2), `${hash}${ending}`);
+
+  const writeOnce = async (path: string, data: Uint8Array): Promise<void> => {
+    if (existsSync(path)) return;
+    await mkdir(join(path, '..'), { recursive: true });
+    const temporary = `${path}.${process.pid}.${Math.random().toString(36).slice(2)}`;
+    await writeFile(temporary, data);
+    await rename(temporary, path);
+  };
+
+  return {
+    async keep(data) {
+      if (data.length === 0 || data.length > MOST_BYTES) return null;
+      const hash = createHash('sha256').update(data).digest('hex').slice(0, 40);
+      const path = pathOf(originals, hash, '');
+      if (existsSync(path)) return hash;
+      const info = await sharp(data, { limitInputPixels: 100_000_000 }).metadata().catch(() => null);
+      if (!info?.format) return null;
+      await writeOnce(path, data);
+      await database.run('INSERT INTO arts (hash, mime, bytes, width, height) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING', [hash, `image/${info.format}`, data.length, info.width ?? null, info.height ?? null]);
+      return hash;
+    },
+    async thumbnail(hash, size) {
+      if (!/^[0-9a-f]{40}$/.test(hash)) return null;
+      const wanted = THUMBNAIL_SIZES.find((s) => s >= size) ?? THUMBNAIL_SIZES.at(-1)!;
+      const path = pathOf(thumbnails, hash, `-${wanted}.jpg`);
+      if (existsSync(path)) return path;
+      const original = await readFile(pathOf(originals, hash, '')).catch(() => null);
+      if (!original) return null;
+      const jpeg = await sharp(original, { limitInputPixels: 100_000_000 }).rotate().resize(wanted, wanted, { fit: 'cover' }).flatten({ background: '#fff' }).jpeg({ quality: 84 }).toBuffer().catch(() => null);
+      if (!jpeg) return null;
+      await writeOnce(path, jpeg);
+      return path;
+    },
+  };
+}

@@ -1,0 +1,109 @@
+/** Decoding through ffmpeg, as a separate program on a pipe; never through a shell. */
+import { spawn } from 'node:child_process';
+
+export interface ProbedAudio {
+  container: string;
+  codec: string;
+  bitrate: number | null;
+  sampleRate: number;
+  channels: number;
+  durationSeconds: number | null;
+}
+
+/** A file that cannot be heard, with the reason in words. */
+export class UnreadableAudio extends Error {}
+
+/** Only files are opened, whatever their name looks like. */
+const INPUT = ['-protocol_whitelist', 'file,pipe,crypto,data'];
+const fileUrl = (path: string): string => `file:${path}`;
+
+/** Reads what ffprobe says of the first audio stream. @throws UnreadableAudio */
+export async function probe(path: string, signal?: AbortSignal): Promise<ProbedAudio> {
+  const { code, out, err } = await collect('ffprobe', ['-v', 'error', ...INPUT, '-select_streams', 'a:0', '-show_entries', 'stream=codec_name,sample_rate,channels,bit_rate,duration:format=format_name,duration,bit_rate', '-of', 'json', fileUrl(path)], signal);
+  if (code !== 0) throw new UnreadableAudio(reasonOf(err, path));
+  const { streams = [], format = {} } = JSON.parse(out) as { streams?: Record<string, string | number>[]; format?: Record<string, string> };
+  const stream = streams[0];
+  if (!stream && /image2|_pipe$|gif|webp/.test(format.format_name ?? '')) throw new UnreadableAudio('This is a picture, whatever its name says');
+  if (!stream) throw new UnreadableAudio('There is no sound in this file');
+  const sampleRate = Number(stream.sample_rate);
+  const channels = Number(stream.channels);
+  if (!(sampleRate > 0) || !(channels > 0)) throw new UnreadableAudio('The sound in this file is damaged from the start');
+  const number = (value: unknown): number | null => (Number(value) > 0 ? Number(value) : null);
+  return {
+    container: String(format.format_name ?? ''),
+    codec: String(stream.codec_name ?? ''),
+    bitrate: number(stream.bit_rate) ?? number(format.bit_rate),
+    sampleRate,
+    channels,
+    durationSeconds: number(stream.duration) ?? number(format.duration),
+  };
+}
+
+/**
+ * Decodes the first audio stream to interleaved 32-bit floats at its own rate and channels, handing on
+ * each piece as it comes. Resolves with ffmpeg's warnings; a file that breaks off midway still resolves
+ * when something could be decoded.
+ * @throws UnreadableAudio when nothing could be decoded; the signal's reason when it was aborted.
+ */
+export async function decode(path: string, format: { sampleRate: number; channels: number }, take: (samples: Float32Array) => void, signal?: AbortSignal): Promise<string> {
+  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', ...INPUT, '-i', fileUrl(path), '-map', '0:a:0', '-f', 'f32le', '-ar', String(format.sampleRate), '-ac', String(format.channels), 'pipe:1'], { stdio: ['ignore', 'pipe', 'pipe'] });
+  const abort = (): void => { child.kill('SIGKILL'); };
+  signal?.addEventListener('abort', abort, { once: true });
+  let words = '';
+  child.stderr.on('data', (chunk: Buffer) => { words = (words + chunk.toString()).slice(-2000); });
+  const closed = new Promise<number | null>((resolve, reject) => {
+    child.on('error', reject);
+    child.on('close', resolve);
+  });
+  closed.catch(() => undefined);
+  let decoded = 0;
+  try {
+    let rest: Buffer = Buffer.alloc(0);
+    for await (const chunk of child.stdout as AsyncIterable<Buffer>) {
+      const whole = rest.length ? Buffer.concat([rest, chunk]) : chunk;
+      const usable = whole.length - (whole.length % (4 * format.channels));
+      rest = whole.subarray(usable);
+      if (usable === 0) continue;
+      decoded += usable;
+      take(toFloats(whole, usable));
+    }
+    await closed;
+  } catch (error) {
+    child.kill('SIGKILL');
+    throw error;
+  } finally {
+    signal?.removeEventListener('abort', abort);
+  }
+  signal?.throwIfAborted();
+  if (decoded === 0) throw new UnreadableAudio(reasonOf(words, path));
+  return words.trim();
+}
+
+function toFloats(bytes: Buffer, length: number): Float32Array {
+  if (bytes.byteOffset % 4 === 0) return new Float32Array(bytes.buffer, bytes.byteOffset, length / 4);
+  const aligned = new Uint8Array(length);
+  aligned.set(bytes.subarray(0, length));
+  return new Float32Array(aligned.buffer);
+}
+
+/** Runs a program and collects what it prints. */
+function collect(command: string, args: string[], signal?: AbortSignal): Promise<{ code: number | null; out: string; err: string }> {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], ...(signal ? { signal } : {}) });
+    const out: Buffer[] = [], err: Buffer[] = [];
+    child.stdout.on('data', (chunk: Buffer) => out.push(chunk));
+    child.stderr.on('data', (chunk: Buffer) => err.push(chunk));
+    child.on('error', reject);
+    child.on('close', (code) => resolve({ code, out: Buffer.concat(out).toString(), err: Buffer.concat(err).toString() }));
+  });
+}
+
+/** ffmpeg's last words as a sentence about the file, without its path. */
+function reasonOf(words: string, path: string): string {
+  if (/Invalid data found|moov atom not found|Failed to find two consecutive|could not find codec parameters/i.test(words)) return 'This is not sound that can be decoded; the file is broken or something else';
+  if (/Permission denied/i.test(words)) return 'The file may not be read';
+  if (/No such file/i.test(words)) return 'The file is not there';
+  if (/matches no streams|does not contain any stream/i.test(words)) return 'There is no sound in this file';
+  const last = words.replaceAll(path, 'the file').replace(/file:/g, '').trim().split('\n').at(-1);
+  return last ? `The file cannot be decoded (${last.slice(0, 200)})` : 'The file cannot be decoded';
+}

@@ -1,0 +1,146 @@
+/** Reading tags and technical data of a file into field values. */
+import { parseFile, type IAudioMetadata, type ITag } from 'music-metadata';
+import { parseKey } from '@early-set/core/fields/keys';
+import { FIELDS, type Field, type TagNames } from '@early-set/core/fields/table';
+import { checkValue, cleanText, type FieldValue } from '@early-set/core/fields/values';
+import { probe } from './decode.ts';
+
+export interface ReadFile {
+  /** Field id to value, only what the tags say. */
+  tags: Record<string, FieldValue>;
+  /** Technical fields. */
+  technical: Record<string, FieldValue>;
+  picture: { data: Uint8Array; mime: string } | null;
+}
+
+/** Tag systems in order of trust, with the family of names they use. */
+const SYSTEMS: [string, keyof TagNames][] = [
+  ['ID3v2.4', 'id3'], ['ID3v2.3', 'id3'], ['ID3v2.2', 'id3'], ['vorbis', 'vorbis'], ['iTunes', 'mp4'], ['APEv2', 'ape'], ['exif', 'riff'], ['AIFF', 'aiff'],
+];
+
+const FORMAT_NAMES: [RegExp, string][] = [
+  [/flac/i, 'FLAC'], [/opus/i, 'Opus'], [/ogg|vorbis/i, 'Ogg'], [/mpeg|mp3/i, 'MP3'], [/m4a|mp4|quicktime|isom|mov/i, 'M4A'], [/wav|wave|riff/i, 'WAV'], [/aif/i, 'AIFF'], [/asf|wma/i, 'WMA'], [/ape|monkey/i, 'APE'], [/matroska|webm/i, 'Matroska'],
+];
+
+/** The short name of a container (with its codec), as in the Format filter. */
+export function formatName(container: string, codec: string): string {
+  const text = /opus/i.test(codec) ? 'opus' : container;
+  return FORMAT_NAMES.find(([pattern]) => pattern.test(text))?.[1] ?? (cleanText(container).slice(0, 20) || 'other');
+}
+
+/** Reads a file. @throws UnreadableAudio with the reason when there is no sound in it. */
+export async function readTags(path: string, signal?: AbortSignal): Promise<ReadFile> {
+  let metadata: IAudioMetadata | null = null;
+  try {
+    metadata = await parseFile(path, { duration: false });
+  } catch {
+    metadata = null; // ffprobe has the last word on whether it is sound
+  }
+  const format = metadata?.format;
+  if (!metadata || !format?.sampleRate || !format.duration || format.hasAudio === false) {
+    const probed = await probe(path, signal);
+    return {
+      tags: metadata ? tagFields(metadata) : {},
+      technical: {
+        durationSeconds: probed.durationSeconds, format: formatName(probed.container, probed.codec), codec: probed.codec,
+        bitrate: probed.bitrate === null ? null : Math.round(probed.bitrate / 1000), sampleRate: probed.sampleRate, channels: probed.channels,
+      },
+      picture: metadata ? pictureOf(metadata) : null,
+    };
+  }
+  return {
+    tags: tagFields(metadata),
+    technical: {
+      durationSeconds: format.duration,
+      format: formatName(format.container ?? '', format.codec ?? ''),
+      codec: cleanText(format.codec ?? '').slice(0, 60) || null,
+      bitrate: format.bitrate ? Math.round(format.bitrate / 1000) : null,
+      sampleRate: format.sampleRate ?? null,
+      channels: format.numberOfChannels ?? null,
+    },
+    picture: pictureOf(metadata),
+  };
+}
+
+function pictureOf({ common }: IAudioMetadata): ReadFile['picture'] {
+  const picture = common.picture?.find((p) => /front/i.test(p.type ?? '')) ?? common.picture?.[0];
+  return picture ? { data: picture.data, mime: picture.format } : null;
+}
+
+/** All fields that have a place in tags, each from the most trusted system that holds it. */
+function tagFields(metadata: IAudioMetadata): Record<string, FieldValue> {
+  const out: Record<string, FieldValue> = {};
+  for (const field of FIELDS) {
+    if (Object.keys(field.tags).length === 0) continue;
+    const value = fromSystems(metadata, field);
+    if (value !== null) out[field.id] = value;
+  }
+  for (const [id, value] of Object.entries(fromId3v1(metadata))) out[id] ??= value;
+  return out;
+}
+
+function fromSystems(metadata: IAudioMetadata, field: Field): FieldValue {
+  for (const [system, family] of SYSTEMS) {
+    const native = metadata.native[system];
+    if (!native) continue;
+    for (const name of field.tags[family] ?? []) {
+      const found = native.filter((tag) => sameName(tag.id, name) && isPlain(tag));
+      const value = valueFrom(field, found.flatMap(textsOf));
+      if (value !== null) return value;
+    }
+  }
+  return null;
+}
+
+const sameName = (id: string, name: string): boolean => id.toUpperCase() === name.toUpperCase() || (name === 'COMM' && id.toUpperCase().startsWith('COMM:'));
+
+/** Comments with a description belong to programs ("iTunNORM" and the like), not to people. */
+function isPlain(tag: ITag): boolean {
+  const value = tag.value as { descriptor?: string } | null;
+  return !(typeof value === 'object' && value !== null && 'descriptor' in value && value.descriptor);
+}
+
+function textsOf(tag: ITag): string[] {
+  const { value } = tag;
+  if (typeof value === 'string') return [value];
+  if (typeof value === 'number') return [String(value)];
+  if (Array.isArray(value)) return value.filter((v): v is string | number => typeof v === 'string' || typeof v === 'number').map(String);
+  if (typeof value === 'object' && value !== null && 'text' in value) {
+    const text = (value as { text: unknown }).text;
+    return Array.isArray(text) ? text.map(String) : typeof text === 'string' ? [text] : [];
+  }
+  return [];
+}
+
+/** Raw tag texts as a field's value; null when nothing usable is there. */
+function valueFrom(field: Field, texts: string[]): FieldValue {
+  const present = texts.map(cleanText).filter(Boolean);
+  const [first] = present;
+  if (first === undefined) return null;
+  switch (field.type) {
+    case 'texts': return checked(field, present);
+    case 'key': return parseKey(first);
+    case 'number': return checked(field, first);
+    case 'integer': {
+      const digits = field.id === 'year' ? /\d{4}/.exec(first)?.[0] : /\d+/.exec(first)?.[0];
+      return digits === undefined ? null : checked(field, Number(digits));
+    }
+    default: return checked(field, first.slice(0, field.limits.maxLength ?? 1000));
+  }
+}
+
+function checked(field: Field, input: unknown): FieldValue {
+  const result = checkValue(field.id, input);
+  return result.ok ? result.value : null;
+}
+
+function fromId3v1(metadata: IAudioMetadata): Record<string, FieldValue> {
+  const native = metadata.native['ID3v1'] ?? [];
+  const out: Record<string, FieldValue> = {};
+  for (const [name, id] of [['title', 'title'], ['artist', 'artist'], ['album', 'album'], ['year', 'year'], ['genre', 'genre'], ['comment', 'comment'], ['track', 'trackNumber']] as const) {
+    const field = FIELDS.find((f) => f.id === id)!;
+    const value = valueFrom(field, native.filter((t) => t.id === name).flatMap(textsOf));
+    if (value !== null) out[id] = value;
+  }
+  return out;
+}

@@ -1,0 +1,98 @@
+/** For API tests: a fresh database each, the real application in this process, real files in a folder of their own. */
+import { randomUUID } from 'node:crypto';
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import pg from 'pg';
+import request from 'supertest';
+import { start, type RunningServer } from '../main.ts';
+
+const CLUSTER = process.env.EARLY_SET_TEST_DATABASE_URL;
+
+export interface Harness {
+  server: RunningServer;
+  folder: string;
+  music: string;
+  databaseUrl: string;
+  get: (path: string) => request.Test;
+  post: (path: string, body?: object) => request.Test;
+  patch: (path: string, body: object) => request.Test;
+  /** Waits until a question answers true. @throws after 40 s. */
+  until: (question: () => Promise<boolean>, what: string) => Promise<void>;
+  /** Takes a folder in and waits until everything there is measured (or has failed). */
+  takeIn: (path?: string, measure?: boolean) => Promise<number>;
+  query: <T>(text: string, values?: unknown[]) => Promise<T[]>;
+  restart: () => Promise<void>;
+  stop: () => Promise<void>;
+}
+
+/** A tone or click file made by ffmpeg; the ending decides the format. */
+export function makeAudio(path: string, { seconds = 3, hz = 440, tags = {}, args = [] }: { seconds?: number; hz?: number; tags?: Record<string, string>; args?: string[] } = {}): void {
+  mkdirSync(dirname(path), { recursive: true });
+  const metadata = Object.entries(tags).flatMap(([k, v]) => ['-metadata', `${k}=${v}`]);
+  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `sine=frequency=${hz}:sample_rate=44100:duration=${seconds}`, ...metadata, ...args, path], { encoding: 'utf8' });
+  if (made.status !== 0) throw new Error(made.stderr);
+}
+
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Starts a server on a database of its own. */
+export async function startHarness(): Promise<Harness> {
+  if (!CLUSTER) throw new Error('EARLY_SET_TEST_DATABASE_URL is not set; run the tests with npm test');
+  const name = `test_${randomUUID().replaceAll('-', '')}`;
+  const admin = new pg.Client({ connectionString: CLUSTER });
+  await admin.connect();
+  await admin.query(`CREATE DATABASE ${name}`);
+  const databaseUrl = CLUSTER.replace(/\/[^/]*$/, `/${name}`);
+  const folder = mkdtempSync(join(tmpdir(), 'early-set-test-'));
+  const music = join(folder, 'music');
+  mkdirSync(music);
+  process.env.EARLY_SET_PLACES = folder;
+  const options = {
+    databaseUrl, dataFolder: join(folder, 'data'), webFolder: null, port: 0, demoRoot: null, threads: 1,
+    threadFile: pathToFileURL(join(process.cwd(), 'dist/server/analysisThread.mjs')),
+  };
+  let server = await start(options);
+  const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
+  pool.on('error', () => undefined);
+  const until: Harness['until'] = async (question, what) => {
+    for (const end = Date.now() + 40_000; Date.now() < end; await pause(60)) if (await question()) return;
+    throw new Error(`Waited in vain until ${what}`);
+  };
+  const query = async <T>(text: string, values: unknown[] = []): Promise<T[]> => (await pool.query(text, values)).rows as T[];
+  const harness: Harness = {
+    get server() { return server; },
+    folder, music, databaseUrl,
+    get: (path) => request(server.address).get(`/api${path}`),
+    post: (path, body = {}) => request(server.address).post(`/api${path}`).send(body),
+    patch: (path, body) => request(server.address).patch(`/api${path}`).send(body),
+    until,
+    async takeIn(path = music, measure = true) {
+      const { body } = await harness.post('/roots', { path, measure }).expect(200);
+      const { rootId, runId } = body as { rootId: number; runId: number };
+      await until(async () => (await query<{ state: string }>('SELECT state FROM runs WHERE id = $1', [runId]))[0]?.state !== 'running', 'the folder is read');
+      if (measure) await until(async () => (await query<{ n: number }>("SELECT count(*) AS n FROM tracks WHERE analysis_state IN ('none', 'waiting', 'running')"))[0]!.n === 0, 'all is measured');
+      return rootId;
+    },
+    query,
+    async restart() {
+      await server.stop();
+      server = await start(options);
+    },
+    async stop() {
+      await server.stop();
+      await pool.end();
+      // Connections that have said goodbye may need a moment to be gone; cutting them off would be heard as an error.
+      for (let tries = 0; ; tries++) {
+        const gone = await admin.query(`DROP DATABASE ${name}`).then(() => true, () => false);
+        if (gone || tries === 60) break;
+        await pause(100);
+      }
+      await admin.end();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+  return harness;
+}

@@ -1,0 +1,51 @@
+/** One analysis worker: takes jobs from the database until stopped. Runs inside the server and alone. */
+import { availableParallelism } from 'node:os';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { connect, listen, type Database } from './db/database.ts';
+import { migrate } from './db/migrate.ts';
+import { defineModels } from './db/models.ts';
+import { recoverScans, scanTask } from './intake/intake.ts';
+import { analysisTask, recoverAnalysis } from './jobs/analysis.ts';
+import { openQueue, type Queue } from './jobs/queue.ts';
+import { createAnalysisPool } from './media/analysisPool.ts';
+import { openArtStore, type ArtStore } from './media/art.ts';
+
+export interface WorkerOptions { databaseUrl: string; dataFolder: string; threads?: number; threadFile?: URL }
+
+export interface Worker { database: Database; queue: Queue; art: ArtStore; stop(): Promise<void> }
+
+/** Connects, brings the schema up to date, frees what dead processes held, and starts working. */
+export async function work(options: WorkerOptions): Promise<Worker> {
+  const database = await connect(options.databaseUrl);
+  await migrate(database);
+  defineModels(database.sequelize);
+  const queue = await openQueue(database);
+  const artFolder = join(options.dataFolder, 'art');
+  mkdirSync(artFolder, { recursive: true });
+  const art = openArtStore(artFolder, database);
+  const threads = options.threads ?? availableParallelism();
+  const pool = createAnalysisPool(options.threadFile ?? new URL('./analysisThread.mjs', import.meta.url), threads);
+  const analysis = analysisTask(database, pool);
+  const scan = scanTask(database, queue, art);
+  const unlisten = await listen(options.databaseUrl, (event) => {
+    if (event.kind !== 'cancel') return;
+    scan.cancel(event.runId);
+    void analysis.cancel(event.runId);
+  });
+  await recoverAnalysis(database, queue);
+  await recoverScans(database, queue);
+  // One job more than threads, so that scans need not wait for a track to end.
+  await queue.work({ analyse: analysis.task, scan: scan.task }, threads + 1);
+  return {
+    database, queue, art,
+    async stop() {
+      await unlisten();
+      analysis.abortAll();
+      scan.abortAll();
+      await queue.close();
+      await pool.close();
+      await database.close();
+    },
+  };
+}

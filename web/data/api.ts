@@ -1,0 +1,61 @@
+/** Talking to the server: JSON in and out, errors as sentences. */
+import type { ErrorAnswer } from '@early-set/core/api/types';
+
+/** What the server said went wrong. */
+export class ApiError extends Error {
+  readonly code: string;
+  readonly status: number;
+  constructor(status: number, code: string, message: string) {
+    super(message);
+    this.status = status;
+    this.code = code;
+  }
+}
+
+async function answerOf<T>(response: Response): Promise<T> {
+  if (response.ok) return (await response.json()) as T;
+  const answer = (await response.json().catch(() => null)) as ErrorAnswer | null;
+  throw new ApiError(response.status, answer?.error.code ?? 'failed', answer?.error.message ?? 'The server did not answer as expected');
+}
+
+/** Runs a request; a server that cannot be reached becomes a sentence too. */
+async function ask<T>(path: string, init?: RequestInit): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, init);
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error;
+    throw new ApiError(0, 'unreachable', 'Early Set is not running, or cannot be reached');
+  }
+  return answerOf<T>(response);
+}
+
+export const get = <T>(path: string, signal?: AbortSignal): Promise<T> => ask<T>(path, signal ? { signal } : undefined);
+
+const withBody = (method: string) => <T>(path: string, body: unknown = {}): Promise<T> =>
+  ask<T>(path, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+
+export const post = withBody('POST');
+export const patch = withBody('PATCH');
+
+/** Sends a file with progress from 0 to 1. */
+export function upload(path: string, file: File, name: string, progress: (share: number) => void, signal: AbortSignal): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open('POST', `/api${path}`);
+    request.upload.onprogress = (e) => { if (e.lengthComputable) progress(e.loaded / e.total); };
+    request.onload = () => {
+      if (request.status < 300) { resolve(); return; }
+      let message = 'The file did not arrive';
+      try { message = (JSON.parse(request.responseText) as ErrorAnswer).error.message; } catch { /* keeps the plain sentence */ }
+      reject(new ApiError(request.status, 'upload', message));
+    };
+    request.onerror = () => reject(new ApiError(0, 'unreachable', 'The connection broke while the file was being sent'));
+    request.onabort = () => reject(new DOMException('cancelled', 'AbortError'));
+    signal.addEventListener('abort', () => request.abort(), { once: true });
+    const form = new FormData();
+    form.append('path', name); // before the file, so that it is there when the file arrives
+    form.append('file', file);
+    request.send(form);
+  });
+}

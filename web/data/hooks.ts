@@ -1,0 +1,38 @@
+/** What the server knows, kept fresh by its events. */
+import useSWR, { type SWRResponse } from 'swr';
+import type { Browsed, ChangeSetDetails, ChangeSetLine, Facets, ListContents, ListLine, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, ServerEvent, TrackDetails } from '@early-set/core/api/types';
+import type { Condition } from '@early-set/core/conditions/condition';
+import { get } from './api.ts';
+import { useServerEvents } from './events.ts';
+
+function useFresh<T>(path: string | null, kinds: readonly ServerEvent['kind'][], pauseMs = 0): SWRResponse<T, Error> {
+  const answer = useSWR<T, Error>(path, get, { keepPreviousData: true, revalidateOnFocus: false, dedupingInterval: 200 });
+  useServerEvents(kinds, () => void answer.mutate(), pauseMs);
+  return answer;
+}
+
+export const useOverview = () => useFresh<Overview>('/overview', ['tracks', 'roots', 'lists', 'changes']);
+export const useRuns = () => useFresh<RunProgress[]>('/runs', ['run']);
+export const useRunFailures = (id: number | null) => useFresh<RunFailure[]>(id === null ? null : `/runs/${id}/failures`, ['run']);
+export const useRoots = () => useFresh<RootLine[]>('/roots', ['roots', 'tracks']);
+export const useNotTaken = (rootId: number | null) => useFresh<NotTaken[]>(rootId === null ? null : `/roots/${rootId}/not-taken`, ['roots']);
+export const usePlaces = (open: boolean) => useFresh<Place[]>(open ? '/places' : null, []);
+export const useBrowse = (path: string | null) => useFresh<Browsed>(path === null ? null : `/places/browse?path=${encodeURIComponent(path)}`, []);
+export const useTrack = (id: number | null) => useFresh<TrackDetails>(id === null ? null : `/tracks/${id}`, ['tracks', 'lists', 'changes']);
+export const useLists = () => useFresh<ListLine[]>('/lists', ['lists']);
+export const useList = (id: string | null) => useFresh<ListContents>(id === null ? null : `/lists/${id}`, ['lists', 'tracks']);
+export const useChanges = (limit: number) => useFresh<ChangeSetLine[]>(`/changes?limit=${limit}`, ['changes']);
+export const useChangeSet = (id: number | null) => useFresh<ChangeSetDetails>(id === null ? null : `/changes/${id}`, ['changes']);
+export const useFacets = (filters: Record<string, Condition>) => useFresh<Facets>(`/facets?filters=${encodeURIComponent(JSON.stringify(filters))}`, ['tracks'], 1500);
+
+export interface WaveformData { data: Uint8Array; rate: number }
+
+/** The waveform of a measured track; null while there is none. */
+export function useWaveform(id: number | null): WaveformData | null {
+  const { data } = useSWR<WaveformData | null>(id === null ? null : ['waveform', id], async () => {
+    const response = await fetch(`/api/tracks/${id}/waveform`);
+    if (!response.ok) return null;
+    return { data: new Uint8Array(await response.arrayBuffer()), rate: Number(response.headers.get('X-Columns-Per-Second')) };
+  }, { revalidateOnFocus: false, dedupingInterval: 5000 });
+  return data ?? null;
+}

@@ -1,0 +1,120 @@
+/** The Intake stage: the folders taken in, dropping files, what was not taken and why. */
+import { FolderPlus, RefreshCw } from 'lucide-react';
+import { useRef, useState } from 'react';
+import { Link } from 'react-router';
+import type { RootLine, RunProgress } from '@early-set/core/api/types';
+import { RunLine } from '../../app/Shell.tsx';
+import { useCommands } from '../../app/commands.ts';
+import { perform, several } from '../../data/actions.ts';
+import { post } from '../../data/api.ts';
+import { useNotTaken, useRoots, useRunFailures, useRuns } from '../../data/hooks.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Empty } from '../../ui/Empty.tsx';
+import { bytes, dayAndTime } from '../../ui/format.ts';
+import { FolderPicker } from './FolderPicker.tsx';
+import { Uploads } from './Uploads.tsx';
+import { droppedFiles, type DroppedFile } from './dropped.ts';
+
+export function IntakeView() {
+  const { data: roots } = useRoots();
+  const { data: runs = [] } = useRuns();
+  const [picking, setPicking] = useState(false);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [over, setOver] = useState(false);
+  const [files, setFiles] = useState<DroppedFile[]>([]);
+  const box = useRef<HTMLInputElement>(null);
+  const root = roots?.find((r) => r.id === chosen) ?? roots?.[0];
+  useCommands([{ id: 'add-folder', label: 'Choose a folder to take in', group: 'Intake', run: () => setPicking(true) }]);
+  const takeDrop = async (e: React.DragEvent): Promise<void> => {
+    e.preventDefault();
+    setOver(false);
+    if (root) setFiles(await droppedFiles(e.dataTransfer));
+  };
+  const running = runs.filter((r) => r.state === 'running');
+  return (
+    <div className="flex h-full" onDragOver={(e) => { if (e.dataTransfer.types.includes('Files')) { e.preventDefault(); setOver(true); } }} onDragLeave={(e) => { if (!e.currentTarget.contains(e.relatedTarget as Node | null)) setOver(false); }} onDrop={(e) => void takeDrop(e)}>
+      <aside aria-label="Folders" className="flex w-[300px] shrink-0 flex-col gap-3 overflow-y-auto border-r border-line bg-fog p-3.5">
+        <div className="flex items-center"><h1 className="heading flex-1 text-[19px]">Folders</h1><Button kind="main" onClick={() => setPicking(true)}><FolderPlus size={14} />Choose a folder</Button></div>
+        <ul>{roots?.map((r) => <Folder key={r.id} root={r} chosen={r.id === root?.id} onChoose={() => setChosen(r.id)} />)}</ul>
+        {root && (
+          <div className={`border border-dashed p-4 text-center ${over ? 'border-buoy bg-chosen' : 'border-tide-deep'}`}>
+            <p className="font-semibold">Drop files or folders anywhere here</p>
+            <p className="mt-1 text-small text-dim">They are copied into {root.label}, folder “Dropped here”. Nothing there is overwritten.</p>
+            <Button className="mt-2" onClick={() => box.current?.click()}>Choose files</Button>
+            <input ref={box} type="file" multiple hidden aria-label="Files to take in" onChange={(e) => { setFiles([...(e.target.files ?? [])].map((file) => ({ file, path: file.name }))); e.target.value = ''; }} />
+          </div>
+        )}
+      </aside>
+      <section className="flex min-w-0 flex-1 flex-col overflow-y-auto bg-sheet">
+        {roots?.length === 0 ? <Empty title="No folder taken in yet"><p>Choose the folder your music lies in. Early Set reads it where it is; no file is moved or changed.</p><Button kind="main" className="mt-3" onClick={() => setPicking(true)}>Choose a folder</Button></Empty> : (
+          <>
+            {files.length > 0 && root && <Uploads root={root} files={files} onDone={() => setFiles([])} />}
+            {running.length > 0 && <div className="border-b border-line px-5 py-3"><h2 className="heading text-[16px]">Running</h2>{running.map((run) => <RunLine key={run.id} run={run} />)}</div>}
+            {root && <NotTakenList root={root} />}
+            <PastRuns runs={runs.filter((r) => r.state !== 'running').slice(0, 8)} />
+          </>
+        )}
+      </section>
+      <FolderPicker open={picking} onClose={() => setPicking(false)} />
+    </div>
+  );
+}
+
+function Folder({ root, chosen, onChoose }: { root: RootLine; chosen: boolean; onChoose: () => void }) {
+  return (
+    <li className={`mb-2 border bg-paper ${chosen ? 'border-buoy' : 'border-line'}`}>
+      <button type="button" aria-pressed={chosen} onClick={onChoose} className="block w-full px-3 pt-2.5 text-left">
+        <span className="block font-semibold">{root.label}</span><span className="block truncate text-tiny text-dim" title={root.path}>{root.path}</span>
+      </button>
+      <p className="px-3 py-1.5 text-small"><Link to="/tracks" className="hover:underline"><b className="figures">{root.tracks}</b> tracks</Link>, <b className="figures">{root.notTaken}</b> not taken{root.missing > 0 && <>, <Link to="/tracks?needs=missing" className="text-flare hover:underline"><b className="figures">{root.missing}</b> not found</Link></>}</p>
+      <div className="flex items-center border-t border-hair px-2 py-1"><span className="flex-1 pl-1 text-tiny text-dim">{root.scannedAt ? `Read ${dayAndTime(root.scannedAt)}` : 'Not read yet'}</span><Button kind="quiet" onClick={() => void perform(post(`/roots/${root.id}/scan`), 'Looking for new, changed and vanished files')}><RefreshCw size={13} />Scan again</Button></div>
+    </li>
+  );
+}
+
+function NotTakenList({ root }: { root: RootLine }) {
+  const { data: refused = [] } = useNotTaken(root.id);
+  const groups = new Map<string, number>();
+  for (const r of refused) groups.set(r.reason, (groups.get(r.reason) ?? 0) + 1);
+  return (
+    <div className="px-5 py-4">
+      <h2 className="heading text-[16px]">{refused.length ? `${several(refused.length, 'file')} of ${root.label} not taken` : `Everything in ${root.label} was taken`}</h2>
+      {refused.length > 0 && (
+        <table className="mt-2 w-full table-fixed">
+          <thead><tr className="border-b border-line text-left text-[12.5px] text-dim"><th className="w-[46%] py-1 font-semibold">File</th><th className="font-semibold">Why</th><th className="w-[80px] text-right font-semibold">Size</th></tr></thead>
+          <tbody>{refused.map((r) => <tr key={r.path} className="border-b border-hair"><td className="truncate py-1.5 pr-3" title={r.path}>{r.path}</td><td className={`pr-3 ${r.code === 'not-music' ? 'text-dim' : 'text-sodium-text'}`}>{r.reason}</td><td className="figures text-right text-small text-dim">{bytes(r.fileSize)}</td></tr>)}</tbody>
+        </table>
+      )}
+    </div>
+  );
+}
+
+function PastRuns({ runs }: { runs: RunProgress[] }) {
+  if (runs.length === 0) return null;
+  return (
+    <div className="px-5 pb-6">
+      <h2 className="heading text-[16px]">Done lately</h2>
+      <ul className="mt-1">{runs.map((run) => <PastRun key={run.id} run={run} />)}</ul>
+    </div>
+  );
+}
+
+const ENDS: Record<RunProgress['state'], string> = { running: '', done: '', cancelled: 'cancelled', failed: 'failed' };
+
+function PastRun({ run }: { run: RunProgress }) {
+  const [open, setOpen] = useState(false);
+  const { data: failures = [] } = useRunFailures(open && run.kind === 'analysis' ? run.id : null);
+  const report = run.report as { taken: number; changed: number; returned: number; missing: number; notTaken: number } | null;
+  const words = run.kind === 'intake' && report
+    ? [report.taken && `${report.taken} taken`, report.changed && `${report.changed} changed`, report.returned && `${report.returned} found again`, report.missing && `${report.missing} vanished`].filter(Boolean).join(', ') || 'nothing new'
+    : run.kind === 'analysis' ? `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}` : '';
+  return (
+    <li className="border-b border-hair py-1.5">
+      <div className="flex items-baseline gap-3"><span className="figures w-[112px] text-small text-dim">{dayAndTime(run.startedAt)}</span><span className="font-medium">{run.title}</span><span className="flex-1 text-dim">{words} {ENDS[run.state] && <b className="text-sodium-text">{ENDS[run.state]}</b>}</span>
+        {run.failed > 0 && <><Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>{open ? 'Hide' : 'What failed'}</Button><Button kind="link" onClick={() => void perform(post(`/runs/${run.id}/retry`), 'They will be measured again')}>Try again</Button></>}
+      </div>
+      {run.reason && <p className="text-small text-flare">{run.reason}</p>}
+      {open && <ul className="pl-[124px]">{failures.map((f) => <li key={f.trackId} className="text-small"><span className="font-medium">{f.path}</span> <span className="text-sodium-text">{f.reason}</span></li>)}</ul>}
+    </li>
+  );
+}

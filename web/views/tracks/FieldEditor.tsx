@@ -1,0 +1,77 @@
+/** Fields of the track in hand: read, typed over, locked. With several chosen, what is typed goes to all of them. */
+import { Lock, LockOpen } from 'lucide-react';
+import { useState } from 'react';
+import type { Applied, Selection, TrackDetails } from '@early-set/core/api/types';
+import { FIELDS, type Field } from '@early-set/core/fields/table';
+import { isEmpty } from '@early-set/core/fields/values';
+import { change } from '../../data/actions.ts';
+import { post } from '../../data/api.ts';
+import { dayAndTime, valueText } from '../../ui/format.ts';
+import { Hint } from '../../ui/Hint.tsx';
+
+/** Shown although empty, because they are filled so often. */
+const ALWAYS = new Set(['title', 'version', 'artist', 'album', 'genre', 'year', 'moods', 'freeTags', 'notes', 'comment', 'rating', 'bpm', 'key', 'energy']);
+const FILE_FIELDS = ['durationSeconds', 'format', 'codec', 'bitrate', 'sampleRate', 'channels', 'fileSize', 'addedAt'];
+
+export function FieldEditor({ track, selection, count }: { track: TrackDetails; selection: Selection; count: number }) {
+  const [all, setAll] = useState(false);
+  const target: Selection = count > 1 ? selection : { ids: [track.id] };
+  const editable = FIELDS.filter((f) => f.editable && f.id !== 'hearLater');
+  const shown = editable.filter((f) => all || ALWAYS.has(f.id) || !isEmpty(track.values[f.id]));
+  return (
+    <>
+      <dl>{shown.map((f) => <Line key={`${track.id}-${f.id}`} field={f} track={track} target={target} several={count > 1} />)}</dl>
+      <button type="button" onClick={() => setAll(!all)} className="mt-1.5 text-small text-dim hover:text-ink">{all ? 'Only the usual fields' : `${editable.length - shown.length} more fields`}</button>
+      <dl className="mt-3 border-t border-line pt-2 text-small text-dim">
+        {FILE_FIELDS.map((id) => FIELDS.find((f) => f.id === id)!).map((f) => !isEmpty(track.values[f.id]) && <div key={f.id} className="flex py-px"><dt className="w-[74px] shrink-0">{f.label}</dt><dd className="figures min-w-0 flex-1 truncate text-ink">{valueText(f, track.values[f.id])}</dd></div>)}
+        <div className="flex py-px"><dt className="w-[74px] shrink-0">Where it is</dt><dd className="min-w-0 flex-1 break-words text-ink">{track.rootPath}/{String(track.values.path)}</dd></div>
+      </dl>
+    </>
+  );
+}
+
+function Line({ field, track, target, several }: { field: Field; track: TrackDetails; target: Selection; several: boolean }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const value = track.values[field.id];
+  const text = valueText(field, value);
+  const held = track.origins[field.id];
+  const locked = held?.locked === true;
+  const plain = field.type === 'key' || field.type === 'number' ? (isEmpty(value) ? '' : String(value)) : text;
+  const save = (): void => {
+    if (draft === null) return;
+    setDraft(null);
+    if (draft.trim() === plain && !several) return;
+    void change(post<Applied>('/fields', { selection: target, field: field.id, value: draft.trim() === '' ? null : draft }));
+  };
+  const long = field.id === 'comment' || field.id === 'notes';
+  const box = 'w-full rounded-xs border border-tide-deep bg-sheet px-1.5 py-0.5';
+  return (
+    <div className="group flex min-h-[24px] items-start gap-1 py-px">
+      <dt className="w-[74px] shrink-0 truncate pt-[3px] text-small text-dim" title={field.label}>{field.label}</dt>
+      <dd className="min-w-0 flex-1">
+        {draft !== null ? (
+          long
+            ? <textarea autoFocus rows={3} aria-label={field.label} value={draft} onChange={(e) => setDraft(e.target.value)} onBlur={save} onKeyDown={(e) => { if (e.key === 'Escape') { e.preventDefault(); setDraft(null); } if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) save(); }} className={box} />
+            : <input autoFocus aria-label={field.label} value={draft} maxLength={field.limits.maxLength} onFocus={(e) => e.target.select()} onChange={(e) => setDraft(e.target.value)} onBlur={save} onKeyDown={(e) => { if (e.key === 'Escape') { e.preventDefault(); setDraft(null); } if (e.key === 'Enter') { e.preventDefault(); save(); } }} className={box} />
+        ) : field.id === 'rating' ? (
+          <Stars value={Number(value ?? 0)} onRate={(stars) => void change(post<Applied>('/fields', { selection: target, field: 'rating', value: stars || null }))} />
+        ) : (
+          <button type="button" data-field={field.id} disabled={locked} onClick={() => setDraft(plain)} title={locked ? 'Locked; unlock it to edit' : undefined} className="w-full rounded-xs px-1 py-[2px] text-left break-words enabled:hover:bg-hair">
+            {text || <span className={field.gap ? 'text-flare' : 'text-dim'}>{field.gap ? `no ${field.label.toLowerCase()}` : '–'}</span>}
+          </button>
+        )}
+      </dd>
+      <Hint text={held ? `From ${held.origin === 'typed' ? 'hand' : held.origin}, ${dayAndTime(held.at)}${locked ? '. Locked: measuring, tags and other programs cannot change it' : ''}` : 'Nothing has filled this yet'}>
+        <button type="button" aria-label={`${locked ? 'Unlock' : 'Lock'} ${field.label}`} aria-pressed={locked} onClick={() => void change(post<Applied>('/locks', { selection: target, field: field.id, locked: !locked }))} className={`p-1 text-dim hover:text-ink focus-visible:opacity-100 ${locked ? '' : 'opacity-0 group-hover:opacity-100'}`}>{locked ? <Lock size={12} /> : <LockOpen size={12} />}</button>
+      </Hint>
+    </div>
+  );
+}
+
+function Stars({ value, onRate }: { value: number; onRate: (stars: number) => void }) {
+  return (
+    <span role="radiogroup" aria-label="Stars" className="flex px-1">
+      {[1, 2, 3, 4, 5].map((n) => <button key={n} type="button" role="radio" aria-checked={value === n} aria-label={`${n} ${n === 1 ? 'star' : 'stars'}`} onClick={() => onRate(value === n ? 0 : n)} className={`px-px text-[15px] leading-6 ${n <= value ? 'text-sodium-text' : 'text-tide-deep'}`}>{n <= value ? '★' : '☆'}</button>)}
+    </span>
+  );
+}

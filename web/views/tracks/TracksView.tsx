@@ -1,0 +1,179 @@
+/** The Tracks stage: filters, sheet and bench, with everything that can be done to what is chosen. */
+import { DndContext, DragOverlay, pointerWithin, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import { X } from 'lucide-react';
+import { useCallback, useMemo, useState } from 'react';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import { Link, useSearchParams } from 'react-router';
+import type { Applied, SheetPage, SheetRow } from '@early-set/core/api/types';
+import { allOf } from '@early-set/core/conditions/condition';
+import { useCommands } from '../../app/commands.ts';
+import { toggleAudition, usePlayer } from '../../audition/player.ts';
+import { change, complain, perform, several } from '../../data/actions.ts';
+import { get, post } from '../../data/api.ts';
+import { useFacets, useOverview, useTrack } from '../../data/hooks.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Empty, Trouble } from '../../ui/Empty.tsx';
+import type { MenuItem } from '../../ui/Menu.tsx';
+import { Bench } from './Bench.tsx';
+import { AddToList, type Adding } from './AddToList.tsx';
+import { ColumnChooser } from './ColumnChooser.tsx';
+import { useColumns } from './columns.ts';
+import { DropLists } from './DropLists.tsx';
+import { FilterPanel } from './FilterPanel.tsx';
+import { chipsOf, conditionsOf, NO_FILTERS, readFilters, writeFilters, type Filters } from './filters.ts';
+import { chooseAll, chooseOne, chooseRange, chosenCount, isChosen, NOTHING, toggleOne, toSelection, type Chosen } from './selection.ts';
+import { SheetTable, type SortState } from './SheetTable.tsx';
+import { useSheet } from './useSheet.ts';
+import { sheetKeys } from './sheetKeys.ts';
+
+export function TracksView() {
+  const [params, setParams] = useSearchParams();
+  const filters = useMemo(() => readFilters(params), [params]);
+  const conditions = useMemo(() => conditionsOf(filters), [filters]);
+  const where = useMemo(() => allOf(...Object.values(conditions)), [conditions]);
+  const fitTo = Number(params.get('fit')) || null;
+  const [sortId, direction] = (params.get('sort') ?? '').split(':');
+  const sort: SortState = { id: sortId || null, descending: direction === 'desc' };
+  const query = new URLSearchParams({ where: JSON.stringify(where), ...(sort.id ? { sort: sort.id, descending: String(sort.descending) } : {}), ...(fitTo ? { fitTo: String(fitTo) } : {}) }).toString();
+  const sheet = useSheet(query);
+  const { data: facets } = useFacets(conditions);
+  const { data: overview } = useOverview();
+  const { data: reference } = useTrack(fitTo);
+  const columnState = useColumns();
+  const player = usePlayer();
+  const [chosenState, setChosen] = useState<{ query: string; chosen: Chosen }>({ query, chosen: NOTHING });
+  // Another filter shows other rows; what was chosen by position is let go, chosen ids stay.
+  const chosen = chosenState.query === query ? chosenState.chosen : chosenState.chosen.all ? NOTHING : { ...chosenState.chosen, anchor: null, focus: null };
+  const choose = useCallback((next: Chosen) => setChosen({ query, chosen: next }), [query]);
+  const [adding, setAdding] = useState<Adding | null>(null);
+  const [benchAsk, setBenchAsk] = useState<{ what: 'open' | 'edit'; n: number }>({ what: 'open', n: 0 });
+  const [dragging, setDragging] = useState<number | null>(null);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 8 } }));
+
+  const count = chosenCount(chosen, sheet.total);
+  const focusRow = chosen.focus === null ? undefined : sheet.row(chosen.focus);
+  const benchId = focusRow?.id ?? (!chosen.all && chosen.ids.size ? [...chosen.ids].at(-1)! : null);
+  const { data: benchTrack } = useTrack(benchId);
+  const inHand: SheetRow | null = focusRow ?? (benchTrack?.id === benchId ? benchTrack : null) ?? null;
+  const selection = toSelection(chosen, where);
+
+  const setFilters = (next: Filters): void => setParams(writeFilters(next, params), { replace: false });
+  const setParam = (name: string, value: string | null): void => {
+    const next = new URLSearchParams(params);
+    if (value === null) next.delete(name); else next.set(name, value);
+    setParams(next);
+  };
+  const sortBy = (id: string): void => {
+    const descendsFirst = ['fit', 'energy', 'year', 'rating', 'addedAt'].includes(id);
+    const turned = sort.id === id && sort.descending === descendsFirst;
+    setParam('sort', sort.id === id && !turned ? null : `${id}:${(turned ? !descendsFirst : descendsFirst) ? 'desc' : 'asc'}`);
+  };
+  const setReference = (id: number | null): void => {
+    const next = new URLSearchParams(params);
+    if (id === null) { next.delete('fit'); if (sort.id === 'fit') next.delete('sort'); } else { next.set('fit', String(id)); next.set('sort', 'fit:desc'); }
+    setParams(next);
+  };
+
+  /** Rows between two places, also those not loaded. */
+  const idsBetween = async (a: number, b: number): Promise<number[]> => {
+    const from = Math.min(a, b), to = Math.max(a, b);
+    const loaded: (SheetRow | undefined)[] = Array.from({ length: to - from + 1 }, (_, i) => sheet.row(from + i));
+    if (loaded.every((r): r is SheetRow => r !== undefined)) return loaded.map((r) => r.id);
+    const ids: number[] = [];
+    for (let offset = from; offset <= to; offset += 500) ids.push(...(await get<SheetPage>(`/tracks?${query}&offset=${offset}&limit=${Math.min(500, to - offset + 1)}`)).rows.map((r) => r.id));
+    return ids;
+  };
+  const chooseAt = (index: number, how: 'one' | 'toggle' | 'range'): void => {
+    const row = sheet.row(index);
+    if (how === 'range' && chosen.anchor !== null) {
+      const { anchor } = chosen;
+      idsBetween(anchor, index).then((ids) => choose(chooseRange(chosen, ids, anchor, index)), complain);
+    } else if (row) choose(how === 'toggle' ? toggleOne(chosen, row.id, index) : chooseOne(row.id, index));
+    else idsBetween(index, index).then(([id]) => { if (id !== undefined) choose(chooseOne(id, index)); }, complain); // a jump to where nothing is loaded yet
+  };
+
+  const add = (): void => { if (count > 0) setAdding({ selection, count, sort: sort.id, descending: sort.descending }); };
+  const measure = (): void => { void perform(post('/analysis', { selection: count > 0 ? selection : { where, except: [] } }), `${several(count || sheet.total, 'track')} will be measured next`); };
+  const audition = (): void => toggleAudition(inHand);
+  const hearLater = (): void => { if (count) void change(post<Applied>('/fields', { selection, field: 'hearLater', value: inHand?.values.hearLater !== true })); };
+  const openBench = (what: 'open' | 'edit'): void => setBenchAsk((b) => ({ what, n: b.n + 1 }));
+  const none = count === 0;
+  const items: MenuItem[] = [
+    { label: player.playing && player.track?.id === inHand?.id ? 'Pause' : 'Audition', keys: 'Space', run: audition, disabled: !inHand },
+    { label: 'Open in the bench', keys: 'Enter', run: () => openBench('open'), disabled: none },
+    { label: 'Edit', keys: 'E', run: () => openBench('edit'), disabled: none },
+    { label: 'Add to…', keys: 'A', run: add, disabled: none, apart: true },
+    { label: 'Hear later, or not', keys: 'L', run: hearLater, disabled: none },
+    { label: 'Show what could follow', keys: 'F', run: () => setReference(benchId), disabled: benchId === null, apart: true },
+    { label: 'Measure again', run: measure, disabled: none },
+    { label: 'Choose everything that matches', keys: 'Ctrl A', run: () => choose(chooseAll(chosen)), apart: true },
+  ];
+  useCommands([
+    ...items.map((i) => ({ id: `tracks-${i.label}`, label: i.label, group: 'Tracks', run: i.run, disabled: i.disabled ?? false, ...(i.keys ? { keys: i.keys } : {}) })),
+    { id: 'tracks-find', label: 'Find in every field', keys: '/', group: 'Tracks', run: () => window.dispatchEvent(new Event('early-set:find')) },
+    { id: 'tracks-clear', label: 'Take all filters off', group: 'Tracks', run: () => setFilters(NO_FILTERS) },
+  ]);
+
+  const onKey = sheetKeys({
+    total: sheet.total, focus: chosen.focus, pageRows: 18, chooseAt, audition, add, hearLater,
+    open: () => openBench('open'), edit: () => openBench('edit'), all: () => choose(chooseAll(chosen)), none: () => choose(NOTHING), fit: () => setReference(benchId === fitTo ? null : benchId),
+  });
+
+  const drop = ({ active, over }: DragEndEvent): void => {
+    setDragging(null);
+    const data = active.data.current as { trackId: number } | undefined;
+    if (!over || !data) return;
+    const dropped = isChosen(chosen, data.trackId) && count > 1 ? selection : { ids: [data.trackId] };
+    const body = { selection: dropped, sort: sort.id, descending: sort.descending };
+    const target = String(over.id);
+    if (target.startsWith('list-')) void change(post<Applied>(`/lists/${target.slice(5)}/entries`, body));
+    else void change(post<Applied>('/lists', { kind: target === 'new-crate' ? 'crate' : 'playlist', name: target === 'new-crate' ? 'New crate' : 'New playlist', ...body }));
+  };
+
+  const chips = chipsOf(filters);
+  const narrowed = chips.length > 0;
+  return (
+    <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragStart={({ active }) => setDragging((active.data.current as { trackId: number }).trackId)} onDragEnd={drop} onDragCancel={() => setDragging(null)}>
+      <Group orientation="horizontal" id="tracks-layout" className="h-full">
+        <Panel id="filters" defaultSize={186} minSize={150} maxSize={340} collapsible collapsedSize={0} groupResizeBehavior="preserve-pixel-size">{dragging === null ? <FilterPanel filters={filters} onChange={setFilters} facets={facets} /> : <DropLists />}</Panel>
+        <Separator className="w-px bg-line hover:bg-tide-deep data-[separator=active]:bg-buoy" aria-label="Width of the filters" />
+        <Panel id="sheet-panel" minSize={380}>
+          <div className="flex h-full flex-col">
+            <div className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
+              <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2 gap-y-1">
+              <h1 className="flex items-baseline gap-1.5"><span className="heading text-[19px]" data-testid="matching">{sheet.total.toLocaleString('en-GB')}</span><span className="text-[12.5px] text-dim">{narrowed ? `of ${(overview?.tracks ?? 0).toLocaleString('en-GB')} tracks` : 'tracks'}</span></h1>
+              {chips.map((chip) => (
+                <button key={chip.id} type="button" onClick={() => setFilters(chip.without)} aria-label={`Take off the filter ${chip.label}`} className="flex items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline">{chip.label}<X size={11} /></button>
+              ))}
+              {chips.length > 1 && <Button kind="link" onClick={() => setFilters(NO_FILTERS)}>All off</Button>}
+              {fitTo !== null && reference && (
+                <button type="button" onClick={() => setReference(null)} aria-label="Stop showing fit" className="flex max-w-[180px] items-center gap-1 rounded-xs border border-tide-deep px-1.5 py-0.5 text-small font-semibold"><span className="truncate">Fit to {String(reference.values.title ?? 'this track')}</span><X size={11} className="shrink-0" /></button>
+              )}
+              </div>
+              {count > 1 && <span className="shrink-0 text-small text-dim" aria-live="polite">{count.toLocaleString('en-GB')} chosen</span>}
+              <ColumnChooser {...columnState} />
+              <Button onClick={measure} disabled={sheet.total === 0}>Measure</Button>
+              <Button kind="main" onClick={add} disabled={none}>Add to…</Button>
+            </div>
+            <div className="min-h-0 flex-1">
+              {sheet.error ? <Trouble error={sheet.error} /> : sheet.total === 0 && !sheet.loading ? <Nothing narrowed={narrowed} onClear={() => setFilters(NO_FILTERS)} />
+                : <SheetTable sheet={sheet} columns={columnState.columns} sort={sort} onSort={sortBy} onResize={columnState.resize} chosen={chosen} onChoose={chooseAt} onOpen={(i) => { chooseAt(i, 'one'); openBench('open'); }} onKey={onKey} menu={items} reference={reference ? { bpm: reference.values.bpm as number | null, key: reference.values.key as string | null, energy: reference.values.energy as number | null } : null} playingId={player.playing ? (player.track?.id ?? null) : null} />}
+            </div>
+          </div>
+        </Panel>
+        <Separator className="w-px bg-line hover:bg-tide-deep data-[separator=active]:bg-buoy" aria-label="Width of the bench" />
+        <Panel id="bench" defaultSize={265} minSize={220} maxSize={520} collapsible collapsedSize={0} groupResizeBehavior="preserve-pixel-size">
+          <Bench trackId={benchId} count={count} selection={selection} ask={benchAsk} onAdd={add} onFit={setReference} fitTo={fitTo} />
+        </Panel>
+      </Group>
+      <DragOverlay dropAnimation={null}>{dragging !== null && <span className="inline-block rounded-xs bg-inverse px-2.5 py-1.5 font-semibold text-inverse-ink">{several(isChosen(chosen, dragging) ? count : 1, 'track')}</span>}</DragOverlay>
+      <AddToList adding={adding} onClose={() => { setAdding(null); document.getElementById('sheet')?.focus(); }} />
+    </DndContext>
+  );
+}
+
+function Nothing({ narrowed, onClear }: { narrowed: boolean; onClear: () => void }) {
+  return narrowed
+    ? <Empty title="No track matches"><p>No track meets all of these at once.</p><Button className="mt-3" onClick={onClear}>Take all filters off</Button></Empty>
+    : <Empty title="No tracks yet"><p>Choose a folder with music, or drop files on the Intake page. Nothing in the folder is changed by taking it in.</p><Link to="/intake" className="mt-3 inline-block rounded-xs bg-main-fill px-3 py-1.5 font-semibold text-main-ink">Choose a folder</Link></Empty>;
+}

@@ -1,0 +1,120 @@
+/** The sheet's filters: kept in the address, shown as chips, sent as conditions. */
+import { allOf, type Condition } from '@early-set/core/conditions/condition';
+import { NEEDS } from '@early-set/core/conditions/needs';
+import { ALL_KEYS, signatureOf } from '@early-set/core/fields/keys';
+import { clockLength } from '@early-set/core/arrange/times';
+
+export type RangeName = 'tempo' | 'energy' | 'year' | 'length';
+export type ListName = 'genre' | 'artist' | 'format';
+export interface Range { low: number; high: number }
+/** A key signature (−5 … +6) and how many neighbours on each side. */
+export interface KeyFilter { signature: number; reach: number }
+
+export interface Filters {
+  find: string;
+  ranges: Partial<Record<RangeName, Range>>;
+  key: KeyFilter | null;
+  /** Chosen values; "" stands for none. */
+  lists: Partial<Record<ListName, string[]>>;
+  needs: string[];
+}
+
+const RANGE_FIELDS: Record<RangeName, string> = { tempo: 'bpm', energy: 'energy', year: 'year', length: 'durationSeconds' };
+const RANGES = Object.keys(RANGE_FIELDS) as RangeName[];
+const LISTS: ListName[] = ['genre', 'artist', 'format'];
+/** Address parameters that are filters. */
+export const FILTER_PARAMETERS = ['find', 'key', 'needs', ...RANGES, ...LISTS];
+
+/** Reads filters from an address; what makes no sense is passed over. */
+export function readFilters(params: URLSearchParams): Filters {
+  const ranges: Filters['ranges'] = {};
+  for (const name of RANGES) {
+    const match = /^(\d+(?:\.\d+)?)-(\d+(?:\.\d+)?)$/.exec(params.get(name) ?? '');
+    if (match && Number(match[1]) <= Number(match[2])) ranges[name] = { low: Number(match[1]), high: Number(match[2]) };
+  }
+  const key = /^(-?\d)~([0-6])$/.exec(params.get('key') ?? '');
+  const lists: Filters['lists'] = {};
+  for (const name of LISTS) if (params.has(name)) lists[name] = [...new Set(params.getAll(name))];
+  return {
+    find: params.get('find') ?? '',
+    ranges,
+    key: key && Number(key[1]) >= -5 && Number(key[1]) <= 6 ? { signature: Number(key[1]), reach: Number(key[2]) } : null,
+    lists,
+    needs: params.getAll('needs').filter((id) => NEEDS.some((n) => n.id === id)),
+  };
+}
+
+/** Writes filters into an address, leaving its other parameters. */
+export function writeFilters(filters: Filters, params: URLSearchParams): URLSearchParams {
+  const out = new URLSearchParams(params);
+  for (const name of FILTER_PARAMETERS) out.delete(name);
+  if (filters.find) out.set('find', filters.find);
+  for (const name of RANGES) { const r = filters.ranges[name]; if (r) out.set(name, `${r.low}-${r.high}`); }
+  if (filters.key) out.set('key', `${filters.key.signature}~${filters.key.reach}`);
+  for (const name of LISTS) for (const value of filters.lists[name] ?? []) out.append(name, value);
+  for (const need of filters.needs) out.append('needs', need);
+  return out;
+}
+
+/** Signatures taken by a key filter, around the circle. */
+export function signaturesOf({ signature, reach }: KeyFilter): number[] {
+  const wrap = (s: number): number => ((s + 5 + 24) % 12) - 5;
+  return Array.from({ length: 2 * reach + 1 }, (_, i) => wrap(signature - reach + i));
+}
+
+/** One condition per facet. */
+export function conditionsOf(filters: Filters): Record<string, Condition> {
+  const out: Record<string, Condition> = {};
+  if (filters.find.trim()) out.find = { test: 'words', text: filters.find };
+  for (const name of RANGES) {
+    const r = filters.ranges[name];
+    if (r) out[name] = { field: RANGE_FIELDS[name], test: 'between', low: r.low, high: r.high };
+  }
+  if (filters.key) {
+    const wanted = new Set(signaturesOf(filters.key));
+    out.key = { field: 'key', test: 'one of', values: ALL_KEYS.filter((k) => wanted.has(signatureOf(k)!)) };
+  }
+  for (const name of LISTS) {
+    const values = filters.lists[name];
+    if (!values?.length) continue;
+    const named = values.filter(Boolean);
+    const parts: Condition[] = [...(named.length ? [{ field: name, test: 'one of', values: named } as const] : []), ...(values.includes('') ? [{ field: name, test: 'empty' } as const] : [])];
+    out[name] = parts.length === 1 ? parts[0]! : { any: parts };
+  }
+  if (filters.needs.length) out.needs = allOf(...filters.needs.map((id) => NEEDS.find((n) => n.id === id)!.condition));
+  return out;
+}
+
+export interface Chip { id: string; label: string; without: Filters }
+
+const MAJOR_BY_SIGNATURE = ['D♭', 'A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯'];
+/** "C" for 0, "A♭" for −4: the major key of a signature. */
+export const majorOf = (signature: number): string => MAJOR_BY_SIGNATURE[signature + 5]!;
+
+/** The filters as chips, each with what is left without it. */
+export function chipsOf(filters: Filters): Chip[] {
+  const chips: Chip[] = [];
+  if (filters.find.trim()) chips.push({ id: 'find', label: `“${filters.find.trim().slice(0, 30)}”`, without: { ...filters, find: '' } });
+  const units: Record<RangeName, (r: Range) => string> = {
+    tempo: (r) => `${r.low}–${r.high} BPM`, energy: (r) => `Energy ${r.low}–${r.high}`, year: (r) => (r.low === r.high ? `${r.low}` : `${r.low}–${r.high}`), length: (r) => `${clockLength(r.low)}–${clockLength(r.high)}`,
+  };
+  for (const name of RANGES) {
+    const r = filters.ranges[name];
+    if (r) chips.push({ id: name, label: units[name](r), without: { ...filters, ranges: { ...filters.ranges, [name]: undefined } } });
+  }
+  if (filters.key) chips.push({ id: 'key', label: filters.key.reach ? `Around ${majorOf(filters.key.signature)} major` : `${majorOf(filters.key.signature)} major and its relative`, without: { ...filters, key: null } });
+  for (const name of LISTS) {
+    const values = filters.lists[name];
+    if (values?.length) chips.push({ id: name, label: listWords(name, values), without: { ...filters, lists: { ...filters.lists, [name]: undefined } } });
+  }
+  for (const id of filters.needs) chips.push({ id: `needs-${id}`, label: NEEDS.find((n) => n.id === id)!.label, without: { ...filters, needs: filters.needs.filter((n) => n !== id) } });
+  return chips;
+}
+
+function listWords(name: ListName, values: string[]): string {
+  const named = values.map((v) => v || `no ${name}`);
+  return named.length <= 2 ? named.join(' or ') : `${named[0]} or ${named.length - 1} more`;
+}
+
+/** No filter at all. */
+export const NO_FILTERS: Filters = { find: '', ranges: {}, key: null, lists: {}, needs: [] };
