@@ -15,6 +15,6 @@ export const NEEDS: readonly Need[] = [
   { id: 'year', label: 'No year', stage: 'Clean', condition: { field: 'year', test: 'empty' } },
   { id: 'measuring', label: 'Not measured', stage: 'Tracks', condition: { field: 'analysisState', test: 'one of', values: ['none', 'waiting', 'running'] } },
   { id: 'failed', label: 'Could not be measured', stage: 'Tracks', condition: { field: 'analysisState', test: 'one of', values: ['failed'] } },
-  { id: 'unsure', label: 'Tempo or key unsure', stage: 'Tracks', condition: { any: [{ field: 'tempoConfidence', test: 'between', high: 0.5 }, { field: 'keyConfidence', test: 'between', high: 0.5 }] } },
+  { id: 'unsure', label: 'Tempo, key unsure', stage: 'Tracks', condition: { any: [{ field: 'tempoConfidence', test: 'between', high: 0.5 }, { field: 'keyConfidence', test: 'between', high: 0.5 }] } },
   { id: 'missing', label: 'File not found', stage: 'Disk', condition: { field: 'fileState', test: 'one of', values: ['missing'] } },
 ];

@@ -73,7 +73,7 @@ export const FIELDS: readonly Field[] = [
   field('named', 'isrc', 'ISRC', 'text', { width: 110, limits: { maxLength: 200 }, tags: { id3: ['TSRC'], vorbis: ['ISRC'], mp4: [itunes('ISRC')], ape: ['ISRC'] } }),
   field('named', 'comment', 'Comment', 'text', { width: 180, tags: { id3: ['COMM', 'COM', 'TXXX:comment'], vorbis: ['COMMENT', 'DESCRIPTION'], mp4: ['©cmt'], ape: ['Comment'], riff: ['ICMT'], aiff: ['ANNO'] } }),
 
-  field('measured', 'bpm', 'BPM', 'number', { width: 68, editable: true, limits: { min: 20, max: 400, decimals: 2 }, tags: { id3: ['TBPM'], vorbis: ['BPM', 'TEMPO'], mp4: ['tmpo'], ape: ['BPM'] } }),
+  field('measured', 'bpm', 'BPM', 'number', { width: 76, editable: true, limits: { min: 20, max: 400, decimals: 2 }, tags: { id3: ['TBPM'], vorbis: ['BPM', 'TEMPO'], mp4: ['tmpo'], ape: ['BPM'] } }),
   field('measured', 'key', 'Key', 'key', { width: 78, editable: true, tags: { id3: ['TKEY'], vorbis: ['KEY', 'INITIALKEY'], mp4: [itunes('initialkey'), itunes('INITIALKEY')], ape: ['KEY', 'INITIALKEY'] } }),
   field('measured', 'energy', 'Energy', 'integer', { width: 60, editable: true, limits: { min: 0, max: 100 } }),
   field('measured', 'lufs', 'LUFS', 'number', { width: 54, limits: { decimals: 1 } }),

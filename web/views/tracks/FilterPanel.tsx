@@ -110,7 +110,7 @@ function ValueList({ title, name, values, none, filters, onChange }: { title: st
   };
   if (lines.length === 0 && chosen.length === 0) return null;
   return (
-    <section className="mt-4">
+    <section className="mt-4" aria-label={title}>
       <h3 className="mb-1 font-semibold">{title}</h3>
       <ul>
         {shown.map(({ value, count }) => <Line key={value} label={value || `No ${name}`} count={count} chosen={chosen.includes(value)} urgent={value === ''} onClick={() => toggle(value)} />)}
