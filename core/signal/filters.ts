@@ -12,70 +12,96 @@ export function butterworth(kind: 'low' | 'high', cutoffHz: number, sampleRate: 
     : { b0: norm, b1: -2 * norm, b2: norm, a1, a2 };
 }
 
-/**
- * Low-pass filtering and integer decimation of a mono stream by a windowed-sinc FIR
- * (Blackman window, cut-off at 0.45 of the new rate, 16 taps per unit of the factor).
- */
+/** Low-pass filtering and integer decimation of a mono stream by linear-phase FIRs. */
 export interface Decimator {
   readonly factor: number;
   /** Writes the decimated samples of `input[0 … length)` to `output`; returns how many. */
   push(input: Float32Array, length: number, output: Float32Array): number;
 }
 
-/** A factor of 1 copies. Output must hold length/factor + 1 samples. */
+/**
+ * A cascade of half-band filters, one for each factor of 2, and one filter for what is left of the factor.
+ * A factor of 1 copies. Blocks may be of up to maxBlock samples; output must hold length/factor + 1.
+ * Output k is centred on input k·factor.
+ */
 export function createDecimator(factor: number, maxBlock: number): Decimator {
-  if (factor === 1) {
-    return { factor, push: (input, length, output) => { output.set(input.subarray(0, length)); return length; } };
-  }
-  const taps = designLowPass(16 * factor + 1, 0.45 / factor);
-  const n = taps.length;
-  const middle = taps[(n - 1) / 2]!;
-  const half = taps.slice(0, (n - 1) / 2);
-  const buffer = new Float64Array(n + maxBlock + factor);
-  let filled = (n - 1) / 2; // a silent past of half the filter, so that output k is centred on input k·factor
-  let skip = 0;
+  if (factor === 1) return { factor, push: (input, length, output) => { output.set(input.subarray(0, length)); return length; } };
+  const stages: Stage[] = [];
+  let left = factor, block = maxBlock;
+  for (; left % 2 === 0; left /= 2, block = Math.ceil(block / 2) + 1) stages.push(createStage(2, halfBand(left === 2 ? 15 : 9), block));
+  if (left > 1) stages.push(createStage(left, lowPass(16 * left + 1, 0.45 / left), block));
+  const between = stages.slice(1).map((_, i) => new Float32Array(Math.ceil(maxBlock / 2 ** (i + 1)) + 2));
   return {
     factor,
     push(input, length, output) {
-      for (let i = 0; i < length; i++) buffer[filled + i] = input[i]!;
-      filled += length;
-      let at = skip;
-      let written = 0;
-      for (; at + n <= filled; at += factor) {
-        output[written++] = symmetricFir(buffer, at, half, middle);
+      let from = input, count = length;
+      for (let s = 0; s < stages.length; s++) {
+        const to = between[s] ?? output;
+        count = stages[s]!(from, count, to);
+        from = to;
       }
-      const keepFrom = Math.min(at, filled);
-      buffer.copyWithin(0, keepFrom, filled);
-      skip = at - keepFrom;
-      filled -= keepFrom;
-      return written;
+      return count;
     },
   };
 }
 
-/** One output of a filter with an odd number of mirrored taps: `half` holds those before the middle. */
-function symmetricFir(x: Float64Array, at: number, half: Float64Array, middle: number): number {
-  const n = half.length;
-  let left = at, right = at + 2 * n;
-  let even = 0, odd = 0;
-  for (let k = 0; k < n; k += 2, left += 2, right -= 2) {
-    even += half[k]! * (x[left]! + x[right]!);
-    odd += half[k + 1]! * (x[left + 1]! + x[right - 1]!);
-  }
-  return even + odd + middle * x[at + n]!;
+/** One filter and decimation: how many it wrote. */
+type Stage = (input: Float32Array, length: number, output: Float32Array) => number;
+
+/** The taps of a mirrored filter with an odd count: the middle one, and the others by their distance from it. */
+interface MirroredFilter { middle: number; offsets: Int32Array; taps: Float64Array }
+
+function createStage(factor: number, { middle, offsets, taps }: MirroredFilter, maxBlock: number): Stage {
+  const reach = offsets.at(-1)!;
+  const count = taps.length;
+  const first = offsets[0]!, apart = count > 1 ? offsets[1]! - first : 1;
+  const buffer = new Float64Array(2 * reach + 1 + maxBlock + factor);
+  let filled = reach; // a silent past, so that output k is centred on input k·factor
+  let next = reach; // where the next output is centred
+  return (input, length, output) => {
+    for (let i = 0, at = filled; i < length; i++, at++) buffer[at] = input[i]!;
+    filled += length;
+    let written = 0;
+    for (; next + reach < filled; next += factor) {
+      let sum = middle * buffer[next]!;
+      for (let k = 0, l = next - first, r = next + first; k < count; k++, l -= apart, r += apart) sum += taps[k]! * (buffer[l]! + buffer[r]!);
+      output[written++] = sum;
+    }
+    const keepFrom = Math.min(next - reach, filled);
+    buffer.copyWithin(0, keepFrom, filled);
+    filled -= keepFrom;
+    next -= keepFrom;
+    return written;
+  };
 }
 
-function designLowPass(length: number, cutoff: number): Float64Array {
+/** A half-band filter: every second tap is zero. `pairs` mirrored taps remain beside the middle. */
+function halfBand(pairs: number): MirroredFilter {
+  const full = windowedSinc(4 * pairs - 1, 0.25);
+  const offsets = Int32Array.from({ length: pairs }, (_, i) => 2 * i + 1);
+  const taps = Float64Array.from(offsets, (o) => full[2 * pairs - 1 + o]!);
+  return { middle: full[2 * pairs - 1]!, offsets, taps };
+}
+
+function lowPass(length: number, cutoff: number): MirroredFilter {
+  const full = windowedSinc(length, cutoff);
+  const middle = (length - 1) / 2;
+  const offsets = Int32Array.from({ length: middle }, (_, i) => i + 1);
+  return { middle: full[middle]!, offsets, taps: Float64Array.from(offsets, (o) => full[middle + o]!) };
+}
+
+/** A sinc of the given cut-off (in units of the rate) under a Blackman window, with unit gain at 0 Hz. */
+function windowedSinc(length: number, cutoff: number): Float64Array {
   const taps = new Float64Array(length);
   const mid = (length - 1) / 2;
   let sum = 0;
   for (let i = 0; i < length; i++) {
     const x = i - mid;
     const sinc = x === 0 ? 2 * cutoff : Math.sin(2 * Math.PI * cutoff * x) / (Math.PI * x);
-    const phase = (2 * Math.PI * i) / (length - 1);
+    const phase = (2 * Math.PI * (i + 1)) / (length + 1);
     taps[i] = sinc * (0.42 - 0.5 * Math.cos(phase) + 0.08 * Math.cos(2 * phase));
     sum += taps[i]!;
   }
-  for (let i = 0; i < length; i++) taps[i] = taps[i]! / sum;
+  for (let i = 0; i < length; i++) taps[i]! /= sum;
   return taps;
 }

@@ -7,10 +7,12 @@ import { AuditionStrip } from '../audition/AuditionStrip.tsx';
 import { perform, several } from '../data/actions.ts';
 import { post } from '../data/api.ts';
 import { useOverview, useRuns } from '../data/hooks.ts';
+import type { Theme } from '../data/layouts.ts';
 import { useRemembered } from '../data/remembered.ts';
 import { timeLeft } from '../ui/format.ts';
 import { Hint } from '../ui/Hint.tsx';
 import { Commands } from './Commands.tsx';
+import { Layouts } from './Layouts.tsx';
 import { STAGES, type Stage } from './stages.ts';
 
 /** Files dropped beside a place for them must not make the browser leave it. */
@@ -22,8 +24,6 @@ function useNoStrayDrops(): void {
     return () => { window.removeEventListener('dragover', stop); window.removeEventListener('drop', stop); };
   }, []);
 }
-
-type Theme = 'system' | 'day' | 'night';
 
 function useTheme(): { night: boolean; toggle: () => void } {
   const [theme, setTheme] = useRemembered<Theme>('theme', 'system');
@@ -56,6 +56,7 @@ export function Shell() {
         <Running />
         <div className="flex items-center gap-0.5 pr-2">
           <Hint text="All actions by name (Ctrl K)"><button type="button" aria-label="All actions" onClick={() => window.dispatchEvent(new Event('early-set:commands'))} className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"><Command size={15} /></button></Hint>
+          <Layouts />
           <Hint text={night ? 'Day colours' : 'Night colours'}><button type="button" aria-label={night ? 'Day colours' : 'Night colours'} onClick={toggle} className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink">{night ? <Sun size={15} /> : <Moon size={15} />}</button></Hint>
         </div>
       </header>

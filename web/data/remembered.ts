@@ -4,7 +4,8 @@ import { useCallback, useSyncExternalStore } from 'react';
 const cache = new Map<string, unknown>();
 const watchers = new Map<string, Set<() => void>>();
 
-function read<T>(name: string, fallback: T): T {
+/** What is kept under a name now. */
+export function remembered<T>(name: string, fallback: T): T {
   if (!cache.has(name)) {
     let value: unknown = fallback;
     try {
@@ -16,9 +17,17 @@ function read<T>(name: string, fallback: T): T {
   return cache.get(name) as T;
 }
 
-function write(name: string, value: unknown): void {
+/** Keeps a value, and tells everything that shows it. */
+export function write(name: string, value: unknown): void {
   cache.set(name, value);
   try { localStorage.setItem(`early-set:${name}`, JSON.stringify(value)); } catch { /* as above */ }
+  for (const notify of watchers.get(name) ?? []) notify();
+}
+
+/** Lets a value go: the fallback counts again. */
+export function forget(name: string): void {
+  cache.delete(name);
+  try { localStorage.removeItem(`early-set:${name}`); } catch { /* as above */ }
   for (const notify of watchers.get(name) ?? []) notify();
 }
 
@@ -29,6 +38,6 @@ export function useRemembered<T>(name: string, fallback: T): [T, (value: T) => v
     watchers.set(name, own.add(notify));
     return () => { own.delete(notify); };
   }, [name]);
-  const value = useSyncExternalStore(subscribe, () => read(name, fallback));
+  const value = useSyncExternalStore(subscribe, () => remembered(name, fallback));
   return [value, useCallback((next: T) => write(name, next), [name])];
 }

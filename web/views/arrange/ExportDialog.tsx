@@ -8,6 +8,7 @@ import { useRoots } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { saveFile } from '../../ui/saveFile.ts';
 
 const FIRST_WISH: ExportWish = { format: 'm3u8', paths: 'absolute', line: DEFAULT_LINE, rootId: null };
 
@@ -31,12 +32,7 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
 
   const download = (): void => {
     if (!preview) return;
-    const url = URL.createObjectURL(new Blob([preview.text], { type: wish.format === 'm3u8' ? 'audio/x-mpegurl' : 'application/xspf+xml' }));
-    const a = document.createElement('a');
-    a.href = url;
-    a.download = preview.fileName;
-    a.click();
-    setTimeout(() => URL.revokeObjectURL(url), 10_000);
+    saveFile(preview.fileName, wish.format === 'm3u8' ? 'audio/x-mpegurl' : 'application/xspf+xml', preview.text);
   };
   const write = (): void => {
     if (rootId === null) { complain(new ApiError(0, 'no-root', 'There is no folder to write into yet')); return; }

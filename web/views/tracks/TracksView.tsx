@@ -2,11 +2,11 @@
 import { DndContext, DragOverlay, pointerWithin, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
 import { X } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
-import { Group, Panel, Separator } from 'react-resizable-panels';
 import { Link, useSearchParams } from 'react-router';
 import type { Applied, SheetPage, SheetRow } from '@early-set/core/api/types';
 import { allOf } from '@early-set/core/conditions/condition';
 import { useCommands } from '../../app/commands.ts';
+import { Desk } from '../../app/Desk.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, complain, perform, several } from '../../data/actions.ts';
 import { get, post } from '../../data/api.ts';
@@ -134,38 +134,32 @@ export function TracksView() {
   const narrowed = chips.length > 0;
   return (
     <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragStart={({ active }) => setDragging((active.data.current as { trackId: number }).trackId)} onDragEnd={drop} onDragCancel={() => setDragging(null)}>
-      <Group orientation="horizontal" id="tracks-layout" className="h-full">
-        <Panel id="filters" defaultSize={186} minSize={150} maxSize={340} collapsible collapsedSize={0} groupResizeBehavior="preserve-pixel-size">{dragging === null ? <FilterPanel filters={filters} onChange={setFilters} facets={facets} /> : <DropLists />}</Panel>
-        <Separator className="w-px bg-line hover:bg-tide-deep data-[separator=active]:bg-buoy" aria-label="Width of the filters" />
-        <Panel id="sheet-panel" minSize={380}>
-          <div className="flex h-full flex-col">
-            <div className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
-              <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2 gap-y-1">
-              <h1 className="flex items-baseline gap-1.5"><span className="heading text-[19px]" data-testid="matching">{sheet.total.toLocaleString('en-GB')}</span><span className="text-[12.5px] text-dim">{narrowed ? `of ${(overview?.tracks ?? 0).toLocaleString('en-GB')} tracks` : 'tracks'}</span></h1>
-              {chips.map((chip) => (
-                <button key={chip.id} type="button" onClick={() => setFilters(chip.without)} aria-label={`Take off the filter ${chip.label}`} className="flex items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline">{chip.label}<X size={11} /></button>
-              ))}
-              {chips.length > 1 && <Button kind="link" onClick={() => setFilters(NO_FILTERS)}>All off</Button>}
-              {fitTo !== null && reference && (
-                <button type="button" onClick={() => setReference(null)} aria-label="Stop showing fit" className="flex max-w-[180px] items-center gap-1 rounded-xs border border-tide-deep px-1.5 py-0.5 text-small font-semibold"><span className="truncate">Fit to {String(reference.values.title ?? 'this track')}</span><X size={11} className="shrink-0" /></button>
-              )}
-              </div>
-              {count > 1 && <span className="shrink-0 text-small text-dim" aria-live="polite">{count.toLocaleString('en-GB')} chosen</span>}
-              <ColumnChooser {...columnState} />
-              <Button onClick={measure} disabled={sheet.total === 0}>Measure</Button>
-              <Button kind="main" onClick={add} disabled={none}>Add to…</Button>
+      <Desk stage="tracks" middleMin={380}
+        left={{ what: 'filters', width: 186, min: 150, max: 340, content: dragging === null ? <FilterPanel filters={filters} onChange={setFilters} facets={facets} /> : <DropLists /> }}
+        right={{ what: 'bench', width: 265, min: 220, max: 520, content: <Bench trackId={benchId} count={count} selection={selection} ask={benchAsk} onAdd={add} onFit={setReference} fitTo={fitTo} /> }}>
+        <div className="flex h-full flex-col">
+          <div className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
+            <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2 gap-y-1">
+            <h1 className="flex items-baseline gap-1.5"><span className="heading text-[19px]" data-testid="matching">{sheet.total.toLocaleString('en-GB')}</span><span className="text-[12.5px] text-dim">{narrowed ? `of ${(overview?.tracks ?? 0).toLocaleString('en-GB')} tracks` : 'tracks'}</span></h1>
+            {chips.map((chip) => (
+              <button key={chip.id} type="button" onClick={() => setFilters(chip.without)} aria-label={`Take off the filter ${chip.label}`} className="flex items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline">{chip.label}<X size={11} /></button>
+            ))}
+            {chips.length > 1 && <Button kind="link" onClick={() => setFilters(NO_FILTERS)}>All off</Button>}
+            {fitTo !== null && reference && (
+              <button type="button" onClick={() => setReference(null)} aria-label="Stop showing fit" className="flex max-w-[180px] items-center gap-1 rounded-xs border border-tide-deep px-1.5 py-0.5 text-small font-semibold"><span className="truncate">Fit to {String(reference.values.title ?? 'this track')}</span><X size={11} className="shrink-0" /></button>
+            )}
             </div>
-            <div className="min-h-0 flex-1">
-              {sheet.error ? <Trouble error={sheet.error} /> : sheet.total === 0 && !sheet.loading ? <Nothing narrowed={narrowed} onClear={() => setFilters(NO_FILTERS)} />
-                : <SheetTable sheet={sheet} columns={columnState.columns} sort={sort} onSort={sortBy} onResize={columnState.resize} chosen={chosen} onChoose={chooseAt} onOpen={(i) => { chooseAt(i, 'one'); openBench('open'); }} onKey={onKey} menu={items} reference={reference ? { bpm: reference.values.bpm as number | null, key: reference.values.key as string | null, energy: reference.values.energy as number | null } : null} playingId={player.playing ? (player.track?.id ?? null) : null} />}
-            </div>
+            {count > 1 && <span className="shrink-0 text-small text-dim" aria-live="polite">{count.toLocaleString('en-GB')} chosen</span>}
+            <ColumnChooser {...columnState} />
+            <Button onClick={measure} disabled={sheet.total === 0}>Measure</Button>
+            <Button kind="main" onClick={add} disabled={none}>Add to…</Button>
           </div>
-        </Panel>
-        <Separator className="w-px bg-line hover:bg-tide-deep data-[separator=active]:bg-buoy" aria-label="Width of the bench" />
-        <Panel id="bench" defaultSize={265} minSize={220} maxSize={520} collapsible collapsedSize={0} groupResizeBehavior="preserve-pixel-size">
-          <Bench trackId={benchId} count={count} selection={selection} ask={benchAsk} onAdd={add} onFit={setReference} fitTo={fitTo} />
-        </Panel>
-      </Group>
+          <div className="min-h-0 flex-1">
+            {sheet.error ? <Trouble error={sheet.error} /> : sheet.total === 0 && !sheet.loading ? <Nothing narrowed={narrowed} onClear={() => setFilters(NO_FILTERS)} />
+              : <SheetTable sheet={sheet} columns={columnState.columns} sort={sort} onSort={sortBy} onResize={columnState.resize} chosen={chosen} onChoose={chooseAt} onOpen={(i) => { chooseAt(i, 'one'); openBench('open'); }} onKey={onKey} menu={items} reference={reference ? { bpm: reference.values.bpm as number | null, key: reference.values.key as string | null, energy: reference.values.energy as number | null } : null} playingId={player.playing ? (player.track?.id ?? null) : null} />}
+          </div>
+        </div>
+      </Desk>
       <DragOverlay dropAnimation={null}>{dragging !== null && <span className="inline-block rounded-xs bg-inverse px-2.5 py-1.5 font-semibold text-inverse-ink">{several(isChosen(chosen, dragging) ? count : 1, 'track')}</span>}</DragOverlay>
       <AddToList adding={adding} onClose={() => { setAdding(null); document.getElementById('sheet')?.focus(); }} />
     </DndContext>

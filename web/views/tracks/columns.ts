@@ -1,8 +1,9 @@
 /** Which columns the sheet shows, in which order and how wide; kept in this browser. */
 import { DEFAULT_COLUMNS, FIELDS, findField } from '@early-set/core/fields/table';
-import { useRemembered } from '../../data/remembered.ts';
+import type { SheetColumn } from '../../data/layouts.ts';
+import { forget, useRemembered } from '../../data/remembered.ts';
 
-export interface Column { id: string; width: number }
+export type Column = SheetColumn;
 const widthOf = (id: string): number => (id === 'fit' ? 50 : (findField(id)?.width ?? 80));
 const DEFAULTS: Column[] = [...DEFAULT_COLUMNS, 'fit'].map((id) => ({ id, width: widthOf(id) }));
 
@@ -30,6 +31,6 @@ export function useColumns(): { columns: Column[]; show: (id: string, on: boolea
       store(rest);
     },
     resize: (id, width) => store(columns.map((c) => (c.id === id ? { ...c, width: Math.round(Math.max(40, Math.min(700, width))) } : c))),
-    reset: () => store(DEFAULTS),
+    reset: () => forget('columns'),
   };
 }
