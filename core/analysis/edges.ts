@@ -1,5 +1,6 @@
 /** Where a track audibly starts and ends, to 10 ms. */
 import { growing } from '../signal/windows.ts';
+import { RUN } from './peaks.ts';
 
 export interface Edges {
   /** Seconds; null for silence. */
@@ -7,27 +8,26 @@ export interface Edges {
   audibleEndSeconds: number | null;
 }
 
-export interface EdgeFinder { push(channels: Float32Array[], frames: number): void; finish(integratedLufs: number | null): Edges }
+export interface EdgeFinder {
+  /** Takes the peaks of `count` runs of each channel (see peaks.ts). */
+  push(runs: Float32Array[], count: number): void;
+  finish(integratedLufs: number | null): Edges;
+}
 
-const BLOCK_SECONDS = 0.01;
+const BLOCK_SECONDS = 0.006;
 
 /** Starts a finder over all channels of a stream. */
 export function createEdgeFinder(sampleRate: number): EdgeFinder {
-  const block = Math.max(1, Math.round(sampleRate * BLOCK_SECONDS));
+  const perBlock = Math.max(1, Math.round((sampleRate * BLOCK_SECONDS) / RUN));
+  const block = perBlock * RUN;
   const peaks = growing();
   let inBlock = 0;
   let peak = 0;
   return {
-    push(channels, frames) {
-      for (let i = 0; i < frames;) {
-        const to = Math.min(frames, i + block - inBlock);
-        for (const x of channels) for (let k = i; k < to; k++) {
-          const v = x[k]!;
-          if (v > peak) peak = v; else if (-v > peak) peak = -v;
-        }
-        inBlock += to - i;
-        i = to;
-        if (inBlock === block) { peaks.push(peak); peak = 0; inBlock = 0; }
+    push(runs, count) {
+      for (let r = 0; r < count; r++) {
+        for (const channel of runs) if (channel[r]! > peak) peak = channel[r]!;
+        if (++inBlock === perBlock) { peaks.push(peak); peak = 0; inBlock = 0; }
       }
     },
     finish(integratedLufs) {

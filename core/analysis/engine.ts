@@ -13,6 +13,7 @@ import { estimateKey, type KeyCandidate } from './key.ts';
 import { createLoudnessMeter } from './loudness.ts';
 import { createOnsetDetector } from './onsets.ts';
 import { estimateTempo, type TempoCandidate } from './tempo.ts';
+import { RUN, runPeaks } from './peaks.ts';
 import { createTruePeakMeter } from './truePeak.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
@@ -79,17 +80,27 @@ export function createAnalysis(format: { sampleRate: number; channels: number })
   const chroma = createChromaExtractor(midRate / lowFactor);
 
   const split = Array.from({ length: channels }, () => new Float32Array(BLOCK_FRAMES));
+  const runsOf = Array.from({ length: channels }, () => new Float32Array(BLOCK_FRAMES / RUN));
   const mono = new Float32Array(BLOCK_FRAMES);
   const mid = new Float32Array(BLOCK_FRAMES + 1);
   const low = new Float32Array(BLOCK_FRAMES + 1);
   let frames = 0;
+  let filled = 0;
 
-  const pushBlock = (interleaved: Float32Array, from: number, count: number): void => {
-    if (channels === 2) deinterleaveStereo(interleaved, from, count, split[0]!, split[1]!, mono);
-    else deinterleave(interleaved, from, count, split, mono);
+  const fill = (interleaved: Float32Array, from: number, count: number): void => {
+    if (channels === 2) deinterleaveStereo(interleaved, from, count, filled, split[0]!, split[1]!, mono);
+    else deinterleave(interleaved, from, count, filled, split, mono);
+    filled += count;
+  };
+  /** Hands on what has been filled: whole blocks, and at the end the rest. */
+  const takeBlock = (): void => {
+    const count = filled;
+    filled = 0;
     loudness.push(split, count);
-    peaks.push(split, count);
-    edges.push(split, count);
+    let runs = 0;
+    for (let c = 0; c < channels; c++) runs = runPeaks(split[c]!, count, runsOf[c]!);
+    peaks.push(split, count, runsOf);
+    edges.push(runsOf, runs);
     const midCount = toMid.push(mono, count, mid);
     bands.push(mid, midCount);
     onsets.push(mid, midCount);
@@ -100,9 +111,15 @@ export function createAnalysis(format: { sampleRate: number; channels: number })
   return {
     push(interleaved) {
       const total = Math.floor(interleaved.length / channels);
-      for (let from = 0; from < total; from += BLOCK_FRAMES) pushBlock(interleaved, from, Math.min(BLOCK_FRAMES, total - from));
+      for (let from = 0; from < total;) {
+        const take = Math.min(BLOCK_FRAMES - filled, total - from);
+        fill(interleaved, from, take);
+        from += take;
+        if (filled === BLOCK_FRAMES) takeBlock();
+      }
     },
     finish() {
+      if (filled > 0) takeBlock();
       const duration = frames / sampleRate;
       const level = loudness.finish();
       const { truePeak, samplePeak } = peaks.finish();
@@ -129,8 +146,8 @@ export function createAnalysis(format: { sampleRate: number; channels: number })
 /** NaN and absurd values of a broken float file count as silence. */
 const sane = (v: number): number => (v > -64 && v < 64 ? v : 0);
 
-function deinterleaveStereo(x: Float32Array, from: number, count: number, left: Float32Array, right: Float32Array, mono: Float32Array): void {
-  for (let i = 0, at = from * 2; i < count; i++, at += 2) {
+function deinterleaveStereo(x: Float32Array, from: number, count: number, to: number, left: Float32Array, right: Float32Array, mono: Float32Array): void {
+  for (let i = to, at = from * 2, end = to + count; i < end; i++, at += 2) {
     const l = sane(x[at]!), r = sane(x[at + 1]!);
     left[i] = l;
     right[i] = r;
@@ -138,9 +155,9 @@ function deinterleaveStereo(x: Float32Array, from: number, count: number, left: 
   }
 }
 
-function deinterleave(x: Float32Array, from: number, count: number, split: Float32Array[], mono: Float32Array): void {
+function deinterleave(x: Float32Array, from: number, count: number, to: number, split: Float32Array[], mono: Float32Array): void {
   const channels = split.length;
-  for (let i = 0, at = from * channels; i < count; i++) {
+  for (let i = to, at = from * channels, end = to + count; i < end; i++) {
     let sum = 0;
     for (let c = 0; c < channels; c++, at++) {
       const v = sane(x[at]!);

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { createLoudnessMeter, type Loudness } from './loudness.ts';
+import { RUN, runPeaks } from './peaks.ts';
 import { createTruePeakMeter } from './truePeak.ts';
 
 const RATE = 48000;
@@ -83,7 +84,9 @@ describe('true peak, EBU Tech 3341 cases 15 to 19', () => {
       return fade * amplitude * Math.sin((2 * Math.PI * i) / divisor + (degrees * Math.PI) / 180);
     });
     const meter = createTruePeakMeter(RATE, 1);
-    meter.push([x], x.length);
+    const runs = new Float32Array(Math.ceil(x.length / RUN));
+    runPeaks(x, x.length, runs);
+    meter.push([x], x.length, [runs]);
     const peak = 20 * Math.log10(meter.finish().truePeak);
     expect(peak - expected).toBeGreaterThan(-0.4);
     expect(peak - expected).toBeLessThan(0.2);

@@ -48,29 +48,11 @@ export function createOnsetDetector(sampleRate: number): OnsetDetector {
 
   const analyse = (at: number): void => {
     fft.transform(buffer, at, window);
-    const { re, im } = fft;
     const now = spectra[frame % (LAG + 1)]!;
-    const before = spectra[(frame + 1) % (LAG + 1)]!;
-    for (let k = 0; k < magnitudes.length; k++) magnitudes[k] = Math.sqrt(re[k]! * re[k]! + im[k]! * im[k]!);
-    let weighted = 0, total = 0;
-    for (let f = 0, w = 0; f < count; f++) {
-      let sum = 0;
-      for (let k = bank.first[f]!, end = bank.end[f]!; k < end; k++, w++) sum += magnitudes[k]! * bank.weights[w]!;
-      weighted += sum * f; total += sum;
-      now[f + 1] = Math.log1p(sum) * Math.LOG10E;
-    }
+    centroid.push(filterSpectrum(fft.re, fft.im, bank, magnitudes, now));
     flux.fill(0);
-    if (frame >= LAG) {
-      for (let f = 1; f <= count; f++) {
-        const left = before[f - 1]!, middle = before[f]!, right = before[f + 1]!;
-        let past = middle > left ? middle : left;
-        if (right > past) past = right;
-        const rise = now[f]! - past;
-        if (rise > 0) flux[bank.band[f - 1]!]! += rise;
-      }
-    }
+    if (frame >= LAG) riseSince(spectra[(frame + 1) % (LAG + 1)]!, now, bank.band, flux);
     for (let b = 0; b < ONSET_BAND_COUNT; b++) output[b]!.push(flux[b]!);
-    centroid.push(total > 1e-3 ? 30 * 2 ** (weighted / total / FILTERS_PER_OCTAVE) : 0);
     frame++;
   };
 
@@ -94,6 +76,32 @@ export function createOnsetDetector(sampleRate: number): OnsetDetector {
       startSeconds: 0,
     }),
   };
+}
+
+/** Writes the logarithmic magnitudes behind the filters to `out` from 1 on; returns the spectral centroid in Hz. */
+function filterSpectrum(re: Float64Array, im: Float64Array, bank: FilterBank, magnitudes: Float64Array, out: Float64Array): number {
+  const { first, end, weights } = bank;
+  for (let k = 0, n = magnitudes.length; k < n; k++) magnitudes[k] = Math.sqrt(re[k]! * re[k]! + im[k]! * im[k]!);
+  let weighted = 0, total = 0;
+  for (let f = 0, w = 0, count = first.length; f < count; f++) {
+    let sum = 0;
+    for (let k = first[f]!, stop = end[f]!; k < stop; k++, w++) sum += magnitudes[k]! * weights[w]!;
+    weighted += sum * f;
+    total += sum;
+    out[f + 1] = Math.log1p(sum) * Math.LOG10E;
+  }
+  return total > 1e-3 ? 30 * 2 ** (weighted / total / FILTERS_PER_OCTAVE) : 0;
+}
+
+/** Adds up, per band, how far each filter has risen over the highest of its three neighbours before. */
+function riseSince(before: Float64Array, now: Float64Array, band: Int32Array, flux: Float64Array): void {
+  for (let f = 1, count = band.length; f <= count; f++) {
+    const left = before[f - 1]!, middle = before[f]!, right = before[f + 1]!;
+    let past = middle > left ? middle : left;
+    if (right > past) past = right;
+    const rise = now[f]! - past;
+    if (rise > 0) flux[band[f - 1]!]! += rise;
+  }
 }
 
 function logFilters(size: number, sampleRate: number): FilterBank {

@@ -28,7 +28,7 @@ export function createDecimator(factor: number, maxBlock: number): Decimator {
   if (factor === 1) return { factor, push: (input, length, output) => { output.set(input.subarray(0, length)); return length; } };
   const stages: Stage[] = [];
   let left = factor, block = maxBlock;
-  for (; left % 2 === 0; left /= 2, block = Math.ceil(block / 2) + 1) stages.push(createStage(2, halfBand(left === 2 ? 15 : 9), block));
+  for (; left % 2 === 0; left /= 2, block = Math.ceil(block / 2) + 1) stages.push(createStage(2, halfBand(left === 2 && factor > 2 ? 15 : 7), block));
   if (left > 1) stages.push(createStage(left, lowPass(16 * left + 1, 0.45 / left), block));
   const between = stages.slice(1).map((_, i) => new Float32Array(Math.ceil(maxBlock / 2 ** (i + 1)) + 2));
   return {
@@ -51,28 +51,36 @@ type Stage = (input: Float32Array, length: number, output: Float32Array) => numb
 /** The taps of a mirrored filter with an odd count: the middle one, and the others by their distance from it. */
 interface MirroredFilter { middle: number; offsets: Int32Array; taps: Float64Array }
 
-function createStage(factor: number, { middle, offsets, taps }: MirroredFilter, maxBlock: number): Stage {
-  const reach = offsets.at(-1)!;
-  const count = taps.length;
-  const first = offsets[0]!, apart = count > 1 ? offsets[1]! - first : 1;
+function createStage(factor: number, filter: MirroredFilter, maxBlock: number): Stage {
+  const reach = filter.offsets.at(-1)!;
   const buffer = new Float64Array(2 * reach + 1 + maxBlock + factor);
   let filled = reach; // a silent past, so that output k is centred on input k·factor
   let next = reach; // where the next output is centred
   return (input, length, output) => {
     for (let i = 0, at = filled; i < length; i++, at++) buffer[at] = input[i]!;
     filled += length;
-    let written = 0;
-    for (; next + reach < filled; next += factor) {
-      let sum = middle * buffer[next]!;
-      for (let k = 0, l = next - first, r = next + first; k < count; k++, l -= apart, r += apart) sum += taps[k]! * (buffer[l]! + buffer[r]!);
-      output[written++] = sum;
-    }
+    const written = Math.max(0, Math.ceil((filled - reach - next) / factor));
+    convolve(buffer, next, factor, written, filter, output);
+    next += written * factor;
     const keepFrom = Math.min(next - reach, filled);
     buffer.copyWithin(0, keepFrom, filled);
     filled -= keepFrom;
     next -= keepFrom;
     return written;
   };
+}
+
+/** `count` outputs of a mirrored filter, centred every `factor` samples from `centre` on; three pairs of taps a round. */
+function convolve(x: Float64Array, centre: number, factor: number, count: number, { middle, offsets, taps }: MirroredFilter, out: Float32Array): void {
+  for (let i = 0, at = centre; i < count; i++, at += factor) out[i] = middle * x[at]!;
+  const pairs = taps.length;
+  for (let k = 0; k < pairs; k += 3) {
+    const t0 = taps[k]!, t1 = k + 1 < pairs ? taps[k + 1]! : 0, t2 = k + 2 < pairs ? taps[k + 2]! : 0;
+    const o0 = offsets[k]!, o1 = k + 1 < pairs ? offsets[k + 1]! : 0, o2 = k + 2 < pairs ? offsets[k + 2]! : 0;
+    for (let i = 0, at = centre; i < count; i++, at += factor) {
+      out[i] = out[i]! + t0 * (x[at - o0]! + x[at + o0]!) + t1 * (x[at - o1]! + x[at + o1]!) + t2 * (x[at - o2]! + x[at + o2]!);
+    }
+  }
 }
 
 /** A half-band filter: every second tap is zero. `pairs` mirrored taps remain beside the middle. */
