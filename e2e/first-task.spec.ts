@@ -196,6 +196,35 @@ test('files dropped on the page arrive with progress, are measured, and what is 
   await settled(() => app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify({ test: 'words', text: 'dropped.ogg' }))}`), (p) => p.rows[0]?.values.analysisState === 'done');
 });
 
+test('the desk is folded, its layout saved, exported, left and brought back from the file', async ({ page }) => {
+  await page.goto(`${app.address}/tracks`);
+  await expect(rows(page).first()).toBeVisible();
+  const width = (id: string) => page.locator(`[data-panel]#${id}`).evaluate((node) => Math.round(node.getBoundingClientRect().width));
+  const drawn = [await width('left'), await width('right')];
+  await page.keyboard.press(']');
+  await expect.poll(() => width('right')).toBe(0);
+  await page.reload();
+  await expect(rows(page).first()).toBeVisible();
+  await expect.poll(() => width('right')).toBe(0);
+  await page.getByRole('button', { name: 'Layouts' }).click();
+  await page.getByLabel('Name of this layout').fill('Only the sheet');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export Only the sheet' }).click();
+  const file = await (await download).path();
+  await page.getByRole('button', { name: 'As at first' }).click();
+  await expect.poll(async () => [await width('left'), await width('right')]).toEqual(drawn);
+  await page.getByRole('button', { name: 'Layouts' }).click();
+  await page.getByRole('button', { name: 'Remove Only the sheet' }).click();
+  await expect(page.getByRole('button', { name: 'Only the sheet', exact: true })).toHaveCount(0);
+  await page.getByLabel('Layout file').setInputFiles(file);
+  await expect.poll(() => width('right')).toBe(0);
+  await page.getByRole('button', { name: 'Layouts' }).click();
+  await expect(page.getByRole('button', { name: 'Only the sheet', exact: true })).toBeVisible();
+  await page.getByLabel('Layout file').setInputFiles({ name: 'shopping.json', mimeType: 'application/json', buffer: Buffer.from('{"milk":2}') });
+  await expect(page.getByText('shopping.json: This is not a layout of Early Set')).toBeVisible();
+});
+
 for (const scheme of ['light', 'dark'] as const) {
   test(`nothing for axe to find, ${scheme === 'light' ? 'day' : 'night'}`, async ({ browser }) => {
     const context = await browser.newContext({ colorScheme: scheme, viewport: { width: 1280, height: 800 } });

@@ -1,30 +1,16 @@
 /** `npm start` and `npm run demo`: set-up, database, server and page in one process; Ctrl-C stops all of it. */
 import { fork } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildServer, buildWeb } from './lib/build.mjs';
 import { freePort, settingsOf, startPostgres } from './lib/postgres.mjs';
+import { claim } from './lib/claim.mjs';
 import { main, ROOT, say, SetupError } from './lib/run.mjs';
 import { dataFolder, setup } from './lib/setup.mjs';
 
 const demo = process.argv.includes('--demo');
 const many = process.argv.includes('--many');
 const only = process.argv.find((a) => a.startsWith('--only='))?.slice(7);
-
-/** Refuses a second server on the same data, but not the remains of a killed one. */
-function claim(folder) {
-  const file = join(folder, 'server.pid');
-  if (existsSync(file)) {
-    const [pid, address] = readFileSync(file, 'utf8').split(' ');
-    try {
-      process.kill(Number(pid), 0);
-      if (readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs')) throw new SetupError(`Early Set is running already: ${address}`);
-    } catch (error) {
-      if (error instanceof SetupError) throw error;
-    }
-  }
-  return { set: (address) => writeFileSync(file, `${process.pid} ${address}`), release: () => rmSync(file, { force: true }) };
-}
 
 async function httpPort(settings) {
   const wanted = process.env.EARLY_SET_PORT ? Number(process.env.EARLY_SET_PORT) : (settings.values.httpPort ?? 8980);

@@ -8,12 +8,23 @@ import { defineModels } from './db/models.ts';
 import { recoverScans, scanTask } from './intake/intake.ts';
 import { analysisTask, recoverAnalysis } from './jobs/analysis.ts';
 import { openQueue, type Queue } from './jobs/queue.ts';
+import { log } from './log.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import { openArtStore, type ArtStore } from './media/art.ts';
 
 export interface WorkerOptions { databaseUrl: string; dataFolder: string; threads?: number; threadFile?: URL }
 
-export interface Worker { database: Database; queue: Queue; art: ArtStore; stop(): Promise<void> }
+export interface Worker {
+  database: Database;
+  queue: Queue;
+  art: ArtStore;
+  /** Tracks measured by this process so far. */
+  measured(): number;
+  stop(): Promise<void>;
+}
+
+/** How often the living look for what a killed process left behind. */
+const RESCUE_MS = 10_000;
 
 /** Connects, brings the schema up to date, frees what dead processes held, and starts working. */
 export async function work(options: WorkerOptions): Promise<Worker> {
@@ -33,13 +44,22 @@ export async function work(options: WorkerOptions): Promise<Worker> {
     scan.cancel(event.runId);
     void analysis.cancel(event.runId);
   });
-  await recoverAnalysis(database, queue);
-  await recoverScans(database, queue);
+  const rescue = async (): Promise<void> => {
+    await recoverAnalysis(database, queue);
+    await recoverScans(database, queue);
+  };
+  await queue.recover(true);
+  await rescue();
   // One job more than threads, so that scans need not wait for a track to end.
   await queue.work({ analyse: analysis.task, scan: scan.task }, threads + 1);
+  const watch = setInterval(() => {
+    queue.recover(false).then((dead) => (dead > 0 ? rescue() : undefined)).catch((error: unknown) => log.warn(error, 'nothing could be rescued'));
+  }, RESCUE_MS);
   return {
     database, queue, art,
+    measured: analysis.measured,
     async stop() {
+      clearInterval(watch);
       await unlisten();
       analysis.abortAll();
       scan.abortAll();

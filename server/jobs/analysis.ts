@@ -56,7 +56,6 @@ export async function cancelAnalysis(database: Database, queue: Queue, runId: nu
 
 /** After a restart: what dead processes had in hand waits again. */
 export async function recoverAnalysis(database: Database, queue: Queue): Promise<void> {
-  await queue.recover();
   const rows = await database.rows<{ id: number }>(
     `UPDATE run_tracks rt SET state = 'waiting' FROM tracks t WHERE t.id = rt.track_id AND rt.state = 'running'
      AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id AND j.locked_at IS NOT NULL) RETURNING rt.track_id AS id`);
@@ -72,8 +71,9 @@ export async function recoverAnalysis(database: Database, queue: Queue): Promise
 interface InHand { controller: AbortController; trackId: number }
 
 /** The task that graphile-worker calls, and how a cancelled run reaches what is in hand here. */
-export function analysisTask(database: Database, pool: AnalysisPool): { task: Task; cancel: (runId: number) => Promise<void>; abortAll: () => void } {
+export function analysisTask(database: Database, pool: AnalysisPool): { task: Task; cancel: (runId: number) => Promise<void>; abortAll: () => void; measured: () => number } {
   const inHand = new Set<InHand>();
+  let measured = 0;
 
   const task: Task = async (payload) => {
     const { trackId } = payload as { trackId: number };
@@ -88,6 +88,7 @@ export function analysisTask(database: Database, pool: AnalysisPool): { task: Ta
     try {
       const answer = await analyse(track.rootPath, track.path, own.controller.signal);
       await storeAnswer(database, trackId, answer);
+      measured++;
     } catch (error) {
       if (own.controller.signal.aborted && own.controller.signal.reason !== STOPPING) return;
       if (own.controller.signal.aborted) {
@@ -123,7 +124,7 @@ export function analysisTask(database: Database, pool: AnalysisPool): { task: Ta
   const abortAll = (): void => {
     for (const { controller } of inHand) controller.abort(STOPPING);
   };
-  return { task, cancel, abortAll };
+  return { task, cancel, abortAll, measured: () => measured };
 }
 
 /** Why work in hand was broken off: the process stops, so the job is kept. */

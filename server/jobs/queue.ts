@@ -14,8 +14,8 @@ export interface Queue {
   drop(keys: string[]): Promise<void>;
   /** Starts working off jobs in this process. */
   work(tasks: TaskList, concurrency: number): Promise<void>;
-  /** Frees what dead processes had in hand. Returns how many processes had died. */
-  recover(): Promise<number>;
+  /** Frees what dead processes had in hand; `all` looks even when none has died. Returns how many had. */
+  recover(all: boolean): Promise<number>;
   close(): Promise<void>;
 }
 
@@ -56,8 +56,9 @@ export async function openQueue(database: Database): Promise<Queue> {
       runner = await run({ connectionString: database.url, taskList: tasks, concurrency, noHandleSignals: true, pollInterval: 1000, logger: quietLogger, events: events as never });
       runner.promise.catch((error: unknown) => log.error(error, 'the queue stopped'));
     },
-    async recover() {
+    async recover(all) {
       const dead = await database.rows<{ id: number }>('DELETE FROM workers WHERE id IN (SELECT id FROM workers WHERE id <> $1 AND pg_try_advisory_xact_lock($2, id)) RETURNING id', [processId, LIFE_LOCK]);
+      if (dead.length === 0 && !all) return 0;
       // Whatever is locked by none of the living was left behind, by a kill or in the last moment before a stop.
       const stale = await database.rows<{ id: string }>('SELECT DISTINCT locked_by AS id FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT unnest(worker_ids) FROM workers)');
       if (stale.length) await utils.forceUnlockWorkers(stale.map((s) => s.id));

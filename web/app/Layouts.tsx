@@ -3,7 +3,6 @@ import { PanelsTopLeft, X } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { complain } from '../data/actions.ts';
 import { useRemembered } from '../data/remembered.ts';
 import { Button } from '../ui/Button.tsx';
 import { saveFile } from '../ui/saveFile.ts';
@@ -33,7 +32,7 @@ export function Layouts() {
       keep(layout);
       bring(layout);
     } catch (error) {
-      complain(new Error(`${chosen.name}: ${(error as Error).message}`));
+      toast.error(`${chosen.name}: ${(error as Error).message}`);
     }
   };
   const wanted = name.trim();
