@@ -35,10 +35,15 @@ await rm(staging, { recursive: true, force: true });
 await mkdir(staging, { recursive: true });
 
 const pool = new Piscina<ProduceTask, Truth>({ filename: new URL('./produce.mjs', import.meta.url).href, maxThreads: availableParallelism(), minThreads: 1 });
-const saveTruth = async (): Promise<void> => {
-  const temporary = `${truthFile}.new`;
-  await writeFile(temporary, JSON.stringify(PLAN.flatMap((p) => truths.get(p.path) ?? [])));
-  await rename(temporary, truthFile);
+let saved: Promise<void> = Promise.resolve();
+/** One save after the other: they share a temporary file. */
+const saveTruth = (): Promise<void> => {
+  saved = saved.then(async () => {
+    const temporary = `${truthFile}.new`;
+    await writeFile(temporary, JSON.stringify(PLAN.flatMap((p) => truths.get(p.path) ?? [])));
+    await rename(temporary, truthFile);
+  });
+  return saved;
 };
 const missing = PLAN.slice(0, wanted).map((plan, index) => ({ plan, index })).filter(({ plan }) => !truths.has(plan.path) || !existsSync(join(root, plan.path)));
 if (missing.length > 0) {

@@ -23,7 +23,7 @@ async function httpPort(settings) {
 }
 
 /** Makes the demo's music in a process of its own and tells the server of each file. */
-function makeDemo(folder, server) {
+function makeDemo(folder, server, stopping) {
   const child = fork(join(ROOT, 'dist/demo/make.mjs'), [folder, ...(only ? ['--only', only] : [])], { stdio: ['ignore', 'pipe', 'inherit', 'ipc'] });
   let made = 0;
   child.stdout.on('data', (chunk) => {
@@ -34,6 +34,7 @@ function makeDemo(folder, server) {
   child.on('exit', (code) => {
     if (code === 0 && made) say('the demo library is complete');
     if (code === 0) server.musicArrived();
+    else if (!stopping()) console.error('The demo music could not all be made; the next start goes on with it.');
   });
   return child;
 }
@@ -80,7 +81,7 @@ main(async () => {
     demoRoot: demo ? join(demoFolder, 'music') : null,
   });
   lock.set(server.address);
-  if (demo && !many) maker = makeDemo(demoFolder, server);
+  if (demo && !many) maker = makeDemo(demoFolder, server, () => stopping);
   if (many) {
     const { seedMany } = await import(join(ROOT, 'dist/demo/many.mjs'));
     say(`seeding made-up tracks: ${await seedMany(database.url, 100_000)}`);
