@@ -1,5 +1,6 @@
 /** `npm run bench:NAME`: prints accuracy or speed as a table. Uses data of its own. */
 import { existsSync, mkdirSync } from 'node:fs';
+import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { buildServer, bundle } from './lib/build.mjs';
 import { startPostgres } from './lib/postgres.mjs';
@@ -10,19 +11,19 @@ const name = process.argv[2] ?? '';
 
 main(async () => {
   if (!existsSync(join(ROOT, 'benchmarks', `${name}.ts`))) throw new SetupError(`There is no benchmark ${name}`);
-  await setup();
+  await setup({ bench: true });
   await buildServer();
-  await bundle({ [name]: `benchmarks/${name}.ts` }, join(ROOT, 'dist/bench'));
+  await bundle({ [name]: `benchmarks/${name}.ts`, producePiece: 'benchmarks/pieces/produce.ts' }, join(ROOT, 'dist/bench'));
   const data = join(ROOT, 'data-test');
   mkdirSync(data, { recursive: true });
   const demo = join(data, 'demo');
-  if (['accuracy', 'speed', 'loudness'].includes(name)) {
+  if (['speed', 'loudness'].includes(name)) {
     say('making the demo music where it is missing');
     await run(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), demo], { stdio: ['ignore', 'ignore', 'inherit'] });
   }
   const database = ['sheet', 'intake'].includes(name) ? await startPostgres(data, { fsync: false }) : null;
   try {
-    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs') } });
+    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'), BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs') } });
   } finally {
     database?.stop();
   }

@@ -39,7 +39,9 @@ export function signatureOf(key: string): number | null {
 export function signatureLabel(key: string): string {
   const signature = signatureOf(key);
   if (signature === null) return '';
-  return signature === 0 ? '0' : `${Math.abs(signature)}${signature < 0 ? '♭' : '♯'}`;
+  // Six flats and six sharps are one signature; the spelling of the key decides.
+  const flat = signature < 0 || (signature === 6 && /^[A-G]b/.test(key));
+  return signature === 0 ? '0' : `${Math.abs(signature)}${flat ? '♭' : '♯'}`;
 }
 
 /** "F min", "A♭ maj": as shown in the interface. */

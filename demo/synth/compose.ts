@@ -36,14 +36,29 @@ const PROGRESSIONS: Record<'minor' | 'major', readonly (readonly (readonly [root
 };
 const SCALES = { minor: [0, 2, 3, 5, 7, 8, 10], major: [0, 2, 4, 5, 7, 9, 11] } as const;
 
-export interface PieceSpec { style: Style; bpm: number; tonic: number; mode: 'major' | 'minor'; seconds: number; leadIn: number }
+/** Chords with the scale that melodies over them use, in semitones above the tonic. */
+export interface Harmony { chords: readonly (readonly [root: number, third: number])[]; scale: readonly number[] }
+
+export interface PieceSpec {
+  style: Style;
+  bpm: number;
+  tonic: number;
+  mode: 'major' | 'minor';
+  seconds: number;
+  leadIn: number;
+  /** Instead of one of the usual progressions of the mode. */
+  harmony?: Harmony;
+  /** "late drums" begins with a third of the piece without them. */
+  form?: 'usual' | 'late drums';
+}
 
 /** Bars per section: a form that scales with the length and always ends where a phrase does. */
-function sectionsFor(totalBars: number, beatless: boolean): Section[] {
+function sectionsFor(totalBars: number, beatless: boolean, lateDrums: boolean): Section[] {
   const phrase = totalBars >= 40 ? 8 : 4;
   const shares: [Section['name'], number][] = beatless
     ? [['intro', 0.2], ['main', 0.6], ['outro', 0.2]]
-    : [['intro', 0.14], ['build', 0.14], ['main', 0.26], ['break', 0.14], ['main', 0.22], ['outro', 0.1]];
+    : lateDrums ? [['break', 0.34], ['main', 0.42], ['outro', 0.24]]
+      : [['intro', 0.14], ['build', 0.14], ['main', 0.26], ['break', 0.14], ['main', 0.22], ['outro', 0.1]];
   let firstBar = 0;
   return shares.map(([name, share]) => {
     const bars = Math.max(phrase === 8 ? 4 : 2, Math.round((totalBars * share) / phrase) * phrase);
@@ -58,7 +73,7 @@ export function compose(spec: PieceSpec, random: Random): Piece {
   const { style, bpm, tonic, mode } = spec;
   const stepsPerBar = style.beatsPerBar * 4;
   const totalBars = Math.max(8, Math.round(((spec.seconds - spec.leadIn) * bpm) / 60 / style.beatsPerBar));
-  const sections = sectionsFor(totalBars, Object.keys(style.drums).length === 0);
+  const sections = sectionsFor(totalBars, Object.keys(style.drums).length === 0, spec.form === 'late drums');
   const bars = sections.reduce((sum, s) => sum + s.bars, 0);
   const beatTime = tempoMap(spec, bars * style.beatsPerBar + 8, random);
   const stepTime = (bar: number, step: number): number => {
@@ -66,7 +81,7 @@ export function compose(spec: PieceSpec, random: Random): Piece {
     return beatTime(bar * style.beatsPerBar + swung / 4);
   };
   const loosen = (): number => (random() - 0.5) * 2 * style.loose;
-  const progression = pick(random, PROGRESSIONS[mode]);
+  const { chords: progression, scale } = spec.harmony ?? { chords: pick(random, PROGRESSIONS[mode]), scale: SCALES[mode] };
   const hits: DrumHit[] = [];
   const notes: Note[] = [];
 
@@ -99,11 +114,10 @@ export function compose(spec: PieceSpec, random: Random): Piece {
         });
       }
       if (plays.melody && style.melody) {
-        const scale = SCALES[mode];
         for (const { step, degree, steps, gain } of motif[bar % motif.length]!) {
           const onStrong = step % 4 === 0;
           const chordTone = [chord[0], chord[0] + chord[1], chord[0] + 7][degree % 3]!;
-          const scaleTone = scale[(degree + 7) % 7]!;
+          const scaleTone = scale[(degree + 7) % scale.length]!;
           addNote(style.melody.instrument, 72 + ((tonic + (onStrong ? chordTone : scaleTone)) % 12), bar, step, steps, style.melody.level * gain, 'melody');
         }
       }

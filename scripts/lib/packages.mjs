@@ -14,14 +14,16 @@ export function postgresBin() {
 }
 
 const NEEDED = [
-  { debian: 'postgresql', there: () => postgresBin() !== null, tests: false },
-  { debian: 'ffmpeg', there: () => onPath('ffmpeg') && onPath('ffprobe'), tests: false },
-  { debian: 'chromium', there: () => onPath('chromium'), tests: true },
+  { debian: 'postgresql', there: () => postgresBin() !== null, for: 'all' },
+  { debian: 'ffmpeg', there: () => onPath('ffmpeg') && onPath('ffprobe'), for: 'all' },
+  { debian: 'chromium', there: () => onPath('chromium'), for: 'tests' },
+  { debian: 'fluidsynth', there: () => onPath('fluidsynth'), for: 'bench' },
+  { debian: 'fluid-soundfont-gm', there: () => existsSync('/usr/share/sounds/sf2/FluidR3_GM.sf2'), for: 'bench' },
 ];
 
 /** Installs what Debian has to bring, when this user may; otherwise says which command to run. */
-export async function ensureDebianPackages({ tests = false } = {}) {
-  const missing = NEEDED.filter((p) => (tests || !p.tests) && !p.there()).map((p) => p.debian);
+export async function ensureDebianPackages({ tests = false, bench = false } = {}) {
+  const missing = NEEDED.filter((p) => (p.for === 'all' || (p.for === 'tests' && tests) || (p.for === 'bench' && bench)) && !p.there()).map((p) => p.debian);
   if (missing.length === 0) return;
   const apt = ['-o', 'DPkg::Lock::Timeout=300', 'install', '-y', '--no-install-recommends', ...missing];
   const asRoot = process.getuid?.() === 0;

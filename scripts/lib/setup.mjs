@@ -6,7 +6,7 @@ import { ROOT } from './run.mjs';
 export const dataFolder = () => process.env.EARLY_SET_DATA ?? join(ROOT, 'data');
 
 /** Brings in everything that is missing. Takes no time when all is there. */
-export async function setup({ tests = false } = {}) {
-  await ensureDebianPackages({ tests });
+export async function setup({ tests = false, bench = false } = {}) {
+  await ensureDebianPackages({ tests, bench });
   await ensureNpmPackages();
 }

@@ -20,7 +20,7 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
           <KeyPicture facets={facets} filters={filters} onChange={onChange} />
           <Histogram title="Energy" unit="" data={facets.histograms.energy} range={filters.ranges.energy ?? null} onChange={setRange('energy')} ends={['still', 'peak']} />
           <ValueList title="Genre" name="genre" values={facets.lists.genre} none={facets.none.genre} filters={filters} onChange={onChange} />
-          <section className="mt-4">
+          <section className="mt-4" aria-label="Needs">
             <h3 className="mb-1 font-semibold">Needs</h3>
             <ul>
               {NEEDS.map((need) => {
