@@ -13,7 +13,7 @@ main(async () => {
   if (!existsSync(join(ROOT, 'benchmarks', `${name}.ts`))) throw new SetupError(`There is no benchmark ${name}`);
   await setup({ bench: true });
   await buildServer();
-  await bundle({ [name]: `benchmarks/${name}.ts`, producePiece: 'benchmarks/pieces/produce.ts' }, join(ROOT, 'dist/bench'));
+  await bundle({ [name]: `benchmarks/${name}.ts`, producePiece: 'benchmarks/pieces/produce.ts', featureThread: 'benchmarks/fit/featureThread.ts' }, join(ROOT, 'dist/bench'));
   const data = join(ROOT, 'data-test');
   mkdirSync(data, { recursive: true });
   const demo = join(data, 'demo');
@@ -23,7 +23,7 @@ main(async () => {
   }
   const database = ['sheet', 'intake'].includes(name) ? await startPostgres(data, { fsync: false }) : null;
   try {
-    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'), BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs') } });
+    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'), BENCH_FEATURES: join(ROOT, 'dist/bench/featureThread.mjs'), BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs') } });
   } finally {
     database?.stop();
   }

@@ -1,5 +1,4 @@
 /** The analysis of one track: blocks of interleaved samples in, one result out. */
-import { findBars } from './downbeat.ts';
 import { estimateEnergy, type EnergyEstimate } from './energy.ts';
 import { createFeatureExtractor, type Features } from './features.ts';
 import { layGrid } from './grid.ts';
@@ -8,7 +7,7 @@ import { estimateTempo, type TempoCandidate } from './tempo.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 1;
+export const ENGINE_VERSION = 2;
 
 export interface AnalysisResult {
   engine: number;
@@ -72,24 +71,22 @@ export function interpret(features: Features): AnalysisResult {
   };
 }
 
-function tempoOf({ bands, onsets, chroma, durationSeconds: duration }: Features): AnalysisResult['tempo'] {
+function tempoOf(features: Features): AnalysisResult['tempo'] {
   const none = { bpm: null, confidence: 0, steady: false, candidates: [], beatsPerBar: 4, firstBeatSeconds: null, firstDownbeatSeconds: null, driftingBeats: null };
-  const { candidates, pulse, novelty } = estimateTempo(onsets);
+  const { candidates, pulse, novelty } = estimateTempo(features.onsets);
   const best = candidates[0];
   if (!best) return none;
-  const grid = layGrid(bands, novelty, onsets, best.bpm, duration);
-  // A pulse is claimed only where it repeats and attacks are there to carry it.
-  const confidence = Math.min(0.99, Math.sqrt(Math.max(0, pulse)) * Math.min(1, 0.35 + grid.support) * Math.min(1, best.weight * 2.2));
   if (pulse < MIN_PULSE) return { ...none, candidates };
-  const bars = findBars(grid.beats, onsets, chroma);
+  const grid = layGrid(features, novelty, best.bpm);
   return {
     bpm: grid.bpm,
-    confidence,
+    // A pulse is claimed only where it repeats and attacks are there to carry it.
+    confidence: Math.min(0.99, best.weight * Math.min(1, 0.6 + grid.support) * Math.min(1, pulse * 5)),
     steady: grid.steady,
     candidates: [{ bpm: grid.bpm, weight: best.weight }, ...candidates.slice(1)],
-    beatsPerBar: bars.beatsPerBar,
+    beatsPerBar: grid.beatsPerBar,
     firstBeatSeconds: grid.beats[0] ?? null,
-    firstDownbeatSeconds: grid.beats[bars.firstDownbeat] ?? null,
+    firstDownbeatSeconds: grid.beats[grid.firstDownbeat] ?? null,
     driftingBeats: grid.steady ? null : Array.from(grid.beats),
   };
 }

@@ -5,8 +5,8 @@
  */
 import { median, quantile } from '../signal/statistics.ts';
 import type { Bands } from './bands.ts';
-import type { Onsets } from './onsets.ts';
-import { snareStrokes } from './tempo.ts';
+import type { Features } from './features.ts';
+import { findMeter, SLOTS, type Meter } from './meter.ts';
 
 export interface BeatGrid {
   bpm: number;
@@ -17,6 +17,11 @@ export interface BeatGrid {
   support: number;
   /** One standard error of the tempo in BPM, for a steady grid. */
   bpmError: number;
+  beatsPerBar: 3 | 4;
+  /** Index of the first downbeat in the beats. */
+  firstDownbeat: number;
+  /** Probability that the bar begins there. */
+  barConfidence: number;
 }
 
 interface Line { phase: number; period: number; periodError: number; support: number; hits: { index: number; time: number; weight: number }[] }
@@ -40,47 +45,25 @@ function attackNear(bands: Bands, time: number, reach: number): { time: number; 
   return { time: (best + offset) * attackStep, strength: b };
 }
 
-/** Sum of the attack function at all grid points of a steady line, one value per phase step. */
-function bestPhase(bands: Bands, period: number, duration: number, lineStrength: (voice: 'kick' | 'snare', phase: number) => number): number {
+/** The phase of a steady line at which attacks gather most; whether they are beats or lie between is for the meter to say. */
+function attackPhase(bands: Bands, period: number): number {
   const step = bands.attackStep;
   const bins = Math.max(8, Math.round(period / step));
   const folded = new Float64Array(bins);
-  const values = new Float64Array(bins);
-  const count = Math.min(bands.attack.length, Math.floor(duration / step));
-  for (let i = 0; i < count; i++) {
-    const phase = ((i * step) / period) % 1;
-    folded[Math.min(bins - 1, Math.floor(phase * bins))]! += Math.min(1.5, bands.attack[i]!);
-  }
+  for (let i = 0; i < bands.attack.length; i++) folded[Math.min(bins - 1, Math.floor((((i * step) / period) % 1) * bins))]! += Math.min(1.5, bands.attack[i]!);
   let best = 0, bestValue = -1;
   for (let i = 0; i < bins; i++) {
     const value = folded[i]! + 0.7 * (folded[(i + 1) % bins]! + folded[(i + bins - 1) % bins]!);
-    values[i] = value;
     if (value > bestValue) { bestValue = value; best = i; }
   }
-  // A strong off-beat (an open hat, a chord) can carry sharper attacks than the beat itself: between the
-  // quarters of the period, kick and snare decide together with the attacks.
-  const rivals = [0, 0.25, 0.5, 0.75].map((shift) => {
-    const centre = best + Math.round(bins * shift);
-    let top = centre % bins;
-    for (let d = -2; d <= 2; d++) if (values[(centre + d + bins) % bins]! > values[top]!) top = (centre + d + bins) % bins;
-    const phase = ((top + 0.5) / bins) * period;
-    return { phase, attack: values[top]!, kick: lineStrength('kick', phase), snare: lineStrength('snare', phase) };
-  });
-  const share = (of: (r: (typeof rivals)[number]) => number, r: (typeof rivals)[number]): number => of(r) / (rivals.reduce((sum, x) => sum + of(x), 0) || 1);
-  const scored = rivals.map((r) => ({ phase: r.phase, score: share((x) => x.kick, r) + 0.8 * share((x) => x.snare, r) + 0.6 * share((x) => x.attack, r) }));
-  return scored.reduce((top, r) => (r.score > top.score ? r : top)).phase;
+  return ((best + 0.5) / bins) * period;
 }
 
-/** Mean rise of an onset band around the points of a steady line. */
-function bandOnLine(band: Float32Array, frameRate: number, phase: number, period: number): number {
-  let sum = 0, count = 0;
-  for (let t = phase; t * frameRate < band.length - 4; t += period, count++) {
-    const centre = Math.round(t * frameRate);
-    let top = 0;
-    for (let i = Math.max(0, centre - 2); i <= centre + 4; i++) if (band[i]! > top) top = band[i]!;
-    sum += top;
-  }
-  return count ? sum / count : 0;
+/** Points of a line up to a duration, the first at or after 0. */
+function pointsOf(phase: number, period: number, duration: number): Float64Array {
+  let first = phase % period;
+  if (first < 0) first += period;
+  return Float64Array.from({ length: Math.max(0, Math.floor((duration - first) / period) + 1) }, (_, k) => first + k * period);
 }
 
 /** Sharpens a period by the strength of the Fourier sum of the novelty at the beat and its multiples. */
@@ -231,31 +214,43 @@ function refineBeats(bands: Bands, beats: number[]): Float64Array {
 }
 
 /**
- * Lays the beats for a tempo.
+ * Lays beats and bars for a tempo.
  * @param novelty onset function at the onsets' frame rate
- * @param duration of the track in seconds
  */
-export function layGrid(bands: Bands, novelty: Float32Array, onsets: Onsets, bpm: number, duration: number): BeatGrid {
+export function layGrid({ bands, onsets, chroma, durationSeconds: duration }: Pick<Features, 'bands' | 'onsets' | 'chroma' | 'durationSeconds'>, novelty: Float32Array, bpm: number): BeatGrid {
   const { frameRate } = onsets;
   const period = refinePeriod(novelty, frameRate, 60 / bpm);
-  const snare = snareStrokes(onsets);
-  const phase = bestPhase(bands, period, duration, (voice, p) => bandOnLine(voice === 'kick' ? onsets.bands[0]! : snare, frameRate, p, period));
-  const line = fitLine(bands, phase, period, duration);
+  const rough = pointsOf(attackPhase(bands, period), period, duration);
+  const meter = findMeter(rough, onsets, chroma);
+  const line = fitLine(bands, (rough[0] ?? 0) + (meter.shift * period) / SLOTS, period, duration);
   const bpmError = (60 / line.period ** 2) * line.periodError;
   if (line.hits.length >= 8 && Number.isFinite(bpmError) && isSteady(bands, line, duration)) {
     const snapped = snapBpm(60 / line.period, bpmError);
     const exact = 60 / snapped;
     // The snapped line keeps the fitted one's middle, where it is surest.
     const middle = line.phase + Math.round((duration / 2 - line.phase) / line.period) * line.period;
-    let first = middle - Math.floor(middle / exact) * exact;
-    if (first < 0) first += exact;
-    const count = Math.floor((duration - first) / exact) + 1;
-    return { bpm: snapped, steady: true, beats: Float64Array.from({ length: count }, (_, k) => first + k * exact), support: line.support, bpmError };
+    const beats = pointsOf(middle, exact, duration);
+    return { bpm: snapped, steady: true, beats, support: line.support, bpmError, ...barOf(beats, meter, (rough[0] ?? 0) + (meter.shift * period) / SLOTS) };
   }
-  const beats = refineBeats(bands, trackBeats(novelty, frameRate, 60 / bpm));
-  const intervals = Array.from({ length: Math.max(0, beats.length - 1) }, (_, i) => beats[i + 1]! - beats[i]!);
-  if (intervals.length < 4) return { bpm, steady: false, beats, support: 0, bpmError: Infinity };
+  const tracked = trackBeats(novelty, frameRate, 60 / bpm);
+  const trackedMeter = findMeter(tracked, onsets, chroma);
+  const beats = refineBeats(bands, betweenBeats(tracked, trackedMeter.shift % SLOTS));
+  const intervals = beats.length - 1;
+  if (intervals < 4) return { bpm, steady: false, beats, support: 0, bpmError: Infinity, beatsPerBar: 4, firstDownbeat: 0, barConfidence: 0 };
   const supported = beats.filter((t) => attackNear(bands, t, 0.03).strength > 0.4).length;
-  const mean = (beats.at(-1)! - beats[0]!) / intervals.length;
-  return { bpm: 60 / mean, steady: false, beats, support: supported / beats.length, bpmError: Infinity };
+  const mean = (beats.at(-1)! - beats[0]!) / intervals;
+  return { bpm: 60 / mean, steady: false, beats, support: supported / beats.length, bpmError: Infinity, ...barOf(beats, trackedMeter, tracked[0]! + (trackedMeter.shift * (tracked[1]! - tracked[0]!)) / SLOTS) };
+}
+
+/** Which beat comes first in the bar, from the time of one downbeat. */
+function barOf(beats: Float64Array, { beatsPerBar, confidence }: Meter, downbeat: number): { beatsPerBar: 3 | 4; firstDownbeat: number; barConfidence: number } {
+  let closest = 0;
+  for (let i = 1; i < beats.length; i++) if (Math.abs(beats[i]! - downbeat) < Math.abs(beats[closest]! - downbeat)) closest = i;
+  return { beatsPerBar, firstDownbeat: closest % beatsPerBar, barConfidence: confidence };
+}
+
+/** Beats moved on by quarters of a beat: tracking may have settled on the wrong sixteenth. */
+function betweenBeats(beats: number[], quarters: number): number[] {
+  if (quarters === 0) return beats;
+  return beats.slice(0, -1).map((t, i) => t + ((beats[i + 1]! - t) * quarters) / SLOTS);
 }

@@ -1,10 +1,11 @@
 /**
- * Tempo candidates from the onset functions: averaged autocorrelation over windows, combed over
- * multiples (Percival & Tzanetakis 2014), weighed by a log-normal prior, with the octave decided by
- * where the back-beat repeats.
+ * Tempo candidates from the onset functions: averaged autocorrelation over windows, combed over multiples
+ * (Percival & Tzanetakis 2014), and weighed by what music usually repeats at the parts and multiples of its
+ * beat (weights fitted on the benchmark's pieces, `npm run bench:fit`), which decides the octave.
  */
 import { autocorrelation } from '../signal/fft.ts';
 import type { Onsets } from './onsets.ts';
+import { TEMPO_WEIGHTS } from './weights.ts';
 
 export interface TempoCandidate { bpm: number; weight: number }
 
@@ -19,10 +20,14 @@ export interface TempoEstimate {
 
 const WINDOW_SECONDS = 12;
 const MAX_LAG_SECONDS = 5;
-const MIN_BPM = 48;
-const MAX_BPM = 215;
+const MIN_BPM = 46;
+const MAX_BPM = 220;
 const PRIOR_BPM = 120;
-const PRIOR_OCTAVES = 0.62;
+const PRIOR_OCTAVES = 0.8;
+/** Parts and multiples of a beat at which repetition is looked at. */
+const MULTIPLES = [1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 1, 4 / 3, 3 / 2, 2, 3, 4] as const;
+/** What else may be the beat when one period stands out. */
+const RELATIVES = [1, 1 / 2, 2, 2 / 3, 3 / 2, 1 / 3, 3, 3 / 4, 4 / 3] as const;
 
 /** Removes the local mean, half-wave rectifies and levels to the local strength. */
 export function normaliseNovelty(bands: Float32Array[], weights: readonly number[], frameRate: number): Float32Array {
@@ -75,10 +80,11 @@ const at = (acf: Float64Array, lag: number): number => {
   return acf[low]! + (acf[low + 1]! - acf[low]!) * (lag - low);
 };
 
-/** The best value within ±3 % of a lag, so that a slightly drifting pulse still counts. */
+/** The best value within ±2 % of a lag (at least half a frame), so that a slightly drifting pulse still counts. */
 function near(acf: Float64Array, lag: number): number {
+  const reach = Math.max(0.5, lag * 0.02);
   let best = -1;
-  for (let f = -0.02; f <= 0.0201; f += 0.01) best = Math.max(best, at(acf, lag * (1 + f)));
+  for (let k = -2; k <= 2; k++) best = Math.max(best, at(acf, lag + (k * reach) / 2));
   return best;
 }
 
@@ -94,63 +100,76 @@ export function snareStrokes(onsets: Onsets): Float32Array {
   return parts[0]!.map((v, i) => Math.cbrt(v * parts[1]![i]! * parts[2]![i]!));
 }
 
-/**
- * How evenly accents fall on every second beat and on the ones between, 0 … 1. Low when a candidate
- * counts twice as fast as the music: then every other "beat" carries little.
- */
-function alternateBalance(accents: Float32Array, lag: number, frameRate: number): number {
-  const size = Math.round(8 * frameRate);
-  let weighted = 0, total = 0;
-  for (let from = 0; from + size <= accents.length; from += size) {
-    let best = 0, even = 0, odd = 0;
-    for (let phase = 0; phase < lag; phase += 2) {
-      let first = 0, second = 0;
-      for (let k = 0, t = from + phase; t + 2 < from + size; k++, t = from + phase + k * lag) {
-        const i = Math.round(t);
-        const here = accents[i]!, next = accents[i + 1]!;
-        if (k & 1) second += here > next ? here : next; else first += here > next ? here : next;
-      }
-      if (first + second > best) { best = first + second; even = first; odd = second; }
-    }
-    if (best > 0) { weighted += best * (Math.min(even, odd) / Math.max(even, odd)); total += best; }
-  }
-  return total > 0 ? weighted / total : 1;
+/** Onsets a second: local maxima of the novelty that stand out. */
+function onsetRate(novelty: Float32Array, frameRate: number): number {
+  let count = 0;
+  for (let i = 1; i + 1 < novelty.length; i++) if (novelty[i]! > 0.8 && novelty[i]! >= novelty[i - 1]! && novelty[i]! > novelty[i + 1]!) count++;
+  return (count * frameRate) / Math.max(1, novelty.length);
 }
 
-/** Estimates tempo candidates; `bands` as from the onset detector. */
-export function estimateTempo(onsets: Onsets): TempoEstimate {
+export interface WeighedPeriods {
+  bpms: number[];
+  /** What is known of each, for the weights. */
+  known: Float64Array[];
+  pulses: number[];
+  novelty: Float32Array;
+}
+
+/** Periods that could be the beat, with what speaks for each. Empty without a pulse. */
+export function possibleTempi(onsets: Onsets): WeighedPeriods {
   const { frameRate, bands } = onsets;
   const novelty = normaliseNovelty(bands, [1.5, 0.8, 1, 1, 0.7], frameRate);
-  if (novelty.length < frameRate * 4) return { candidates: [], pulse: 0, novelty };
+  const none = { bpms: [], known: [], pulses: [], novelty };
+  if (novelty.length < frameRate * 4) return none;
   const all = averageAutocorrelation(novelty, frameRate);
-  const low = averageAutocorrelation(normaliseNovelty([bands[0]!], [1], frameRate), frameRate);
-  const strokes = snareStrokes(onsets);
-  const snare = averageAutocorrelation(normaliseNovelty([strokes], [1], frameRate), frameRate);
-
-  const scored: (TempoCandidate & { pulse: number })[] = [];
+  const parts = [[bands[0]!], [bands[1]!], [snareStrokes(onsets)], [bands[4]!]].map((b) => averageAutocorrelation(normaliseNovelty(b, [1], frameRate), frameRate));
+  const combed: { bpm: number; score: number }[] = [];
   for (let bpm = MIN_BPM; bpm <= MAX_BPM; bpm *= 1.004) {
     const lag = (60 / bpm) * frameRate;
     const pulse = at(all, lag);
-    const comb = 1.6 * pulse + 0.6 * near(all, lag * 2) + 0.25 * near(all, lag * 3) + 0.6 * near(all, lag * 4);
     if (pulse <= 0 || pulse < at(all, lag * 0.996) || pulse < at(all, lag * 1.004)) continue;
-    const prior = Math.exp(-0.5 * (Math.log2(bpm / PRIOR_BPM) / PRIOR_OCTAVES) ** 2);
-    const backbeat = near(snare, lag * 2) - near(snare, lag);
-    const kick = near(low, lag);
-    const accent = 1 + 2.2 * Math.max(0, backbeat) + 0.35 * Math.max(0, kick);
-    scored.push({ bpm, weight: Math.max(0, comb) * prior * accent, pulse });
+    const comb = 1.6 * pulse + 0.6 * near(all, lag * 2) + 0.25 * near(all, lag * 3) + 0.6 * near(all, lag * 4);
+    combed.push({ bpm, score: comb * Math.exp(-0.5 * (Math.log2(bpm / PRIOR_BPM) / PRIOR_OCTAVES) ** 2) });
   }
-  const accents = normaliseNovelty([bands[0]!, strokes], [2, 1], frameRate);
-  for (const candidate of scored) {
-    const balance = alternateBalance(accents, (60 / candidate.bpm) * frameRate, frameRate);
-    candidate.weight *= 0.4 + 0.6 * Math.min(1, Math.max(0, (balance - 0.2) / 0.35));
+  combed.sort((a, b) => b.score - a.score);
+  const bpms: number[] = [];
+  for (const { bpm } of combed.slice(0, 5)) {
+    for (const ratio of RELATIVES) {
+      const wanted = bpm * ratio;
+      if (wanted < MIN_BPM || wanted > MAX_BPM) continue;
+      const found = topNear(all, wanted, frameRate);
+      if (!bpms.some((b) => Math.abs(b / found - 1) < 0.025)) bpms.push(found);
+    }
   }
-  scored.sort((a, b) => b.weight - a.weight);
-  const kept = scored.slice(0, 6);
-  const total = kept.reduce((sum, c) => sum + c.weight, 0);
-  if (total <= 0) return { candidates: [], pulse: 0, novelty };
-  return {
-    candidates: kept.map(({ bpm, weight }) => ({ bpm, weight: weight / total })),
-    pulse: Math.max(0, Math.min(1, kept[0]!.pulse)),
-    novelty,
-  };
+  const rate = onsetRate(novelty, frameRate);
+  const known = bpms.map((bpm) => {
+    const lag = (60 / bpm) * frameRate;
+    const octaves = Math.log2(bpm / PRIOR_BPM), events = Math.log2(Math.max(0.05, (rate * 60) / bpm));
+    return Float64Array.from([
+      ...[all, ...parts].flatMap((acf) => MULTIPLES.map((m) => near(acf, lag * m))),
+      octaves, octaves * octaves, Math.max(0, Math.log2(85 / bpm)), Math.max(0, Math.log2(bpm / 160)), events, events * events,
+    ]);
+  });
+  return { bpms, known, pulses: bpms.map((bpm) => near(all, (60 / bpm) * frameRate)), novelty };
+}
+
+/** The tempo within ±3 % at which the autocorrelation is highest. */
+function topNear(acf: Float64Array, bpm: number, frameRate: number): number {
+  let best = bpm, bestValue = -Infinity;
+  for (let f = 0.97; f <= 1.0301; f += 0.003) {
+    const value = at(acf, (60 / (bpm * f)) * frameRate);
+    if (value > bestValue) { bestValue = value; best = bpm * f; }
+  }
+  return best;
+}
+
+/** Estimates tempo candidates. */
+export function estimateTempo(onsets: Onsets): TempoEstimate {
+  const { bpms, known, pulses, novelty } = possibleTempi(onsets);
+  if (bpms.length === 0) return { candidates: [], pulse: 0, novelty };
+  const scores = known.map((x) => x.reduce((sum, v, i) => sum + v * TEMPO_WEIGHTS[i]!, 0));
+  const top = Math.max(...scores);
+  const total = scores.reduce((sum, s) => sum + Math.exp(s - top), 0);
+  const candidates = bpms.map((bpm, i) => ({ bpm, weight: Math.exp(scores[i]! - top) / total })).sort((a, b) => b.weight - a.weight).slice(0, 6);
+  return { candidates, pulse: Math.max(0, Math.min(1, pulses[scores.indexOf(top)]!)), novelty };
 }

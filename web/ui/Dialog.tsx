@@ -23,7 +23,7 @@ export function Dialog({ open, onClose, title, note, children, wide = false }: {
             </div>
             <Radix.Close aria-label="Close" className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"><X size={16} /></Radix.Close>
           </header>
-          <div className="min-h-0 flex-1 overflow-auto px-4 pb-4">{children}</div>
+          <div className="min-h-0 flex-1 overflow-auto px-4 pt-1 pb-4">{children}</div>
         </Radix.Content>
       </Radix.Portal>
     </Radix.Root>

@@ -9,7 +9,7 @@ import { Hint } from '../../ui/Hint.tsx';
 import { EnergyBar } from '../../ui/Marks.tsx';
 
 /** Text that says it is missing. */
-const Gap = ({ what }: { what: string }) => <span className="text-small text-flare">{what}</span>;
+const Gap = ({ what }: { what: string }) => <span className="font-sans text-small text-flare" title={what}>{what}</span>;
 
 export function Cell({ id, row, reference }: { id: string; row: SheetRow; reference: FitReference | null }) {
   const value = row.values[id];
