@@ -91,7 +91,7 @@ function tempoOf(features: Features): AnalysisResult['tempo'] {
   };
 }
 
-const MIN_PULSE = 0.08;
+const MIN_PULSE = 0.04;
 
 const toDecibels = (amplitude: number): number | null => (amplitude > 0 ? 20 * Math.log10(amplitude) : null);
 

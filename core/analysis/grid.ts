@@ -1,12 +1,12 @@
 /**
  * From a tempo candidate to beats: the hypothesis of one steady grid is fitted to the attacks of the
- * whole track by least squares; where it does not hold, beats are tracked by dynamic programming
- * (Ellis, "Beat tracking by dynamic programming", 2007).
+ * whole track by least squares; where it does not hold, beats are tracked.
  */
 import { median, quantile } from '../signal/statistics.ts';
 import type { Bands } from './bands.ts';
 import type { Features } from './features.ts';
 import { findMeter, SLOTS, type Meter } from './meter.ts';
+import { followPeriod, trackBeats } from './tracking.ts';
 
 export interface BeatGrid {
   bpm: number;
@@ -150,22 +150,38 @@ function weightedMedian(values: number[], weights: number[]): number {
   return 0;
 }
 
-/** Does one line hold everywhere: the median residual of each group of 16 beats that has attacks. */
+/**
+ * Does one line hold everywhere? In each group of 16 beats the attacks must lie on it: neither beside it
+ * together (the tempo wanders) nor spread around it (these are other attacks).
+ */
 function isSteady(bands: Bands, line: Line, duration: number): boolean {
-  const medians: number[] = [];
+  const misses: number[] = [];
   const group = line.period * 16;
+  const reach = Math.min(0.08, line.period * 0.2);
   for (let from = line.phase; from + group / 2 < duration; from += group) {
     const residuals: number[] = [];
     for (let k = 0; k < 16; k++) {
       const expected = from + k * line.period;
-      const found = attackNear(bands, expected, Math.min(0.08, line.period * 0.2));
+      const found = attackNear(bands, expected, reach);
       if (found.strength > 0.5) residuals.push(found.time - expected);
     }
-    if (residuals.length >= 6) medians.push(median(residuals));
+    if (residuals.length < 6) continue;
+    const middle = median(residuals);
+    const spread = median(residuals.map((r) => Math.abs(r - middle)));
+    misses.push(Math.max(Math.abs(middle) / MAX_OFFSET, spread / (reach * MAX_SPREAD)));
   }
-  if (medians.length === 0) return true;
-  return quantile(medians.map(Math.abs), 0.8) < 0.013;
+  return misses.length === 0 || quantile(misses, 0.8) < 1;
 }
+
+/** Is the local period the line's, but for moments? */
+function holdsItsTempo(periods: Float64Array, period: number): boolean {
+  return periods.filter((p) => Math.abs(p / period - 1) > 0.025).length < periods.length * 0.3;
+}
+
+/** Seconds that a group of beats may lie beside a steady line. */
+const MAX_OFFSET = 0.013;
+/** Share of the reach that attacks may spread; attacks that have nothing to do with the line spread by half of it. */
+const MAX_SPREAD = 0.33;
 
 /** Snaps to a whole or half BPM only where the measured value is inside its own error of it. */
 function snapBpm(bpm: number, error: number): number {
@@ -175,29 +191,6 @@ function snapBpm(bpm: number, error: number): number {
     if (Math.abs(rounded - bpm) <= tolerance / unit) return rounded;
   }
   return bpm;
-}
-
-function trackBeats(novelty: Float32Array, frameRate: number, period: number): number[] {
-  const n = novelty.length;
-  const score = new Float64Array(n);
-  const back = new Int32Array(n).fill(-1);
-  const lag = period * frameRate;
-  const from = Math.round(lag * 0.7), to = Math.round(lag * 1.4);
-  const cost = Array.from({ length: to + 1 }, (_, d) => (d < from ? 0 : -60 * Math.log(d / lag) ** 2));
-  for (let i = 0; i < n; i++) {
-    let best = 0, bestFrom = -1;
-    for (let d = from; d <= to && i - d >= 0; d++) {
-      const value = score[i - d]! + cost[d]!;
-      if (value > best) { best = value; bestFrom = i - d; }
-    }
-    score[i] = novelty[i]! + best;
-    back[i] = bestFrom;
-  }
-  let end = n - 1;
-  for (let i = Math.max(0, n - Math.round(lag * 1.2)); i < n; i++) if (score[i]! > score[end]!) end = i;
-  const beats: number[] = [];
-  for (let i = end; i >= 0; i = back[i]!) beats.push(i / frameRate);
-  return beats.reverse();
 }
 
 /** Moves tracked beats onto the attacks close by, then evens out single outliers. */
@@ -224,7 +217,8 @@ export function layGrid({ bands, onsets, chroma, durationSeconds: duration }: Pi
   const meter = findMeter(rough, onsets, chroma);
   const line = fitLine(bands, (rough[0] ?? 0) + (meter.shift * period) / SLOTS, period, duration);
   const bpmError = (60 / line.period ** 2) * line.periodError;
-  if (line.hits.length >= 8 && Number.isFinite(bpmError) && isSteady(bands, line, duration)) {
+  const periods = followPeriod(novelty, frameRate, line.period || period);
+  if (line.hits.length >= 8 && Number.isFinite(bpmError) && holdsItsTempo(periods, line.period) && isSteady(bands, line, duration)) {
     const snapped = snapBpm(60 / line.period, bpmError);
     const exact = 60 / snapped;
     // The snapped line keeps the fitted one's middle, where it is surest.
@@ -232,7 +226,7 @@ export function layGrid({ bands, onsets, chroma, durationSeconds: duration }: Pi
     const beats = pointsOf(middle, exact, duration);
     return { bpm: snapped, steady: true, beats, support: line.support, bpmError, ...barOf(beats, meter, (rough[0] ?? 0) + (meter.shift * period) / SLOTS) };
   }
-  const tracked = trackBeats(novelty, frameRate, 60 / bpm);
+  const tracked = trackBeats(onsets, novelty, periods, meter.beatsPerBar);
   const trackedMeter = findMeter(tracked, onsets, chroma);
   const beats = refineBeats(bands, betweenBeats(tracked, trackedMeter.shift % SLOTS));
   const intervals = beats.length - 1;
