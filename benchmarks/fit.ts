@@ -1,23 +1,36 @@
-/** Fits the weights of tempo and bar on the benchmark's pieces that are not held back, and writes core/analysis/weights.ts. */
+/** Fits the weights of tempo, bar and key on the benchmark's pieces that are not held back, and writes core/analysis/weights.ts. */
 import { writeFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
 import { barProfile, shiftProfile, slotSeries, SLOTS } from '@early-set/core/analysis/meter';
-import { possibleTempi } from '@early-set/core/analysis/tempo';
+import { estimateTempo, possibleTempi } from '@early-set/core/analysis/tempo';
+import { barsOf } from '@early-set/core/analysis/engine';
+import type { Features } from '@early-set/core/analysis/features';
+import { layGrid } from '@early-set/core/analysis/grid';
+import { pitchKnown, seenFrom } from '@early-set/core/analysis/key';
+import { keyParts } from '@early-set/core/fields/keys';
 import { createFeaturePool } from './fit/featurePool.ts';
 import { fitSoftmax, hitRate, type Case } from './fit/softmax.ts';
 import { makePieces } from './pieces/make.ts';
+import type { PieceTruth } from './pieces/produce.ts';
 import { percent, table } from './table.ts';
 
 const PENALTY = 0.003;
 /** The same piece played a little slower and faster, so that no style owns a tempo. */
 const SPEEDS = [0.9, 1, 1.1];
+const KEY_PENALTY = 0.004;
+/** Parts of a piece that are looked at on their own, so that not only whole pieces teach. */
+const CUTS = [[0, 0.6], [0.4, 1], [0, 1]];
 
 const pieces = await makePieces(process.env.BENCH_CACHE!);
 const pool = createFeaturePool(pathToFileURL(process.env.BENCH_FEATURES!));
+const keys: Case[] = [], heldKeys: Case[] = [];
 const tempo: Case[] = [], bars: Record<3 | 4, Case[]> = { 3: [], 4: [] };
 const held: { tempo: Case[]; bars: Record<3 | 4, Case[]> } = { tempo: [], bars: { 3: [], 4: [] } };
-await Promise.all(pieces.filter((p) => p.bpm !== null).map(async (piece) => {
-  const { onsets, chroma } = await pool.features(piece.file);
+await Promise.all(pieces.map(async (piece) => {
+  const features = await pool.features(piece.file);
+  const { onsets, chroma } = features;
+  for (const [from, to] of piece.heldBack ? [[0, 1]] : piece.changes.includes('modulates') ? [[0, 0.7]] : CUTS) (piece.heldBack ? heldKeys : keys).push(keyCase(piece, features, from!, to!));
+  if (piece.bpm === null) return;
   for (const speed of piece.heldBack ? [1] : SPEEDS) {
     const { bpms, known } = possibleTempi({ ...onsets, frameRate: onsets.frameRate * speed });
     const wanted = piece.bpm! * speed;
@@ -31,11 +44,29 @@ await Promise.all(pieces.filter((p) => p.bpm !== null).map(async (piece) => {
 }));
 await pool.close();
 
+/** One of the 24 keys, each mode with weights of its own. */
+function keyCase(piece: PieceTruth, features: Features, from: number, to: number): Case {
+  const { candidates: tempi, pulse, novelty } = estimateTempo(features.onsets);
+  const bars = tempi[0] && pulse > 0.04 ? barsOf(layGrid(features, novelty, tempi[0].bpm), features) : { times: [], change: [] };
+  const { frameCount } = features.chroma;
+  const known = pitchKnown(features.chroma, Math.floor(frameCount * from), Math.ceil(frameCount * to), bars);
+  const { tonic, mode } = keyParts(piece.key)!;
+  return {
+    right: tonic + (mode === 'minor' ? 12 : 0),
+    candidates: [0, 1].flatMap((m) => Array.from({ length: 12 }, (_, t) => {
+      const own = [1, ...seenFrom(known, t)], other = own.map(() => 0);
+      return m === 0 ? [...own, ...other] : [...other, ...own];
+    })),
+  };
+}
+
+const keyWeights = fitSoftmax(keys, { penalty: KEY_PENALTY, rounds: 600 });
 const weights = { tempo: fitSoftmax(tempo, { penalty: PENALTY }), 3: fitSoftmax(bars[3], { penalty: PENALTY, rounds: 400 }), 4: fitSoftmax(bars[4], { penalty: PENALTY, rounds: 400 }) };
 const rate = (cases: Case[], w: Float64Array): string => percent(hitRate(cases, w) * cases.length, cases.length);
 table(['fitted', 'cases', 'right', 'held back', 'right'], [
   ['tempo among its candidates', tempo.length, rate(tempo, weights.tempo), held.tempo.length, rate(held.tempo, weights.tempo)],
   ['bar of four on true beats', bars[4].length, rate(bars[4], weights[4]), held.bars[4].length, rate(held.bars[4], weights[4])],
+  ['key', keys.length, rate(keys, keyWeights), heldKeys.length, rate(heldKeys, keyWeights)],
   ['bar of three on true beats', bars[3].length, rate(bars[3], weights[3]), held.bars[3].length, rate(held.bars[3], weights[3])],
 ]);
 const list = (w: Float64Array): string => `[${Array.from(w, (v) => Number(v.toFixed(3))).join(', ')}]`;
@@ -48,6 +79,12 @@ export const TEMPO_WEIGHTS: readonly number[] = ${list(weights.tempo)};
 export const DOWNBEAT_WEIGHTS: Readonly<Record<3 | 4, readonly number[]>> = {
   3: ${list(weights[3])},
   4: ${list(weights[4])},
+};
+
+/** For the pitch profiles as seen from the tonic, a constant first. */
+export const KEY_WEIGHTS: Readonly<Record<'major' | 'minor', readonly number[]>> = {
+  major: ${list(keyWeights.subarray(0, keyWeights.length / 2))},
+  minor: ${list(keyWeights.subarray(keyWeights.length / 2))},
 };
 `);
 console.log('written: core/analysis/weights.ts');

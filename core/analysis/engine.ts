@@ -1,8 +1,9 @@
 /** The analysis of one track: blocks of interleaved samples in, one result out. */
 import { estimateEnergy, type EnergyEstimate } from './energy.ts';
 import { createFeatureExtractor, type Features } from './features.ts';
-import { layGrid } from './grid.ts';
-import { estimateKey, type KeyCandidate } from './key.ts';
+import { layGrid, type BeatGrid } from './grid.ts';
+import { estimateKey, type Bars, type KeyCandidate } from './key.ts';
+import { densityChange } from './meter.ts';
 import { estimateTempo, type TempoCandidate } from './tempo.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
@@ -58,12 +59,13 @@ export function createAnalysis(format: { sampleRate: number; channels: number })
 /** What the features of a track say. */
 export function interpret(features: Features): AnalysisResult {
   const { durationSeconds, loudness, bands, onsets, chroma } = features;
-  const { overTime, ...key } = estimateKey(chroma);
+  const { tempo, bars } = tempoOf(features);
+  const { overTime, ...key } = estimateKey(chroma, bars);
   return {
     engine: ENGINE_VERSION,
     durationSeconds,
     loudness: { ...loudness, truePeakDbtp: toDecibels(features.truePeak), samplePeakDbfs: toDecibels(features.samplePeak) },
-    tempo: tempoOf(features),
+    tempo,
     key: { ...key, overTime },
     energy: estimateEnergy(onsets, loudness.integratedLufs, loudness.maxShortTermLufs),
     edges: features.edges,
@@ -71,24 +73,32 @@ export function interpret(features: Features): AnalysisResult {
   };
 }
 
-function tempoOf(features: Features): AnalysisResult['tempo'] {
+function tempoOf(features: Features): { tempo: AnalysisResult['tempo']; bars: Bars } {
   const none = { bpm: null, confidence: 0, steady: false, candidates: [], beatsPerBar: 4, firstBeatSeconds: null, firstDownbeatSeconds: null, driftingBeats: null };
   const { candidates, pulse, novelty } = estimateTempo(features.onsets);
   const best = candidates[0];
-  if (!best) return none;
-  if (pulse < MIN_PULSE) return { ...none, candidates };
+  if (!best || pulse < MIN_PULSE) return { tempo: { ...none, candidates }, bars: { times: [], change: [] } };
   const grid = layGrid(features, novelty, best.bpm);
   return {
-    bpm: grid.bpm,
-    // A pulse is claimed only where it repeats and attacks are there to carry it.
-    confidence: Math.min(0.99, best.weight * Math.min(1, 0.6 + grid.support) * Math.min(1, pulse * 5)),
-    steady: grid.steady,
-    candidates: [{ bpm: grid.bpm, weight: best.weight }, ...candidates.slice(1)],
-    beatsPerBar: grid.beatsPerBar,
-    firstBeatSeconds: grid.beats[0] ?? null,
-    firstDownbeatSeconds: grid.beats[grid.firstDownbeat] ?? null,
-    driftingBeats: grid.steady ? null : Array.from(grid.beats),
+    tempo: {
+      bpm: grid.bpm,
+      // A pulse is claimed only where it repeats and attacks are there to carry it.
+      confidence: Math.min(0.99, best.weight * Math.min(1, 0.6 + grid.support) * Math.min(1, pulse * 5)),
+      steady: grid.steady,
+      candidates: [{ bpm: grid.bpm, weight: best.weight }, ...candidates.slice(1)],
+      beatsPerBar: grid.beatsPerBar,
+      firstBeatSeconds: grid.beats[0] ?? null,
+      firstDownbeatSeconds: grid.beats[grid.firstDownbeat] ?? null,
+      driftingBeats: grid.steady ? null : Array.from(grid.beats),
+    },
+    bars: barsOf(grid, features),
   };
+}
+
+/** The bars of a grid. */
+export function barsOf({ beats, firstDownbeat, beatsPerBar, bpm }: BeatGrid, { onsets }: Features): Bars {
+  const times = beats.filter((_, i) => i >= firstDownbeat && (i - firstDownbeat) % beatsPerBar === 0);
+  return { times, change: densityChange(times, 60 / bpm, onsets) };
 }
 
 const MIN_PULSE = 0.04;

@@ -1,17 +1,18 @@
 /**
- * Key from pitch-class profiles, decided over segments. Three profile sets are combined:
- * Krumhansl & Kessler 1982, Temperley 1999, and profiles for electronic dance music from
- * Faraldo et al., "Key estimation in electronic dance music", 2016.
+ * Key from pitch-class profiles: of the whole track, of its bass, of the bars at which phrases begin, of its
+ * first and of its last seconds. What each says for a tonic and a mode is weighed by profiles fitted on the
+ * benchmark's pieces (`npm run bench:fit`), in the manner of Krumhansl's key profiles (1990) but learnt from
+ * music with known keys. Phrase beginnings and ends tell a minor key from its relative major.
  */
-import { correlation } from '../signal/statistics.ts';
-import { foldChroma, type Chroma } from './chroma.ts';
 import { keyOf, type MusicalKey } from '../fields/keys.ts';
+import { FINE_BINS, foldChroma, type Chroma } from './chroma.ts';
+import { KEY_WEIGHTS } from './weights.ts';
 
 export interface KeyCandidate { key: MusicalKey; weight: number }
 
 export interface KeyEstimate {
   key: MusicalKey | null;
-  /** 0 … 1. */
+  /** Probability of the key, 0 … 1. */
   confidence: number;
   tuningCents: number;
   /** Best first, at most 5; weights sum to 1 over all 24. */
@@ -22,68 +23,115 @@ export interface KeyEstimate {
 
 export const SEGMENT_SECONDS = 8;
 
-const PROFILES: { major: number[]; minor: number[] }[] = [
-  {
-    major: [6.35, 2.23, 3.48, 2.33, 4.38, 4.09, 2.52, 5.19, 2.39, 3.66, 2.29, 2.88],
-    minor: [6.33, 2.68, 3.52, 5.38, 2.6, 3.53, 2.54, 4.75, 3.98, 2.69, 3.34, 3.17],
-  },
-  {
-    major: [5, 2, 3.5, 2, 4.5, 4, 2, 4.5, 2, 3.5, 1.5, 4],
-    minor: [5, 2, 3.5, 4.5, 2, 4, 2, 4.5, 3.5, 2, 1.5, 4],
-  },
-  {
-    major: [0.165, 0.047, 0.083, 0.067, 0.1, 0.093, 0.053, 0.132, 0.052, 0.074, 0.069, 0.064],
-    minor: [0.172, 0.04, 0.076, 0.12, 0.056, 0.085, 0.05, 0.135, 0.075, 0.05, 0.092, 0.055],
-  },
-];
+/** Where bars begin, and how much the density of onsets changes there. */
+export interface Bars { times: ArrayLike<number>; change: ArrayLike<number> }
 
-/** Correlation of a chroma (0 = C) with all 24 keys: index = tonic, +12 for minor. */
-function keyScores(chroma: Float64Array, bass: Float64Array): Float64Array {
-  const scores = new Float64Array(24);
-  const bassTotal = bass.reduce((a, b) => a + b, 0) || 1;
-  for (let tonic = 0; tonic < 12; tonic++) {
-    const rotated = Array.from({ length: 12 }, (_, i) => chroma[(i + tonic) % 12]!);
-    const root = (bass[tonic]! + 0.4 * bass[(tonic + 7) % 12]!) / bassTotal;
-    for (const mode of ['major', 'minor'] as const) {
-      const fit = PROFILES.reduce((sum, p) => sum + correlation(rotated, p[mode]), 0) / PROFILES.length;
-      scores[tonic + (mode === 'minor' ? 12 : 0)] = fit + 0.35 * root;
-    }
-  }
-  return scores;
+/** Seconds at either end of the pitched part that are looked at on their own. */
+const END_SECONDS = 3.5;
+const BARS_A_PHRASE = 4;
+/** Six profiles of twelve pitch classes: all, bass, phrase beginnings, their bass, the start, the end. */
+const PROFILES = 6;
+
+const sumOf = (v: ArrayLike<number>): number => { let sum = 0; for (let i = 0; i < v.length; i++) sum += v[i]!; return sum; };
+
+/** Zero mean and unit spread; zeros where nothing differs. */
+function standardised(v: Float64Array): Float64Array {
+  const mean = sumOf(v) / v.length;
+  const deviation = Math.sqrt(v.reduce((a, b) => a + (b - mean) ** 2, 0) / v.length);
+  return deviation > 1e-9 ? v.map((x) => (x - mean) / deviation) : v.map(() => 0);
 }
 
-const bestOf = (scores: Float64Array): number => scores.reduce((best, s, i) => (s > scores[best]! ? i : best), 0);
+const both = (chroma: Chroma, first: number, count: number): [Float64Array, Float64Array] =>
+  [foldChroma(chroma.frames, first, count, chroma.tuningCents), foldChroma(chroma.bass, first, count, chroma.tuningCents)];
+
+/**
+ * What is known of the pitch classes of frames first … last: PROFILES times 12 numbers, C first.
+ * @param bars null leaves out phrases and ends, as for a short segment
+ */
+export function pitchKnown(chroma: Chroma, first: number, last: number, bars: Bars | null): Float64Array {
+  const out = new Float64Array(PROFILES * 12);
+  const [all, bass] = both(chroma, first, last - first);
+  out.set(standardised(all), 0);
+  out.set(standardised(bass), 12);
+  if (!bars) return out;
+  const phrase = phraseBeginnings(chroma, first, last, bars);
+  out.set(standardised(phrase[0]), 24);
+  out.set(standardised(phrase[1]), 36);
+  const ends = endProfiles(chroma, first, last);
+  out.set(standardised(ends[0]), 48);
+  out.set(standardised(ends[1]), 60);
+  return out;
+}
+
+/** The profiles of the bars at which phrases of four begin: those where the density changes most. */
+function phraseBeginnings(chroma: Chroma, first: number, last: number, bars: Bars): [Float64Array, Float64Array] {
+  const c = new Float64Array(12), b = new Float64Array(12);
+  const starts: number[] = [];
+  for (let i = 0; i + 1 < bars.times.length; i++) if (bars.times[i]! * chroma.frameRate >= first && bars.times[i + 1]! * chroma.frameRate <= last) starts.push(i);
+  if (starts.length < 2 * BARS_A_PHRASE) return [c, b];
+  const changes = new Float64Array(BARS_A_PHRASE);
+  for (const i of starts) changes[i % BARS_A_PHRASE]! += bars.change[i]!;
+  const phase = changes.indexOf(Math.max(...changes));
+  for (const i of starts) {
+    if (i % BARS_A_PHRASE !== phase) continue;
+    const from = Math.round(bars.times[i]! * chroma.frameRate);
+    const count = Math.max(1, Math.round((bars.times[i + 1]! - bars.times[i]!) * chroma.frameRate * 0.9));
+    const [x, y] = both(chroma, from, Math.max(0, Math.min(count, chroma.frameCount - from)));
+    for (let k = 0; k < 12; k++) { c[k]! += x[k]!; b[k]! += y[k]!; }
+  }
+  return [c, b];
+}
+
+/** The profiles of the first and last seconds in which anything is pitched, bass added. */
+function endProfiles(chroma: Chroma, first: number, last: number): [Float64Array, Float64Array] {
+  const count = Math.round(END_SECONDS * chroma.frameRate);
+  const pitched = (f: number): boolean => sumOf(chroma.frames.subarray(f * FINE_BINS, (f + 1) * FINE_BINS)) >= 0.5;
+  let from = first, to = last - 1;
+  while (from < last - count && !pitched(from)) from++;
+  while (to > first + count && !pitched(to)) to--;
+  const added = (f: number): Float64Array => {
+    const [x, y] = both(chroma, f, Math.min(count, chroma.frameCount - f));
+    return x.map((v, i) => v + y[i]!);
+  };
+  return [added(from), added(Math.max(first, to - count))];
+}
+
+/** The profiles as seen from a tonic. */
+export function seenFrom(known: Float64Array, tonic: number): Float64Array {
+  return known.map((_, i) => known[Math.floor(i / 12) * 12 + ((i + tonic) % 12)]!);
+}
+
 const keyAt = (index: number): MusicalKey => keyOf(index % 12, index >= 12 ? 'minor' : 'major');
 
+/** Probability of each key: index = tonic, +12 for minor. */
+function keyProbabilities(known: Float64Array): Float64Array {
+  const scores = new Float64Array(24);
+  for (let tonic = 0; tonic < 12; tonic++) {
+    const seen = seenFrom(known, tonic);
+    for (const [m, mode] of (['major', 'minor'] as const).entries()) {
+      const weights = KEY_WEIGHTS[mode];
+      scores[m * 12 + tonic] = seen.reduce((sum, v, i) => sum + v * weights[i + 1]!, weights[0]!);
+    }
+  }
+  const top = Math.max(...scores);
+  const all = scores.map((s) => Math.exp(s - top));
+  const sum = sumOf(all);
+  return all.map((v) => v / sum);
+}
+
 /** Estimates the key of a track. */
-export function estimateKey(chroma: Chroma): KeyEstimate {
-  const { frames, bass, frameCount, frameRate, tuningCents } = chroma;
+export function estimateKey(chroma: Chroma, bars: Bars): KeyEstimate {
+  const { frameCount, frameRate, tuningCents } = chroma;
   const perSegment = Math.max(1, Math.round(SEGMENT_SECONDS * frameRate));
-  const total = new Float64Array(12);
-  const totalBass = new Float64Array(12);
-  const votes = new Float64Array(24);
   const overTime: (MusicalKey | null)[] = [];
   for (let first = 0; first < frameCount; first += perSegment) {
-    const count = Math.min(perSegment, frameCount - first);
-    const c = foldChroma(frames, first, count, tuningCents);
-    const b = foldChroma(bass, first, count, tuningCents);
-    const pitched = c.reduce((x, y) => x + y, 0) / count;
-    if (pitched < 0.05) { overTime.push(null); continue; }
-    const scores = keyScores(c, b);
-    overTime.push(keyAt(bestOf(scores)));
-    for (let k = 0; k < 24; k++) votes[k]! += (scores[k]! * count) / perSegment;
-    for (let i = 0; i < 12; i++) { total[i]! += c[i]!; totalBass[i]! += b[i]!; }
+    const last = Math.min(frameCount, first + perSegment);
+    const pitched = sumOf(foldChroma(chroma.frames, first, last - first, tuningCents)) / (last - first);
+    const p = keyProbabilities(pitchKnown(chroma, first, last, null));
+    overTime.push(pitched < 0.05 ? null : keyAt(p.indexOf(Math.max(...p))));
   }
-  const segments = overTime.filter((k) => k !== null).length;
-  if (segments === 0) return { key: null, confidence: 0, tuningCents, candidates: [], overTime };
-  const scores = keyScores(total, totalBass).map((s, k) => 0.75 * s + 0.25 * (votes[k]! / segments));
-  const top = Math.max(...scores);
-  const weights = scores.map((s) => Math.exp((s - top) * 12));
-  const sum = weights.reduce((a, b) => a + b, 0);
-  const candidates = Array.from(weights, (w, k) => ({ key: keyAt(k), weight: w / sum }))
-    .sort((a, b) => b.weight - a.weight);
-  const [first, second] = candidates;
-  const clarity = Math.max(0, Math.min(1, (top - 0.3) / 0.6));
-  const confidence = Math.min(0.99, (first!.weight / (first!.weight + second!.weight)) * (0.6 + 0.4 * clarity));
-  return { key: first!.key, confidence, tuningCents, candidates: candidates.slice(0, 5), overTime };
+  if (overTime.every((k) => k === null)) return { key: null, confidence: 0, tuningCents, candidates: [], overTime };
+  const probabilities = keyProbabilities(pitchKnown(chroma, 0, frameCount, bars));
+  const candidates = Array.from(probabilities, (weight, i) => ({ key: keyAt(i), weight })).sort((a, b) => b.weight - a.weight);
+  return { key: candidates[0]!.key, confidence: candidates[0]!.weight, tuningCents, candidates: candidates.slice(0, 5), overTime };
 }

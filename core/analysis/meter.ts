@@ -62,8 +62,8 @@ function harmonicChange(times: Float64Array, beat: number, chroma: Chroma): Floa
   });
 }
 
-/** How far the onset density of the four beats after a time differs from that of the four before. */
-function densityChange(times: Float64Array, beat: number, { bands, frameRate }: Onsets): Float64Array {
+/** How far, at each time, the onset density of the four beats after differs from that of the four before. */
+export function densityChange(times: Float64Array, beat: number, { bands, frameRate }: Onsets): Float64Array {
   const length = bands[0]!.length;
   const sums = new Float64Array(length + 1);
   for (let i = 0; i < length; i++) {
