@@ -1,11 +1,17 @@
-/** Loudness against ffmpeg's ebur128 filter on every demo file. */
+/** Loudness: the EBU's test signals, and agreement with ffmpeg's ebur128 filter on every demo and benchmark file. */
 import { spawnSync } from 'node:child_process';
 import { pathToFileURL } from 'node:url';
 import { createAnalysisPool } from '../server/media/analysisPool.ts';
+import { EBU_CASES } from './ebu.ts';
+import { makePieces } from './pieces/make.ts';
 import { percentile, table } from './table.ts';
 import { loadTruth } from './truth.ts';
 
-const truths = loadTruth(process.argv[2]!);
+const signed = (v: number): string => `${v < 0 ? '−' : ''}${Math.abs(v).toFixed(2)}`;
+const cases = EBU_CASES.map((c) => ({ ...c, got: c.measure() }));
+table(['EBU Tech', 'case', 'what', 'expected', 'measured', 'tolerance', 'inside'], cases.map((c) => [c.standard, c.number, c.what, signed(c.expected), signed(c.got), `−${c.below} +${c.above}`, c.got >= c.expected - c.below && c.got <= c.expected + c.above ? 'yes' : 'NO']));
+
+const truths = [...loadTruth(process.argv[2]!), ...(await makePieces(process.env.BENCH_CACHE!))];
 const pool = createAnalysisPool(pathToFileURL(process.env.BENCH_THREAD!));
 const differences = { integrated: [] as number[], range: [] as number[], peak: [] as number[] };
 for (const t of truths) {

@@ -62,3 +62,22 @@ export function changeTempo(piece: Piece, at: number, ratio: number): void {
 export function modulate(piece: Piece, at: number, semitones: number): void {
   for (const note of piece.notes) if (note.time >= at) note.midi += semitones;
 }
+
+/** Leaves drum strokes out and puts others a sixteenth beside: no two bars are the same. */
+export function scatterDrums(piece: Piece, share: number, sixteenth: number, random: Random): void {
+  piece.hits = piece.hits.flatMap((hit) => {
+    if (random() < share) return [];
+    return random() < share / 2 ? [hit, { ...hit, time: Math.max(0, hit.time + (random() < 0.5 ? -sixteenth : sixteenth)), gain: hit.gain * 0.6 }] : [hit];
+  });
+}
+
+/** Fades out over `seconds` up to `end` and stops there. */
+export function fadeOut({ left, right }: Stereo, end: number, seconds: number): Stereo {
+  const last = Math.min(left.length, Math.round(end * RATE)), length = Math.round(seconds * RATE);
+  for (let i = Math.max(0, last - length); i < last; i++) {
+    const gain = ((last - i) / length) ** 1.5;
+    left[i]! *= gain;
+    right[i]! *= gain;
+  }
+  return { left: left.slice(0, last), right: right.slice(0, last) };
+}

@@ -27,6 +27,10 @@ export interface PiecePlan {
   /** Played faster or slower, pitch and all. */
   speed: number;
   effect: Effect | null;
+  /** Share of drum strokes left out, and half as many put in beside. */
+  scatter: number;
+  /** Fades out before the end, so that no last chord says where home is. */
+  fades: boolean;
   encoding: Encoding;
   seed: number;
   /** Never looked at while tuning. */
@@ -41,6 +45,8 @@ export const HARMONIES: Record<'major' | 'minor', Record<string, Harmony>> = {
     'two chords': { chords: [[0, 3], [0, 3], [10, 4], [10, 4]], scale: [0, 2, 3, 5, 7, 8, 10] },
     'cadence': { chords: [[0, 3], [5, 3], [7, 4], [0, 3]], scale: [0, 2, 3, 5, 7, 8, 11] },
     'borrowed': { chords: [[0, 3], [3, 4], [10, 4], [5, 4]], scale: [0, 2, 3, 5, 7, 8, 10] },
+    'begins on the sixth': { chords: [[8, 4], [3, 4], [10, 4], [0, 3]], scale: [0, 2, 3, 5, 7, 8, 10] },
+    'begins on the fourth': { chords: [[5, 3], [8, 4], [0, 3], [10, 4]], scale: [0, 2, 3, 5, 7, 8, 10] },
     'ends on the fifth': { chords: [[8, 4], [10, 4], [0, 3], [7, 3]], scale: [0, 2, 3, 5, 7, 8, 10] },
   },
   major: {
@@ -49,6 +55,8 @@ export const HARMONIES: Record<'major' | 'minor', Record<string, Harmony>> = {
     'turnaround': { chords: [[2, 3], [7, 4], [0, 4], [0, 4]], scale: [0, 2, 4, 5, 7, 9, 11] },
     'borrowed': { chords: [[0, 4], [5, 4], [5, 3], [0, 4]], scale: [0, 2, 4, 5, 7, 9, 11] },
     'cadence': { chords: [[0, 4], [5, 4], [7, 4], [0, 4]], scale: [0, 2, 4, 5, 7, 9, 11] },
+    'begins on the fourth': { chords: [[5, 4], [7, 4], [0, 4], [9, 3]], scale: [0, 2, 4, 5, 7, 9, 11] },
+    'begins on the sixth': { chords: [[9, 3], [5, 4], [0, 4], [7, 4]], scale: [0, 2, 4, 5, 7, 9, 11] },
     'circle': { chords: [[0, 4], [9, 3], [2, 3], [7, 4]], scale: [0, 2, 4, 5, 7, 9, 11] },
   },
 };
@@ -90,6 +98,7 @@ function build(): PiecePlan[] {
         tuningCents: random() < 0.3 ? Math.round((random() - 0.5) * 96) : 0,
         speed: random() < 0.12 ? 1 + (random() - 0.5) * 0.08 : 1,
         effect: random() < 0.3 ? pick(random, ['record', 'limited', 'clipped', 'quiet'] as const) : null,
+        scatter: random() < 0.6 ? 0.14 * random() : 0, fades: random() < 0.55,
         encoding: pick(random, ['mp3', 'mp3-128', 'm4a', 'ogg', 'flac', 'flac'] as const),
         seed: 1000 + n * 17,
         heldBack: n % 3 === 2,

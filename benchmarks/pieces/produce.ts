@@ -8,7 +8,7 @@ import { seeded } from '../../demo/synth/random.ts';
 import { render, type Stereo } from '../../demo/synth/render.ts';
 import type { Style } from '../../demo/synth/styles.ts';
 import { keyOf } from '@early-set/core/fields/keys';
-import { applyEffect, changeTempo, modulate } from './effects.ts';
+import { applyEffect, changeTempo, fadeOut, modulate, scatterDrums } from './effects.ts';
 import { toMidi } from './midi.ts';
 import { BENCH_PLAN, HARMONIES, type PiecePlan } from './plan.ts';
 import { BEATLESS, BENCH_STYLES, DANCE } from './styles.ts';
@@ -42,7 +42,10 @@ export default async function produce({ index, folder, soundFont }: MakePiece): 
   const piece = compose({ style, bpm: plan.bpm, tonic: plan.tonic, mode: plan.mode, seconds: plan.seconds, leadIn: plan.leadIn, form: plan.form, ...(plan.harmony ? { harmony: HARMONIES[plan.mode][plan.harmony]! } : {}) }, random);
   if (plan.lift) modulate(piece, piece.beats[Math.floor(piece.beats.length * 0.75 / 16) * 16] ?? Infinity, plan.lift);
   if (plan.tempoChange) changeTempo(piece, piece.beats[Math.floor(piece.beats.length / 2 / style.beatsPerBar) * style.beatsPerBar]!, plan.tempoChange);
-  const sound = plan.source === 'synthesiser' ? render(piece, style, -9 - 6 * random(), seeded(plan.seed ^ 0x5eed)) : playFont(piece, plan, style, folder, soundFont);
+  if (plan.scatter) scatterDrums(piece, plan.scatter, 15 / plan.bpm, random);
+  const whole = plan.source === 'synthesiser' ? render(piece, style, -9 - 6 * random(), seeded(plan.seed ^ 0x5eed)) : playFont(piece, plan, style, folder, soundFont);
+  const end = plan.fades ? piece.beats.at(-2 * style.beatsPerBar - 2)! : Infinity;
+  const sound = plan.fades ? fadeOut(whole, end, 6) : whole;
   if (plan.effect) applyEffect(sound, plan.effect, seeded(plan.seed ^ 0xeff));
   const ending = plan.encoding.startsWith('mp3') ? 'mp3' : plan.encoding;
   const file = join(folder, `${plan.name}.${ending}`);
@@ -52,9 +55,9 @@ export default async function produce({ index, folder, soundFont }: MakePiece): 
     bpm: BEATLESS.has(plan.style) ? null : plan.bpm * plan.speed,
     steady: style.drift === 0 && plan.tempoChange === null,
     beatsPerBar: style.beatsPerBar,
-    beats: piece.beats.map((b) => b / plan.speed),
+    beats: piece.beats.filter((b) => b < end - 2).map((b) => b / plan.speed),
     ...keyTruth(plan),
-    changes: [plan.form === 'late drums' ? 'late drums' : '', plan.tempoChange ? 'tempo change' : '', plan.lift ? 'modulates' : '', plan.harmony ?? '', plan.effect ?? '', plan.speed === 1 ? '' : 'other speed', plan.encoding].filter(Boolean),
+    changes: [plan.form === 'late drums' ? 'late drums' : '', plan.tempoChange ? 'tempo change' : '', plan.lift ? 'modulates' : '', plan.harmony ?? '', plan.fades ? 'fades' : '', plan.scatter > 0.05 ? 'uneven drums' : '', plan.effect ?? '', plan.speed === 1 ? '' : 'other speed', plan.encoding].filter(Boolean),
   };
 }
 

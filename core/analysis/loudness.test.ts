@@ -54,6 +54,12 @@ describe('loudness range, EBU Tech 3342', () => {
   });
 });
 
+test.each(Array.from({ length: 5 }, (_, i) => i * 0.07))('cases 10 and 13: the maxima do not depend on %d s of silence before', (silence) => {
+  const before = { seconds: silence + 0.001, dbfs: -300 };
+  expect(Math.abs(measure([before, { seconds: 3, dbfs: -23 }, { seconds: 1, dbfs: -300 }]).maxShortTermLufs! + 23)).toBeLessThan(0.1);
+  expect(Math.abs(measure([before, { seconds: 0.4, dbfs: -23 }, { seconds: 1, dbfs: -300 }]).maxMomentaryLufs! + 23)).toBeLessThan(0.1);
+});
+
 test('silence has no loudness, and short sounds have none either', () => {
   expect(measure([{ seconds: 5, dbfs: -300 }]).integratedLufs).toBeNull();
   expect(measure([{ seconds: 0.3, dbfs: -20 }]).integratedLufs).toBeNull();

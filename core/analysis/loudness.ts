@@ -63,11 +63,14 @@ const fromLufs = (lufs: number): number => 10 ** ((lufs + 0.691) / 10);
 export function createLoudnessMeter(sampleRate: number, channelCount: number): LoudnessMeter {
   const [shelf, highPass] = kWeighting(sampleRate);
   const weights = channelWeights(channelCount);
-  const stepFrames = Math.round(sampleRate / 10);
+  const stepFrames = Math.max(1, Math.round(sampleRate / (10 * FINE_STEPS)));
   const state = Array.from({ length: channelCount }, () => new Float64Array(4));
   const powers = growing(); // mean weighted power of each 100 ms
+  const momentary = slidingMaximum(4 * FINE_STEPS), shortTerm = slidingMaximum(30 * FINE_STEPS);
   let inStep = 0;
   let sum = 0;
+  let fine = 0;
+  let coarse = 0;
 
   const filterChannel = (x: Float32Array, from: number, to: number, s: Float64Array): number => {
     const { b0, b1, b2, a1, a2 } = shelf;
@@ -101,13 +104,37 @@ export function createLoudnessMeter(sampleRate: number, channelCount: number): L
         inStep += to - at;
         at = to;
         if (inStep === stepFrames) {
-          powers.push(sum / stepFrames);
+          const power = sum / stepFrames;
+          momentary.push(power);
+          shortTerm.push(power);
+          coarse += power;
+          if (++fine === FINE_STEPS) { powers.push(coarse / FINE_STEPS); coarse = 0; fine = 0; }
           sum = 0;
           inStep = 0;
         }
       }
     },
-    finish: () => summarise(powers.view()),
+    finish: () => summarise(powers.view(), momentary.maximum(), shortTerm.maximum()),
+  };
+}
+
+/** Steps in 100 ms at which the maxima are looked for, so that they do not depend on where in the file a sound begins. */
+const FINE_STEPS = 10;
+
+/** The largest mean of `width` values in a row. */
+function slidingMaximum(width: number): { push(value: number): void; maximum(): number } {
+  const ring = new Float64Array(width);
+  let count = 0, sum = 0, top = 0;
+  return {
+    push(value) {
+      const at = count % width;
+      sum += value - ring[at]!;
+      ring[at] = value;
+      // Rounding adds up: begin anew once a round.
+      if (at === width - 1) sum = ring.reduce((a, b) => a + b, 0);
+      if (++count >= width && sum > top) top = sum;
+    },
+    maximum: () => top / width,
   };
 }
 
@@ -128,7 +155,7 @@ function gatedMean(blocks: Float64Array, threshold: number): { mean: number; kep
   return { kept, mean: kept.length ? kept.reduce((a, b) => a + b, 0) / kept.length : 0 };
 }
 
-function summarise(powers: Float32Array): Loudness {
+function summarise(powers: Float32Array, loudestMomentary: number, loudestShortTerm: number): Loudness {
   const momentary = windowMeans(powers, 4);
   const shortTerm = windowMeans(powers, 30);
   const absolute = fromLufs(-70);
@@ -143,15 +170,12 @@ function summarise(powers: Float32Array): Loudness {
 
   const curve: number[] = [];
   for (let i = 0; i < shortTerm.length; i += 10) curve.push(round(Math.max(-120, toLufs(shortTerm[i]!)), 1));
-  const loudest = (means: Float64Array): number | null => {
-    const top = toLufs(means.reduce((a, b) => Math.max(a, b), 0));
-    return Number.isFinite(top) ? top : null;
-  };
+  const level = (power: number): number | null => (power > 0 ? toLufs(power) : null);
   return {
     integratedLufs: integrated,
     rangeLu: integrated === null ? null : (range ?? 0),
-    maxMomentaryLufs: loudest(momentary),
-    maxShortTermLufs: loudest(shortTerm),
+    maxMomentaryLufs: level(loudestMomentary),
+    maxShortTermLufs: level(loudestShortTerm),
     shortTermCurve: curve,
   };
 }
