@@ -1,5 +1,6 @@
 /** `npm run bench:NAME`: prints accuracy or speed as a table. Uses data of its own. */
-import { existsSync, mkdirSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { buildServer, bundle } from './lib/build.mjs';
@@ -8,6 +9,13 @@ import { main, ROOT, run, say, SetupError } from './lib/run.mjs';
 import { setup } from './lib/setup.mjs';
 
 const name = process.argv[2] ?? '';
+
+/** Changes with whatever makes the benchmark's sound, so that it is made anew just then. */
+function soundVersion() {
+  const hash = createHash('sha256');
+  for (const folder of ['benchmarks/pieces', 'demo/synth']) for (const name of readdirSync(join(ROOT, folder)).sort()) hash.update(readFileSync(join(ROOT, folder, name)));
+  return hash.update(readFileSync(join(ROOT, 'demo/encode.ts'))).digest('hex');
+}
 
 main(async () => {
   if (!existsSync(join(ROOT, 'benchmarks', `${name}.ts`))) throw new SetupError(`There is no benchmark ${name}`);
@@ -23,7 +31,7 @@ main(async () => {
   }
   const database = ['sheet', 'intake'].includes(name) ? await startPostgres(data, { fsync: false }) : null;
   try {
-    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'), BENCH_FEATURES: join(ROOT, 'dist/bench/featureThread.mjs'), BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs') } });
+    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'), BENCH_SOUND_VERSION: soundVersion(), BENCH_FEATURES: join(ROOT, 'dist/bench/featureThread.mjs'), BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs') } });
   } finally {
     database?.stop();
   }

@@ -44,12 +44,8 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
   let filled = size / 2;
   let seen = 0;
 
-  const order = new Float32Array(MEDIAN_FRAMES);
   const takeFrame = (): void => {
-    for (let k = 0; k < width; k++) {
-      for (let h = 0; h < MEDIAN_FRAMES; h++) order[h] = history[h]![k]!;
-      smooth[k] = middleOf5(order);
-    }
+    medians(history, smooth);
     const all = new Float32Array(FINE_BINS);
     const low = new Float32Array(FINE_BINS);
     let top = 0;
@@ -111,15 +107,23 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
   };
 }
 
-/** The middle of five values, by partial insertion sort in place. */
-function middleOf5(v: Float32Array): number {
-  for (let i = 1; i < 5; i++) {
-    const x = v[i]!;
-    let j = i - 1;
-    while (j >= 0 && v[j]! > x) { v[j + 1] = v[j]!; j--; }
-    v[j + 1] = x;
+/** The median over the five rows, column by column (a network of seven comparisons; Paeth, Graphics Gems, 1990). */
+function medians([r0, r1, r2, r3, r4]: Float32Array[], out: Float32Array): void {
+  const first = r0!, second = r1!, third = r2!, fourth = r3!, fifth = r4!;
+  for (let k = 0; k < out.length; k++) {
+    let a = first[k]!, b = second[k]!, c = third[k]!, d = fourth[k]!;
+    const e = fifth[k]!;
+    let t: number;
+    if (a > b) { t = a; a = b; b = t; }
+    if (c > d) { t = c; c = d; d = t; }
+    // The smaller of the two smallest and the larger of the two largest cannot be the median.
+    if (a > c) { t = b; b = d; d = t; c = a; }
+    a = e;
+    if (a > b) { t = a; a = b; b = t; }
+    // Now a ≤ b and c ≤ d, and one of the four below the median has gone.
+    if (a > c) { t = b; b = d; d = t; t = a; a = c; c = t; }
+    out[k] = b < c ? b : c;
   }
-  return v[2]!;
 }
 
 function spread(profile: Float32Array, semitones: number, weight: number): void {

@@ -47,19 +47,32 @@ function strengthAround(band: Float32Array, centre: number, slot: number): numbe
 
 /** How far the pitch classes of the beat after a time differ from those of the beat before it. */
 function harmonicChange(times: Float64Array, beat: number, chroma: Chroma): Float64Array {
-  const profile = (from: number, to: number): Float64Array => {
-    const first = Math.max(0, Math.min(chroma.frameCount - 1, Math.round(from * chroma.frameRate)));
-    const count = Math.max(1, Math.min(chroma.frameCount - first, Math.round((to - from) * chroma.frameRate)));
-    const all = foldChroma(chroma.frames, first, count, chroma.tuningCents), bass = foldChroma(chroma.bass, first, count, chroma.tuningCents);
-    return all.map((v, i) => (v + bass[i]!) / count);
+  const { frameCount, frameRate } = chroma;
+  if (frameCount < 3) return new Float64Array(times.length);
+  const sums = runningSums(chroma);
+  const before = new Float64Array(12), after = new Float64Array(12);
+  const profile = (from: number, to: number, into: Float64Array): void => {
+    const first = Math.max(0, Math.min(frameCount - 1, Math.round(from * frameRate)));
+    const count = Math.max(1, Math.min(frameCount - first, Math.round((to - from) * frameRate)));
+    for (let i = 0; i < 12; i++) into[i] = (sums[(first + count) * 12 + i]! - sums[first * 12 + i]!) / count;
   };
   return times.map((t) => {
-    if (chroma.frameCount < 3) return 0;
-    const before = profile(t - beat * 1.5, t - beat * 0.2), after = profile(t + beat * 0.2, t + beat * 1.5);
+    profile(t - beat * 1.5, t - beat * 0.2, before);
+    profile(t + beat * 0.2, t + beat * 1.5, after);
     let sum = 0;
     for (let i = 0; i < 12; i++) sum += Math.abs(before[i]! - after[i]!);
     return sum;
   });
+}
+
+/** Sums of the folded profiles, bass added, of all frames before each; 12 values a frame. */
+function runningSums(chroma: Chroma): Float64Array {
+  const sums = new Float64Array((chroma.frameCount + 1) * 12);
+  for (let f = 0; f < chroma.frameCount; f++) {
+    const all = foldChroma(chroma.frames, f, 1, chroma.tuningCents), bass = foldChroma(chroma.bass, f, 1, chroma.tuningCents);
+    for (let i = 0; i < 12; i++) sums[(f + 1) * 12 + i] = sums[f * 12 + i]! + all[i]! + bass[i]!;
+  }
+  return sums;
 }
 
 /** How far, at each time, the onset density of the four beats after differs from that of the four before. */

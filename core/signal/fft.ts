@@ -9,16 +9,54 @@ export interface RealFft {
   transform(input: ArrayLike<number>, offset?: number, window?: ArrayLike<number>): void;
 }
 
+/** A faster transform, brought in from outside (WebAssembly): writes re 0, re size/2, re 1, im 1, re 2, im 2 … for real input. */
+export interface FastTransform { readonly input: Float32Array; readonly output: Float32Array; run(): void }
+
+let fastTransform: ((size: number) => FastTransform) | null = null;
+const fastPlans = new Map<number, FastTransform>();
+
+/** From now on, plans of at least FAST_FROM samples use this transform. It is asked once for each size. */
+export function useTransform(make: (size: number) => FastTransform): void {
+  fastTransform = make;
+  fastPlans.clear();
+}
+
+const FAST_FROM = 64;
+
 /**
- * Plans a real FFT of `size` samples (a power of two, 4 or more): a complex transform of half the
- * size over interleaved even and odd samples, then the split into the spectrum of the real signal
- * (Press et al., Numerical Recipes, 12.3). The complex transform is Stockham's self-sorting one in
- * radix 4, with one pass of radix 2 where the size asks for it (Van Loan, Computational Frameworks
- * for the Fast Fourier Transform, 1992, 1.7 and 2.4). No allocation per call.
+ * Plans a real FFT of `size` samples (a power of two, 4 or more).
  * @throws RangeError when the size is not a power of two of at least 4.
  */
 export function planRealFft(size: number): RealFft {
   if (size < 4 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two, not ${size}`);
+  if (!fastTransform || size < FAST_FROM) return planOwn(size);
+  const fast = fastPlans.get(size) ?? fastTransform(size);
+  fastPlans.set(size, fast);
+  return planFast(size, fast);
+}
+
+function planFast(size: number, { input: into, output: from, run }: FastTransform): RealFft {
+  const half = size >> 1;
+  const re = new Float64Array(half + 1), im = new Float64Array(half + 1);
+  const transform = (input: ArrayLike<number>, offset = 0, window?: ArrayLike<number>): void => {
+    if (window) for (let i = 0, at = offset; i < size; i++, at++) into[i] = input[at]! * window[i]!;
+    else for (let i = 0, at = offset; i < size; i++, at++) into[i] = input[at]!;
+    run();
+    re[0] = from[0]!;
+    re[half] = from[1]!;
+    for (let k = 1, at = 2; k < half; k++, at += 2) { re[k] = from[at]!; im[k] = from[at + 1]!; }
+  };
+  return { size, re, im, transform };
+}
+
+/**
+ * Our own transform, for where nothing faster has been brought in: a complex transform of half the
+ * size over interleaved even and odd samples, then the split into the spectrum of the real signal
+ * (Press et al., Numerical Recipes, 12.3). The complex transform is Stockham's self-sorting one in
+ * radix 4, with one pass of radix 2 where the size asks for it (Van Loan, Computational Frameworks
+ * for the Fast Fourier Transform, 1992, 1.7 and 2.4). No allocation per call.
+ */
+function planOwn(size: number): RealFft {
   const half = size >> 1;
   const re = new Float64Array(half + 1), im = new Float64Array(half + 1);
   const otherRe = new Float64Array(half + 1), otherIm = new Float64Array(half + 1);
@@ -132,6 +170,15 @@ function splitReal(re: Float64Array, im: Float64Array, half: number, cos: Float6
   }
 }
 
+const plans = new Map<number, RealFft>();
+
+/** A plan for use within one call, in full precision; its buffers are overwritten by the next. */
+function sharedPlan(size: number): RealFft {
+  const plan = plans.get(size) ?? planOwn(size);
+  plans.set(size, plan);
+  return plan;
+}
+
 /**
  * Autocorrelation of `signal` for lags 0 … maxLag (not normalised), through the power spectrum.
  * @returns Float64Array of length maxLag + 1.
@@ -142,7 +189,7 @@ export function autocorrelation(signal: ArrayLike<number>, maxLag: number): Floa
   while (size < n + maxLag + 1) size <<= 1;
   const padded = new Float64Array(size);
   for (let i = 0; i < n; i++) padded[i] = signal[i]!;
-  const fft = planRealFft(size);
+  const fft = sharedPlan(size);
   fft.transform(padded);
   // The power spectrum is real and even, so a second forward transform inverts it up to 1/size.
   const power = new Float64Array(size);
