@@ -81,6 +81,8 @@ export const FIELDS: readonly Field[] = [
   field('measured', 'loudnessRangeLu', 'Range', 'number', { width: 62, limits: { decimals: 1 } }),
   field('measured', 'tempoConfidence', 'Tempo sure', 'number', { width: 82, limits: { decimals: 2 } }),
   field('measured', 'keyConfidence', 'Key sure', 'number', { width: 72, limits: { decimals: 2 } }),
+  field('measured', 'gridStartSeconds', 'First bar at', 'number', { width: 82, editable: true, limits: { min: 0, max: 86_400, decimals: 3 } }),
+  field('measured', 'beatsPerBar', 'Beats a bar', 'integer', { width: 82, editable: true, limits: { min: 2, max: 12 } }),
   field('measured', 'tempoSteady', 'Steady', 'flag', { width: 60 }),
 
   field('own', 'rating', 'Stars', 'integer', { width: 78, limits: { min: 0, max: 5 } }),

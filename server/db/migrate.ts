@@ -3,8 +3,9 @@ import { SequelizeStorage, Umzug } from 'umzug';
 import type { Database } from './database.ts';
 import type { Migration } from './migration.ts';
 import { first } from './migrations/001-first.ts';
+import { gridFields } from './migrations/002-grid-fields.ts';
 
-const MIGRATIONS: Migration[] = [first];
+const MIGRATIONS: Migration[] = [first, gridFields];
 
 /** Makes the steps that have not been made; each in one transaction. */
 export async function migrate(database: Database): Promise<void> {

@@ -3,6 +3,7 @@ import type { Origins } from '@early-set/core/api/types';
 import type { Task } from 'graphile-worker';
 import type { AnalysisResult } from '@early-set/core/analysis/engine';
 import { merge } from '@early-set/core/fields/merge';
+import { FIELDS } from '@early-set/core/fields/table';
 import type { FieldValue, TrackValues } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
@@ -130,6 +131,9 @@ export function analysisTask(database: Database, pool: AnalysisPool): { task: Ta
 /** Why work in hand was broken off: the process stops, so the job is kept. */
 const STOPPING = new Error('stopping');
 
+/** What is held of the fields that people may have set. */
+const MEASURED_SELECT = FIELDS.filter((f) => f.kind === 'measured').map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
+
 /** The fields that an analysis fills. */
 function measuredValues({ tempo, key, loudness, energy }: AnalysisResult): Record<string, FieldValue> {
   const rounded = (value: number | null, digits: number): number | null => (value === null ? null : Number(value.toFixed(digits)));
@@ -137,6 +141,8 @@ function measuredValues({ tempo, key, loudness, energy }: AnalysisResult): Recor
     bpm: rounded(tempo.bpm, 2),
     tempoConfidence: tempo.bpm === null ? null : rounded(tempo.confidence, 3),
     tempoSteady: tempo.bpm === null ? null : tempo.steady,
+    gridStartSeconds: rounded(tempo.firstDownbeatSeconds, 3),
+    beatsPerBar: tempo.bpm === null ? null : tempo.beatsPerBar,
     key: key.key,
     keyConfidence: key.key === null ? null : rounded(key.confidence, 3),
     energy: energy.energy,
@@ -158,7 +164,7 @@ async function storeAnswer(database: Database, trackId: number, answer: ThreadAn
     const { waveform, ...rest } = result;
     const measured = measuredValues(result);
     const [row] = await database.rows<{ origins: Origins | null } & TrackValues>(
-      `SELECT o.origins, ${SEARCHED_SELECT}, t.bpm, t.key, t.energy, t.lufs FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1 FOR UPDATE OF t`, [trackId], t);
+      `SELECT o.origins, ${SEARCHED_SELECT}, ${MEASURED_SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1 FOR UPDATE OF t`, [trackId], t);
     if (!row) return;
     const { origins, ...values } = row;
     const at = new Date().toISOString();
