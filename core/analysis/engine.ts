@@ -106,7 +106,7 @@ const MIN_PULSE = 0.04;
 const toDecibels = (amplitude: number): number | null => (amplitude > 0 ? 20 * Math.log10(amplitude) : null);
 
 /** All beat times of a result in seconds, up to its duration. */
-export function beatsOf(result: AnalysisResult): number[] {
+export function beatsOf(result: Pick<AnalysisResult, 'tempo' | 'durationSeconds'>): number[] {
   const { tempo, durationSeconds } = result;
   if (tempo.driftingBeats) return tempo.driftingBeats;
   if (tempo.bpm === null || tempo.firstBeatSeconds === null) return [];

@@ -37,7 +37,7 @@ export function gridOf(result: Pick<AnalysisResult, 'tempo' | 'durationSeconds'>
   const start = first ?? 0;
   if (measured !== null && measuredFirst !== null && ratio !== undefined && ratio !== null && (tempo.driftingBeats || ratio === 1)) {
     const shift = start - measuredFirst;
-    const beats = beatsOf(result as AnalysisResult);
+    const beats = beatsOf(result);
     return { beats: atRatio(beats, measuredFirst, ratio).map((t) => t + shift).filter((t) => t >= 0 && t < durationSeconds), firstDownbeatSeconds: start, beatsPerBar, byHand };
   }
   return { beats: steady(start, bpm, durationSeconds), firstDownbeatSeconds: start, beatsPerBar, byHand };
@@ -51,7 +51,7 @@ function atRatio(beats: number[], anchor: number, ratio: number): number[] {
   const out: number[] = [];
   for (let k = Math.ceil(-from * ratio); ; k++) {
     const at = from + k / ratio, low = Math.floor(at + 1e-9);
-    if (low >= beats.length - 1 + 1e-9) {
+    if (low >= beats.length - 1) {
       if (Math.abs(at - (beats.length - 1)) < 1e-6) out.push(beats.at(-1)!);
       return out;
     }

@@ -1,8 +1,8 @@
 /**
- * Key from pitch-class profiles: of the whole track, of its bass, of the bars at which phrases begin, of its
- * first and of its last seconds. What each says for a tonic and a mode is weighed by profiles fitted on the
+ * Key from pitch-class profiles: of the whole track, of its bass, of the bars at which phrases begin, and of
+ * its first seconds. What each says for a tonic and a mode is weighed by profiles fitted on the
  * benchmark's pieces (`npm run bench:fit`), in the manner of Krumhansl's key profiles (1990) but learnt from
- * music with known keys. Phrase beginnings and ends tell a minor key from its relative major.
+ * music with known keys. Beginnings tell a minor key from its relative major.
  */
 import { keyOf, type MusicalKey } from '../fields/keys.ts';
 import { FINE_BINS, foldChroma, type Chroma } from './chroma.ts';
@@ -26,11 +26,11 @@ export const SEGMENT_SECONDS = 8;
 /** Where bars begin, and how much the density of onsets changes there. */
 export interface Bars { times: ArrayLike<number>; change: ArrayLike<number> }
 
-/** Seconds at either end of the pitched part that are looked at on their own. */
-const END_SECONDS = 3.5;
+/** Seconds at the start of the pitched part that are looked at on their own. */
+const START_SECONDS = 3.5;
 const BARS_A_PHRASE = 4;
-/** Six profiles of twelve pitch classes: all, bass, phrase beginnings, their bass, the start, the end. */
-const PROFILES = 6;
+/** Four profiles of twelve pitch classes: all, bass, phrase beginnings, the start. */
+const PROFILES = 4;
 
 const sumOf = (v: ArrayLike<number>): number => { let sum = 0; for (let i = 0; i < v.length; i++) sum += v[i]!; return sum; };
 
@@ -46,7 +46,7 @@ const both = (chroma: Chroma, first: number, count: number): [Float64Array, Floa
 
 /**
  * What is known of the pitch classes of frames first … last: PROFILES times 12 numbers, C first.
- * @param bars null leaves out phrases and ends, as for a short segment
+ * @param bars null leaves out beginnings, as for a short segment
  */
 export function pitchKnown(chroma: Chroma, first: number, last: number, bars: Bars | null): Float64Array {
   const out = new Float64Array(PROFILES * 12);
@@ -54,21 +54,17 @@ export function pitchKnown(chroma: Chroma, first: number, last: number, bars: Ba
   out.set(standardised(all), 0);
   out.set(standardised(bass), 12);
   if (!bars) return out;
-  const phrase = phraseBeginnings(chroma, first, last, bars);
-  out.set(standardised(phrase[0]), 24);
-  out.set(standardised(phrase[1]), 36);
-  const ends = endProfiles(chroma, first, last);
-  out.set(standardised(ends[0]), 48);
-  out.set(standardised(ends[1]), 60);
+  out.set(standardised(phraseBeginnings(chroma, first, last, bars)), 24);
+  out.set(standardised(startProfile(chroma, first, last)), 36);
   return out;
 }
 
-/** The profiles of the bars at which phrases of four begin: those where the density changes most. */
-function phraseBeginnings(chroma: Chroma, first: number, last: number, bars: Bars): [Float64Array, Float64Array] {
-  const c = new Float64Array(12), b = new Float64Array(12);
+/** The profile of the bars at which phrases of four begin: those where the density changes most. */
+function phraseBeginnings(chroma: Chroma, first: number, last: number, bars: Bars): Float64Array {
+  const sum = new Float64Array(12);
   const starts: number[] = [];
   for (let i = 0; i + 1 < bars.times.length; i++) if (bars.times[i]! * chroma.frameRate >= first && bars.times[i + 1]! * chroma.frameRate <= last) starts.push(i);
-  if (starts.length < 2 * BARS_A_PHRASE) return [c, b];
+  if (starts.length < 2 * BARS_A_PHRASE) return sum;
   const changes = new Float64Array(BARS_A_PHRASE);
   for (const i of starts) changes[i % BARS_A_PHRASE]! += bars.change[i]!;
   const phase = changes.indexOf(Math.max(...changes));
@@ -76,24 +72,19 @@ function phraseBeginnings(chroma: Chroma, first: number, last: number, bars: Bar
     if (i % BARS_A_PHRASE !== phase) continue;
     const from = Math.round(bars.times[i]! * chroma.frameRate);
     const count = Math.max(1, Math.round((bars.times[i + 1]! - bars.times[i]!) * chroma.frameRate * 0.9));
-    const [x, y] = both(chroma, from, Math.max(0, Math.min(count, chroma.frameCount - from)));
-    for (let k = 0; k < 12; k++) { c[k]! += x[k]!; b[k]! += y[k]!; }
+    const bar = foldChroma(chroma.frames, from, Math.max(0, Math.min(count, chroma.frameCount - from)), chroma.tuningCents);
+    for (let k = 0; k < 12; k++) sum[k]! += bar[k]!;
   }
-  return [c, b];
+  return sum;
 }
 
-/** The profiles of the first and last seconds in which anything is pitched, bass added. */
-function endProfiles(chroma: Chroma, first: number, last: number): [Float64Array, Float64Array] {
-  const count = Math.round(END_SECONDS * chroma.frameRate);
-  const pitched = (f: number): boolean => sumOf(chroma.frames.subarray(f * FINE_BINS, (f + 1) * FINE_BINS)) >= 0.5;
-  let from = first, to = last - 1;
-  while (from < last - count && !pitched(from)) from++;
-  while (to > first + count && !pitched(to)) to--;
-  const added = (f: number): Float64Array => {
-    const [x, y] = both(chroma, f, Math.min(count, chroma.frameCount - f));
-    return x.map((v, i) => v + y[i]!);
-  };
-  return [added(from), added(Math.max(first, to - count))];
+/** The profile of the first seconds in which anything is pitched, bass added. */
+function startProfile(chroma: Chroma, first: number, last: number): Float64Array {
+  const count = Math.round(START_SECONDS * chroma.frameRate);
+  let from = first;
+  while (from < last - count && sumOf(chroma.frames.subarray(from * FINE_BINS, (from + 1) * FINE_BINS)) < 0.5) from++;
+  const [all, bass] = both(chroma, from, Math.min(count, chroma.frameCount - from));
+  return all.map((v, i) => v + bass[i]!);
 }
 
 /** The profiles as seen from a tonic. */

@@ -1,8 +1,7 @@
-/** What was measured: waveform with grid, loudness over time, candidates for tempo and key. */
+/** What was measured: waveform with grid, loudness over time, tempo, grid and key with what can be set right. */
 import { lazy, Suspense } from 'react';
 import type { TrackDetails } from '@early-set/core/api/types';
-import { beatsOf, type AnalysisResult } from '@early-set/core/analysis/engine';
-import { shortKey } from '@early-set/core/fields/keys';
+import { gridOf } from '@early-set/core/analysis/gridOf';
 import { audition, seek, usePlayer } from '../../audition/player.ts';
 import { Waveform } from '../../audition/Waveform.tsx';
 import { perform } from '../../data/actions.ts';
@@ -10,6 +9,7 @@ import { post } from '../../data/api.ts';
 import { useWaveform } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { day, figure } from '../../ui/format.ts';
+import { KeyByHand, TempoByHand } from './Corrections.tsx';
 
 const LoudnessChart = lazy(() => import('./LoudnessChart.tsx'));
 
@@ -27,13 +27,13 @@ export function Sound({ track }: { track: TrackDetails }) {
     );
   }
   const { result } = track.analysis;
-  const { tempo, key, loudness, edges } = result;
+  const { key, loudness, edges } = result;
+  const grid = gridOf(result, track.values);
   const own = player.track?.id === track.id;
-  const whole = { ...result, waveform: new Uint8Array() } satisfies AnalysisResult;
   return (
     <div className="flex flex-col gap-3.5">
       <div className="border border-line bg-sheet p-1.5">
-        <Waveform waveform={waveform} duration={result.durationSeconds} position={own ? player.position : 0} beats={beatsOf(whole)} firstDownbeat={tempo.firstDownbeatSeconds} beatsPerBar={tempo.beatsPerBar} height={64} label={`Waveform of ${String(track.values.title ?? 'this track')}`}
+        <Waveform waveform={waveform} duration={result.durationSeconds} position={own ? player.position : 0} beats={grid.beats} firstDownbeat={grid.firstDownbeatSeconds} beatsPerBar={grid.beatsPerBar} height={64} label={`Waveform of ${String(track.values.title ?? 'this track')}`}
           onSeek={(seconds) => { if (!own) audition(track); seek(seconds); }} />
       </div>
       <section>
@@ -41,37 +41,17 @@ export function Sound({ track }: { track: TrackDetails }) {
         <Suspense fallback={<div className="h-[110px]" />}><LoudnessChart curve={loudness.shortTermCurve} integrated={loudness.integratedLufs} /></Suspense>
         <Facts facts={[['Integrated', loudness.integratedLufs === null ? 'silent' : `${figure(loudness.integratedLufs, 1)} LUFS`], ['Range', loudness.rangeLu === null ? '–' : `${figure(loudness.rangeLu, 1)} LU`], ['True peak', loudness.truePeakDbtp === null ? '–' : `${figure(loudness.truePeakDbtp, 1)} dBTP`]]} />
       </section>
-      <section>
-        <h3 className="text-small font-semibold text-dim">Tempo</h3>
-        <Candidates empty="No beat was found" items={tempo.candidates.slice(0, 4).map((c) => ({ name: c.bpm.toFixed(2), weight: c.weight }))} />
-        {tempo.bpm !== null && <Facts facts={[['Grid', tempo.steady ? 'one steady tempo' : 'follows the drift'], ['First bar at', `${tempo.firstDownbeatSeconds?.toFixed(3) ?? '–'} s`], ['Beats per bar', String(tempo.beatsPerBar)]]} />}
-      </section>
-      <section>
-        <h3 className="text-small font-semibold text-dim">Key</h3>
-        <Candidates empty="Nothing pitched was found" items={key.candidates.slice(0, 4).map((c) => ({ name: shortKey(c.key), weight: c.weight }))} />
+      <TempoByHand track={track} result={result} grid={grid} />
+      <div>
+        <KeyByHand track={track} result={result} />
         <Facts facts={[['Tuning', `${figure(key.tuningCents, 0)} cents`]]} />
-      </section>
+      </div>
       <section>
         <h3 className="text-small font-semibold text-dim">Audible</h3>
         <Facts facts={[['Starts', edges.audibleStartSeconds === null ? '–' : `${edges.audibleStartSeconds.toFixed(2)} s`], ['Ends', edges.audibleEndSeconds === null ? '–' : `${edges.audibleEndSeconds.toFixed(2)} s`]]} />
       </section>
       <p className="text-tiny text-dim">Measured {day(track.analysis.analysedAt)}, engine {track.analysis.engine}. <Button kind="link" className="min-h-0!" onClick={measure}>Measure again</Button></p>
     </div>
-  );
-}
-
-function Candidates({ items, empty }: { items: { name: string; weight: number }[]; empty: string }) {
-  if (items.length === 0) return <p className="text-dim">{empty}</p>;
-  return (
-    <ul>
-      {items.map((c, i) => (
-        <li key={c.name} className="flex items-center gap-2 py-[2px]">
-          <span className={`figures w-[64px] ${i === 0 ? 'font-semibold' : 'text-dim'}`}>{c.name}</span>
-          <span aria-hidden="true" className="h-[6px] flex-1 bg-hair"><span className={`block h-full ${i === 0 ? 'bg-energy' : 'bg-tide-deep'}`} style={{ width: `${c.weight * 100}%` }} /></span>
-          <span className="figures w-[34px] text-right text-tiny text-dim">{Math.round(c.weight * 100)} %</span>
-        </li>
-      ))}
-    </ul>
   );
 }
 

@@ -1,5 +1,5 @@
 import { afterEach, beforeAll, describe, expect, jest, test } from '@jest/globals';
-import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
+import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import type { Facets } from '@early-set/core/api/types';
 import { FilterPanel } from './FilterPanel.tsx';
 import { NO_FILTERS, type Filters } from './filters.ts';
@@ -82,7 +82,7 @@ describe('the pictures on the left', () => {
     const box = screen.getByRole('searchbox');
     fireEvent.change(box, { target: { value: 'tide' } });
     expect(onChange).not.toHaveBeenCalled();
-    jest.advanceTimersByTime(200);
+    act(() => { jest.advanceTimersByTime(200); });
     expect(last().find).toBe('tide');
     fireEvent.keyDown(box, { key: 'Escape' });
     expect(last().find).toBe('');
