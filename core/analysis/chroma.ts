@@ -3,7 +3,7 @@
  * percussion has been taken out by a running median over time (Fitzgerald 2010).
  */
 import { planRealFft } from '../signal/fft.ts';
-import { hann } from '../signal/windows.ts';
+import { growing, hann } from '../signal/windows.ts';
 
 /** Pitch classes per octave in the fine profile; folded to 12 when the tuning is known. */
 export const FINE_BINS = 60;
@@ -38,16 +38,17 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
   const history = Array.from({ length: MEDIAN_FRAMES }, () => new Float32Array(width));
   const smooth = new Float32Array(width);
   const buffer = new Float32Array(size * 2);
-  const frames: Float32Array[] = [];
-  const bass: Float32Array[] = [];
+  const frames = growing(), bass = growing();
+  const all = new Float32Array(FINE_BINS), low = new Float32Array(FINE_BINS);
+  let frameCount = 0;
   const tuning = new Float64Array(100);
   let filled = size / 2;
   let seen = 0;
 
   const takeFrame = (): void => {
     medians(history, smooth);
-    const all = new Float32Array(FINE_BINS);
-    const low = new Float32Array(FINE_BINS);
+    all.fill(0);
+    low.fill(0);
     let top = 0;
     for (let k = 0; k < width; k++) if (smooth[k]! > top) top = smooth[k]!;
     for (let k = 2; top > 1e-4 && k < width - 2; k++) {
@@ -71,8 +72,8 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
       spread(all, semitones - 19.02, weight * 0.25);
       if (hz < BASS_TOP_HZ) spread(low, semitones, weight);
     }
-    frames.push(all);
-    bass.push(low);
+    for (let b = 0; b < FINE_BINS; b++) { frames.push(all[b]!); bass.push(low[b]!); }
+    frameCount++;
   };
 
   const analyse = (at: number): void => {
@@ -98,9 +99,9 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
       }
     },
     finish: () => ({
-      frames: join(frames),
-      bass: join(bass),
-      frameCount: frames.length,
+      frames: frames.view(),
+      bass: bass.view(),
+      frameCount,
       frameRate: sampleRate / hop,
       tuningCents: tuningOf(tuning),
     }),
@@ -142,12 +143,6 @@ function tuningOf(histogram: Float64Array): number {
     im += w * Math.sin((2 * Math.PI * cents) / 100);
   });
   return re === 0 && im === 0 ? 0 : (Math.atan2(im, re) * 100) / (2 * Math.PI);
-}
-
-function join(parts: Float32Array[]): Float32Array {
-  const out = new Float32Array(parts.length * FINE_BINS);
-  parts.forEach((p, i) => out.set(p, i * FINE_BINS));
-  return out;
 }
 
 /** Folds `count` fine frames from `first` on into 12 classes (0 = C) at a tuning, each frame normalised. */

@@ -57,9 +57,9 @@ const itunes = (name: string): string => `----:com.apple.iTunes:${name}`;
 const freeForm = (name: string): TagNames => ({ id3: [`TXXX:${name}`], vorbis: [name], mp4: [itunes(name)], ape: [name] });
 
 export const FIELDS: readonly Field[] = [
-  field('named', 'title', 'Title', 'text', { width: 158, gap: true, tags: { id3: ['TIT2'], vorbis: ['TITLE'], mp4: ['©nam'], ape: ['Title'], riff: ['INAM'], aiff: ['NAME'] } }),
+  field('named', 'title', 'Title', 'text', { width: 146, gap: true, tags: { id3: ['TIT2'], vorbis: ['TITLE'], mp4: ['©nam'], ape: ['Title'], riff: ['INAM'], aiff: ['NAME'] } }),
   field('named', 'version', 'Version', 'text', { width: 120, tags: { id3: ['TIT3', 'TXXX:VERSION'], vorbis: ['VERSION', 'SUBTITLE'], mp4: [itunes('SUBTITLE'), itunes('VERSION')], ape: ['Subtitle', 'Version'] } }),
-  field('named', 'artist', 'Artist', 'texts', { width: 120, gap: true, tags: { id3: ['TPE1'], vorbis: ['ARTIST'], mp4: ['©ART'], ape: ['Artist'], riff: ['IART'], aiff: ['AUTH'] } }),
+  field('named', 'artist', 'Artist', 'texts', { width: 114, gap: true, tags: { id3: ['TPE1'], vorbis: ['ARTIST'], mp4: ['©ART'], ape: ['Artist'], riff: ['IART'], aiff: ['AUTH'] } }),
   field('named', 'album', 'Album', 'text', { width: 150, tags: { id3: ['TALB'], vorbis: ['ALBUM'], mp4: ['©alb'], ape: ['Album'], riff: ['IPRD'] } }),
   field('named', 'albumArtist', 'Album artist', 'text', { tags: { id3: ['TPE2'], vorbis: ['ALBUMARTIST', 'ALBUM ARTIST'], mp4: ['aART'], ape: ['Album Artist'] } }),
   field('named', 'genre', 'Genre', 'texts', { width: 92, gap: true, tags: { id3: ['TCON'], vorbis: ['GENRE'], mp4: ['©gen', 'gnre'], ape: ['Genre'], riff: ['IGNR'] } }),
