@@ -35,7 +35,7 @@ export function mirex(found: string | null, truth: string): number {
 }
 
 /** F-measure of beats with a window of ±70 ms (Davies, Degara & Plumbley 2009). */
-function beatFMeasure(found: number[], truth: number[]): number {
+export function beatFMeasure(found: number[], truth: number[]): number {
   let hits = 0, at = 0;
   for (const t of truth) {
     while (at < found.length && found[at]! < t - 0.07) at++;
@@ -45,7 +45,7 @@ function beatFMeasure(found: number[], truth: number[]): number {
 }
 
 /** Distance to the nearest of sorted times. */
-function nearest(times: number[], t: number): number {
+export function nearest(times: number[], t: number): number {
   let low = 0, high = times.length - 1;
   while (low < high) { const mid = (low + high) >> 1; if (times[mid]! < t) low = mid + 1; else high = mid; }
   return Math.min(Math.abs(times[low]! - t), low > 0 ? Math.abs(times[low - 1]! - t) : Infinity);
