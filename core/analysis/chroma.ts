@@ -2,7 +2,7 @@
  * Pitch content over time: tuning and harmonic pitch-class profiles (Gómez 2006) from spectra whose
  * percussion has been taken out by a running median over time (Fitzgerald 2010).
  */
-import { planRealFft } from '../signal/fft.ts';
+import { planMagnitudes } from '../signal/fft.ts';
 import { growing, hann } from '../signal/windows.ts';
 
 /** Pitch classes per octave in the fine profile; folded to 12 when the tuning is known. */
@@ -30,13 +30,12 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
   const size = 2 ** Math.round(Math.log2(sampleRate * 0.74));
   const hop = size / 4;
   const binHz = sampleRate / size;
-  const fft = planRealFft(size);
-  const window = hann(size);
+  const spectrum = planMagnitudes(size, hann(size));
   const lowBin = Math.floor(LOWEST_HZ / binHz);
   const highBin = Math.min(size / 2 - 2, Math.ceil(HIGHEST_HZ / binHz));
   const width = highBin - lowBin + 1;
-  const history = Array.from({ length: MEDIAN_FRAMES }, () => new Float32Array(width));
-  const smooth = new Float32Array(width);
+  const history = Array.from({ length: MEDIAN_FRAMES }, () => new Float64Array(width));
+  const smooth = new Float64Array(width);
   const buffer = new Float32Array(size * 2);
   const frames = growing(), bass = growing();
   const all = new Float32Array(FINE_BINS), low = new Float32Array(FINE_BINS);
@@ -77,10 +76,7 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
   };
 
   const analyse = (at: number): void => {
-    fft.transform(buffer, at, window);
-    const slot = history[seen % MEDIAN_FRAMES]!;
-    const { re, im } = fft;
-    for (let k = 0, bin = lowBin; k < width; k++, bin++) slot[k] = Math.sqrt(re[bin]! * re[bin]! + im[bin]! * im[bin]!);
+    spectrum(buffer, at, history[seen % MEDIAN_FRAMES]!, lowBin);
     seen++;
     if (seen >= Math.ceil(MEDIAN_FRAMES / 2)) takeFrame();
   };
@@ -109,7 +105,7 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
 }
 
 /** The median over the five rows, column by column (a network of seven comparisons; Paeth, Graphics Gems, 1990). */
-function medians([r0, r1, r2, r3, r4]: Float32Array[], out: Float32Array): void {
+function medians([r0, r1, r2, r3, r4]: Float64Array[], out: Float64Array): void {
   const first = r0!, second = r1!, third = r2!, fourth = r3!, fifth = r4!;
   for (let k = 0; k < out.length; k++) {
     let a = first[k]!, b = second[k]!, c = third[k]!, d = fourth[k]!;

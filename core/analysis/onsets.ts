@@ -2,7 +2,7 @@
  * Onset detection functions: log-filtered spectral flux with maximum filtering along frequency
  * (Böck & Widmer, "Maximum filter vibrato suppression for onset detection", DAFx 2013), in five bands.
  */
-import { planRealFft } from '../signal/fft.ts';
+import { planMagnitudes } from '../signal/fft.ts';
 import { growing, hann, type Growing } from '../signal/windows.ts';
 
 /** The bands: kick, body, snare, presence, hats. */
@@ -32,11 +32,11 @@ interface FilterBank { first: Int32Array; end: Int32Array; weights: Float64Array
 export function createOnsetDetector(sampleRate: number): OnsetDetector {
   const size = 2 ** Math.round(Math.log2(sampleRate * 0.0465));
   const hop = Math.round(sampleRate / 100);
-  const fft = planRealFft(size);
-  const window = hann(size);
+  const spectrum = planMagnitudes(size, hann(size));
   const bank = logFilters(size, sampleRate);
   const count = bank.first.length;
-  const magnitudes = new Float64Array(bank.end.at(-1)!);
+  // From bin 1 on: the lowest filter begins there or above.
+  const magnitudes = new Float64Array(bank.end.at(-1)! - 1);
   const flux = new Float64Array(ONSET_BAND_COUNT);
   // One empty filter at each side, so that neighbours need no bounds.
   const spectra = Array.from({ length: LAG + 1 }, () => new Float64Array(count + 2));
@@ -47,9 +47,9 @@ export function createOnsetDetector(sampleRate: number): OnsetDetector {
   let frame = 0;
 
   const analyse = (at: number): void => {
-    fft.transform(buffer, at, window);
+    spectrum(buffer, at, magnitudes, 1);
     const now = spectra[frame % (LAG + 1)]!;
-    centroid.push(filterSpectrum(fft.re, fft.im, bank, magnitudes, now));
+    centroid.push(filterSpectrum(bank, magnitudes, now));
     flux.fill(0);
     if (frame >= LAG) riseSince(spectra[(frame + 1) % (LAG + 1)]!, now, bank.band, flux);
     for (let b = 0; b < ONSET_BAND_COUNT; b++) output[b]!.push(flux[b]!);
@@ -79,13 +79,12 @@ export function createOnsetDetector(sampleRate: number): OnsetDetector {
 }
 
 /** Writes the logarithmic magnitudes behind the filters to `out` from 1 on; returns the spectral centroid in Hz. */
-function filterSpectrum(re: Float64Array, im: Float64Array, bank: FilterBank, magnitudes: Float64Array, out: Float64Array): number {
+function filterSpectrum(bank: FilterBank, magnitudes: Float64Array, out: Float64Array): number {
   const { first, end, weights } = bank;
-  for (let k = 0, n = magnitudes.length; k < n; k++) magnitudes[k] = Math.sqrt(re[k]! * re[k]! + im[k]! * im[k]!);
   let weighted = 0, total = 0;
   for (let f = 0, w = 0, count = first.length; f < count; f++) {
     let sum = 0;
-    for (let k = first[f]!, stop = end[f]!; k < stop; k++, w++) sum += magnitudes[k]! * weights[w]!;
+    for (let k = first[f]! - 1, stop = end[f]! - 1; k < stop; k++, w++) sum += magnitudes[k]! * weights[w]!;
     weighted += sum * f;
     total += sum;
     out[f + 1] = Math.log1p(sum) * Math.LOG10E;

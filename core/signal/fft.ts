@@ -15,48 +15,61 @@ export interface FastTransform { readonly input: Float32Array; readonly output: 
 let fastTransform: ((size: number) => FastTransform) | null = null;
 const fastPlans = new Map<number, FastTransform>();
 
-/** From now on, plans of at least FAST_FROM samples use this transform. It is asked once for each size. */
+/** From now on, spectra are taken with this transform. It is asked once for each size. */
 export function useTransform(make: (size: number) => FastTransform): void {
   fastTransform = make;
   fastPlans.clear();
 }
 
-const FAST_FROM = 64;
+/** Takes magnitudes of windowed frames: of bins first … first + out.length − 1 of `size` samples of input from offset on. */
+export type MagnitudeSpectrum = (input: Float32Array, offset: number, out: Float64Array, first: number) => void;
 
 /**
- * Plans a real FFT of `size` samples (a power of two, 4 or more).
+ * Plans magnitude spectra of frames of `size` samples under a window. The bins asked for must lie between
+ * 1 and size/2 − 1.
  * @throws RangeError when the size is not a power of two of at least 4.
  */
-export function planRealFft(size: number): RealFft {
-  if (size < 4 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two, not ${size}`);
-  if (!fastTransform || size < FAST_FROM) return planOwn(size);
+export function planMagnitudes(size: number, window: Float64Array): MagnitudeSpectrum {
+  if (!fastTransform) {
+    const fft = planRealFft(size);
+    return (input, offset, out, first) => {
+      fft.transform(input, offset, window);
+      const { re, im } = fft;
+      for (let i = 0, k = first, n = out.length; i < n; i++, k++) out[i] = Math.sqrt(re[k]! * re[k]! + im[k]! * im[k]!);
+    };
+  }
   const fast = fastPlans.get(size) ?? fastTransform(size);
   fastPlans.set(size, fast);
-  return planFast(size, fast);
+  const narrow = Float32Array.from(window);
+  return (input, offset, out, first) => {
+    multiply(input, offset, narrow, fast.input);
+    fast.run();
+    magnitudes(fast.output, first, out);
+  };
 }
 
-function planFast(size: number, { input: into, output: from, run }: FastTransform): RealFft {
-  const half = size >> 1;
-  const re = new Float64Array(half + 1), im = new Float64Array(half + 1);
-  const transform = (input: ArrayLike<number>, offset = 0, window?: ArrayLike<number>): void => {
-    if (window) for (let i = 0, at = offset; i < size; i++, at++) into[i] = input[at]! * window[i]!;
-    else for (let i = 0, at = offset; i < size; i++, at++) into[i] = input[at]!;
-    run();
-    re[0] = from[0]!;
-    re[half] = from[1]!;
-    for (let k = 1, at = 2; k < half; k++, at += 2) { re[k] = from[at]!; im[k] = from[at + 1]!; }
-  };
-  return { size, re, im, transform };
+function multiply(x: Float32Array, offset: number, window: Float32Array, out: Float32Array): void {
+  for (let i = 0, at = offset, n = window.length; i < n; i++, at++) out[i] = x[at]! * window[i]!;
+}
+
+/** Magnitudes of interleaved real and imaginary parts. */
+function magnitudes(pairs: Float32Array, first: number, out: Float64Array): void {
+  for (let i = 0, at = 2 * first, n = out.length; i < n; i++, at += 2) {
+    const re = pairs[at]!, im = pairs[at + 1]!;
+    out[i] = Math.sqrt(re * re + im * im);
+  }
 }
 
 /**
- * Our own transform, for where nothing faster has been brought in: a complex transform of half the
+ * Plans a real FFT of `size` samples (a power of two, 4 or more): a complex transform of half the
  * size over interleaved even and odd samples, then the split into the spectrum of the real signal
  * (Press et al., Numerical Recipes, 12.3). The complex transform is Stockham's self-sorting one in
  * radix 4, with one pass of radix 2 where the size asks for it (Van Loan, Computational Frameworks
  * for the Fast Fourier Transform, 1992, 1.7 and 2.4). No allocation per call.
+ * @throws RangeError when the size is not a power of two of at least 4.
  */
-function planOwn(size: number): RealFft {
+export function planRealFft(size: number): RealFft {
+  if (size < 4 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two, not ${size}`);
   const half = size >> 1;
   const re = new Float64Array(half + 1), im = new Float64Array(half + 1);
   const otherRe = new Float64Array(half + 1), otherIm = new Float64Array(half + 1);
@@ -172,9 +185,9 @@ function splitReal(re: Float64Array, im: Float64Array, half: number, cos: Float6
 
 const plans = new Map<number, RealFft>();
 
-/** A plan for use within one call, in full precision; its buffers are overwritten by the next. */
+/** A plan for use within one call; its buffers are overwritten by the next. */
 function sharedPlan(size: number): RealFft {
-  const plan = plans.get(size) ?? planOwn(size);
+  const plan = plans.get(size) ?? planRealFft(size);
   plans.set(size, plan);
   return plan;
 }
