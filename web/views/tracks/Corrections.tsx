@@ -11,7 +11,7 @@ import { Button } from '../../ui/Button.tsx';
 
 type Analysed = NonNullable<TrackDetails['analysis']>['result'];
 
-const setField = (track: TrackDetails, field: string, value: FieldValue): void => { void change(post<Applied>('/fields', { selection: { ids: [track.id] }, field, value })); };
+const setField = (track: TrackDetails, field: string, value: FieldValue): Promise<Applied | undefined> => change(post<Applied>('/fields', { selection: { ids: [track.id] }, field, value }));
 const typed = (track: TrackDetails, ...fields: string[]): boolean => fields.some((f) => track.origins[f]?.origin === 'typed');
 const rounded = (value: number, digits: number): number => Number(value.toFixed(digits));
 
@@ -19,18 +19,26 @@ export function TempoByHand({ track, result, grid }: { track: TrackDetails; resu
   const bpm = typeof track.values.bpm === 'number' ? track.values.bpm : null;
   const player = usePlayer();
   const own = player.track?.id === track.id;
-  const start = grid.firstDownbeatSeconds;
-  const scale = (ratio: number): void => { if (bpm !== null) setField(track, 'bpm', rounded(bpm * ratio, 2)); };
-  const nudge = (ms: number): void => { if (start !== null) setField(track, 'gridStartSeconds', rounded(Math.max(0, start + ms / 1000), 3)); };
+  // Where nudges have asked the grid to begin, until the track says so too: quick clicks add up.
+  const [asked, setAsked] = useState<number | null>(null);
+  if (asked !== null && track.values.gridStartSeconds === asked) setAsked(null);
+  const start = asked ?? grid.firstDownbeatSeconds;
+  const scale = (ratio: number): void => { if (bpm !== null) void setField(track, 'bpm', rounded(bpm * ratio, 2)); };
+  const nudge = (ms: number): void => {
+    if (start === null) return;
+    const wanted = rounded(Math.max(0, start + ms / 1000), 3);
+    setAsked(wanted);
+    void setField(track, 'gridStartSeconds', wanted).then((done) => { if (!done) setAsked(null); });
+  };
   return (
     <section aria-label="Tempo">
       <Heading byHand={typed(track, 'bpm', 'gridStartSeconds', 'beatsPerBar')}>Tempo</Heading>
-      <Choices empty="No beat was found" items={result.tempo.candidates.slice(0, 4).map((c) => ({ name: c.bpm.toFixed(2), weight: c.weight, now: bpm !== null && Math.abs(c.bpm - bpm) < 0.006, use: () => setField(track, 'bpm', rounded(c.bpm, 2)) }))} />
+      <Choices empty="No beat was found" items={result.tempo.candidates.slice(0, 4).map((c) => ({ name: c.bpm.toFixed(2), weight: c.weight, now: bpm !== null && Math.abs(c.bpm - bpm) < 0.006, use: () => void setField(track, 'bpm', rounded(c.bpm, 2)) }))} />
       <div className="mt-1.5 flex flex-wrap items-center gap-1" role="group" aria-label="Tempo by a ratio">
         {([['½', 1 / 2, 'Half'], ['⅔', 2 / 3, 'Two thirds'], ['1½', 3 / 2, 'Three halves'], ['×2', 2, 'Double']] as const).map(([sign, ratio, words]) => (
           <Button key={sign} aria-label={`${words} the tempo`} title={bpm === null ? words : `${words}: ${(bpm * ratio).toFixed(2)}`} disabled={bpm === null || bpm * ratio < 20 || bpm * ratio > 400} onClick={() => scale(ratio)} className="min-w-[38px] px-1.5!">{sign}</Button>
         ))}
-        <Tap onUse={(value) => setField(track, 'bpm', rounded(value, 2))} />
+        <Tap onUse={(value) => void setField(track, 'bpm', rounded(value, 2))} />
       </div>
       {bpm !== null && (
         <>
@@ -38,8 +46,8 @@ export function TempoByHand({ track, result, grid }: { track: TrackDetails; resu
           <div className="mt-1 flex flex-wrap gap-1" role="group" aria-label="Move the grid">
             {[-10, -1, 1, 10].map((ms) => <Button key={ms} aria-label={`Move the grid ${Math.abs(ms)} ms ${ms < 0 ? 'earlier' : 'later'}`} disabled={start === null} onClick={() => nudge(ms)} className="min-w-[38px] px-1.5!">{ms < 0 ? '−' : '+'}{Math.abs(ms)}</Button>)}
             <span className="self-center text-tiny text-dim">ms</span>
-            <Button disabled={!own} title={own ? 'The first bar begins where the audition stands' : 'Audition this track first'} onClick={() => setField(track, 'gridStartSeconds', rounded(player.position, 3))} className="px-1.5!">First bar here</Button>
-            {[3, 4].filter((n) => n !== grid.beatsPerBar).map((n) => <Button key={n} onClick={() => setField(track, 'beatsPerBar', n)} className="px-1.5!">{n} a bar</Button>)}
+            <Button disabled={!own} title={own ? 'The first bar begins where the audition stands' : 'Audition this track first'} onClick={() => void setField(track, 'gridStartSeconds', rounded(player.position, 3))} className="px-1.5!">First bar here</Button>
+            {[3, 4].filter((n) => n !== grid.beatsPerBar).map((n) => <Button key={n} onClick={() => void setField(track, 'beatsPerBar', n)} className="px-1.5!">{n} a bar</Button>)}
           </div>
         </>
       )}
@@ -51,7 +59,7 @@ export function KeyByHand({ track, result }: { track: TrackDetails; result: Anal
   return (
     <section aria-label="Key">
       <Heading byHand={typed(track, 'key')}>Key</Heading>
-      <Choices empty="Nothing pitched was found" items={result.key.candidates.slice(0, 4).map((c) => ({ name: shortKey(c.key), weight: c.weight, now: c.key === track.values.key, use: () => setField(track, 'key', c.key) }))} />
+      <Choices empty="Nothing pitched was found" items={result.key.candidates.slice(0, 4).map((c) => ({ name: shortKey(c.key), weight: c.weight, now: c.key === track.values.key, use: () => void setField(track, 'key', c.key) }))} />
     </section>
   );
 }

@@ -41,7 +41,7 @@ export function Sound({ track }: { track: TrackDetails }) {
         <Suspense fallback={<div className="h-[110px]" />}><LoudnessChart curve={loudness.shortTermCurve} integrated={loudness.integratedLufs} /></Suspense>
         <Facts facts={[['Integrated', loudness.integratedLufs === null ? 'silent' : `${figure(loudness.integratedLufs, 1)} LUFS`], ['Range', loudness.rangeLu === null ? '–' : `${figure(loudness.rangeLu, 1)} LU`], ['True peak', loudness.truePeakDbtp === null ? '–' : `${figure(loudness.truePeakDbtp, 1)} dBTP`]]} />
       </section>
-      <TempoByHand track={track} result={result} grid={grid} />
+      <TempoByHand key={track.id} track={track} result={result} grid={grid} />
       <div>
         <KeyByHand track={track} result={result} />
         <Facts facts={[['Tuning', `${figure(key.tuningCents, 0)} cents`]]} />

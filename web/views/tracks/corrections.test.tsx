@@ -22,7 +22,7 @@ const show = (t: TrackDetails) => render(<><TempoByHand track={t} result={result
 test('ratios, candidates and nudges each set one field of this track', () => {
   show(track());
   for (const name of ['Half the tempo', 'Two thirds the tempo', 'Three halves the tempo', 'Use 88.50', 'Move the grid 10 ms earlier', 'Move the grid 1 ms later', '3 a bar', 'Use C maj']) fireEvent.click(screen.getByRole('button', { name }));
-  expect(sent.map(({ field, value }) => [field, value])).toEqual([['bpm', 88.5], ['bpm', 118], ['bpm', 265.5], ['bpm', 88.5], ['gridStartSeconds', 0.429], ['gridStartSeconds', 0.44], ['beatsPerBar', 3], ['key', 'C major']]);
+  expect(sent.map(({ field, value }) => [field, value])).toEqual([['bpm', 88.5], ['bpm', 118], ['bpm', 265.5], ['bpm', 88.5], ['gridStartSeconds', 0.429], ['gridStartSeconds', 0.43], ['beatsPerBar', 3], ['key', 'C major']]);
   expect(sent[0]).toMatchObject({ selection: { ids: [7] } });
 });
 
