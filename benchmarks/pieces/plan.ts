@@ -33,7 +33,7 @@ export interface PiecePlan {
   fades: boolean;
   encoding: Encoding;
   seed: number;
-  /** Never looked at while tuning. */
+  /** No weights are fitted on it. */
   heldBack: boolean;
 }
 

@@ -30,9 +30,9 @@ export async function openQueue(database: Database): Promise<Queue> {
   const life = new pg.Client({ connectionString: database.url });
   life.on('error', (error) => log.error(error, 'the life connection broke'));
   await life.connect();
-  const { rows } = await life.query<{ id: number }>('INSERT INTO workers DEFAULT VALUES RETURNING id');
+  // Row and lock in one statement: a row that others can see is always held, or dead.
+  const { rows } = await life.query<{ id: number }>('WITH made AS (INSERT INTO workers DEFAULT VALUES RETURNING id) SELECT id, pg_advisory_lock($1, id) FROM made', [LIFE_LOCK]);
   const processId = rows[0]!.id;
-  await life.query('SELECT pg_advisory_lock($1, $2)', [LIFE_LOCK, processId]);
   let runner: Runner | null = null;
 
   return {

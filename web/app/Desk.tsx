@@ -3,7 +3,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import { Group, Panel, Separator, usePanelRef, type PanelImperativeHandle } from 'react-resizable-panels';
 import { isTyping, useCommands } from './commands.ts';
 import { AS_DRAWN, LAYOUT_TURN, widthsName, type DeskWidths, type StageWithDesk } from '../data/layouts.ts';
-import { useRemembered } from '../data/remembered.ts';
+import { remembered, useRemembered, write } from '../data/remembered.ts';
 
 interface Side { content: ReactNode; what: string; width: number; min: number; max: number }
 interface Props { stage: StageWithDesk; left: Side; right: Side; middleMin: number; children: ReactNode }
@@ -19,12 +19,13 @@ const LINE = 'w-px bg-line hover:bg-tide-deep data-[separator=active]:bg-buoy';
 const fold = (panel: PanelImperativeHandle | null): void => { if (panel?.isCollapsed()) panel.expand(); else panel?.collapse(); };
 
 function Columns({ stage, left, right, middleMin, children }: Props) {
-  const [widths, remember] = useRemembered<DeskWidths>(widthsName(stage), AS_DRAWN);
-  const [first] = useState(widths); // the widths at the start; later ones are only kept
+  const name = widthsName(stage);
+  const [first] = useState(() => remembered<DeskWidths>(name, AS_DRAWN)); // the widths at the start; later ones are only kept
   const leftPanel = usePanelRef(), rightPanel = usePanelRef();
   const keep = (side: 'left' | 'right') => (size: { inPixels: number }): void => {
     const width = Math.round(size.inPixels);
-    if (widths[side] !== width) remember({ ...widths, [side]: width });
+    const now = remembered<DeskWidths>(name, AS_DRAWN); // both sides may report in one moment
+    if (now[side] !== width) write(name, { ...now, [side]: width });
   };
   useCommands([
     { id: 'fold-left', label: `Fold or open the ${left.what}`, keys: '[', group: 'Page', run: () => fold(leftPanel.current) },

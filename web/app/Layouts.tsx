@@ -36,6 +36,12 @@ export function Layouts() {
     }
   };
   const wanted = name.trim();
+  const save = (): void => {
+    const before = saved; // a layout of the same name is replaced
+    keep(currentLayout(wanted));
+    setName('');
+    toast(`The layout ${wanted} is saved`, { action: { label: 'Undo', onClick: () => store(before) } });
+  };
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger aria-label="Layouts" title="Layouts of the desk" className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"><PanelsTopLeft size={15} /></Popover.Trigger>
@@ -43,7 +49,7 @@ export function Layouts() {
         <Popover.Content align="end" sideOffset={6} aria-label="Layouts" className="z-50 w-[270px] rounded-sm border border-line bg-paper p-3 text-ink shadow-[0_6px_20px_rgba(11,23,28,.18)]">
           <h3 className="font-semibold">Layouts</h3>
           <p className="mt-0.5 mb-2 text-small text-dim">Columns, widths, folds and colours under a name.</p>
-          <form className="flex gap-2" onSubmit={(e) => { e.preventDefault(); if (wanted) { keep(currentLayout(wanted)); setName(''); } }}>
+          <form className="flex gap-2" onSubmit={(e) => { e.preventDefault(); if (wanted) save(); }}>
             <input value={name} onChange={(e) => setName(e.target.value)} maxLength={80} aria-label="Name of this layout" placeholder="Name of this layout" className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-2 py-1" />
             <Button type="submit" disabled={!wanted}>Save</Button>
           </form>
