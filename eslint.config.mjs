@@ -2,7 +2,7 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['dist/', 'data/', 'data-test/', 'node_modules/', 'test-results/', '**/*.mjs', 'bin/'] },
+  { ignores: ['dist/', 'data/', 'data-test/', 'node_modules/', 'test-results/', '**/*.mjs', 'bin/', 'core/signal/kernels/assembly/'] },
   ...tseslint.configs.recommended,
   {
     languageOptions: { parserOptions: { projectService: true } },

@@ -9,7 +9,7 @@ import { STYLES } from '../demo/synth/styles.ts';
 import { fitSoftmax, hitRate, probabilities, type Case } from './fit/softmax.ts';
 import { applyEffect, changeTempo, fadeOut, modulate, scatterDrums } from './pieces/effects.ts';
 import { toMidi } from './pieces/midi.ts';
-import { BENCH_PLAN, HARMONIES } from './pieces/plan.ts';
+import { BENCH_PLAN } from './pieces/plan.ts';
 import { BENCH_STYLES } from './pieces/styles.ts';
 import type { PieceTruth } from './pieces/produce.ts';
 import { beatFMeasure, mirex, nearest, score } from './score.ts';
@@ -39,7 +39,7 @@ describe('scores', () => {
     }));
   });
 
-  const truth: PieceTruth = { name: 'x', file: '', source: '', style: 'house', dance: true, heldBack: false, bpm: 120, steady: true, beatsPerBar: 4, beats: Array.from({ length: 80 }, (_, i) => 0.5 + i * 0.5), key: 'A minor', tuningCents: 0, changes: [] };
+  const truth: PieceTruth = { name: 'x', file: '', source: '', style: 'house', dance: true, heldBack: false, bpm: 120, steady: true, beatsPerBar: 4, beats: Array.from({ length: 80 }, (_, i) => 0.5 + i * 0.5), key: 'A minor', tuningCents: 0, sections: [], fades: false, changes: [] };
   const said = (bpm: number, first: number, key = 'A minor'): AnalysisResult => ({ durationSeconds: 40, tempo: { bpm, confidence: 0.9, steady: true, candidates: [], beatsPerBar: 4, firstBeatSeconds: first % (60 / bpm), firstDownbeatSeconds: first, driftingBeats: null }, key: { key, confidence: 0.9, tuningCents: 0, candidates: [], overTime: [] } } as unknown as AnalysisResult);
 
   test('right, half, off-beat and wrong bar are told apart', () => {
@@ -87,13 +87,13 @@ describe('the fit', () => {
 });
 
 describe('the pieces', () => {
-  test('the plan has at least 150 in at least 20 styles, a third held back, every harmony known', () => {
+  test('the plan has at least 150 in at least 20 styles, a third held back, the tonic in every harmony', () => {
     expect(BENCH_PLAN.length).toBeGreaterThanOrEqual(150);
     expect(new Set(BENCH_PLAN.map((p) => p.style)).size).toBeGreaterThanOrEqual(20);
     expect(BENCH_PLAN.filter((p) => p.heldBack).length).toBe(Math.floor(BENCH_PLAN.length / 3));
     for (const p of BENCH_PLAN) {
       expect(BENCH_STYLES[p.style]).toBeDefined();
-      if (p.harmony) expect(HARMONIES[p.mode][p.harmony]).toBeDefined();
+      if (p.harmony) expect(p.harmony.chords.some(([root]) => root === 0)).toBe(true);
     }
     expect(new Set(BENCH_PLAN.map((p) => p.name)).size).toBe(BENCH_PLAN.length);
   });

@@ -11,7 +11,9 @@ import { pitchKnown, seenFrom } from '@early-set/core/analysis/key';
 import { keyParts } from '@early-set/core/fields/keys';
 import { createFeaturePool } from './fit/featurePool.ts';
 import { fitSoftmax, hitRate, type Case } from './fit/softmax.ts';
+import { LESSON_PLAN } from './pieces/lessons.ts';
 import { makePieces } from './pieces/make.ts';
+import { BENCH_PLAN } from './pieces/plan.ts';
 import type { PieceTruth } from './pieces/produce.ts';
 import { percent, table } from './table.ts';
 
@@ -24,7 +26,7 @@ const KEY_PENALTY = 0.004;
 /** Parts of a piece that are looked at on their own, so that not only whole pieces teach. */
 const CUTS = [[0, 1], [0, 0.5], [0.25, 0.75], [0.5, 1], [0, 0.75], [0.25, 1]];
 
-const pieces = await makePieces(process.env.BENCH_CACHE!);
+const pieces = [...(await makePieces(process.env.BENCH_CACHE!, BENCH_PLAN)), ...(await makePieces(`${process.env.BENCH_CACHE!}-lessons`, LESSON_PLAN))];
 const pool = createFeaturePool(pathToFileURL(process.env.BENCH_FEATURES!));
 const keys: Case[] = [], heldKeys: Case[] = [];
 const tempo: Case[] = [], bars: Record<3 | 4, Case[]> = { 3: [], 4: [] };

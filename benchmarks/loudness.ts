@@ -4,6 +4,7 @@ import { pathToFileURL } from 'node:url';
 import { createAnalysisPool } from '../server/media/analysisPool.ts';
 import { EBU_CASES } from './ebu.ts';
 import { makePieces } from './pieces/make.ts';
+import { BENCH_PLAN } from './pieces/plan.ts';
 import { percentile, table } from './table.ts';
 import { loadTruth } from './truth.ts';
 
@@ -11,7 +12,7 @@ const signed = (v: number): string => `${v < 0 ? '−' : ''}${Math.abs(v).toFixe
 const cases = EBU_CASES.map((c) => ({ ...c, got: c.measure() }));
 table(['EBU Tech', 'case', 'what', 'expected', 'measured', 'tolerance', 'inside'], cases.map((c) => [c.standard, c.number, c.what, signed(c.expected), signed(c.got), `−${c.below} +${c.above}`, c.got >= c.expected - c.below && c.got <= c.expected + c.above ? 'yes' : 'NO']));
 
-const truths = [...loadTruth(process.argv[2]!), ...(await makePieces(process.env.BENCH_CACHE!))];
+const truths = [...loadTruth(process.argv[2]!), ...(await makePieces(process.env.BENCH_CACHE!, BENCH_PLAN))];
 const pool = createAnalysisPool(pathToFileURL(process.env.BENCH_THREAD!));
 const differences = { integrated: [] as number[], range: [] as number[], peak: [] as number[] };
 for (const t of truths) {

@@ -1,12 +1,10 @@
 /** Throughput and processor time of the analysis, against ffmpeg decoding alone in the same run. */
 import { spawnSync } from 'node:child_process';
 import { createAnalysis } from '@early-set/core/analysis/engine';
-import { useFastFft } from '../server/media/fastFft.ts';
 import { decode, probe } from '../server/media/decode.ts';
 import { table } from './table.ts';
 import { loadTruth } from './truth.ts';
 
-await useFastFft();
 const truths = loadTruth(process.argv[2]!);
 const rows: (string | number)[][] = [];
 for (const ending of ['mp3', 'flac', 'm4a', 'ogg', 'opus', 'wav']) {

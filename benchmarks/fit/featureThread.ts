@@ -1,9 +1,6 @@
 /** A worker thread of the fit: decodes a file and takes its features. */
 import { createFeatureExtractor, type Features } from '@early-set/core/analysis/features';
-import { useFastFft } from '../../server/media/fastFft.ts';
 import { decode, probe } from '../../server/media/decode.ts';
-
-await useFastFft();
 
 /** Features of the file at a path. */
 export default async function featuresOf(path: string): Promise<Features> {

@@ -13,7 +13,9 @@ export interface PiecePlan {
   bpm: number;
   tonic: number;
   mode: 'major' | 'minor';
-  harmony: string | null;
+  /** null takes one of the usual progressions of the mode. */
+  harmony: Harmony | null;
+  harmonyName: string | null;
   seconds: number;
   leadIn: number;
   form: 'usual' | 'late drums';
@@ -38,7 +40,7 @@ export interface PiecePlan {
 }
 
 /** Harmonies beyond the usual progressions. */
-export const HARMONIES: Record<'major' | 'minor', Record<string, Harmony>> = {
+const HARMONIES: Record<'major' | 'minor', Record<string, Harmony>> = {
   minor: {
     'one chord': { chords: [[0, 3]], scale: [0, 2, 3, 5, 7, 10] },
     'dorian vamp': { chords: [[0, 3], [5, 4]], scale: [0, 2, 3, 5, 7, 9, 10] },
@@ -74,7 +76,7 @@ const TEMPI: [BenchStyle, low: number, high: number, fonts: number, synths: numb
 const spread = (n: number): number => (n * 0.6180339887) % 1;
 
 function build(): PiecePlan[] {
-  const random = seeded(20_417);
+  const random = seeded(31_905);
   const plans: PiecePlan[] = [];
   let n = 0;
   for (const [style, low, high, fonts, synths] of TEMPI) {
@@ -82,18 +84,18 @@ function build(): PiecePlan[] {
       const bpm = low + (high - low) * spread(i * 3 + n);
       const mode = random() < 0.58 ? 'minor' as const : 'major' as const;
       const live = ['disco', 'soul', 'rock', 'funk', 'ballad', 'swingJazz', 'pianoSolo'].includes(style);
-      plans.push({
+      const plan = {
         name: `${String(n).padStart(3, '0')}-${style}`,
-        source: i < fonts ? 'sound font' : 'synthesiser',
+        source: i < fonts ? 'sound font' as const : 'synthesiser' as const,
         style,
         // Most music is made at whole numbers; the rest was played, or sped up.
         bpm: live || random() < 0.35 ? Math.round(bpm * 100) / 100 : random() < 0.2 ? Math.round(bpm * 2) / 2 : Math.round(bpm),
         tonic: (n * 7 + Math.floor(n / 12)) % 12, mode,
-        harmony: random() < 0.45 ? pick(random, Object.keys(HARMONIES[mode])) : null,
+        harmonyName: random() < 0.45 ? pick(random, Object.keys(HARMONIES[mode])) : null,
         seconds: 55 + Math.floor(random() * 50), leadIn: random() < 0.4 ? 0 : Math.round(random() * 900) / 1000,
-        form: random() < 0.12 && style !== 'ambient' ? 'late drums' : 'usual',
+        form: random() < 0.12 && style !== 'ambient' ? 'late drums' as const : 'usual' as const,
         drift: live ? (random() < 0.5 ? 0 : 0.01 + 0.02 * random()) : null,
-        tempoChange: random() < 0.03 ? (random() < 0.5 ? 1.08 : 0.94) : null,
+        tempoChange: random() < 0.07 && style !== 'ambient' ? pick(random, [0.8, 0.94, 1.08, 1.15, 1.3]) : null,
         lift: random() < 0.07 ? pick(random, [1, 2]) : 0,
         tuningCents: random() < 0.3 ? Math.round((random() - 0.5) * 96) : 0,
         speed: random() < 0.12 ? 1 + (random() - 0.5) * 0.08 : 1,
@@ -102,7 +104,8 @@ function build(): PiecePlan[] {
         encoding: pick(random, ['mp3', 'mp3-128', 'm4a', 'ogg', 'flac', 'flac'] as const),
         seed: 1000 + n * 17,
         heldBack: n % 3 === 2,
-      });
+      };
+      plans.push({ ...plan, harmony: plan.harmonyName === null ? null : HARMONIES[mode][plan.harmonyName]! });
     }
   }
   return plans;

@@ -10,7 +10,7 @@ import type { Style } from '../../demo/synth/styles.ts';
 import { keyOf } from '@early-set/core/fields/keys';
 import { applyEffect, changeTempo, fadeOut, modulate, scatterDrums } from './effects.ts';
 import { toMidi } from './midi.ts';
-import { BENCH_PLAN, HARMONIES, type PiecePlan } from './plan.ts';
+import type { PiecePlan } from './plan.ts';
 import { BEATLESS, BENCH_STYLES, DANCE } from './styles.ts';
 
 export interface PieceTruth {
@@ -27,19 +27,21 @@ export interface PieceTruth {
   beats: number[];
   key: string;
   tuningCents: number;
+  /** Where each part of the form begins, in seconds. */
+  sections: { name: string; start: number }[];
+  fades: boolean;
   changes: string[];
 }
 
-export interface MakePiece { index: number; folder: string; soundFont: string }
+export interface MakePiece { plan: PiecePlan; folder: string; soundFont: string }
 
 const RATE = 44100;
 
-/** Makes piece `index` of the plan in a folder and returns the truth about it. */
-export default async function produce({ index, folder, soundFont }: MakePiece): Promise<PieceTruth> {
-  const plan = BENCH_PLAN[index]!;
+/** Makes a piece in a folder and returns the truth about it. */
+export default async function produce({ plan, folder, soundFont }: MakePiece): Promise<PieceTruth> {
   const style: Style = { ...BENCH_STYLES[plan.style], ...(plan.drift === null ? {} : { drift: plan.drift }) };
   const random = seeded(plan.seed);
-  const piece = compose({ style, bpm: plan.bpm, tonic: plan.tonic, mode: plan.mode, seconds: plan.seconds, leadIn: plan.leadIn, form: plan.form, ...(plan.harmony ? { harmony: HARMONIES[plan.mode][plan.harmony]! } : {}) }, random);
+  const piece = compose({ style, bpm: plan.bpm, tonic: plan.tonic, mode: plan.mode, seconds: plan.seconds, leadIn: plan.leadIn, form: plan.form, ...(plan.harmony ? { harmony: plan.harmony } : {}) }, random);
   if (plan.lift) modulate(piece, piece.beats[Math.floor(piece.beats.length * 0.75 / 16) * 16] ?? Infinity, plan.lift);
   if (plan.tempoChange) changeTempo(piece, piece.beats[Math.floor(piece.beats.length / 2 / style.beatsPerBar) * style.beatsPerBar]!, plan.tempoChange);
   if (plan.scatter) scatterDrums(piece, plan.scatter, 15 / plan.bpm, random);
@@ -56,8 +58,10 @@ export default async function produce({ index, folder, soundFont }: MakePiece): 
     steady: style.drift === 0 && plan.tempoChange === null,
     beatsPerBar: style.beatsPerBar,
     beats: piece.beats.filter((b) => b < end - 2).map((b) => b / plan.speed),
+    sections: piece.sections.map((part) => ({ name: part.name, start: piece.beats[part.firstBar * style.beatsPerBar]! / plan.speed })).filter((part) => part.start < end / plan.speed),
+    fades: plan.fades,
     ...keyTruth(plan),
-    changes: [plan.form === 'late drums' ? 'late drums' : '', plan.tempoChange ? 'tempo change' : '', plan.lift ? 'modulates' : '', plan.harmony ?? '', plan.fades ? 'fades' : '', plan.scatter > 0.05 ? 'uneven drums' : '', plan.effect ?? '', plan.speed === 1 ? '' : 'other speed', plan.encoding].filter(Boolean),
+    changes: [plan.form === 'late drums' ? 'late drums' : '', plan.tempoChange ? 'tempo change' : '', plan.lift ? 'modulates' : '', plan.harmonyName ?? '', plan.fades ? 'fades' : '', plan.scatter > 0.05 ? 'uneven drums' : '', plan.effect ?? '', plan.speed === 1 ? '' : 'other speed', plan.encoding].filter(Boolean),
   };
 }
 

@@ -2,7 +2,8 @@
  * Pitch content over time: tuning and harmonic pitch-class profiles (Gómez 2006) from spectra whose
  * percussion has been taken out by a running median over time (Fitzgerald 2010).
  */
-import { planMagnitudes } from '../signal/fft.ts';
+import type { Kernels } from '../signal/kernels/kernels.ts';
+import { createFramer, planMagnitudes } from '../signal/spectrum.ts';
 import { growing, hann } from '../signal/windows.ts';
 
 /** Pitch classes per octave in the fine profile; folded to 12 when the tuning is known. */
@@ -26,38 +27,40 @@ export interface Chroma {
 export interface ChromaExtractor { push(mono: Float32Array, length: number): void; finish(): Chroma }
 
 /** Starts an extractor for a mono stream of about 5 to 12 kHz. */
-export function createChromaExtractor(sampleRate: number): ChromaExtractor {
+export function createChromaExtractor(sampleRate: number, kernels: Kernels): ChromaExtractor {
   const size = 2 ** Math.round(Math.log2(sampleRate * 0.74));
   const hop = size / 4;
   const binHz = sampleRate / size;
-  const spectrum = planMagnitudes(size, hann(size));
+  const spectrum = planMagnitudes(kernels, hann(size));
   const lowBin = Math.floor(LOWEST_HZ / binHz);
   const highBin = Math.min(size / 2 - 2, Math.ceil(HIGHEST_HZ / binHz));
   const width = highBin - lowBin + 1;
-  const history = Array.from({ length: MEDIAN_FRAMES }, () => new Float64Array(width));
-  const smooth = new Float64Array(width);
-  const buffer = new Float32Array(size * 2);
+  const history = Array.from({ length: MEDIAN_FRAMES }, () => kernels.floats(width));
+  const smooth = kernels.floats(width);
+  const sums = new Float64Array(width + 1);
   const frames = growing(), bass = growing();
   const all = new Float32Array(FINE_BINS), low = new Float32Array(FINE_BINS);
   let frameCount = 0;
   const tuning = new Float64Array(100);
-  let filled = size / 2;
   let seen = 0;
 
   const takeFrame = (): void => {
-    medians(history, smooth);
+    const [r0, r1, r2, r3, r4] = history;
+    kernels.medianOf5(r0!.byteOffset, r1!.byteOffset, r2!.byteOffset, r3!.byteOffset, r4!.byteOffset, smooth.byteOffset, Math.ceil(width / 4) * 4);
     all.fill(0);
     low.fill(0);
     let top = 0;
-    for (let k = 0; k < width; k++) if (smooth[k]! > top) top = smooth[k]!;
+    for (let k = 0; k < width; k++) {
+      const m = smooth[k]!;
+      if (m > top) top = m;
+      sums[k + 1] = sums[k]! + m;
+    }
     for (let k = 2; top > 1e-4 && k < width - 2; k++) {
       const m = smooth[k]!;
       if (m < top * 0.003 || m <= smooth[k - 1]! || m < smooth[k + 1]!) continue;
       // Whitening: the peak counts by how far it stands above its neighbourhood.
-      let floor = 0;
-      const from = Math.max(0, k - 12), to = Math.min(width - 1, k + 12);
-      for (let j = from; j <= to; j++) floor += smooth[j]!;
-      floor /= to - from + 1;
+      const from = Math.max(0, k - 12), to = Math.min(width, k + 13);
+      const floor = (sums[to]! - sums[from]!) / (to - from);
       if (m < floor * 1.5) continue;
       const a = Math.log(smooth[k - 1]! + 1e-9), b = Math.log(m + 1e-9), c = Math.log(smooth[k + 1]! + 1e-9);
       const shift = (0.5 * (a - c)) / (a - 2 * b + c || -1);
@@ -75,25 +78,14 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
     frameCount++;
   };
 
-  const analyse = (at: number): void => {
-    spectrum(buffer, at, history[seen % MEDIAN_FRAMES]!, lowBin);
+  const push = createFramer(kernels, size, hop, (pointer) => {
+    spectrum(pointer, history[seen % MEDIAN_FRAMES]!, lowBin);
     seen++;
     if (seen >= Math.ceil(MEDIAN_FRAMES / 2)) takeFrame();
-  };
+  });
 
   return {
-    push(mono, length) {
-      for (let from = 0; from < length;) {
-        const take = Math.min(length - from, buffer.length - filled);
-        buffer.set(mono.subarray(from, from + take), filled);
-        filled += take;
-        from += take;
-        let at = 0;
-        for (; at + size <= filled; at += hop) analyse(at);
-        buffer.copyWithin(0, at, filled);
-        filled -= at;
-      }
-    },
+    push,
     finish: () => ({
       frames: frames.view(),
       bass: bass.view(),
@@ -102,25 +94,6 @@ export function createChromaExtractor(sampleRate: number): ChromaExtractor {
       tuningCents: tuningOf(tuning),
     }),
   };
-}
-
-/** The median over the five rows, column by column (a network of seven comparisons; Paeth, Graphics Gems, 1990). */
-function medians([r0, r1, r2, r3, r4]: Float64Array[], out: Float64Array): void {
-  const first = r0!, second = r1!, third = r2!, fourth = r3!, fifth = r4!;
-  for (let k = 0; k < out.length; k++) {
-    let a = first[k]!, b = second[k]!, c = third[k]!, d = fourth[k]!;
-    const e = fifth[k]!;
-    let t: number;
-    if (a > b) { t = a; a = b; b = t; }
-    if (c > d) { t = c; c = d; d = t; }
-    // The smaller of the two smallest and the larger of the two largest cannot be the median.
-    if (a > c) { t = b; b = d; d = t; c = a; }
-    a = e;
-    if (a > b) { t = a; a = b; b = t; }
-    // Now a ≤ b and c ≤ d, and one of the four below the median has gone.
-    if (a > c) { t = b; b = d; d = t; t = a; a = c; c = t; }
-    out[k] = b < c ? b : c;
-  }
 }
 
 function spread(profile: Float32Array, semitones: number, weight: number): void {

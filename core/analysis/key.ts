@@ -1,10 +1,11 @@
 /**
- * Key from pitch-class profiles: of the whole track, of its bass, of the bars at which phrases begin, and of
- * its first seconds. What each says for a tonic and a mode is weighed by profiles fitted on the
+ * Key from pitch-class profiles (of the whole track, of its bass, of the bars at which phrases begin, and of
+ * its first seconds) and from its triads. What each says for a tonic and a mode is weighed by profiles fitted on the
  * benchmark's pieces (`npm run bench:fit`), in the manner of Krumhansl's key profiles (1990) but learnt from
  * music with known keys. Beginnings tell a minor key from its relative major.
  */
 import { keyOf, type MusicalKey } from '../fields/keys.ts';
+import { CHORD_GROUPS, chordsKnown, triadsOf } from './chords.ts';
 import { FINE_BINS, foldChroma, type Chroma } from './chroma.ts';
 import { KEY_WEIGHTS } from './weights.ts';
 
@@ -45,37 +46,58 @@ const both = (chroma: Chroma, first: number, count: number): [Float64Array, Floa
   [foldChroma(chroma.frames, first, count, chroma.tuningCents), foldChroma(chroma.bass, first, count, chroma.tuningCents)];
 
 /**
- * What is known of the pitch classes of frames first … last: PROFILES times 12 numbers, C first.
+ * What is known of the pitch classes of frames first … last: PROFILES + CHORD_GROUPS times 12 numbers, C first.
  * @param bars null leaves out beginnings, as for a short segment
  */
 export function pitchKnown(chroma: Chroma, first: number, last: number, bars: Bars | null): Float64Array {
-  const out = new Float64Array(PROFILES * 12);
+  const out = new Float64Array((PROFILES + CHORD_GROUPS) * 12);
   const [all, bass] = both(chroma, first, last - first);
   out.set(standardised(all), 0);
   out.set(standardised(bass), 12);
+  const { starts, phrases } = windowsOf(chroma, first, last, bars);
+  out.set(chordsKnown(triadsOf(chroma, starts), phrases), PROFILES * 12);
   if (!bars) return out;
   out.set(standardised(phraseBeginnings(chroma, first, last, bars)), 24);
   out.set(standardised(startProfile(chroma, first, last)), 36);
   return out;
 }
 
-/** The profile of the bars at which phrases of four begin: those where the density changes most. */
-function phraseBeginnings(chroma: Chroma, first: number, last: number, bars: Bars): Float64Array {
-  const sum = new Float64Array(12);
+/** The bars inside frames first … last at which phrases of four begin: those where the density changes most. */
+function phraseBars(chroma: Chroma, first: number, last: number, bars: Bars): number[] {
   const starts: number[] = [];
   for (let i = 0; i + 1 < bars.times.length; i++) if (bars.times[i]! * chroma.frameRate >= first && bars.times[i + 1]! * chroma.frameRate <= last) starts.push(i);
-  if (starts.length < 2 * BARS_A_PHRASE) return sum;
+  if (starts.length < 2 * BARS_A_PHRASE) return [];
   const changes = new Float64Array(BARS_A_PHRASE);
   for (const i of starts) changes[i % BARS_A_PHRASE]! += bars.change[i]!;
   const phase = changes.indexOf(Math.max(...changes));
-  for (const i of starts) {
-    if (i % BARS_A_PHRASE !== phase) continue;
+  return starts.filter((i) => i % BARS_A_PHRASE === phase);
+}
+
+/** The profile of the bars at which phrases begin. */
+function phraseBeginnings(chroma: Chroma, first: number, last: number, bars: Bars): Float64Array {
+  const sum = new Float64Array(12);
+  for (const i of phraseBars(chroma, first, last, bars)) {
     const from = Math.round(bars.times[i]! * chroma.frameRate);
     const count = Math.max(1, Math.round((bars.times[i + 1]! - bars.times[i]!) * chroma.frameRate * 0.9));
     const bar = foldChroma(chroma.frames, from, Math.max(0, Math.min(count, chroma.frameCount - from)), chroma.tuningCents);
     for (let k = 0; k < 12; k++) sum[k]! += bar[k]!;
   }
   return sum;
+}
+
+/** Windows in which one chord sounds, most likely: half bars, or seconds where there are no bars; and which of them begin a phrase. */
+function windowsOf(chroma: Chroma, first: number, last: number, bars: Bars | null): { starts: number[]; phrases: number[] } {
+  const starts: number[] = [], phrases: number[] = [];
+  const begun = new Set(bars ? phraseBars(chroma, first, last, bars) : []);
+  for (let i = 0; bars && i + 1 < bars.times.length; i++) {
+    const from = bars.times[i]! * chroma.frameRate, to = bars.times[i + 1]! * chroma.frameRate;
+    if (from < first || to > last) continue;
+    if (begun.has(i)) phrases.push(starts.length);
+    starts.push(Math.round(from), Math.round((from + to) / 2));
+  }
+  if (starts.length >= 8) return { starts, phrases };
+  const step = Math.max(1, Math.round(chroma.frameRate));
+  return { starts: Array.from({ length: Math.max(0, Math.floor((last - first) / step)) + 1 }, (_, i) => first + i * step), phrases: [] };
 }
 
 /** The profile of the first seconds in which anything is pitched, bass added. */
@@ -101,7 +123,7 @@ function keyProbabilities(known: Float64Array): Float64Array {
     const seen = seenFrom(known, tonic);
     for (const [m, mode] of (['major', 'minor'] as const).entries()) {
       const weights = KEY_WEIGHTS[mode];
-      scores[m * 12 + tonic] = seen.reduce((sum, v, i) => sum + v * weights[i + 1]!, weights[0]!);
+      scores[m * 12 + tonic] = seen.reduce((sum, v, i) => sum + v * (weights[i + 1] ?? 0), weights[0]!);
     }
   }
   const top = Math.max(...scores);

@@ -4,6 +4,7 @@
 import { growing } from '../signal/windows.ts';
 import { quantile } from '../signal/statistics.ts';
 import type { Biquad } from '../signal/filters.ts';
+import { createKernels, type Kernels } from '../signal/kernels/kernels.ts';
 
 export interface Loudness {
   /** Integrated loudness in LUFS; null when no block passes the gate (silence, under 0.4 s). */
@@ -60,11 +61,13 @@ const toLufs = (power: number): number => (power > 0 ? -0.691 + 10 * Math.log10(
 const fromLufs = (lufs: number): number => 10 ** ((lufs + 0.691) / 10);
 
 /** Starts a meter; its state grows by one number for each 100 ms. */
-export function createLoudnessMeter(sampleRate: number, channelCount: number): LoudnessMeter {
+export function createLoudnessMeter(sampleRate: number, channelCount: number, kernels: Kernels = createKernels()): LoudnessMeter {
   const [shelf, highPass] = kWeighting(sampleRate);
-  const weights = channelWeights(channelCount);
+  const coefficients = kernels.doubles(7);
+  coefficients.set([shelf.b0, shelf.b1, shelf.b2, shelf.a1, shelf.a2, highPass.a1, highPass.a2]);
+  const energies = kernels.doubles(2);
+  const pairs = channelPairs(channelWeights(channelCount)).map((pair) => ({ ...pair, state: kernels.doubles(8).byteOffset }));
   const stepFrames = Math.max(1, Math.round(sampleRate / (10 * FINE_STEPS)));
-  const state = Array.from({ length: channelCount }, () => new Float64Array(4));
   const powers = growing(); // mean weighted power of each 100 ms
   const momentary = slidingMaximum(4 * FINE_STEPS), shortTerm = slidingMaximum(30 * FINE_STEPS);
   let inStep = 0;
@@ -72,50 +75,42 @@ export function createLoudnessMeter(sampleRate: number, channelCount: number): L
   let fine = 0;
   let coarse = 0;
 
-  const filterChannel = (x: Float32Array, from: number, to: number, s: Float64Array): number => {
-    const { b0, b1, b2, a1, a2 } = shelf;
-    const c1 = highPass.a1, c2 = highPass.a2;
-    let s1 = s[0]!, s2 = s[1]!, h1 = s[2]!, h2 = s[3]!;
-    let energy = 0;
-    for (let i = from; i < to; i++) {
-      const input = x[i]!;
-      const y = b0 * input + s1;
-      s1 = b1 * input - a1 * y + s2;
-      s2 = b2 * input - a2 * y;
-      const z = y + h1;
-      h1 = -2 * y - c1 * z + h2;
-      h2 = y - c2 * z;
-      energy += z * z;
-    }
-    // Denormals slow the loop down after a fade to digital silence.
-    s[0] = Math.abs(s1) < 1e-20 ? 0 : s1; s[1] = Math.abs(s2) < 1e-20 ? 0 : s2;
-    s[2] = Math.abs(h1) < 1e-20 ? 0 : h1; s[3] = Math.abs(h2) < 1e-20 ? 0 : h2;
-    return energy;
+  const endStep = (): void => {
+    const power = sum / stepFrames;
+    momentary.push(power);
+    shortTerm.push(power);
+    coarse += power;
+    if (++fine === FINE_STEPS) { powers.push(coarse / FINE_STEPS); coarse = 0; fine = 0; }
+    sum = 0;
+    inStep = 0;
   };
 
   return {
     push(channels, frames) {
-      let at = 0;
-      while (at < frames) {
-        const to = Math.min(frames, at + stepFrames - inStep);
-        for (let c = 0; c < channelCount; c++) {
-          if (weights[c] !== 0) sum += weights[c]! * filterChannel(channels[c]!, at, to, state[c]!);
+      kernels.visit(channels, frames, (pointers, _from, count) => {
+        for (let at = 0; at < count;) {
+          const length = Math.min(count - at, stepFrames - inStep);
+          for (const { left, right, leftWeight, rightWeight, state } of pairs) {
+            kernels.kWeight(pointers[left]! + at * 4, pointers[right]! + at * 4, length, coefficients.byteOffset, state, energies.byteOffset);
+            sum += leftWeight * energies[0]! + rightWeight * energies[1]!;
+          }
+          inStep += length;
+          at += length;
+          if (inStep === stepFrames) endStep();
         }
-        inStep += to - at;
-        at = to;
-        if (inStep === stepFrames) {
-          const power = sum / stepFrames;
-          momentary.push(power);
-          shortTerm.push(power);
-          coarse += power;
-          if (++fine === FINE_STEPS) { powers.push(coarse / FINE_STEPS); coarse = 0; fine = 0; }
-          sum = 0;
-          inStep = 0;
-        }
-      }
+      });
     },
     finish: () => summarise(powers.view(), momentary.maximum(), shortTerm.maximum()),
   };
+}
+
+/** Channels that count, two by two; one that is left over goes with itself and counts once. */
+function channelPairs(weights: number[]): { left: number; right: number; leftWeight: number; rightWeight: number }[] {
+  const counted = weights.map((weight, channel) => ({ weight, channel })).filter((c) => c.weight !== 0);
+  return Array.from({ length: Math.ceil(counted.length / 2) }, (_, i) => {
+    const left = counted[2 * i]!, right = counted[2 * i + 1];
+    return { left: left.channel, leftWeight: left.weight, right: (right ?? left).channel, rightWeight: right?.weight ?? 0 };
+  });
 }
 
 /** Steps in 100 ms at which the maxima are looked for, so that they do not depend on where in the file a sound begins. */

@@ -2,7 +2,8 @@
  * Onset detection functions: log-filtered spectral flux with maximum filtering along frequency
  * (Böck & Widmer, "Maximum filter vibrato suppression for onset detection", DAFx 2013), in five bands.
  */
-import { planMagnitudes } from '../signal/fft.ts';
+import type { Kernels } from '../signal/kernels/kernels.ts';
+import { createFramer, planMagnitudes } from '../signal/spectrum.ts';
 import { growing, hann, type Growing } from '../signal/windows.ts';
 
 /** The bands: kick, body, snare, presence, hats. */
@@ -25,50 +26,48 @@ export interface OnsetDetector { push(mono: Float32Array, length: number): void;
 const FILTERS_PER_OCTAVE = 12;
 const LAG = 2;
 
-/** Triangular filters in flat arrays: filter f weighs bins first[f] … end[f], its weights behind those of f − 1. */
-interface FilterBank { first: Int32Array; end: Int32Array; weights: Float64Array; band: Int32Array }
+/**
+ * Triangular filters in flat arrays: filter f weighs `spans[2f + 1]` bins (a multiple of 4) from bin `spans[2f]` + 1 on;
+ * its weights lie behind those of f − 1. The filters of band b end before `bandEnds[b]`.
+ */
+interface FilterBank { spans: number[]; weights: number[]; bandEnds: number[] }
 
 /** Starts a detector for a mono stream of 8 to 48 kHz: frames of about 46 ms, every 10 ms. */
-export function createOnsetDetector(sampleRate: number): OnsetDetector {
+export function createOnsetDetector(sampleRate: number, kernels: Kernels): OnsetDetector {
   const size = 2 ** Math.round(Math.log2(sampleRate * 0.0465));
   const hop = Math.round(sampleRate / 100);
-  const spectrum = planMagnitudes(size, hann(size));
+  const spectrum = planMagnitudes(kernels, hann(size));
   const bank = logFilters(size, sampleRate);
-  const count = bank.first.length;
-  // From bin 1 on: the lowest filter begins there or above.
-  const magnitudes = new Float64Array(bank.end.at(-1)! - 1);
-  const flux = new Float64Array(ONSET_BAND_COUNT);
+  const count = bank.spans.length / 2;
+  const integers = (values: number[]): number => {
+    const own = kernels.floats(values.length);
+    new Uint32Array(own.buffer, own.byteOffset, values.length).set(values);
+    return own.byteOffset;
+  };
+  const spans = integers(bank.spans), bandEnds = integers(bank.bandEnds);
+  const weights = kernels.floats(bank.weights.length);
+  weights.set(bank.weights);
+  const magnitudes = kernels.floats(size / 2 + 4);
+  const inner = magnitudes.subarray(0, Math.ceil((size / 2 - 1) / 4) * 4);
+  const flux = kernels.floats(ONSET_BAND_COUNT);
   // One empty filter at each side, so that neighbours need no bounds.
-  const spectra = Array.from({ length: LAG + 1 }, () => new Float64Array(count + 2));
+  const spectra = Array.from({ length: LAG + 1 }, () => kernels.floats(count + 8).byteOffset);
   const output: Growing[] = Array.from({ length: ONSET_BAND_COUNT }, () => growing());
   const centroid = growing();
-  const buffer = new Float32Array(size * 4);
-  let filled = size / 2; // half a frame of silence before, so that frame k is centred on k·hop
   let frame = 0;
 
-  const analyse = (at: number): void => {
-    spectrum(buffer, at, magnitudes, 1);
+  const push = createFramer(kernels, size, hop, (pointer) => {
+    spectrum(pointer, inner, 1);
     const now = spectra[frame % (LAG + 1)]!;
-    centroid.push(filterSpectrum(bank, magnitudes, now));
-    flux.fill(0);
-    if (frame >= LAG) riseSince(spectra[(frame + 1) % (LAG + 1)]!, now, bank.band, flux);
+    const centre = kernels.filterBank(magnitudes.byteOffset, spans, weights.byteOffset, count, now + 4);
+    centroid.push(centre < 0 ? 0 : ONSET_BANDS_HZ[0] * 2 ** (centre / FILTERS_PER_OCTAVE));
+    if (frame >= LAG) kernels.riseSince(spectra[(frame + 1) % (LAG + 1)]!, now, bandEnds, ONSET_BAND_COUNT, flux.byteOffset);
     for (let b = 0; b < ONSET_BAND_COUNT; b++) output[b]!.push(flux[b]!);
     frame++;
-  };
+  });
 
   return {
-    push(mono, length) {
-      for (let from = 0; from < length;) {
-        const take = Math.min(length - from, buffer.length - filled);
-        buffer.set(mono.subarray(from, from + take), filled);
-        filled += take;
-        from += take;
-        let at = 0;
-        for (; at + size <= filled; at += hop) analyse(at);
-        buffer.copyWithin(0, at, filled);
-        filled -= at;
-      }
-    },
+    push,
     finish: () => ({
       bands: output.map((list) => list.view()),
       centroidHz: centroid.view(),
@@ -76,31 +75,6 @@ export function createOnsetDetector(sampleRate: number): OnsetDetector {
       startSeconds: 0,
     }),
   };
-}
-
-/** Writes the logarithmic magnitudes behind the filters to `out` from 1 on; returns the spectral centroid in Hz. */
-function filterSpectrum(bank: FilterBank, magnitudes: Float64Array, out: Float64Array): number {
-  const { first, end, weights } = bank;
-  let weighted = 0, total = 0;
-  for (let f = 0, w = 0, count = first.length; f < count; f++) {
-    let sum = 0;
-    for (let k = first[f]! - 1, stop = end[f]! - 1; k < stop; k++, w++) sum += magnitudes[k]! * weights[w]!;
-    weighted += sum * f;
-    total += sum;
-    out[f + 1] = Math.log1p(sum) * Math.LOG10E;
-  }
-  return total > 1e-3 ? 30 * 2 ** (weighted / total / FILTERS_PER_OCTAVE) : 0;
-}
-
-/** Adds up, per band, how far each filter has risen over the highest of its three neighbours before. */
-function riseSince(before: Float64Array, now: Float64Array, band: Int32Array, flux: Float64Array): void {
-  for (let f = 1, count = band.length; f <= count; f++) {
-    const left = before[f - 1]!, middle = before[f]!, right = before[f + 1]!;
-    let past = middle > left ? middle : left;
-    if (right > past) past = right;
-    const rise = now[f]! - past;
-    if (rise > 0) flux[band[f - 1]!]! += rise;
-  }
 }
 
 function logFilters(size: number, sampleRate: number): FilterBank {
@@ -111,19 +85,16 @@ function logFilters(size: number, sampleRate: number): FilterBank {
     const bin = Math.round(hz / binHz);
     if (bin > 0 && bin !== centres.at(-1)) centres.push(bin);
   }
-  const weights: number[] = [];
-  const edges = centres.map((centre, i) => [centres[i - 1] ?? centre - 1, centres[i + 1] ?? centre + 1] as const);
+  const weights: number[] = [], spans: number[] = [];
   centres.forEach((centre, i) => {
-    const [left, right] = edges[i]!;
+    const left = centres[i - 1] ?? centre - 1, right = centres[i + 1] ?? centre + 1;
     for (let bin = left + 1; bin < right; bin++) weights.push(bin <= centre ? (bin - left) / (centre - left) : (right - bin) / (right - centre));
+    while (weights.length % 4 !== 0) weights.push(0);
+    spans.push(left, Math.ceil((right - left - 1) / 4) * 4);
   });
-  return {
-    first: Int32Array.from(edges, ([left]) => left + 1),
-    end: Int32Array.from(edges, ([, right]) => right),
-    weights: Float64Array.from(weights),
-    band: Int32Array.from(centres, (centre) => {
-      const above = ONSET_BANDS_HZ.findIndex((edge) => centre * binHz < edge);
-      return above < 0 ? ONSET_BAND_COUNT - 1 : Math.max(0, above - 1);
-    }),
+  const bandOf = (centre: number): number => {
+    const above = ONSET_BANDS_HZ.findIndex((edge) => centre * binHz < edge);
+    return above < 0 ? ONSET_BAND_COUNT - 1 : Math.max(0, above - 1);
   };
+  return { spans, weights, bandEnds: Array.from({ length: ONSET_BAND_COUNT }, (_, b) => centres.filter((c) => bandOf(c) <= b).length) };
 }

@@ -1,25 +1,20 @@
 /** Sample peaks of short runs over all channels: for the audible edges, and to spare the true-peak search what cannot matter. */
+import { BLOCK, type Kernels } from '../signal/kernels/kernels.ts';
 
 /** Samples a run. */
 export const RUN = 32;
 
-/** Writes the largest magnitude of each run of `samples[0 … frames)` to `out`; returns how many runs there are. */
-export function runPeaks(samples: Float32Array, frames: number, out: Float32Array): number {
-  const whole = frames - (frames % RUN);
-  let r = 0;
-  for (let from = 0; from < whole; from += RUN) {
-    let high = 0, low = 0;
-    for (let i = from, end = from + RUN; i < end; i++) {
-      const v = samples[i]!;
-      high = v > high ? v : high;
-      low = v < low ? v : low;
-    }
-    out[r++] = high > -low ? high : -low;
-  }
-  if (whole < frames) {
-    let top = 0;
-    for (let i = whole; i < frames; i++) top = Math.max(top, Math.abs(samples[i]!));
-    out[r++] = top;
-  }
-  return r;
+/** Starts taking run peaks: writes the largest magnitude of each run of `samples[0 … frames)` to `out`; returns how many runs there are. */
+export function createRunPeaks(kernels: Kernels): (samples: Float32Array, frames: number, out: Float32Array) => number {
+  const block = kernels.floats(BLOCK / RUN);
+  return (samples, frames, out) => {
+    let runs = 0;
+    kernels.visit([samples], frames, ([pointer], from, count) => {
+      const inMemory = out.buffer === kernels.memory.buffer;
+      const found = kernels.runPeaks(pointer!, count, inMemory ? out.byteOffset + (from / RUN) * 4 : block.byteOffset);
+      if (!inMemory) out.set(block.subarray(0, found), from / RUN);
+      runs = from / RUN + found;
+    });
+    return runs;
+  };
 }

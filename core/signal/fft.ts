@@ -9,57 +9,6 @@ export interface RealFft {
   transform(input: ArrayLike<number>, offset?: number, window?: ArrayLike<number>): void;
 }
 
-/** A faster transform, brought in from outside (WebAssembly): writes re 0, re size/2, re 1, im 1, re 2, im 2 … for real input. */
-export interface FastTransform { readonly input: Float32Array; readonly output: Float32Array; run(): void }
-
-let fastTransform: ((size: number) => FastTransform) | null = null;
-const fastPlans = new Map<number, FastTransform>();
-
-/** From now on, spectra are taken with this transform. It is asked once for each size. */
-export function useTransform(make: (size: number) => FastTransform): void {
-  fastTransform = make;
-  fastPlans.clear();
-}
-
-/** Takes magnitudes of windowed frames: of bins first … first + out.length − 1 of `size` samples of input from offset on. */
-export type MagnitudeSpectrum = (input: Float32Array, offset: number, out: Float64Array, first: number) => void;
-
-/**
- * Plans magnitude spectra of frames of `size` samples under a window. The bins asked for must lie between
- * 1 and size/2 − 1.
- * @throws RangeError when the size is not a power of two of at least 4.
- */
-export function planMagnitudes(size: number, window: Float64Array): MagnitudeSpectrum {
-  if (!fastTransform) {
-    const fft = planRealFft(size);
-    return (input, offset, out, first) => {
-      fft.transform(input, offset, window);
-      const { re, im } = fft;
-      for (let i = 0, k = first, n = out.length; i < n; i++, k++) out[i] = Math.sqrt(re[k]! * re[k]! + im[k]! * im[k]!);
-    };
-  }
-  const fast = fastPlans.get(size) ?? fastTransform(size);
-  fastPlans.set(size, fast);
-  const narrow = Float32Array.from(window);
-  return (input, offset, out, first) => {
-    multiply(input, offset, narrow, fast.input);
-    fast.run();
-    magnitudes(fast.output, first, out);
-  };
-}
-
-function multiply(x: Float32Array, offset: number, window: Float32Array, out: Float32Array): void {
-  for (let i = 0, at = offset, n = window.length; i < n; i++, at++) out[i] = x[at]! * window[i]!;
-}
-
-/** Magnitudes of interleaved real and imaginary parts. */
-function magnitudes(pairs: Float32Array, first: number, out: Float64Array): void {
-  for (let i = 0, at = 2 * first, n = out.length; i < n; i++, at += 2) {
-    const re = pairs[at]!, im = pairs[at + 1]!;
-    out[i] = Math.sqrt(re * re + im * im);
-  }
-}
-
 /**
  * Plans a real FFT of `size` samples (a power of two, 4 or more): a complex transform of half the
  * size over interleaved even and odd samples, then the split into the spectrum of the real signal

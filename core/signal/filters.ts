@@ -1,3 +1,5 @@
+import type { Kernels } from './kernels/kernels.ts';
+
 /** Coefficients of a second-order section, a0 = 1. */
 export interface Biquad { b0: number; b1: number; b2: number; a1: number; a2: number }
 
@@ -15,39 +17,47 @@ export function butterworth(kind: 'low' | 'high', cutoffHz: number, sampleRate: 
 /** Low-pass filtering and integer decimation of a mono stream. */
 export interface Decimator {
   readonly factor: number;
-  /** Writes the decimated samples of `input[0 … length)` to `output`; returns how many. */
-  push(input: Float32Array, length: number, output: Float32Array): number;
+  /** What the last push gave; overwritten by the next. */
+  readonly output: Float32Array;
+  /** Decimates `input[0 … length)` into the output; returns how many samples there are. */
+  push(input: Float32Array, length: number): number;
 }
 
 /**
  * A cascade of half-band filters, one for each factor of 2, and a linear-phase FIR for what is left of the factor.
- * A factor of 1 copies. Blocks may be of up to maxBlock samples; output must hold length/factor + 1.
+ * A factor of 1 copies. Blocks may be of up to maxBlock samples.
  * Output k stands for input k·factor; the half-band filters add a few samples of delay, under 0.2 ms at 44.1 kHz.
  */
-export function createDecimator(factor: number, maxBlock: number): Decimator {
-  if (factor === 1) return { factor, push: (input, length, output) => { output.set(input.subarray(0, length)); return length; } };
+export function createDecimator(factor: number, maxBlock: number, kernels: Kernels): Decimator {
+  const output = kernels.floats(maxBlock + 4);
+  if (factor === 1) return { factor, output, push: (input, length) => { output.set(input.subarray(0, length)); return length; } };
   const stages: Stage[] = [];
   let left = factor, block = maxBlock;
   // The last stage has the narrowest transition: what it lets fold would lie in the band that is kept.
-  for (; left % 2 === 0; left /= 2, block = Math.ceil(block / 2) + 1) stages.push(createHalving(left === 2 && factor > 2 ? halfBandCoefficients(6, 0.05) : halfBandCoefficients(4, 0.12)));
-  if (left > 1) stages.push(createStage(left, lowPass(16 * left + 1, 0.45 / left), block));
-  const between = stages.slice(1).map((_, i) => new Float32Array(Math.ceil(maxBlock / 2 ** (i + 1)) + 2));
+  for (; left % 2 === 0; left /= 2, block = Math.ceil(block / 2) + 1) stages.push(createHalving(left === 2 && factor > 2 ? halfBandCoefficients(6, 0.05) : halfBandCoefficients(4, 0.12), kernels));
+  if (left > 1) stages.push(createStage(left, lowPass(16 * left + 1, 0.45 / left), block, kernels.memory));
+  const between = stages.slice(1).map(() => kernels.floats(Math.ceil(maxBlock / 2) + 4).byteOffset);
   return {
     factor,
-    push(input, length, output) {
-      let from = input, count = length;
-      for (let s = 0; s < stages.length; s++) {
-        const to = between[s] ?? output;
-        count = stages[s]!(from, count, to);
-        from = to;
-      }
-      return count;
+    output,
+    push(input, length) {
+      let written = 0;
+      kernels.visit([input], length, ([pointer], _from, part) => {
+        let from = pointer!, count = part;
+        for (let s = 0; s < stages.length; s++) {
+          const to = between[s] ?? output.byteOffset + written * 4;
+          count = stages[s]!(from, count, to);
+          from = to;
+        }
+        written += count;
+      });
+      return written;
     },
   };
 }
 
-/** One filter and decimation: how many it wrote. */
-type Stage = (input: Float32Array, length: number, output: Float32Array) => number;
+/** One filter and decimation of samples at an address to another: how many it wrote. */
+type Stage = (from: number, length: number, to: number) => number;
 
 /**
  * Coefficients of a half-band filter made of two branches of first-order all-passes: an elliptic filter by the
@@ -74,58 +84,43 @@ function halfBandCoefficients(count: number, transition: number): Float64Array {
 }
 
 /** Halves the rate: even samples go through the all-passes of one branch, odd ones through those of the other. */
-function createHalving(coefficients: Float64Array): Stage {
-  const pairs = coefficients.length >> 1;
-  const state = new Float64Array(coefficients.length * 2);
-  let held = 0;
+function createHalving(alternating: Float64Array, kernels: Kernels): Stage {
+  const sections = alternating.length >> 1;
+  const coefficients = kernels.doubles(2 * sections), state = kernels.doubles(12), pair = kernels.floats(2);
+  for (let p = 0; p < sections; p++) coefficients.set([alternating[2 * p + 1]!, alternating[2 * p]!], 2 * p);
   let holds = false;
-  let evens = new Float64Array(0), odds = new Float64Array(0);
-  return (input, length, output) => {
+  const halve = (from: number, count: number, to: number): void => kernels.halve(from, count, to, coefficients.byteOffset, state.byteOffset, sections);
+  return (from, length, to) => {
     if (length === 0) return 0; // what is held stays held
-    const count = (length + (holds ? 1 : 0)) >> 1;
-    if (evens.length < count) { evens = new Float64Array(count); odds = new Float64Array(count); }
-    let at = 0;
-    for (let i = 0; i < count; i++) {
-      evens[i] = i === 0 && holds ? held : input[at++]!;
-      odds[i] = input[at++]!;
+    let at = from, left = length, written = 0;
+    if (holds) {
+      pair[1] = kernels.memory[at >> 2]!;
+      halve(pair.byteOffset, 1, to);
+      written = 1;
+      at += 4;
+      left--;
     }
-    holds = at < length;
-    if (holds) held = input[at]!;
-    for (let p = 0; p < pairs; p++) {
-      allPass(odds, count, coefficients[2 * p]!, state, 4 * p);
-      allPass(evens, count, coefficients[2 * p + 1]!, state, 4 * p + 2);
-    }
-    for (let i = 0; i < count; i++) output[i] = 0.5 * (evens[i]! + odds[i]!);
-    return count;
+    const count = left >> 1;
+    halve(at, count, to + written * 4);
+    holds = left % 2 === 1;
+    if (holds) pair[0] = kernels.memory[(at >> 2) + left - 1]!;
+    return written + count;
   };
-}
-
-/** A first-order all-pass in place; state[at] is its last input, state[at + 1] its last output. */
-function allPass(x: Float64Array, count: number, coefficient: number, state: Float64Array, at: number): void {
-  let before = state[at]!, after = state[at + 1]!;
-  for (let i = 0; i < count; i++) {
-    const now = x[i]!;
-    after = (now - after) * coefficient + before;
-    before = now;
-    x[i] = after;
-  }
-  state[at] = before;
-  state[at + 1] = Math.abs(after) < 1e-20 ? 0 : after;
 }
 
 /** The taps of a mirrored filter with an odd count: the middle one, and the others by their distance from it. */
 interface MirroredFilter { middle: number; offsets: Int32Array; taps: Float64Array }
 
-function createStage(factor: number, filter: MirroredFilter, maxBlock: number): Stage {
+function createStage(factor: number, filter: MirroredFilter, maxBlock: number, memory: Float32Array): Stage {
   const reach = filter.offsets.at(-1)!;
   const buffer = new Float64Array(2 * reach + 1 + maxBlock + factor);
   let filled = reach; // a silent past, so that output k is centred on input k·factor
   let next = reach; // where the next output is centred
-  return (input, length, output) => {
-    for (let i = 0, at = filled; i < length; i++, at++) buffer[at] = input[i]!;
+  return (from, length, to) => {
+    buffer.set(memory.subarray(from >> 2, (from >> 2) + length), filled);
     filled += length;
     const written = Math.max(0, Math.ceil((filled - reach - next) / factor));
-    convolve(buffer, next, factor, written, filter, output);
+    convolve(buffer, next, factor, written, filter, memory.subarray(to >> 2, (to >> 2) + written));
     next += written * factor;
     const keepFrom = Math.min(next - reach, filled);
     buffer.copyWithin(0, keepFrom, filled);

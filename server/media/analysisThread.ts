@@ -1,14 +1,11 @@
 /** What a worker thread does: decode one file and analyse it. */
 import { stat } from 'node:fs/promises';
 import { createAnalysis, type AnalysisResult } from '@early-set/core/analysis/engine';
-import { useFastFft } from './fastFft.ts';
 import { decode, probe, UnreadableAudio, type ProbedAudio } from './decode.ts';
 
 export interface AnalysedFile { probed: ProbedAudio; result: AnalysisResult; warnings: string }
 
 export type ThreadAnswer = { ok: true; analysed: AnalysedFile } | { ok: false; reason: string };
-
-await useFastFft();
 
 /** Analyses the file at an absolute path. Bad files answer with a reason; only defects of ours throw. */
 export default async function analyseFile(path: string): Promise<ThreadAnswer> {

@@ -1,0 +1,60 @@
+/**
+ * Magnitude spectra of a running signal: a real FFT through a complex one of half the size over interleaved even
+ * and odd samples, then the split into the spectrum of the real signal (Press et al., Numerical Recipes, 12.3).
+ * The complex transform is Stockham's self-sorting one in radix 4, with one pass of radix 2 where the size asks
+ * for it (Van Loan, Computational Frameworks for the Fast Fourier Transform, 1992, 1.7 and 2.4), four butterflies
+ * to a vector.
+ */
+import { BLOCK, type Kernels } from './kernels/kernels.ts';
+
+/** Takes magnitudes of `size` samples at an address: of bins first … first + out.length − 1, both between 1 and size/2 − 1. */
+export type MagnitudeSpectrum = (pointer: number, out: Float32Array, first: number) => void;
+
+/**
+ * Plans magnitude spectra under a window whose length is the size. `out` must have room for a multiple of 4.
+ * @throws RangeError when the size is not a power of two of at least 128
+ */
+export function planMagnitudes(kernels: Kernels, window: ArrayLike<number>): MagnitudeSpectrum {
+  const size = window.length, half = size >> 1;
+  if (size < 128 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two from 128 on, not ${size}`);
+  const own = kernels.floats(size);
+  own.set(window);
+  const room = half + 8;
+  const work = kernels.floats(4 * room);
+  const tables = kernels.floats(2 * half + 8 + 2 * room);
+  let at = 0;
+  for (let left = half; left >= 4; left >>= 2) {
+    const quarter = left >> 2;
+    for (let m = 1; m <= 3; m++) {
+      for (let p = 0; p < quarter; p++) tables[at + p] = Math.cos((2 * Math.PI * p * m) / left);
+      for (let p = 0; p < quarter; p++) tables[at + quarter + p] = -Math.sin((2 * Math.PI * p * m) / left);
+      at += 2 * quarter;
+    }
+  }
+  for (let k = 0; k < half; k++) {
+    tables[at + 4 + k] = Math.cos((2 * Math.PI * k) / size);
+    tables[at + room + 4 + k] = -Math.sin((2 * Math.PI * k) / size);
+  }
+  return (pointer, out, first) => kernels.magnitudes(pointer, own.byteOffset, size, work.byteOffset, tables.byteOffset, out.byteOffset, first, out.length);
+}
+
+/**
+ * Cuts a stream into frames of `size` samples every `hop`, frame k centred on k·hop (half a frame of silence goes
+ * before), and calls with the address of each.
+ */
+export function createFramer(kernels: Kernels, size: number, hop: number, take: (pointer: number) => void): (x: Float32Array, length: number) => void {
+  const buffer = kernels.floats(size + Math.max(size, BLOCK));
+  let filled = size / 2;
+  return (x, length) => {
+    for (let from = 0; from < length;) {
+      const count = Math.min(length - from, buffer.length - filled);
+      buffer.set(x.subarray(from, from + count), filled);
+      filled += count;
+      from += count;
+      let at = 0;
+      for (; at + size <= filled; at += hop) take(buffer.byteOffset + at * 4);
+      buffer.copyWithin(0, at, filled);
+      filled -= at;
+    }
+  };
+}
