@@ -7,7 +7,7 @@ import { estimateTempo, possibleTempi } from '@early-set/core/analysis/tempo';
 import { barsOf } from '@early-set/core/analysis/engine';
 import type { Features } from '@early-set/core/analysis/features';
 import { layGrid } from '@early-set/core/analysis/grid';
-import { pitchKnown, seenFrom } from '@early-set/core/analysis/key';
+import { pitchKnown, seenFrom, type Bars } from '@early-set/core/analysis/key';
 import { keyParts } from '@early-set/core/fields/keys';
 import { createFeaturePool } from './fit/featurePool.ts';
 import { fitSoftmax, hitRate, type Case } from './fit/softmax.ts';
@@ -34,7 +34,9 @@ const held: { tempo: Case[]; bars: Record<3 | 4, Case[]> } = { tempo: [], bars: 
 await Promise.all(pieces.map(async (piece) => {
   const features = await pool.features(piece.file);
   const { onsets, chroma } = features;
-  for (const [from, to] of piece.heldBack ? [[0, 1]] : piece.changes.includes('modulates') ? [[0, 0.7], [0, 1]] : CUTS) (piece.heldBack ? heldKeys : keys).push(keyCase(piece, features, from!, to!));
+  const { candidates: tempi, pulse, novelty } = estimateTempo(onsets);
+  const heardBars = tempi[0] && pulse > 0.04 ? barsOf(layGrid(features, novelty, tempi[0].bpm), features) : { times: [], change: [] };
+  for (const [from, to] of piece.heldBack ? [[0, 1]] : piece.changes.includes('modulates') ? [[0, 0.7], [0, 1]] : CUTS) (piece.heldBack ? heldKeys : keys).push(keyCase(piece, features, heardBars, from!, to!));
   if (piece.bpm === null) return;
   for (const speed of piece.heldBack ? [1] : piece.beatsPerBar === 3 ? SPEEDS_OF_THREE : SPEEDS) {
     const { bpms, known } = possibleTempi({ ...onsets, frameRate: onsets.frameRate * speed });
@@ -71,9 +73,7 @@ function plainStrokes(bpm: number, withEighths: boolean): Onsets {
 }
 
 /** One of the 24 keys, each mode with weights of its own. */
-function keyCase(piece: PieceTruth, features: Features, from: number, to: number): Case {
-  const { candidates: tempi, pulse, novelty } = estimateTempo(features.onsets);
-  const bars = tempi[0] && pulse > 0.04 ? barsOf(layGrid(features, novelty, tempi[0].bpm), features) : { times: [], change: [] };
+function keyCase(piece: PieceTruth, features: Features, bars: Bars, from: number, to: number): Case {
   const { frameCount } = features.chroma;
   const known = pitchKnown(features.chroma, Math.floor(frameCount * from), Math.ceil(frameCount * to), bars);
   const { tonic, mode } = keyParts(piece.key)!;

@@ -1,4 +1,4 @@
-/** Where a track audibly starts and ends, to 10 ms. */
+/** Where a track audibly starts and ends, to 10 ms, and where it falls silent between. */
 import { growing } from '../signal/windows.ts';
 import { RUN } from './peaks.ts';
 
@@ -6,6 +6,8 @@ export interface Edges {
   /** Seconds; null for silence. */
   audibleStartSeconds: number | null;
   audibleEndSeconds: number | null;
+  /** The longest stretch between them that cannot be heard; null when none is longer than half a second. */
+  longestSilence: { startSeconds: number; seconds: number } | null;
 }
 
 export interface EdgeFinder {
@@ -15,6 +17,7 @@ export interface EdgeFinder {
 }
 
 const BLOCK_SECONDS = 0.006;
+const SILENCE_SECONDS = 0.5;
 
 /** Starts a finder over all channels of a stream. */
 export function createEdgeFinder(sampleRate: number): EdgeFinder {
@@ -37,11 +40,17 @@ export function createEdgeFinder(sampleRate: number): EdgeFinder {
       const threshold = 10 ** (Math.max(-70, (integratedLufs ?? -25) - 45) / 20);
       let first = 0;
       while (first < all.length && all[first]! < threshold) first++;
-      if (first === all.length) return { audibleStartSeconds: null, audibleEndSeconds: null };
+      if (first === all.length) return { audibleStartSeconds: null, audibleEndSeconds: null, longestSilence: null };
       let last = all.length - 1;
       while (all[last]! < threshold) last--;
       const step = block / sampleRate;
-      return { audibleStartSeconds: first * step, audibleEndSeconds: (last + 1) * step };
+      let longest = 0, longestFrom = 0;
+      for (let i = first, from = first; i <= last; i++) {
+        if (all[i]! >= threshold) from = i + 1;
+        else if (i + 1 - from > longest) { longest = i + 1 - from; longestFrom = from; }
+      }
+      const longestSilence = longest * step > SILENCE_SECONDS ? { startSeconds: longestFrom * step, seconds: longest * step } : null;
+      return { audibleStartSeconds: first * step, audibleEndSeconds: (last + 1) * step, longestSilence };
     },
   };
 }

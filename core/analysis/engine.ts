@@ -3,12 +3,15 @@ import { estimateEnergy, type EnergyEstimate } from './energy.ts';
 import { createFeatureExtractor, type Features } from './features.ts';
 import { layGrid, type BeatGrid } from './grid.ts';
 import { estimateKey, type Bars, type KeyCandidate } from './key.ts';
+import { endingOf } from './ending.ts';
 import { densityChange } from './meter.ts';
+import { findSections, partsOf, type Section } from './sections.ts';
+import { judgeSound, type SoundJudgement, type SoundSource } from './soundQuality.ts';
 import { estimateTempo, type TempoCandidate } from './tempo.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 2;
+export const ENGINE_VERSION = 3;
 
 export interface AnalysisResult {
   engine: number;
@@ -31,12 +34,26 @@ export interface AnalysisResult {
     beatsPerBar: number;
     firstBeatSeconds: number | null;
     firstDownbeatSeconds: number | null;
+    /** Stretches of one tempo each, where it changes for good; else none. */
+    segments: { startSeconds: number; bpm: number }[];
     /** Beats of a drifting track; a steady one's follow from bpm and first beat. */
     driftingBeats: number[] | null;
   };
   key: { key: MusicalKey | null; confidence: number; tuningCents: number; candidates: KeyCandidate[]; overTime: (MusicalKey | null)[] };
   energy: EnergyEstimate;
-  edges: { audibleStartSeconds: number | null; audibleEndSeconds: number | null };
+  edges: {
+    audibleStartSeconds: number | null;
+    audibleEndSeconds: number | null;
+    /** Where the full band (or the voice over it) enters; null without an intro. */
+    introEndSeconds: number | null;
+    outroStartSeconds: number | null;
+    /** Where the next track may come in. */
+    segueSeconds: number | null;
+    ending: 'fade' | 'hard' | null;
+    longestSilence: { startSeconds: number; seconds: number } | null;
+  };
+  sections: Section[];
+  sound: SoundJudgement;
   /** Three bands interleaved, WAVEFORM_RATE columns a second, 0 … 255. */
   waveform: Uint8Array;
 }
@@ -49,18 +66,22 @@ export interface Analysis {
 
 /**
  * Starts an analysis.
+ * @param source how the file holds its sound, where that is known: what its bandwidth is measured against
  * @throws RangeError for a sample rate under 4 kHz or over 768 kHz, or no channels.
  */
-export function createAnalysis(format: { sampleRate: number; channels: number }): Analysis {
+export function createAnalysis(format: { sampleRate: number; channels: number }, source: SoundSource | null = null): Analysis {
   const extractor = createFeatureExtractor(format);
-  return { push: extractor.push, finish: () => interpret(extractor.finish()) };
+  return { push: extractor.push, finish: () => interpret(extractor.finish(), source) };
 }
 
 /** What the features of a track say. */
-export function interpret(features: Features): AnalysisResult {
+export function interpret(features: Features, source: SoundSource | null = null): AnalysisResult {
   const { durationSeconds, loudness, bands, onsets, chroma } = features;
   const { tempo, bars } = tempoOf(features);
   const { overTime, ...key } = estimateKey(chroma, bars);
+  const { audibleStartSeconds, audibleEndSeconds } = features.edges;
+  const sections = audibleStartSeconds === null || audibleEndSeconds === null ? [] : findSections(features, bars.times, audibleStartSeconds, audibleEndSeconds);
+  const ending = endingOf(features.powers, audibleEndSeconds);
   return {
     engine: ENGINE_VERSION,
     durationSeconds,
@@ -68,13 +89,15 @@ export function interpret(features: Features): AnalysisResult {
     tempo,
     key: { ...key, overTime },
     energy: estimateEnergy(onsets, loudness.integratedLufs, loudness.maxShortTermLufs),
-    edges: features.edges,
+    edges: { ...features.edges, ...partsOf(sections), segueSeconds: ending.segueSeconds, ending: ending.kind },
+    sections,
+    sound: judgeSound(features.sound, source),
     waveform: bands.waveform,
   };
 }
 
 function tempoOf(features: Features): { tempo: AnalysisResult['tempo']; bars: Bars } {
-  const none = { bpm: null, confidence: 0, steady: false, candidates: [], beatsPerBar: 4, firstBeatSeconds: null, firstDownbeatSeconds: null, driftingBeats: null };
+  const none = { bpm: null, confidence: 0, steady: false, candidates: [], beatsPerBar: 4, firstBeatSeconds: null, firstDownbeatSeconds: null, segments: [], driftingBeats: null };
   const { candidates, pulse, novelty } = estimateTempo(features.onsets);
   const best = candidates[0];
   if (!best || pulse < MIN_PULSE) return { tempo: { ...none, candidates }, bars: { times: [], change: [] } };
@@ -89,6 +112,7 @@ function tempoOf(features: Features): { tempo: AnalysisResult['tempo']; bars: Ba
       beatsPerBar: grid.beatsPerBar,
       firstBeatSeconds: grid.beats[0] ?? null,
       firstDownbeatSeconds: grid.beats[grid.firstDownbeat] ?? null,
+      segments: grid.segments,
       driftingBeats: grid.steady ? null : Array.from(grid.beats),
     },
     bars: barsOf(grid, features),

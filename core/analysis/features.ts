@@ -10,11 +10,14 @@ import { createEdgeFinder, type Edges } from './edges.ts';
 import { createLoudnessMeter, type Loudness } from './loudness.ts';
 import { createOnsetDetector, type Onsets } from './onsets.ts';
 import { createRunPeaks, RUN } from './peaks.ts';
+import { createSoundMeter, type SoundMeasures } from './soundMeter.ts';
 import { createTruePeakMeter } from './truePeak.ts';
 
 export interface Features {
   durationSeconds: number;
   loudness: Loudness;
+  /** Mean K-weighted power of each 100 ms. */
+  powers: Float32Array;
   /** Linear amplitudes, 0 for silence. */
   truePeak: number;
   samplePeak: number;
@@ -22,6 +25,7 @@ export interface Features {
   bands: Bands;
   onsets: Onsets;
   chroma: Chroma;
+  sound: SoundMeasures;
 }
 
 export interface FeatureExtractor {
@@ -51,6 +55,7 @@ export function createFeatureExtractor(format: { sampleRate: number; channels: n
   const runPeaks = createRunPeaks(kernels);
   const peaks = createTruePeakMeter(sampleRate, channels, kernels);
   const edges = createEdgeFinder(sampleRate);
+  const sound = createSoundMeter(sampleRate, channels, kernels);
   const toMid = createDecimator(factor, BLOCK, kernels);
   const toLow = createDecimator(lowFactor, BLOCK, kernels);
   const bands = createBandSplit(midRate, kernels);
@@ -70,6 +75,7 @@ export function createFeatureExtractor(format: { sampleRate: number; channels: n
     for (let c = 0; c < channels; c++) runs = runPeaks(split[c]!, count, runsOf[c]!);
     peaks.push(split, count, runsOf);
     edges.push(runsOf, runs);
+    sound.push(split, count, runsOf);
     const midCount = toMid.push(mono, count);
     bands.push(toMid.output, midCount);
     onsets.push(toMid.output, midCount);
@@ -90,8 +96,8 @@ export function createFeatureExtractor(format: { sampleRate: number; channels: n
     },
     finish() {
       if (filled > 0) takeBlock();
-      const level = loudness.finish();
-      return { durationSeconds: frames / sampleRate, loudness: level, ...peaks.finish(), edges: edges.finish(level.integratedLufs), bands: bands.finish(), onsets: onsets.finish(), chroma: chroma.finish() };
+      const { powers, ...level } = loudness.finish();
+      return { durationSeconds: frames / sampleRate, loudness: level, powers, ...peaks.finish(), edges: edges.finish(level.integratedLufs), bands: bands.finish(), onsets: onsets.finish(), chroma: chroma.finish(), sound: sound.finish() };
     },
   };
 }

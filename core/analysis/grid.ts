@@ -5,8 +5,9 @@
 import { median, quantile } from '../signal/statistics.ts';
 import type { Bands } from './bands.ts';
 import type { Features } from './features.ts';
+import { layChanging } from './changing.ts';
 import { findMeter, SLOTS, type Meter } from './meter.ts';
-import { followPeriod, trackBeats } from './tracking.ts';
+import { followPeriod, periodsOf, strengthsOf, trackBeats } from './tracking.ts';
 
 export interface BeatGrid {
   bpm: number;
@@ -22,6 +23,8 @@ export interface BeatGrid {
   firstDownbeat: number;
   /** Probability that the bar begins there. */
   barConfidence: number;
+  /** Stretches of one tempo each, where it changes for good; else none. */
+  segments: { startSeconds: number; bpm: number }[];
 }
 
 interface Line { phase: number; period: number; periodError: number; support: number; hits: { index: number; time: number; weight: number }[] }
@@ -206,34 +209,55 @@ function refineBeats(bands: Bands, beats: number[]): Float64Array {
   });
 }
 
+type Heard = Pick<Features, 'bands' | 'onsets' | 'chroma' | 'durationSeconds'>;
+
 /**
  * Lays beats and bars for a tempo.
  * @param novelty onset function at the onsets' frame rate
  */
-export function layGrid({ bands, onsets, chroma, durationSeconds: duration }: Pick<Features, 'bands' | 'onsets' | 'chroma' | 'durationSeconds'>, novelty: Float32Array, bpm: number): BeatGrid {
+export function layGrid(heard: Heard, novelty: Float32Array, bpm: number): BeatGrid {
+  const whole = laySteady(heard, novelty, bpm);
+  const changing = layChanging(heard, novelty, whole, (own, ownNovelty, ownBpm) => {
+    const { grid, ...rest } = laySteady(own, ownNovelty, ownBpm);
+    return grid ?? layTracked(own, ownNovelty, rest);
+  }, (time) => attackNear(heard.bands, time, 0.03).strength);
+  return changing ?? whole.grid ?? layTracked(heard, novelty, whole);
+}
+
+/** What is known of a track after one line was tried on it. */
+interface Tried { period: number; strengths: Float64Array[]; periods: Float64Array; meter: Meter }
+
+/** Lays one steady line; no grid where it does not hold. */
+function laySteady({ bands, onsets, chroma, durationSeconds: duration }: Heard, novelty: Float32Array, bpm: number): Tried & { grid: BeatGrid | null } {
   const { frameRate } = onsets;
   const period = refinePeriod(novelty, frameRate, 60 / bpm);
   const rough = pointsOf(attackPhase(bands, period), period, duration);
   const meter = findMeter(rough, onsets, chroma);
   const line = fitLine(bands, (rough[0] ?? 0) + (meter.shift * period) / SLOTS, period, duration);
   const bpmError = (60 / line.period ** 2) * line.periodError;
-  const periods = followPeriod(novelty, frameRate, line.period || period);
-  if (line.hits.length >= 8 && Number.isFinite(bpmError) && holdsItsTempo(periods, line.period) && isSteady(bands, line, duration)) {
-    const snapped = snapBpm(60 / line.period, bpmError);
-    const exact = 60 / snapped;
-    // The snapped line keeps the fitted one's middle, where it is surest.
-    const middle = line.phase + Math.round((duration / 2 - line.phase) / line.period) * line.period;
-    const beats = pointsOf(middle, exact, duration);
-    return { bpm: snapped, steady: true, beats, support: line.support, bpmError, ...barOf(beats, meter, (rough[0] ?? 0) + (meter.shift * period) / SLOTS) };
-  }
+  const fitted = line.period || period;
+  const strengths = strengthsOf(novelty, frameRate, fitted);
+  const periods = periodsOf(followPeriod(strengths, 'wanders'), fitted);
+  const tried = { period: fitted, strengths, periods, meter };
+  if (line.hits.length < 8 || !Number.isFinite(bpmError) || !holdsItsTempo(periods, line.period) || !isSteady(bands, line, duration)) return { ...tried, grid: null };
+  const snapped = snapBpm(60 / line.period, bpmError);
+  const exact = 60 / snapped;
+  // The snapped line keeps the fitted one's middle, where it is surest.
+  const middle = line.phase + Math.round((duration / 2 - line.phase) / line.period) * line.period;
+  const beats = pointsOf(middle, exact, duration);
+  return { ...tried, grid: { bpm: snapped, steady: true, beats, support: line.support, bpmError, segments: [], ...barOf(beats, meter, (rough[0] ?? 0) + (meter.shift * period) / SLOTS) } };
+}
+
+/** Lays beats that follow a wandering tempo. */
+function layTracked({ bands, onsets, chroma }: Heard, novelty: Float32Array, { period, periods, meter }: Tried): BeatGrid {
   const tracked = trackBeats(onsets, novelty, periods, meter.beatsPerBar);
   const trackedMeter = findMeter(tracked, onsets, chroma);
   const beats = refineBeats(bands, betweenBeats(tracked, trackedMeter.shift % SLOTS));
   const intervals = beats.length - 1;
-  if (intervals < 4) return { bpm, steady: false, beats, support: 0, bpmError: Infinity, beatsPerBar: 4, firstDownbeat: 0, barConfidence: 0 };
+  if (intervals < 4) return { bpm: 60 / period, steady: false, beats, support: 0, bpmError: Infinity, beatsPerBar: 4, firstDownbeat: 0, barConfidence: 0, segments: [] };
   const supported = beats.filter((t) => attackNear(bands, t, 0.03).strength > 0.4).length;
   const mean = (beats.at(-1)! - beats[0]!) / intervals;
-  return { bpm: 60 / mean, steady: false, beats, support: supported / beats.length, bpmError: Infinity, ...barOf(beats, trackedMeter, tracked[0]! + (trackedMeter.shift * (tracked[1]! - tracked[0]!)) / SLOTS) };
+  return { bpm: 60 / mean, steady: false, beats, support: supported / beats.length, bpmError: Infinity, segments: [], ...barOf(beats, trackedMeter, tracked[0]! + (trackedMeter.shift * (tracked[1]! - tracked[0]!)) / SLOTS) };
 }
 
 /** Which beat comes first in the bar, from the time of one downbeat. */

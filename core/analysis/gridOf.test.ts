@@ -4,7 +4,7 @@ import type { AnalysisResult } from './engine.ts';
 import { gridOf, tappedBpm } from './gridOf.ts';
 
 const tempo = (over: Partial<AnalysisResult['tempo']> = {}): AnalysisResult['tempo'] => ({
-  bpm: 120, confidence: 0.9, steady: true, candidates: [], beatsPerBar: 4, firstBeatSeconds: 0.25, firstDownbeatSeconds: 1.25, driftingBeats: null, ...over,
+  bpm: 120, confidence: 0.9, steady: true, candidates: [], beatsPerBar: 4, firstBeatSeconds: 0.25, firstDownbeatSeconds: 1.25, segments: [], driftingBeats: null, ...over,
 });
 const result = (over: Partial<AnalysisResult['tempo']> = {}) => ({ tempo: tempo(over), durationSeconds: 30 });
 const drifting = Array.from({ length: 50 }, (_, i) => 0.25 + i * 0.5 + 0.02 * Math.sin(i / 6));

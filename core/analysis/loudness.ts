@@ -54,7 +54,8 @@ export function channelWeights(channels: number): number[] {
 export interface LoudnessMeter {
   /** Takes `frames` samples of each channel (one array per channel). */
   push(channels: Float32Array[], frames: number): void;
-  finish(): Loudness;
+  /** Also the mean weighted power of each 100 ms. */
+  finish(): Loudness & { powers: Float32Array };
 }
 
 const toLufs = (power: number): number => (power > 0 ? -0.691 + 10 * Math.log10(power) : -Infinity);
@@ -100,7 +101,7 @@ export function createLoudnessMeter(sampleRate: number, channelCount: number, ke
         }
       });
     },
-    finish: () => summarise(powers.view(), momentary.maximum(), shortTerm.maximum()),
+    finish: () => ({ ...summarise(powers.view(), momentary.maximum(), shortTerm.maximum()), powers: powers.view() }),
   };
 }
 

@@ -3,7 +3,8 @@ import fc from 'fast-check';
 import { barProfile, shiftProfile, SLOTS } from './meter.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
 import { estimateTempo, normaliseNovelty, possibleTempi } from './tempo.ts';
-import { followPeriod, trackBeats } from './tracking.ts';
+import { changesOf } from './changing.ts';
+import { followPeriod, periodsOf, strengthsOf, trackBeats } from './tracking.ts';
 
 const RATE = 100;
 
@@ -47,6 +48,8 @@ describe('tempo', () => {
   });
 });
 
+const localPeriods = (novelty: Float32Array, period: number): Float64Array => periodsOf(followPeriod(strengthsOf(novelty, RATE, period), 'wanders'), period);
+
 describe('following a tempo that changes', () => {
   const changing = (() => {
     const beats = line(120, 30);
@@ -56,7 +59,7 @@ describe('following a tempo that changes', () => {
   })();
 
   test('the local period is 120 before and 129.6 after', () => {
-    const periods = followPeriod(noveltyOf(played(changing, 60)), RATE, 60 / 124);
+    const periods = localPeriods(noveltyOf(played(changing, 60)), 60 / 124);
     expect(periods).toHaveLength(60);
     for (const s of [5, 10, 20]) expect(Math.abs(60 / periods[s]! / 120 - 1)).toBeLessThan(0.012);
     for (const s of [38, 45, 52]) expect(Math.abs(60 / periods[s]! / 129.6 - 1)).toBeLessThan(0.012);
@@ -64,17 +67,29 @@ describe('following a tempo that changes', () => {
 
   test('every beat is met, and none is added', () => {
     const onsets = played(changing, 60), novelty = noveltyOf(onsets);
-    const beats = trackBeats(onsets, novelty, followPeriod(novelty, RATE, 60 / 124), 4);
+    const beats = trackBeats(onsets, novelty, localPeriods(novelty, 60 / 124), 4);
     const inner = changing.filter((t) => t > 2 && t < 57);
     expect(inner.filter((t) => closest(beats, t) < 0.04).length / inner.length).toBeGreaterThan(0.97);
     expect(Math.abs(beats.length - changing.length)).toBeLessThanOrEqual(3);
+  });
+
+  test('a change for good is found where it is, also a large one, and none in a steady track or across three against four', () => {
+    const changesIn = (beats: number[], about: number): number[] => changesOf(strengthsOf(noveltyOf(played(beats, 60)), RATE, 60 / about)).changes;
+    expect(changesIn(changing, 120)).toEqual([expect.closeTo(30, -0.7)]);
+    const fast = line(120, 30);
+    while (fast.at(-1)! < 59) fast.push(fast.at(-1)! + 60 / 150);
+    expect(changesIn(fast, 120)).toEqual([expect.closeTo(30, -0.7)]);
+    expect(changesIn(line(120, 59), 120)).toEqual([]);
+    const crossed = line(120, 59);
+    for (let t = 20; t < 40; t += 0.375) crossed.push(t);
+    expect(changesIn(crossed.sort((a, b) => a - b), 120)).toEqual([]);
   });
 
   test('a drummer who wanders by two per cent is followed', () => {
     const beats = [0.4];
     while (beats.at(-1)! < 58) beats.push(beats.at(-1)! + 0.55 / (1 + 0.02 * Math.sin(beats.length / 15)));
     const onsets = played(beats, 60), novelty = noveltyOf(onsets);
-    const found = trackBeats(onsets, novelty, followPeriod(novelty, RATE, 0.55), 4);
+    const found = trackBeats(onsets, novelty, localPeriods(novelty, 0.55), 4);
     const inner = beats.slice(3, -3);
     expect(inner.filter((t) => closest(found, t) < 0.04).length / inner.length).toBeGreaterThan(0.97);
   });

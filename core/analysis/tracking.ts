@@ -10,8 +10,12 @@ import { DOWNBEAT_WEIGHTS } from './weights.ts';
 
 const WINDOW_SECONDS = 8;
 const STEP_SECONDS = 1;
-/** Local periods looked at, as shares of the track's. */
-const RATIOS = Float64Array.from({ length: 37 }, (_, i) => 1.009 ** (i - 18));
+/** Local periods looked at, as shares of the track's: its own in the middle. */
+export const RATIOS = Float64Array.from({ length: 73 }, (_, i) => 1.009 ** (i - 36));
+/** How many steps off a tempo may wander, and that it may change by. */
+const REACHES = { wanders: 18, changes: 36 };
+/** What a change of tempo costs, however far it goes. */
+const JUMP_COST = { wanders: Infinity, changes: 2 };
 /** What a step of one ratio costs from one second to the next. */
 const RATIO_COST = 0.02;
 /** Beats around a moment that are listened to. */
@@ -19,33 +23,41 @@ const REACH_BEATS = 2;
 /** How much a beat that comes early or late costs, per squared natural logarithm of its distance. */
 const TIMING_COST = 6000;
 
-/** The local period in seconds, one value per second. */
-export function followPeriod(novelty: Float32Array, frameRate: number, period: number): Float64Array {
+/** How strongly the novelty repeats at each of the RATIOS of a period, one row a second. */
+export function strengthsOf(novelty: Float32Array, frameRate: number, period: number): Float64Array[] {
   const size = Math.round(WINDOW_SECONDS * frameRate);
   const seconds = Math.max(1, Math.ceil(novelty.length / frameRate / STEP_SECONDS));
   const maxLag = Math.ceil(period * RATIOS.at(-1)! * 4 * frameRate) + 2;
-  const strengths: Float64Array[] = [];
-  for (let s = 0; s < seconds; s++) {
+  return Array.from({ length: seconds }, (_, s) => {
     const middle = Math.round((s + 0.5) * STEP_SECONDS * frameRate);
     const from = Math.max(0, Math.min(novelty.length - size, middle - (size >> 1)));
     const acf = autocorrelation(novelty.subarray(from, from + size), maxLag);
     const energy = acf[0]! || 1;
     const read = (lag: number): number => { const low = Math.floor(lag); return ((acf[low]! + (acf[low + 1]! - acf[low]!) * (lag - low)) / energy) * (size / Math.max(1, size - lag)); };
-    strengths.push(RATIOS.map((r) => { const lag = period * r * frameRate; return read(lag) + 0.8 * read(lag * 2) + 0.6 * read(lag * 4); }));
-  }
-  const path = strongestPath(strengths);
-  return Float64Array.from(path, (j) => period * RATIOS[j]!);
+    return RATIOS.map((r) => { const lag = period * r * frameRate; return read(lag) + 0.8 * read(lag * 2) + 0.6 * read(lag * 4); });
+  });
 }
 
+/** The local period as one of the RATIOS, one index a second, of a tempo that wanders or of one that may change. */
+export function followPeriod(strengths: Float64Array[], how: 'wanders' | 'changes'): number[] {
+  const first = (RATIOS.length >> 1) - REACHES[how], end = RATIOS.length - first;
+  return strongestPath(strengths.map((row) => row.subarray(first, end)), JUMP_COST[how]).map((j) => first + j);
+}
+
+/** Local periods in seconds for such a path. */
+export const periodsOf = (path: readonly number[], period: number): Float64Array => Float64Array.from(path, (j) => period * RATIOS[j]!);
+
 /** The path through rows of strengths that gathers most, with a price on jumps. */
-function strongestPath(rows: Float64Array[]): number[] {
-  const width = RATIOS.length;
+function strongestPath(rows: Float64Array[], jumpCost: number): number[] {
+  const width = rows[0]!.length;
   let sums = rows[0]!.slice();
   const backs: Int32Array[] = [];
   for (const row of rows.slice(1)) {
     const next = new Float64Array(width), back = new Int32Array(width);
+    const top = sums.indexOf(Math.max(...sums));
     for (let j = 0; j < width; j++) {
-      let best = -Infinity;
+      let best = sums[top]! - jumpCost;
+      back[j] = top;
       for (let i = Math.max(0, j - 6); i <= Math.min(width - 1, j + 6); i++) {
         const value = sums[i]! - RATIO_COST * (i - j) ** 2;
         if (value > best) { best = value; back[j] = i; }

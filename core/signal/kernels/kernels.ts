@@ -22,6 +22,8 @@ interface Exports {
   magnitudes(x: number, window: number, size: number, work: number, tables: number, out: number, first: number, count: number): void;
   filterBank(magnitudes: number, bank: number, weights: number, filters: number, out: number): number;
   riseSince(before: number, now: number, bandEnds: number, bands: number, flux: number): void;
+  flatTops(x: number, n: number, runs: number, state: number): number;
+  stereoSums(left: number, right: number, n: number, out: number): void;
   medianOf5(r0: number, r1: number, r2: number, r3: number, r4: number, out: number, n: number): void;
 }
 

@@ -378,3 +378,60 @@ export function medianOf5(r0: usize, r1: usize, r2: usize, r3: usize, r4: usize,
     v128.store(out + k, f32x4.pmax(f32x4.pmin(low, high), f32x4.pmin(e, f32x4.pmax(low, high))));
   }
 }
+
+/**
+ * Counts flat tops: three or more samples in a row that differ by less than a ten-thousandth and are reached and left
+ * by a step (so that the round top of a low note does not count), in runs that reach at least 0.9 of the highest run
+ * so far. Looks at x[2 … n − 1).
+ * @param state two floats: the highest run, the length of the longest flat top
+ */
+export function flatTops(x: usize, n: usize, runs: usize, state: usize): u32 {
+  let high = f(state, 0), longest = f(state, 1);
+  let tops: u32 = 0;
+  const step: f32 = 0.003;
+  for (let run: usize = 0, from: usize = 0; from < n; run++, from += RUN) {
+    const peak = f(runs, run);
+    if (peak > high) high = peak;
+    if (peak < <f32>0.9 * high || peak < <f32>0.1) continue;
+    const limit = <f32>0.97 * peak, end = min<usize>(n - 1, from + RUN);
+    for (let i = max<usize>(from, 2); i < end; i++) {
+      const first = f(x, i);
+      if (abs<f32>(first) <= limit || abs<f32>(first - f(x, i - 1)) < step) continue;
+      let last = i;
+      while (last + 1 < n && abs<f32>(f(x, last + 1) - first) < <f32>1e-4) last++;
+      const length = last - i + 1;
+      if (length >= 3 && last + 1 < n && abs<f32>(f(x, last + 1) - first) >= step && abs<f32>(f(x, last + 1)) < abs<f32>(first)) {
+        tops++;
+        longest = max<f32>(longest, <f32>length);
+      }
+      i = last;
+    }
+  }
+  store<f32>(state, high);
+  store<f32>(state, longest, 4);
+  return tops;
+}
+
+/** Adds sums of l, r, l², r² and l·r to five doubles. */
+export function stereoSums(left: usize, right: usize, n: usize, out: usize): void {
+  let l = f32x4.splat(0), r = l, ll = l, rr = l, lr = l;
+  const whole = n & ~3;
+  for (let i: usize = 0; i < whole; i += 4) {
+    const a = v128.load(left + (i << 2)), b = v128.load(right + (i << 2));
+    l = f32x4.add(l, a); r = f32x4.add(r, b);
+    ll = f32x4.add(ll, f32x4.mul(a, a)); rr = f32x4.add(rr, f32x4.mul(b, b)); lr = f32x4.add(lr, f32x4.mul(a, b));
+  }
+  let sl = across(l), sr = across(r), sll = across(ll), srr = across(rr), slr = across(lr);
+  for (let i = whole; i < n; i++) {
+    const a = <f64>f(left, i), b = <f64>f(right, i);
+    sl += a; sr += b; sll += a * a; srr += b * b; slr += a * b;
+  }
+  store<f64>(out, d(out, 0) + sl); store<f64>(out, d(out, 1) + sr, 8); store<f64>(out, d(out, 2) + sll, 16);
+  store<f64>(out, d(out, 3) + srr, 24); store<f64>(out, d(out, 4) + slr, 32);
+}
+
+// @ts-ignore: decorator
+@inline
+function across(v: v128): f64 {
+  return <f64>f32x4.extract_lane(v, 0) + <f64>f32x4.extract_lane(v, 1) + <f64>f32x4.extract_lane(v, 2) + <f64>f32x4.extract_lane(v, 3);
+}
