@@ -21,6 +21,7 @@ Fields of a line:
   bpm                  tempo, null where there is no beat
   tempoConfidence      0 to 1
   tempoSteady          true: one tempo from start to end; false: it drifts
+  tempoSegments        where the tempo changes for good: start in seconds and BPM of each stretch, else empty
   beatsPerBar          3 or 4
   firstDownbeatSeconds first beat of the first bar
   key                  such as "A minor", null where nothing is pitched
@@ -31,6 +32,17 @@ Fields of a line:
   truePeakDbtp         true peak, ITU-R BS.1770
   energy               0 (still) to 100 (peak)
   audibleStartSeconds, audibleEndSeconds
+  introEndSeconds      where the full band enters, null without an intro
+  outroStartSeconds    null without an outro
+  segueSeconds         where the next track may come in
+  ending               "fade" or "hard"
+  longestSilence       start and length in seconds of the longest silence inside, null under half a second
+  sections             label, start and end in seconds, level from 0 to 1 beside the fullest
+  bandwidthHz          where the spectrum ends
+  soundsReencoded      true when it looks as if it had been through a lossy encoder before
+  clippedRuns          stretches of flat tops
+  mono, phaseCorrelation, dcOffset
+  remarks              what is not as it should be, in sentences
   engine               version of the analysis
 
 The exit code is 0 when the run itself worked, also when some files could not be measured;
@@ -43,7 +55,7 @@ const rounded = (value: number | null, digits: number): number | null => (value 
 function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<string, unknown> {
   if (!answer.ok) return { file, ok: false, error: answer.reason };
   const { probed, result } = answer.analysed;
-  const { tempo, key, loudness, edges } = result;
+  const { tempo, key, loudness, edges, sound } = result;
   return {
     file,
     ok: true,
@@ -56,6 +68,7 @@ function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<
     bpm: rounded(tempo.bpm, 3),
     tempoConfidence: rounded(tempo.confidence, 3),
     tempoSteady: tempo.steady,
+    tempoSegments: tempo.segments.map((s) => ({ startSeconds: rounded(s.startSeconds, 3), bpm: rounded(s.bpm, 3) })),
     beatsPerBar: tempo.beatsPerBar,
     ...(withBeats ? { beats: beatsOf(result).map((t) => rounded(t, 4)) } : {}),
     firstDownbeatSeconds: rounded(tempo.firstDownbeatSeconds, 4),
@@ -68,6 +81,19 @@ function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<
     energy: result.energy.energy,
     audibleStartSeconds: rounded(edges.audibleStartSeconds, 2),
     audibleEndSeconds: rounded(edges.audibleEndSeconds, 2),
+    introEndSeconds: rounded(edges.introEndSeconds, 2),
+    outroStartSeconds: rounded(edges.outroStartSeconds, 2),
+    segueSeconds: rounded(edges.segueSeconds, 2),
+    ending: edges.ending,
+    longestSilence: edges.longestSilence && { startSeconds: rounded(edges.longestSilence.startSeconds, 2), seconds: rounded(edges.longestSilence.seconds, 2) },
+    sections: result.sections.map((s) => ({ label: s.label, startSeconds: rounded(s.startSeconds, 2), endSeconds: rounded(s.endSeconds, 2), level: s.level })),
+    bandwidthHz: sound.bandwidthHz,
+    soundsReencoded: sound.soundsReencoded,
+    clippedRuns: sound.clippedRuns,
+    mono: sound.mono,
+    phaseCorrelation: sound.phaseCorrelation,
+    dcOffset: sound.dcOffset,
+    remarks: sound.remarks,
     engine: result.engine,
   };
 }

@@ -10,7 +10,7 @@ import { growing } from '../signal/windows.ts';
 const ENERGY = [0, 3, 1] as const;
 
 /** Slices a second in the drawn waveform. */
-export const WAVEFORM_RATE = 50;
+export const WAVEFORM_RATE = 100;
 const LOW_HZ = 180;
 const HIGH_HZ = 2200;
 

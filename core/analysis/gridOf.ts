@@ -1,4 +1,5 @@
 /** The grid of a track as it stands: what was measured, with what a person has set by hand laid over it. */
+import { marksOf } from '../fields/marks.ts';
 import type { TrackValues } from '../fields/values.ts';
 import { beatsOf, type AnalysisResult } from './engine.ts';
 
@@ -23,8 +24,52 @@ function steady(first: number, bpm: number, duration: number): number[] {
   return Array.from({ length: Math.max(0, Math.ceil((duration - start) / period)) }, (_, k) => start + k * period);
 }
 
-/** The grid for the measured result and the values that count now (bpm, gridStartSeconds, beatsPerBar). */
+/**
+ * The grid for the measured result and the values that count now (bpm, gridStartSeconds, beatsPerBar), pulled onto
+ * the anchored beats (gridAnchors).
+ */
 export function gridOf(result: Pick<AnalysisResult, 'tempo' | 'durationSeconds'>, values: TrackValues): Grid {
+  const grid = unanchored(result, values);
+  const anchors = marksOf(values.gridAnchors).map((m) => m.at);
+  if (anchors.length === 0 || grid.beats.length < 2) return grid;
+  const warp = warpOnto(grid.beats, anchors);
+  const start = grid.firstDownbeatSeconds;
+  return { ...grid, beats: grid.beats.map(warp).filter((t) => t >= 0 && t < result.durationSeconds), firstDownbeatSeconds: start === null ? null : warp(start), byHand: true };
+}
+
+/** Moves the beat nearest to each anchor onto it, and what lies between two of them in proportion; outside, all move alike. */
+export function warpOnto(beats: readonly number[], anchors: readonly number[]): (time: number) => number {
+  const pins = new Map<number, number>();
+  for (const at of anchors) {
+    let nearest = beats[0]!;
+    for (const t of beats) if (Math.abs(t - at) < Math.abs(nearest - at)) nearest = t;
+    pins.set(nearest, at);
+  }
+  // Anchors that would turn the order of beats around are left out.
+  const from: number[] = [];
+  for (const t of [...pins.keys()].sort((a, b) => a - b)) if (from.length === 0 || pins.get(t)! > pins.get(from.at(-1)!)!) from.push(t);
+  return (time) => {
+    let i = from.findIndex((t) => t >= time);
+    if (i === 0) return time + pins.get(from[0]!)! - from[0]!;
+    if (i < 0) i = from.length;
+    const low = from[i - 1]!, high = from[i];
+    if (high === undefined) return time + pins.get(low)! - low;
+    return pins.get(low)! + ((time - low) / (high - low)) * (pins.get(high)! - pins.get(low)!);
+  };
+}
+
+/**
+ * One tempo through two beats: how many beats lie between them follows from the tempo they were marked at.
+ * @returns null when they are the same, or the tempo would leave 20 to 400
+ */
+export function fitThrough(first: number, second: number, bpm: number): { bpm: number; start: number } | null {
+  const low = Math.min(first, second), apart = Math.abs(second - first);
+  const count = Math.max(1, Math.round((apart * bpm) / 60));
+  const fitted = apart > 0 ? (60 * count) / apart : 0;
+  return fitted >= 20 && fitted <= 400 ? { bpm: fitted, start: low } : null;
+}
+
+function unanchored(result: Pick<AnalysisResult, 'tempo' | 'durationSeconds'>, values: TrackValues): Grid {
   const { tempo, durationSeconds } = result;
   const number = (value: unknown): number | null => (typeof value === 'number' && Number.isFinite(value) ? value : null);
   const bpm = number(values.bpm), first = number(values.gridStartSeconds) ?? tempo.firstDownbeatSeconds;

@@ -37,6 +37,8 @@ export type Origins = Record<string, { origin: Origin; at: string; locked?: bool
 export interface TrackDetails extends SheetRow {
   origins: Origins;
   rootPath: string;
+  /** The album it belongs to as one programme; null without one. */
+  album: { tracks: number; lufs: number; truePeakDbtp: number | null } | null;
   analysis: { engine: number; analysedAt: string; result: Omit<AnalysisResult, 'waveform'> } | null;
   lists: { id: string; name: string; kind: 'crate' | 'playlist'; times: number }[];
   past: { changeSetId: number; title: string; madeAt: string; items: ChangeItem[] }[];

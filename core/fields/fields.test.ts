@@ -4,7 +4,8 @@ import { fold, searchWords, sortText } from './fold.ts';
 import { ALL_KEYS, fifthsApart, keyParts, parseKey, shortKey, signatureLabel, signatureOf } from './keys.ts';
 import { merge } from './merge.ts';
 import { FIELDS } from './table.ts';
-import { checkValue, cleanText, splitList, type Held } from './values.ts';
+import { cleanText } from './text.ts';
+import { checkValue, splitList, type Held } from './values.ts';
 
 describe('keys', () => {
   test.each([['F#m', 'F# minor'], ['Gb minor', 'F# minor'], ['B♭', 'Bb major'], ['C♯ min', 'C# minor'], ['Amaj', 'A major'], ['a-moll', 'A minor'], ['Es dur', 'Eb major'], ['D', 'D major'], ['dm', 'D minor'], ['Abm', 'G# minor']])('%s is %s', (text, key) => {

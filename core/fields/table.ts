@@ -3,7 +3,7 @@
  * searched and used in conditions; nothing else lists fields by hand.
  */
 
-export type FieldType = 'text' | 'texts' | 'number' | 'integer' | 'key' | 'seconds' | 'date' | 'flag' | 'choice';
+export type FieldType = 'text' | 'texts' | 'number' | 'integer' | 'key' | 'seconds' | 'date' | 'flag' | 'choice' | 'marks';
 
 /** Names under which tags hold a field, per family of containers. The first that is there counts. */
 export interface TagNames { id3?: string[]; vorbis?: string[]; mp4?: string[]; ape?: string[]; riff?: string[]; aiff?: string[] }
@@ -31,9 +31,11 @@ export interface Field {
   tags: TagNames;
   /** Choices of a 'choice' field, with their labels. */
   choices?: Record<string, string>;
+  /** What one of a 'marks' field is called. */
+  mark?: string;
 }
 
-type Extra = Partial<Pick<Field, 'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable'>>;
+type Extra = Partial<Pick<Field, 'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable' | 'mark'>>;
 
 const snake = (id: string): string => id.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
 
@@ -50,6 +52,11 @@ function field(kind: Field['kind'], id: string, label: string, type: FieldType, 
     tags: {},
     ...extra,
   };
+}
+
+/** A time in the track that is measured and can be moved. */
+function place(id: string, label: string): Field {
+  return field('measured', id, label, 'number', { width: 78, editable: true, limits: { min: 0, max: 172_800, decimals: 2 } });
 }
 
 const itunes = (name: string): string => `----:com.apple.iTunes:${name}`;
@@ -84,12 +91,24 @@ export const FIELDS: readonly Field[] = [
   field('measured', 'gridStartSeconds', 'First bar at', 'number', { width: 82, editable: true, limits: { min: 0, max: 86_400, decimals: 3 } }),
   field('measured', 'beatsPerBar', 'Beats a bar', 'integer', { width: 82, editable: true, limits: { min: 2, max: 12 } }),
   field('measured', 'tempoSteady', 'Steady', 'flag', { width: 60 }),
+  place('audibleStartSeconds', 'Starts'),
+  place('introEndSeconds', 'Intro ends'),
+  place('outroStartSeconds', 'Outro from'),
+  place('segueSeconds', 'Segue at'),
+  place('audibleEndSeconds', 'Ends'),
+  field('measured', 'ending', 'Ending', 'choice', { width: 66, choices: { fade: 'fades', hard: 'hard' } }),
+  field('measured', 'bandwidthHz', 'Reaches Hz', 'integer', { width: 82 }),
+  field('measured', 'soundsReencoded', 'Re-encoded', 'flag', { width: 84 }),
+  field('measured', 'clippedRuns', 'Clipped', 'integer', { width: 66 }),
 
   field('own', 'rating', 'Stars', 'integer', { width: 78, limits: { min: 0, max: 5 } }),
   field('own', 'moods', 'Moods', 'texts', { width: 120 }),
   field('own', 'freeTags', 'Free tags', 'texts', { width: 120 }),
   field('own', 'notes', 'Notes', 'text', { width: 160 }),
   field('own', 'hearLater', 'Hear later', 'flag', { width: 80 }),
+  field('own', 'cues', 'Cues and loops', 'marks', { width: 110, mark: 'cue' }),
+  field('own', 'gridAnchors', 'Anchored beats', 'marks', { width: 110, mark: 'anchor' }),
+  field('own', 'sectionsByHand', 'Sections by hand', 'marks', { width: 120, mark: 'section' }),
 
   field('file', 'durationSeconds', 'Length', 'seconds', { width: 62 }),
   field('file', 'format', 'Format', 'choice', { width: 64, searched: true }),

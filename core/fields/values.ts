@@ -1,6 +1,8 @@
 /** Values of fields: what they may be, where they come from, and how they are checked when typed. */
 import { parseKey } from './keys.ts';
+import { marksValue, readMarks } from './marks.ts';
 import { fieldOf, type Field } from './table.ts';
+import { cleanText } from './text.ts';
 
 export type FieldValue = string | number | boolean | string[] | null;
 
@@ -23,9 +25,6 @@ export function sameValue(a: FieldValue | undefined, b: FieldValue | undefined):
   if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((v, i) => v === b[i]);
   return a === b;
 }
-
-/** Text with no control characters that a database or file could choke on; NUL and lone surrogates go. */
-export const cleanText = (text: string): string => text.toWellFormed().replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/g, '').trim();
 
 /** Splits "A; B" into separate entries, dropping empty and repeated ones. */
 export const splitList = (text: string): string[] => [...new Set(text.split(';').map(cleanText).filter(Boolean))];
@@ -53,6 +52,10 @@ export function checkValue(fieldId: string, input: unknown): Checked {
     case 'key': {
       const key = typeof input === 'string' ? parseKey(input) : null;
       return key ? { ok: true, value: key } : wrong('A key is written like A minor, F# or E♭ maj');
+    }
+    case 'marks': {
+      const marks = readMarks(input);
+      return typeof marks === 'string' ? wrong(marks) : { ok: true, value: marksValue(marks) };
     }
     case 'flag': return typeof input === 'boolean' ? { ok: true, value: input } : wrong(`${field.label} is yes or no`);
     case 'date': return typeof input === 'string' && !Number.isNaN(Date.parse(input)) ? { ok: true, value: input } : wrong(`${field.label} takes a date`);

@@ -135,7 +135,7 @@ const STOPPING = new Error('stopping');
 const MEASURED_SELECT = FIELDS.filter((f) => f.kind === 'measured').map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
 
 /** The fields that an analysis fills. */
-function measuredValues({ tempo, key, loudness, energy }: AnalysisResult): Record<string, FieldValue> {
+function measuredValues({ tempo, key, loudness, energy, edges, sound }: AnalysisResult): Record<string, FieldValue> {
   const rounded = (value: number | null, digits: number): number | null => (value === null ? null : Number(value.toFixed(digits)));
   return {
     bpm: rounded(tempo.bpm, 2),
@@ -149,6 +149,15 @@ function measuredValues({ tempo, key, loudness, energy }: AnalysisResult): Recor
     lufs: rounded(loudness.integratedLufs, 2),
     loudnessRangeLu: rounded(loudness.rangeLu, 2),
     truePeakDbtp: rounded(loudness.truePeakDbtp, 2),
+    audibleStartSeconds: rounded(edges.audibleStartSeconds, 2),
+    introEndSeconds: rounded(edges.introEndSeconds, 2),
+    outroStartSeconds: rounded(edges.outroStartSeconds, 2),
+    segueSeconds: rounded(edges.segueSeconds, 2),
+    audibleEndSeconds: rounded(edges.audibleEndSeconds, 2),
+    ending: edges.ending,
+    bandwidthHz: sound.bandwidthHz,
+    soundsReencoded: sound.soundsReencoded,
+    clippedRuns: sound.clippedRuns,
   };
 }
 

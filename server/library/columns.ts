@@ -14,7 +14,7 @@ const SEARCHED = FIELDS.filter((f) => f.searched);
 export const SEARCHED_SELECT = SEARCHED.map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
 
 const CASTS: Record<Field['type'], string> = {
-  text: 'text', texts: 'text[]', number: 'float8', integer: 'bigint', key: 'text', seconds: 'float8', date: 'timestamptz', flag: 'boolean', choice: 'text',
+  text: 'text', texts: 'text[]', number: 'float8', integer: 'bigint', key: 'text', seconds: 'float8', date: 'timestamptz', flag: 'boolean', choice: 'text', marks: 'text',
 };
 
 /** Sort text of a value; null sorts last. */

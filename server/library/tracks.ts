@@ -1,6 +1,7 @@
 /** One track: its values with their origins, its analysis, the lists it is in, its past. */
 import type { Origins, TrackDetails } from '@early-set/core/api/types';
 import { WAVEFORM_RATE } from '@early-set/core/analysis/bands';
+import { albumLoudness } from '@early-set/core/analysis/playout';
 import type { ChangeItem } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
 import { notFound } from '../problem.ts';
@@ -8,7 +9,7 @@ import { ROW_SELECT, toSheetRow } from './sheet.ts';
 
 /** Everything known of a track. @throws Problem when it is not there. */
 export async function trackDetails(database: Database, id: number): Promise<TrackDetails> {
-  const [[raw], [analysis], lists, past] = await Promise.all([
+  const [[raw], [analysis], lists, past, albumTracks] = await Promise.all([
     database.rows<Parameters<typeof toSheetRow>[0] & { origins: Origins | null; rootPath: string }>(
       `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", ${ROW_SELECT} FROM tracks t JOIN roots r ON r.id = t.root_id LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1`, [id]),
     database.rows<NonNullable<TrackDetails['analysis']>>('SELECT engine, analysed_at AS "analysedAt", result FROM analyses WHERE track_id = $1', [id]),
@@ -17,16 +18,20 @@ export async function trackDetails(database: Database, id: number): Promise<Trac
     database.rows<{ changeSetId: number; title: string; madeAt: string; item: ChangeItem }>(
       `SELECT s.id AS "changeSetId", s.title, s.made_at AS "madeAt", i.item FROM change_items i JOIN change_sets s ON s.id = i.change_set_id
        WHERE i.state = 'done' AND i.item @> $1::jsonb ORDER BY s.id DESC, i.seq LIMIT 100`, [JSON.stringify({ kind: 'set-field', trackId: id })]),
+    database.rows<{ lufs: number; seconds: number; truePeakDbtp: number | null }>(
+      `SELECT a.lufs, a.duration_seconds AS seconds, a.true_peak_dbtp AS "truePeakDbtp" FROM tracks t JOIN tracks a ON a.album = t.album AND coalesce(a.album_artist, '') = coalesce(t.album_artist, '') AND a.root_id = t.root_id
+       WHERE t.id = $1 AND a.lufs IS NOT NULL AND a.duration_seconds IS NOT NULL AND a.file_state = 'here' LIMIT 500`, [id]),
   ]);
   if (!raw) throw notFound('The track');
   const { origins, rootPath, ...row } = raw;
+  const album = albumLoudness(albumTracks);
   const sets = new Map<number, TrackDetails['past'][number]>();
   for (const { item, ...set } of past) {
     const known = sets.get(set.changeSetId) ?? { ...set, items: [] };
     known.items.push(item);
     sets.set(set.changeSetId, known);
   }
-  return { ...toSheetRow(row as unknown as Parameters<typeof toSheetRow>[0]), origins: origins ?? {}, rootPath, analysis: analysis ?? null, lists, past: [...sets.values()] };
+  return { ...toSheetRow(row as unknown as Parameters<typeof toSheetRow>[0]), origins: origins ?? {}, rootPath, album: album && { tracks: albumTracks.length, ...album }, analysis: analysis ?? null, lists, past: [...sets.values()] };
 }
 
 /** The waveform of a track: three bands interleaved, WAVEFORM_RATE columns a second; null before measuring. */

@@ -3,7 +3,7 @@ import type { Applied, ListContents, ListLine } from '@early-set/core/api/types'
 import { randomUUID } from 'node:crypto';
 import { addTracks, createList, describeList, moveEntries, removeEntries } from '@early-set/core/changes/lists';
 import type { ListInfo, ListState } from '@early-set/core/changes/items';
-import { cleanText } from '@early-set/core/fields/values';
+import { cleanText } from '@early-set/core/fields/text';
 import { applyDraft } from '../changes/applier.ts';
 import { loadLists } from '../changes/world.ts';
 import type { Database } from '../db/database.ts';

@@ -15,7 +15,7 @@ export default async function analyseFile(path: string): Promise<ThreadAnswer> {
     if (info.isDirectory()) return { ok: false, reason: 'This is a folder' };
     if (info.size === 0) return { ok: false, reason: 'The file is empty' };
     const probed = await probe(path);
-    const analysis = createAnalysis(probed);
+    const analysis = createAnalysis(probed, probed);
     const warnings = await decode(path, probed, (samples) => analysis.push(samples));
     return { ok: true, analysed: { probed, result: analysis.finish(), warnings } };
   } catch (error) {

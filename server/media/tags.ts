@@ -2,7 +2,8 @@
 import { parseFile, type IAudioMetadata, type ITag } from 'music-metadata';
 import { parseKey } from '@early-set/core/fields/keys';
 import { FIELDS, type Field, type TagNames } from '@early-set/core/fields/table';
-import { checkValue, cleanText, type FieldValue } from '@early-set/core/fields/values';
+import { cleanText } from '@early-set/core/fields/text';
+import { checkValue, type FieldValue } from '@early-set/core/fields/values';
 import { probe } from './decode.ts';
 
 export interface ReadFile {

@@ -7,6 +7,7 @@ import { ArrangeView } from '../views/arrange/ArrangeView.tsx';
 import { ChangesView } from '../views/changes/ChangesView.tsx';
 import { IntakeView } from '../views/intake/IntakeView.tsx';
 import { LaterView } from '../views/later/LaterView.tsx';
+import { SoundView } from '../views/sound/SoundView.tsx';
 import { TracksView } from '../views/tracks/TracksView.tsx';
 import { Shell } from './Shell.tsx';
 import { STAGES } from './stages.ts';
@@ -18,6 +19,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <Navigate to="/tracks" replace /> },
       { path: '/tracks', element: <TracksView /> },
+      { path: '/tracks/:trackId/sound', element: <SoundView /> },
       { path: '/intake', element: <IntakeView /> },
       { path: '/arrange/:listId?', element: <ArrangeView /> },
       { path: '/changes', element: <ChangesView /> },

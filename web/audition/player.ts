@@ -47,6 +47,12 @@ function audio(): HTMLAudioElement {
   return element;
 }
 
+/** The way out for other sounds, and where the audition stands at this very moment. */
+export function soundOut(wake = false): { context: AudioContext | null; position: number; playing: boolean } {
+  if (wake) { audio(); void context?.resume(); }
+  return { context, position: element?.currentTime ?? 0, playing: state.playing };
+}
+
 /** Plays a track from its start, or goes on with it when it is the one in hand. */
 export function audition(row: SheetRow): void {
   const v = row.values;

@@ -1,6 +1,7 @@
 /** Values as people read them. */
 import { clockLength } from '@early-set/core/arrange/times';
 import { shortKey } from '@early-set/core/fields/keys';
+import { marksOf, marksText } from '@early-set/core/fields/marks';
 import { fieldOf, type Field } from '@early-set/core/fields/table';
 import { isEmpty, type FieldValue } from '@early-set/core/fields/values';
 
@@ -38,6 +39,7 @@ export function valueText(field: Field, value: FieldValue | undefined): string {
     case 'number': return figure(Number(value), field.limits.decimals ?? 2);
     case 'flag': return value ? 'yes' : 'no';
     case 'date': return day(String(value));
+    case 'marks': return marksText(marksOf(value), field.mark);
     case 'choice': return field.choices?.[String(value)] ?? String(value);
     default: return field.id === 'fileSize' ? bytes(Number(value)) : String(value);
   }

@@ -3,7 +3,7 @@ import type { Migration } from '../migration.ts';
 import { FIELDS, type Field } from '@early-set/core/fields/table';
 
 const TYPES: Record<Field['type'], string> = {
-  text: 'text', texts: 'text[]', number: 'double precision', integer: 'bigint', key: 'text', seconds: 'double precision', date: 'timestamptz', flag: 'boolean', choice: 'text',
+  text: 'text', texts: 'text[]', number: 'double precision', integer: 'bigint', key: 'text', seconds: 'double precision', date: 'timestamptz', flag: 'boolean', choice: 'text', marks: 'text',
 };
 
 /** Columns that a track has besides those of the field table. */
@@ -11,7 +11,7 @@ const OWN_COLUMNS = ['path', 'file_state', 'analysis_state', 'file_size', 'added
 
 const fieldColumns = FIELDS.filter((f) => !OWN_COLUMNS.includes(f.column)).map((f) => `${f.column} ${TYPES[f.type]}`);
 const sortColumns = FIELDS.filter((f) => f.sortColumn !== f.column).map((f) => `${f.sortColumn} text COLLATE "C"`);
-const sortable = FIELDS.filter((f) => f.type !== 'texts' && f.type !== 'flag' && !['notes', 'comment'].includes(f.id) || f.sortColumn !== f.column);
+const sortable = FIELDS.filter((f) => !['texts', 'flag', 'marks'].includes(f.type) && !['notes', 'comment'].includes(f.id) || f.sortColumn !== f.column);
 
 export const first: Migration = {
   name: '001-first',

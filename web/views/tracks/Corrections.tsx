@@ -1,19 +1,15 @@
 /** Tempo, grid and key set right by hand: candidates to choose, simple ratios, taps, nudges. Each is a change that can be taken back. */
 import { useState } from 'react';
-import type { Applied, TrackDetails } from '@early-set/core/api/types';
+import { Volume2 } from 'lucide-react';
+import type { TrackDetails } from '@early-set/core/api/types';
 import { tappedBpm, type Grid } from '@early-set/core/analysis/gridOf';
-import { shortKey } from '@early-set/core/fields/keys';
-import type { FieldValue } from '@early-set/core/fields/values';
+import { keyOf, shortKey } from '@early-set/core/fields/keys';
 import { usePlayer } from '../../audition/player.ts';
-import { change } from '../../data/actions.ts';
-import { post } from '../../data/api.ts';
+import { playChord } from '../../audition/chord.ts';
+import { rounded, setField, typed } from '../../data/fields.ts';
 import { Button } from '../../ui/Button.tsx';
 
 type Analysed = NonNullable<TrackDetails['analysis']>['result'];
-
-const setField = (track: TrackDetails, field: string, value: FieldValue): Promise<Applied | undefined> => change(post<Applied>('/fields', { selection: { ids: [track.id] }, field, value }));
-const typed = (track: TrackDetails, ...fields: string[]): boolean => fields.some((f) => track.origins[f]?.origin === 'typed');
-const rounded = (value: number, digits: number): number => Number(value.toFixed(digits));
 
 export function TempoByHand({ track, result, grid }: { track: TrackDetails; result: Analysed; grid: Grid }) {
   const bpm = typeof track.values.bpm === 'number' ? track.values.bpm : null;
@@ -42,7 +38,7 @@ export function TempoByHand({ track, result, grid }: { track: TrackDetails; resu
       </div>
       {bpm !== null && (
         <>
-          <p className="mt-2.5 text-small"><span className="text-dim">{result.tempo.driftingBeats && !grid.byHand ? 'Grid follows the drift; first bar at ' : 'First bar at '}</span><span className="figures font-semibold">{start?.toFixed(3) ?? '–'} s</span><span className="text-dim">, {grid.beatsPerBar} beats a bar</span></p>
+          <p className="mt-2.5 text-small"><span className="text-dim">{result.tempo.driftingBeats && !grid.byHand ? 'Grid follows the drift; first bar at' : 'First bar at'}</span> <span className="figures font-semibold">{start?.toFixed(3) ?? '–'} s</span><span className="text-dim">, {grid.beatsPerBar} beats a bar</span></p>
           <div className="mt-1 flex flex-wrap gap-1" role="group" aria-label="Move the grid">
             {[-10, -1, 1, 10].map((ms) => <Button key={ms} aria-label={`Move the grid ${Math.abs(ms)} ms ${ms < 0 ? 'earlier' : 'later'}`} disabled={start === null} onClick={() => nudge(ms)} className="min-w-[38px] px-1.5!">{ms < 0 ? '−' : '+'}{Math.abs(ms)}</Button>)}
             <span className="self-center text-tiny text-dim">ms</span>
@@ -59,7 +55,8 @@ export function KeyByHand({ track, result }: { track: TrackDetails; result: Anal
   return (
     <section aria-label="Key">
       <Heading byHand={typed(track, 'key')}>Key</Heading>
-      <Choices empty="Nothing pitched was found" items={result.key.candidates.slice(0, 4).map((c) => ({ name: shortKey(c.key), weight: c.weight, now: c.key === track.values.key, use: () => void setField(track, 'key', c.key) }))} />
+      <Choices empty="Nothing pitched was found" items={result.key.candidates.slice(0, 4).map((c) => ({ name: shortKey(c.key), weight: c.weight, now: c.key === track.values.key, use: () => void setField(track, 'key', c.key), listen: () => playChord(c.key) }))} />
+      <OtherKey key={String(track.values.key)} track={track} />
     </section>
   );
 }
@@ -68,22 +65,45 @@ function Heading({ byHand, children }: { byHand: boolean; children: string }) {
   return <h3 className="text-small font-semibold text-dim">{children}{byHand && <span className="ml-1.5 font-normal text-buoy-text">set by hand; measuring again leaves it</span>}</h3>;
 }
 
-interface Choice { name: string; weight: number; now: boolean; use: () => void }
+interface Choice { name: string; weight: number; now: boolean; use: () => void; listen?: () => void }
 
 function Choices({ items, empty }: { items: Choice[]; empty: string }) {
   if (items.length === 0) return <p className="text-dim">{empty}</p>;
   return (
     <ul>
       {items.map((c) => (
-        <li key={c.name}>
-          <button type="button" aria-pressed={c.now} onClick={c.use} disabled={c.now} aria-label={c.now ? `${c.name}, in use` : `Use ${c.name}`} title={c.now ? 'In use' : `Use ${c.name}`} className={`group flex w-full items-center gap-2 py-[3px] text-left ${c.now ? '' : 'hover:bg-hair'}`}>
+        <li key={c.name} className="flex items-center">
+          <button type="button" aria-pressed={c.now} onClick={c.use} disabled={c.now} aria-label={c.now ? `${c.name}, in use` : `Use ${c.name}`} title={c.now ? 'In use' : `Use ${c.name}`} className={`group flex min-w-0 flex-1 items-center gap-2 py-[3px] text-left ${c.now ? '' : 'hover:bg-hair'}`}>
             <span className={`figures w-[64px] ${c.now ? 'font-semibold' : 'text-dim group-hover:text-ink'}`}>{c.name}</span>
             <span aria-hidden="true" className="h-[6px] flex-1 bg-hair"><span className={`block h-full ${c.now ? 'bg-energy' : 'bg-tide-deep'}`} style={{ width: `${c.weight * 100}%` }} /></span>
-            <span className="figures w-[34px] text-right text-tiny text-dim">{Math.round(c.weight * 100)} %</span>
+            <span className="figures w-[40px] text-right text-tiny text-dim">{Math.round(c.weight * 100)} %</span>
           </button>
+          {c.listen && <Listen name={c.name} onListen={c.listen} />}
         </li>
       ))}
     </ul>
+  );
+}
+
+function Listen({ name, onListen }: { name: string; onListen: () => void }) {
+  return <button type="button" aria-label={`Hear the chord of ${name}`} title="Hear its tonic chord" onClick={onListen} className="ml-1 rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"><Volume2 size={13} /></button>;
+}
+
+const ALL_KEYS = (['minor', 'major'] as const).flatMap((mode) => Array.from({ length: 12 }, (_, tonic) => keyOf(tonic, mode)));
+
+/** Any of the 24, heard before it is used. */
+function OtherKey({ track }: { track: TrackDetails }) {
+  const [key, setKey] = useState(String(track.values.key ?? ''));
+  const known = ALL_KEYS.includes(key as (typeof ALL_KEYS)[number]);
+  return (
+    <div className="mt-1.5 flex items-center gap-1">
+      <select aria-label="Another key" value={known ? key : ''} onChange={(e) => { setKey(e.target.value); playChord(e.target.value); }} className="min-h-[26px] flex-1 rounded-xs border border-line bg-paper px-1.5 text-[12.5px]">
+        {!known && <option value="">Another key</option>}
+        {ALL_KEYS.map((k) => <option key={k} value={k}>{shortKey(k)}</option>)}
+      </select>
+      {known && <Listen name={shortKey(key)} onListen={() => playChord(key)} />}
+      <Button disabled={!known || key === track.values.key} onClick={() => void setField(track, 'key', key)} className="px-1.5!">Use</Button>
+    </div>
   );
 }
 

@@ -1,5 +1,6 @@
 /** What was measured: waveform with grid, loudness over time, tempo, grid and key with what can be set right. */
 import { lazy, Suspense } from 'react';
+import { Link } from 'react-router';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { gridOf } from '@early-set/core/analysis/gridOf';
 import { audition, seek, usePlayer } from '../../audition/player.ts';
@@ -36,6 +37,7 @@ export function Sound({ track }: { track: TrackDetails }) {
         <Waveform waveform={waveform} duration={result.durationSeconds} position={own ? player.position : 0} beats={grid.beats} firstDownbeat={grid.firstDownbeatSeconds} beatsPerBar={grid.beatsPerBar} height={64} label={`Waveform of ${String(track.values.title ?? 'this track')}`}
           onSeek={(seconds) => { if (!own) audition(track); seek(seconds); }} />
       </div>
+      <Link to={`/tracks/${track.id}/sound`} className="-mt-2 text-small font-semibold text-buoy-text hover:underline">Open on a page: zoom, cues, edges</Link>
       <section>
         <h3 className="text-small font-semibold text-dim">Loudness, short-term LUFS</h3>
         <Suspense fallback={<div className="h-[110px]" />}><LoudnessChart curve={loudness.shortTermCurve} integrated={loudness.integratedLufs} /></Suspense>

@@ -1,0 +1,51 @@
+/** The sections of a track over its waveform; their borders can be moved, their names changed. What is moved is kept by hand. */
+import type { TrackDetails } from '@early-set/core/api/types';
+import type { Section } from '@early-set/core/analysis/sections';
+import { marksOf } from '@early-set/core/fields/marks';
+import { rounded, setField } from '../../data/fields.ts';
+import { Handle } from './Handle.tsx';
+import { SECTION_FILL } from './palette.ts';
+import type { Span } from './timeline.ts';
+
+const LABELS = ['intro', 'build', 'main', 'break', 'outro'];
+
+interface Props { track: TrackDetails; sections: readonly Section[]; beats: readonly number[]; duration: number; span: Span; width: number }
+
+export interface Part { label: string; from: number; to: number }
+
+/** The sections that count: those by hand, else those measured. */
+export function partsOfTrack(track: TrackDetails, sections: readonly Section[]): { parts: Part[]; byHand: boolean } {
+  const marks = marksOf(track.values.sectionsByHand);
+  return marks.length > 0
+    ? { byHand: true, parts: marks.map((m) => ({ label: m.name ?? 'main', from: m.at, to: m.end ?? m.at })) }
+    : { byHand: false, parts: sections.map((s) => ({ label: s.label, from: s.startSeconds, to: s.endSeconds })) };
+}
+
+export function SectionStrip({ track, sections, beats, duration, span, width }: Props) {
+  const { parts } = partsOfTrack(track, sections);
+  const perSecond = width / (span.to - span.from);
+  const save = (next: Part[], say: string): void => void setField(track, 'sectionsByHand', next.map((p) => ({ at: rounded(p.from, 3), end: rounded(p.to, 3), name: p.label })), say);
+  const border = (i: number, at: number): void => {
+    const before = parts[i - 1]!, own = parts[i]!;
+    const kept = Math.max(before.from + 0.5, Math.min(own.to - 0.5, at));
+    save(parts.map((p, k) => (k === i - 1 ? { ...p, to: kept } : k === i ? { ...p, from: kept } : p)), 'Section moved');
+  };
+  return (
+    <div className="relative h-[24px] overflow-hidden border-b border-line" role="group" aria-label="Sections">
+      {parts.map((p, i) => {
+        const left = (p.from - span.from) * perSecond, right = (p.to - span.from) * perSecond;
+        if (right < 0 || left > width) return null;
+        return (
+          <div key={`${p.from}-${i}`} className={`absolute inset-y-0 border-r border-sheet ${SECTION_FILL[p.label] ?? 'bg-hair'}`} style={{ left, width: Math.max(1, right - left) }}>
+            {right - left > 62 && (
+              <select aria-label={`Section ${i + 1}`} value={p.label} onChange={(e) => save(parts.map((x, k) => (k === i ? { ...x, label: e.target.value } : x)), 'Section renamed')} className="absolute top-[3px] max-w-full rounded-xs bg-transparent text-[11.5px] font-semibold text-ink" style={{ left: left < 0 || i === 0 ? Math.max(4, 4 - left) : 24 }}>
+                {LABELS.map((l) => <option key={l} value={l}>{l}</option>)}
+              </select>
+            )}
+          </div>
+        );
+      })}
+      {parts.slice(1).map((p, i) => <Handle key={`border-${i}-${p.from}`} label={`Border before ${p.label}`} flag="↔" at={p.from} duration={duration} beats={beats} colour="ink" top={3} span={span} width={width} onMove={(t) => border(i + 1, t)} />)}
+    </div>
+  );
+}
