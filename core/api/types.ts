@@ -14,6 +14,10 @@ export interface SheetRow {
   values: Record<string, FieldValue>;
 }
 
+export type CheckWhat = 'tempo' | 'key';
+/** Results to listen to again, least certain first; `total` counts also those beyond the rows. */
+export interface CheckList { total: number; rows: SheetRow[] }
+
 export interface SheetPage { total: number; rows: SheetRow[] }
 
 /** Chosen tracks: ids, or everything that matches but a few. */

@@ -2,6 +2,7 @@
 import type { Origins } from '@early-set/core/api/types';
 import type { Task } from 'graphile-worker';
 import type { AnalysisResult } from '@early-set/core/analysis/engine';
+import { fieldsOfParts, withParts, type Part } from '@early-set/core/analysis/parts';
 import { merge } from '@early-set/core/fields/merge';
 import { FIELDS } from '@early-set/core/fields/table';
 import type { FieldValue, TrackValues } from '@early-set/core/fields/values';
@@ -22,7 +23,7 @@ const jobKey = (trackId: number): string => `analyse:${trackId}`;
 const PRIORITY = { chosen: -10, background: 0 } as const;
 
 /** Queues tracks for analysis under a run of their own (or a given one); returns the run's id. */
-export async function queueAnalysis(database: Database, queue: Queue, trackIds: number[], options: { title: string; chosen: boolean; runId?: number }): Promise<number> {
+export async function queueAnalysis(database: Database, queue: Queue, trackIds: number[], options: { title: string; chosen: boolean; runId?: number; parts?: Part[] | null }): Promise<number> {
   const run = options.runId === undefined ? await Run.create({ kind: 'analysis', title: options.title }) : await Run.findByPk(options.runId, { rejectOnEmpty: true });
   for (let from = 0; from < trackIds.length; from += 5000) {
     const ids = trackIds.slice(from, from + 5000);
@@ -31,7 +32,7 @@ export async function queueAnalysis(database: Database, queue: Queue, trackIds: 
       await database.run("UPDATE tracks SET analysis_state = 'waiting', analysis_reason = NULL WHERE id = ANY($1::int[]) AND analysis_state <> 'running'", [ids], t);
       await database.run("UPDATE runs SET state = 'running', finished_at = NULL WHERE id = $1", [run.id], t);
     });
-    await queue.add(ids.map((trackId) => ({ task: 'analyse', key: jobKey(trackId), payload: { trackId }, priority: options.chosen ? PRIORITY.chosen : PRIORITY.background })));
+    await queue.add(ids.map((trackId) => ({ task: 'analyse', key: jobKey(trackId), payload: { trackId, ...(options.parts ? { parts: options.parts } : {}) }, priority: options.chosen ? PRIORITY.chosen : PRIORITY.background })));
   }
   await settleAnalysisRun(database, run.id, null);
   await database.notify({ kind: 'tracks' });
@@ -77,7 +78,7 @@ export function analysisTask(database: Database, pool: AnalysisPool): { task: Ta
   let measured = 0;
 
   const task: Task = async (payload) => {
-    const { trackId } = payload as { trackId: number };
+    const { trackId, parts = null } = payload as { trackId: number; parts?: Part[] | null };
     const runs = (await database.rows<{ runId: number }>("UPDATE run_tracks SET state = 'running' WHERE track_id = $1 AND state IN ('waiting', 'running') RETURNING run_id AS \"runId\"", [trackId])).map((r) => r.runId);
     if (runs.length === 0) return; // cancelled, or done already before a crash
     const [track] = await database.rows<{ rootPath: string; path: string }>(
@@ -88,7 +89,7 @@ export function analysisTask(database: Database, pool: AnalysisPool): { task: Ta
     inHand.add(own);
     try {
       const answer = await analyse(track.rootPath, track.path, own.controller.signal);
-      await storeAnswer(database, trackId, answer);
+      await storeAnswer(database, trackId, answer, parts);
       measured++;
     } catch (error) {
       if (own.controller.signal.aborted && own.controller.signal.reason !== STOPPING) return;
@@ -161,8 +162,8 @@ function measuredValues({ tempo, key, loudness, energy, edges, sound }: Analysis
   };
 }
 
-/** Stores what came out, whole or not at all; a second time changes nothing more. */
-async function storeAnswer(database: Database, trackId: number, answer: ThreadAnswer): Promise<void> {
+/** Stores what came out, whole or not at all; a second time changes nothing more. With parts, only those. */
+async function storeAnswer(database: Database, trackId: number, answer: ThreadAnswer, parts: Part[] | null): Promise<void> {
   await database.transaction(async (t) => {
     if (!answer.ok) {
       await database.run("UPDATE tracks SET analysis_state = 'failed', analysis_reason = $2 WHERE id = $1", [trackId, answer.reason], t);
@@ -170,11 +171,14 @@ async function storeAnswer(database: Database, trackId: number, answer: ThreadAn
       return;
     }
     const { result } = answer.analysed;
-    const { waveform, ...rest } = result;
-    const measured = measuredValues(result);
+    const { waveform, ...fresh } = result;
+    const wanted = parts && fieldsOfParts(parts);
+    const measured = Object.fromEntries(Object.entries(measuredValues(result)).filter(([field]) => !wanted || wanted.has(field)));
     const [row] = await database.rows<{ origins: Origins | null } & TrackValues>(
       `SELECT o.origins, ${SEARCHED_SELECT}, ${MEASURED_SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1 FOR UPDATE OF t`, [trackId], t);
     if (!row) return;
+    const [former] = parts ? await database.rows<{ result: Omit<AnalysisResult, 'waveform'> }>('SELECT result FROM analyses WHERE track_id = $1', [trackId], t) : [];
+    const rest = parts ? withParts(former?.result ?? null, fresh, parts) : fresh;
     const { origins, ...values } = row;
     const at = new Date().toISOString();
     const changed: TrackValues = {};
@@ -192,8 +196,8 @@ async function storeAnswer(database: Database, trackId: number, answer: ThreadAn
     await database.run(
       `INSERT INTO analyses (track_id, engine, result, waveform) VALUES ($1, $2, $3::jsonb, $4)
        ON CONFLICT (track_id) DO UPDATE SET engine = excluded.engine, analysed_at = now(), result = excluded.result, waveform = excluded.waveform`,
-      [trackId, result.engine, JSON.stringify(rest), Buffer.from(waveform)], t);
-    await database.run("UPDATE tracks SET analysis_state = 'done', analysis_reason = NULL, analysis_engine = $2 WHERE id = $1", [trackId, result.engine], t);
+      [trackId, rest.engine, JSON.stringify(rest), Buffer.from(waveform)], t);
+    await database.run("UPDATE tracks SET analysis_state = 'done', analysis_reason = NULL, analysis_engine = $2 WHERE id = $1", [trackId, rest.engine], t);
     await database.run("UPDATE run_tracks SET state = 'done' WHERE track_id = $1 AND state IN ('waiting', 'running')", [trackId], t);
   });
 }

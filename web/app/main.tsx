@@ -5,6 +5,7 @@ import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import { ArrangeView } from '../views/arrange/ArrangeView.tsx';
 import { ChangesView } from '../views/changes/ChangesView.tsx';
+import { CheckView } from '../views/check/CheckView.tsx';
 import { IntakeView } from '../views/intake/IntakeView.tsx';
 import { LaterView } from '../views/later/LaterView.tsx';
 import { SoundView } from '../views/sound/SoundView.tsx';
@@ -20,6 +21,7 @@ const router = createBrowserRouter([
       { path: '/', element: <Navigate to="/tracks" replace /> },
       { path: '/tracks', element: <TracksView /> },
       { path: '/tracks/:trackId/sound', element: <SoundView /> },
+      { path: '/check', element: <CheckView /> },
       { path: '/intake', element: <IntakeView /> },
       { path: '/arrange/:listId?', element: <ArrangeView /> },
       { path: '/changes', element: <ChangesView /> },

@@ -1,6 +1,6 @@
 /** What the server knows, kept fresh by its events. */
 import useSWR, { type SWRResponse } from 'swr';
-import type { Browsed, ChangeSetDetails, ChangeSetLine, Facets, ListContents, ListLine, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, ServerEvent, TrackDetails } from '@early-set/core/api/types';
+import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, Facets, ListContents, ListLine, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, ServerEvent, TrackDetails } from '@early-set/core/api/types';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { get } from './api.ts';
 import { useServerEvents } from './events.ts';
@@ -19,6 +19,7 @@ export const useNotTaken = (rootId: number | null) => useFresh<NotTaken[]>(rootI
 export const usePlaces = (open: boolean) => useFresh<Place[]>(open ? '/places' : null, []);
 export const useBrowse = (path: string | null) => useFresh<Browsed>(path === null ? null : `/places/browse?path=${encodeURIComponent(path)}`, []);
 export const useTrack = (id: number | null) => useFresh<TrackDetails>(id === null ? null : `/tracks/${id}`, ['tracks', 'lists', 'changes']);
+export const useCheckList = (what: CheckWhat, below: number) => useFresh<CheckList>(`/check?what=${what}&below=${below}`, ['tracks', 'changes']);
 export const useLists = () => useFresh<ListLine[]>('/lists', ['lists']);
 export const useList = (id: string | null) => useFresh<ListContents>(id === null ? null : `/lists/${id}`, ['lists', 'tracks']);
 export const useChanges = (limit: number) => useFresh<ChangeSetLine[]>(`/changes?limit=${limit}`, ['changes']);

@@ -1,4 +1,6 @@
 import type { Selection } from '@early-set/core/api/types';
+import { ENGINE_VERSION } from '@early-set/core/analysis/engine';
+import { PARTS, type Part } from '@early-set/core/analysis/parts';
 import { Router } from 'express';
 import Joi from 'joi';
 import { mkdirSync } from 'node:fs';
@@ -11,6 +13,7 @@ import { allowedPlaces, browse } from '../../intake/places.ts';
 import { LARGEST_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
 import { cancelAnalysis, queueAnalysis } from '../../jobs/analysis.ts';
 import { recentRuns, runFailures } from '../../jobs/runs.ts';
+import { worthMeasuring } from '../../library/check.ts';
 import { selectedIds } from '../../library/sheet.ts';
 import { notFound, Problem } from '../../problem.ts';
 import type { Context } from '../context.ts';
@@ -78,10 +81,18 @@ export function intakeRoutes({ database, queue, dataFolder, demoRoot }: Context)
     if (failed.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing failed here');
     return { runId: await queueAnalysis(database, queue, failed.map((f) => f.trackId), { title: 'Measure again what failed', chosen: true }) };
   }));
-  router.post('/analysis', route<unknown, unknown, { selection: Selection }>({ body: Joi.object({ selection: selectionSchema.required() }) }, async ({ body }) => {
-    const ids = await selectedIds(database, body.selection);
-    if (ids.length === 0) throw new Problem(409, 'nothing-to-do', 'No track is chosen');
-    return { runId: await queueAnalysis(database, queue, ids, { title: ids.length === 1 ? 'Measure one track' : `Measure ${ids.length.toLocaleString('en-GB')} tracks`, chosen: true }) };
+  router.post('/analysis', route<unknown, unknown, { selection: Selection; older: boolean; below: number | null; parts: Part[] | null }>({
+    body: Joi.object({
+      selection: selectionSchema.required(), older: Joi.boolean().default(false), below: Joi.number().min(0).max(1).allow(null).default(null),
+      parts: Joi.array().items(Joi.valid(...PARTS)).min(1).unique().allow(null).default(null),
+    }),
+  }, async ({ body }) => {
+    const chosen = await selectedIds(database, body.selection);
+    if (chosen.length === 0) throw new Problem(409, 'nothing-to-do', 'No track is chosen');
+    const ids = await worthMeasuring(database, chosen, { ...(body.older ? { olderThan: ENGINE_VERSION } : {}), ...(body.below === null ? {} : { below: body.below }) });
+    if (ids.length === 0) throw new Problem(409, 'nothing-to-do', body.older ? 'Everything chosen has been measured by this engine' : 'Everything chosen is that sure already');
+    const title = ids.length === 1 ? 'Measure one track' : `Measure ${ids.length.toLocaleString('en-GB')} tracks`;
+    return { runId: await queueAnalysis(database, queue, ids, { title, chosen: true, parts: body.parts }), tracks: ids.length };
   }));
   return router;
 }

@@ -1,4 +1,4 @@
-import type { Origins, Selection } from '@early-set/core/api/types';
+import type { CheckWhat, Origins, Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
 import { basename } from 'node:path';
@@ -7,6 +7,7 @@ import { lockField, typeField } from '@early-set/core/changes/fields';
 import { fieldOf, FIELDS, findField } from '@early-set/core/fields/table';
 import { checkValue, type FieldValue } from '@early-set/core/fields/values';
 import { applyDraft } from '../../changes/applier.ts';
+import { checkList } from '../../library/check.ts';
 import type { FacetFilters } from '../../library/facets.ts';
 import { heldOf } from '../../library/origins.ts';
 import { overview } from '../../library/overview.ts';
@@ -35,6 +36,10 @@ export function trackRoutes({ database, art, facets }: Context): Router {
       offset: Joi.number().integer().min(0).max(10_000_000).default(0), limit: Joi.number().integer().min(1).max(500).default(100), fitTo: Joi.number().integer().min(1).max(2_147_483_647).default(null),
     }),
   }, ({ query }) => sheetPage(database, query)));
+
+  router.get('/check', route<unknown, { what: CheckWhat; below: number; limit: number }>({
+    query: Joi.object({ what: Joi.valid('tempo', 'key').default('tempo'), below: Joi.number().min(0).max(1).default(0.8), limit: Joi.number().integer().min(1).max(1000).default(300) }),
+  }, ({ query }) => checkList(database, query.what, query.below, query.limit)));
 
   router.get('/facets', route<unknown, { filters: FacetFilters }>({
     query: Joi.object({ filters: jsonOf(Joi.object().pattern(Joi.string().max(20), conditionSchema).max(30)).default({}) }),

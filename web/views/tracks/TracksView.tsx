@@ -2,13 +2,13 @@
 import { DndContext, DragOverlay, pointerWithin, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
 import { X } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { Applied, SheetPage, SheetRow } from '@early-set/core/api/types';
 import { allOf } from '@early-set/core/conditions/condition';
 import { useCommands } from '../../app/commands.ts';
 import { Desk } from '../../app/Desk.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
-import { change, complain, perform, several } from '../../data/actions.ts';
+import { change, complain, several } from '../../data/actions.ts';
 import { get, post } from '../../data/api.ts';
 import { useFacets, useOverview, useTrack } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -20,6 +20,7 @@ import { ColumnChooser } from './ColumnChooser.tsx';
 import { useColumns } from './columns.ts';
 import { DropLists } from './DropLists.tsx';
 import { FilterPanel } from './FilterPanel.tsx';
+import { MeasureDialog } from './MeasureDialog.tsx';
 import { chipsOf, conditionsOf, NO_FILTERS, readFilters, writeFilters, type Filters } from './filters.ts';
 import { chooseAll, chooseOne, chooseRange, chosenCount, isChosen, NOTHING, toggleOne, toSelection, type Chosen } from './selection.ts';
 import { SheetTable, type SortState } from './SheetTable.tsx';
@@ -93,7 +94,9 @@ export function TracksView() {
   };
 
   const add = (): void => { if (count > 0) setAdding({ selection, count, sort: sort.id, descending: sort.descending }); };
-  const measure = (): void => { void perform(post('/analysis', { selection: count > 0 ? selection : { where, except: [] } }), `${several(count || sheet.total, 'track')} will be measured next`); };
+  const navigate = useNavigate();
+  const [measuring, setMeasuring] = useState(false);
+  const measure = (): void => setMeasuring(true);
   const audition = (): void => toggleAudition(inHand);
   const hearLater = (): void => { if (count) void change(post<Applied>('/fields', { selection, field: 'hearLater', value: inHand?.values.hearLater !== true })); };
   const openBench = (what: 'open' | 'edit'): void => setBenchAsk((b) => ({ what, n: b.n + 1 }));
@@ -105,12 +108,13 @@ export function TracksView() {
     { label: 'Add to…', keys: 'A', run: add, disabled: none, apart: true },
     { label: 'Hear later, or not', keys: 'L', run: hearLater, disabled: none },
     { label: 'Show what could follow', keys: 'F', run: () => setReference(benchId), disabled: benchId === null, apart: true },
-    { label: 'Measure again', run: measure, disabled: none },
+    { label: 'Measure again…', run: measure, disabled: none },
     { label: 'Choose everything that matches', keys: 'Ctrl A', run: () => choose(chooseAll(chosen)), apart: true },
   ];
   useCommands([
     ...items.map((i) => ({ id: `tracks-${i.label}`, label: i.label, group: 'Tracks', run: i.run, disabled: i.disabled ?? false, ...(i.keys ? { keys: i.keys } : {}) })),
     { id: 'tracks-find', label: 'Find in every field', keys: '/', group: 'Tracks', run: () => window.dispatchEvent(new Event('early-set:find')) },
+    { id: 'tracks-check', label: 'Check what is least certain', group: 'Tracks', run: () => void navigate('/check') },
     { id: 'tracks-clear', label: 'Take all filters off', group: 'Tracks', run: () => setFilters(NO_FILTERS) },
   ]);
 
@@ -151,6 +155,7 @@ export function TracksView() {
             </div>
             {count > 1 && <span className="shrink-0 text-small text-dim" aria-live="polite">{count.toLocaleString('en-GB')} chosen</span>}
             <ColumnChooser {...columnState} />
+            <Button onClick={() => void navigate('/check')} title="Listen to the least certain results, one after the other">Check</Button>
             <Button onClick={measure} disabled={sheet.total === 0}>Measure</Button>
             <Button kind="main" onClick={add} disabled={none}>Add to…</Button>
           </div>
@@ -161,6 +166,7 @@ export function TracksView() {
         </div>
       </Desk>
       <DragOverlay dropAnimation={null}>{dragging !== null && <span className="inline-block rounded-xs bg-inverse px-2.5 py-1.5 font-semibold text-inverse-ink">{several(isChosen(chosen, dragging) ? count : 1, 'track')}</span>}</DragOverlay>
+      <MeasureDialog open={measuring} onClose={() => setMeasuring(false)} selection={count > 0 ? selection : { where, except: [] }} count={count || sheet.total} />
       <AddToList adding={adding} onClose={() => { setAdding(null); document.getElementById('sheet')?.focus(); }} />
     </DndContext>
   );
