@@ -125,7 +125,7 @@ export function barsOf({ beats, firstDownbeat, beatsPerBar, bpm }: BeatGrid, { o
   return { times, change: densityChange(times, 60 / bpm, onsets) };
 }
 
-const MIN_PULSE = 0.04;
+const MIN_PULSE = 0.03;
 
 const toDecibels = (amplitude: number): number | null => (amplitude > 0 ? 20 * Math.log10(amplitude) : null);
 

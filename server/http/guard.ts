@@ -19,12 +19,12 @@ export function loopbackOnly(port: () => number): RequestHandler {
   };
 }
 
-/** Headers that keep the page to itself. Styles may be inline because charts and floating parts position themselves so; scripts may not. */
+/** Headers that keep the page to itself. WebAssembly may be compiled, for measuring in the browser. Styles may be inline because charts and floating parts position themselves so; scripts may not. */
 export const securityHeaders: RequestHandler = helmet({
   contentSecurityPolicy: {
     useDefaults: false,
     directives: {
-      defaultSrc: ["'none'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'"],
+      defaultSrc: ["'none'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'"],
       connectSrc: ["'self'"], mediaSrc: ["'self'", 'blob:'], workerSrc: ["'self'"], manifestSrc: ["'self'"], formAction: ["'none'"], frameAncestors: ["'none'"], baseUri: ["'none'"],
     },
   },

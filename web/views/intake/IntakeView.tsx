@@ -12,6 +12,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Empty } from '../../ui/Empty.tsx';
 import { bytes, dayAndTime } from '../../ui/format.ts';
 import { FolderPicker } from './FolderPicker.tsx';
+import { MeasuredHere, MeasureOnlyZone } from './MeasureOnly.tsx';
 import { Uploads } from './Uploads.tsx';
 import { droppedFiles, type DroppedFile } from './dropped.ts';
 
@@ -22,6 +23,7 @@ export function IntakeView() {
   const [chosen, setChosen] = useState<number | null>(null);
   const [over, setOver] = useState(false);
   const [files, setFiles] = useState<DroppedFile[]>([]);
+  const [measured, setMeasured] = useState<{ n: number; files: File[] }>({ n: 0, files: [] });
   const box = useRef<HTMLInputElement>(null);
   const root = roots?.find((r) => r.id === chosen) ?? roots?.[0];
   useCommands([{ id: 'add-folder', label: 'Choose a folder to take in', group: 'Intake', run: () => setPicking(true) }]);
@@ -44,8 +46,10 @@ export function IntakeView() {
             <input ref={box} type="file" multiple hidden aria-label="Files to take in" onChange={(e) => { setFiles([...(e.target.files ?? [])].map((file) => ({ file, path: file.name }))); e.target.value = ''; }} />
           </div>
         )}
+        <MeasureOnlyZone onFiles={(chosenFiles) => { setOver(false); if (chosenFiles.length) setMeasured((m) => ({ n: m.n + 1, files: chosenFiles })); }} />
       </aside>
       <section className="flex min-w-0 flex-1 flex-col overflow-y-auto bg-sheet">
+        {measured.files.length > 0 && <MeasuredHere key={measured.n} files={measured.files} onClose={() => setMeasured((m) => ({ n: m.n, files: [] }))} />}
         {roots?.length === 0 ? <Empty title="No folder taken in yet"><p>Choose the folder your music lies in. Early Set reads it where it is; no file is moved or changed.</p><Button kind="main" className="mt-3" onClick={() => setPicking(true)}>Choose a folder</Button></Empty> : (
           <>
             {files.length > 0 && root && <Uploads root={root} files={files} onDone={() => setFiles([])} />}
