@@ -4,12 +4,13 @@ import { beatsOf } from '@early-set/core/analysis/engine';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
 
-const HELP = `early-set analyse FILE… [--jsonl] [--beats] [--jobs N]
+const HELP = `early-set analyse FILE… [--jsonl] [--beats] [--fingerprint] [--jobs N]
 
 Measures audio files and prints one JSON line for each, in the order given. Needs no database.
 
   --jsonl     one JSON object per line (this is the only form, and the default)
   --beats     adds "beats": the times of all beats in seconds
+  --fingerprint  adds "fingerprint": chromaprint words of the first two minutes, base64
   --jobs N    files measured at the same time (default: one per core)
   --help      this text
 
@@ -94,28 +95,30 @@ function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<
     phaseCorrelation: sound.phaseCorrelation,
     dcOffset: sound.dcOffset,
     remarks: sound.remarks,
+    ...(answer.analysed.fingerprint ? { fingerprint: Buffer.from(answer.analysed.fingerprint).toString('base64') } : {}),
     engine: result.engine,
   };
 }
 
-interface Arguments { files: string[]; beats: boolean; jobs: number }
+interface Arguments { files: string[]; beats: boolean; fingerprint: boolean; jobs: number }
 
 function parse(args: string[]): Arguments | string {
   const files: string[] = [];
-  let beats = false;
+  let beats = false, fingerprint = false;
   let jobs = availableParallelism();
   for (let i = 0; i < args.length; i++) {
     const arg = args[i]!;
     if (arg === '--') { files.push(...args.slice(i + 1)); break; }
     if (arg === '--jsonl') continue;
     if (arg === '--beats') beats = true;
+    else if (arg === '--fingerprint') fingerprint = true;
     else if (arg === '--jobs') {
       jobs = Number(args[++i]);
       if (!Number.isInteger(jobs) || jobs < 1 || jobs > 256) return '--jobs takes a whole number from 1 to 256';
     } else if (arg.startsWith('--')) return `There is no option ${arg}`;
     else files.push(arg);
   }
-  return files.length ? { files, beats, jobs } : 'No file was named';
+  return files.length ? { files, beats, fingerprint, jobs } : 'No file was named';
 }
 
 /** Runs the command line; returns the exit code. */
@@ -138,7 +141,7 @@ export async function main(args: string[]): Promise<number> {
     const begin = (i: number): void => {
       const file = parsed.files[i];
       if (file === undefined) return;
-      started[i] = pool.analyse(file).catch((error: unknown) => ({ ok: false, reason: `The analysis failed: ${error instanceof Error ? error.message : String(error)}` }));
+      started[i] = pool.analyse(file, undefined, parsed.fingerprint).catch((error: unknown) => ({ ok: false, reason: `The analysis failed: ${error instanceof Error ? error.message : String(error)}` }));
     };
     for (let i = 0; i < lead; i++) begin(i);
     for (const [i, file] of parsed.files.entries()) {

@@ -107,7 +107,7 @@ export function analysisTask(database: Database, pool: AnalysisPool): { task: Ta
 
   const analyse = async (rootPath: string, path: string, signal: AbortSignal): Promise<ThreadAnswer> => {
     try {
-      return await pool.analyse(await resolveInRoot(rootPath, path), signal);
+      return await pool.analyse(await resolveInRoot(rootPath, path), signal, true);
     } catch (error) {
       if (signal.aborted) throw error;
       if (error instanceof Problem) return { ok: false, reason: error.message };
@@ -194,9 +194,9 @@ async function storeAnswer(database: Database, trackId: number, answer: ThreadAn
     await storeValues(database, [{ id: trackId, changed, all: { ...values, ...changed } }], t);
     await storeOrigins(database, [{ id: trackId, origins: changedOrigins }], t);
     await database.run(
-      `INSERT INTO analyses (track_id, engine, result, waveform) VALUES ($1, $2, $3::jsonb, $4)
-       ON CONFLICT (track_id) DO UPDATE SET engine = excluded.engine, analysed_at = now(), result = excluded.result, waveform = excluded.waveform`,
-      [trackId, rest.engine, JSON.stringify(rest), Buffer.from(waveform)], t);
+      `INSERT INTO analyses (track_id, engine, result, waveform, fingerprint) VALUES ($1, $2, $3::jsonb, $4, $5)
+       ON CONFLICT (track_id) DO UPDATE SET engine = excluded.engine, analysed_at = now(), result = excluded.result, waveform = excluded.waveform, fingerprint = coalesce(excluded.fingerprint, analyses.fingerprint)`,
+      [trackId, rest.engine, JSON.stringify(rest), Buffer.from(waveform), answer.analysed.fingerprint && Buffer.from(answer.analysed.fingerprint)], t);
     await database.run("UPDATE tracks SET analysis_state = 'done', analysis_reason = NULL, analysis_engine = $2 WHERE id = $1", [trackId, rest.engine], t);
     await database.run("UPDATE run_tracks SET state = 'done' WHERE track_id = $1 AND state IN ('waiting', 'running')", [trackId], t);
   });

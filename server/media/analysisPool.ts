@@ -2,23 +2,23 @@
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import { log } from '../log.ts';
-import type { ThreadAnswer } from './analysisThread.ts';
+import type { ThreadAnswer, ThreadWish } from './analysisThread.ts';
 
 export interface AnalysisPool {
   readonly threads: number;
   /** Analyses a file; aborting ends the thread and its ffmpeg. */
-  analyse(path: string, signal?: AbortSignal): Promise<ThreadAnswer>;
+  analyse(path: string, signal?: AbortSignal, fingerprint?: boolean): Promise<ThreadAnswer>;
   close(): Promise<void>;
 }
 
 /** Starts a pool. `threadFile` is the bundled analysisThread. */
 export function createAnalysisPool(threadFile: URL, threads = availableParallelism()): AnalysisPool {
-  const pool = new Piscina<string, ThreadAnswer>({ filename: threadFile.href, minThreads: 0, maxThreads: threads, idleTimeout: 30_000, concurrentTasksPerWorker: 1 });
+  const pool = new Piscina<ThreadWish, ThreadAnswer>({ filename: threadFile.href, minThreads: 0, maxThreads: threads, idleTimeout: 30_000, concurrentTasksPerWorker: 1 });
   // A thread that dies takes its file with it, and only that; the file's promise says so.
   pool.on('error', (error: unknown) => log.warn(error, 'an analysis thread ended'));
   return {
     threads,
-    analyse: (path, signal) => pool.run(path, signal ? { signal } : {}),
+    analyse: (path, signal, fingerprint = false) => pool.run({ path, fingerprint }, signal ? { signal } : {}),
     close: () => pool.destroy(),
   };
 }

@@ -3,12 +3,15 @@ import { stat } from 'node:fs/promises';
 import { createAnalysis, type AnalysisResult } from '@early-set/core/analysis/engine';
 import { decode, probe, UnreadableAudio, type ProbedAudio } from './decode.ts';
 
-export interface AnalysedFile { probed: ProbedAudio; result: AnalysisResult; warnings: string }
+export interface AnalysedFile { probed: ProbedAudio; result: AnalysisResult; warnings: string; /** See core/analysis/fingerprint. */ fingerprint: Uint8Array | null }
+
+/** What to do: measure a file, with its fingerprint or without. */
+export interface ThreadWish { path: string; fingerprint: boolean }
 
 export type ThreadAnswer = { ok: true; analysed: AnalysedFile } | { ok: false; reason: string };
 
 /** Analyses the file at an absolute path. Bad files answer with a reason; only defects of ours throw. */
-export default async function analyseFile(path: string): Promise<ThreadAnswer> {
+export default async function analyseFile({ path, fingerprint }: ThreadWish): Promise<ThreadAnswer> {
   try {
     const info = await stat(path).catch(() => null);
     if (!info) return { ok: false, reason: 'The file is not there' };
@@ -16,8 +19,8 @@ export default async function analyseFile(path: string): Promise<ThreadAnswer> {
     if (info.size === 0) return { ok: false, reason: 'The file is empty' };
     const probed = await probe(path);
     const analysis = createAnalysis(probed, probed);
-    const warnings = await decode(path, probed, (samples) => analysis.push(samples));
-    return { ok: true, analysed: { probed, result: analysis.finish(), warnings } };
+    const decoded = await decode(path, probed, (samples) => analysis.push(samples), { fingerprint });
+    return { ok: true, analysed: { probed, result: analysis.finish(), ...decoded } };
   } catch (error) {
     if (error instanceof UnreadableAudio || error instanceof RangeError) return { ok: false, reason: error.message };
     throw error;

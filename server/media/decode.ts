@@ -1,5 +1,6 @@
 /** Decoding through ffmpeg, as a separate program on a pipe; never through a shell. */
 import { spawn } from 'node:child_process';
+import type { Readable } from 'node:stream';
 
 export interface ProbedAudio {
   container: string;
@@ -39,18 +40,30 @@ export async function probe(path: string, signal?: AbortSignal): Promise<ProbedA
   };
 }
 
+/** Seconds from the start that a fingerprint covers. */
+const FINGERPRINT_SECONDS = 120;
+
+export interface Decoded {
+  /** ffmpeg's last words. */
+  warnings: string;
+  /** Little-endian words of the chromaprint muxer; null when not asked for, or too short for one. */
+  fingerprint: Buffer | null;
+}
+
 /**
  * Decodes the first audio stream to interleaved 32-bit floats at its own rate and channels, handing on
- * each piece as it comes. Resolves with ffmpeg's warnings; a file that breaks off midway still resolves
- * when something could be decoded.
+ * each piece as it comes, and takes a fingerprint in the same pass when asked to. A file that breaks off midway
+ * still resolves when something could be decoded.
  * @throws UnreadableAudio when nothing could be decoded; the signal's reason when it was aborted.
  */
-export async function decode(path: string, format: { sampleRate: number; channels: number }, take: (samples: Float32Array) => void, signal?: AbortSignal): Promise<string> {
-  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', ...INPUT, '-i', fileUrl(path), '-map', '0:a:0', '-f', 'f32le', '-ar', String(format.sampleRate), '-ac', String(format.channels), 'pipe:1'], { stdio: ['ignore', 'pipe', 'pipe'] });
+export async function decode(path: string, format: { sampleRate: number; channels: number }, take: (samples: Float32Array) => void, { signal, fingerprint = false }: { signal?: AbortSignal; fingerprint?: boolean } = {}): Promise<Decoded> {
+  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', ...INPUT, '-i', fileUrl(path), '-map', '0:a:0', '-f', 'f32le', '-ar', String(format.sampleRate), '-ac', String(format.channels), '-flush_packets', '0', 'pipe:1', ...(fingerprint ? ['-map', '0:a:0', '-t', String(FINGERPRINT_SECONDS), '-f', 'chromaprint', '-fp_format', 'raw', 'pipe:3'] : [])], { stdio: ['ignore', 'pipe', 'pipe', fingerprint ? 'pipe' : 'ignore'] });
   const abort = (): void => { child.kill('SIGKILL'); };
   signal?.addEventListener('abort', abort, { once: true });
   let words = '';
-  child.stderr.on('data', (chunk: Buffer) => { words = (words + chunk.toString()).slice(-2000); });
+  child.stderr!.on('data', (chunk: Buffer) => { words = (words + chunk.toString()).slice(-2000); });
+  const printed: Buffer[] = [];
+  (child.stdio[3] as Readable | null)?.on('data', (chunk: Buffer) => printed.push(chunk));
   const closed = new Promise<number | null>((resolve, reject) => {
     child.on('error', reject);
     child.on('close', resolve);
@@ -59,7 +72,7 @@ export async function decode(path: string, format: { sampleRate: number; channel
   let decoded = 0;
   try {
     let rest: Buffer = Buffer.alloc(0);
-    for await (const chunk of child.stdout as AsyncIterable<Buffer>) {
+    for await (const chunk of child.stdout! as AsyncIterable<Buffer>) {
       const whole = rest.length ? Buffer.concat([rest, chunk]) : chunk;
       const usable = whole.length - (whole.length % (4 * format.channels));
       rest = whole.subarray(usable);
@@ -76,7 +89,7 @@ export async function decode(path: string, format: { sampleRate: number; channel
   }
   signal?.throwIfAborted();
   if (decoded === 0) throw new UnreadableAudio(reasonOf(words, path));
-  return words.trim();
+  return { warnings: words.trim(), fingerprint: printed.length ? Buffer.concat(printed) : null };
 }
 
 function toFloats(bytes: Buffer, length: number): Float32Array {

@@ -72,7 +72,7 @@ describe('decoding', () => {
   test('cancelling ends ffmpeg', async () => {
     const controller = new AbortController();
     setTimeout(() => controller.abort(new Error('enough')), 50);
-    await expect(decode('/dev/zero', { sampleRate: 44100, channels: 2 }, () => undefined, controller.signal)).rejects.toThrow();
+    await expect(decode('/dev/zero', { sampleRate: 44100, channels: 2 }, () => undefined, { signal: controller.signal })).rejects.toThrow();
   });
 });
 
