@@ -30,6 +30,8 @@ const CHROMA_WEIGHT = 0.2;
 /** Levels from which on a section counts as full, and as empty. */
 const FULL = 0.9;
 const EMPTY = 0.5;
+/** Level of the emptiest section from which on a track counts as all main. */
+const EVEN = 0.9;
 
 type Heard = { bands: Bands; onsets: Onsets; chroma: Chroma };
 
@@ -138,7 +140,7 @@ function levelsOf(rows: Float64Array[], starts: number[]): number[] {
 export function labelsOf(levels: readonly number[]): SectionLabel[] {
   const floor = Math.min(...levels);
   // A track that hardly varies is all main; else the border lies within its own range.
-  const full = floor > FULL + 0.12 ? 0 : Math.max(FULL, floor + (1 - floor) * EMPTY);
+  const full = floor > EVEN ? 0 : Math.min(Math.max(...levels), Math.max(FULL, floor + (1 - floor) * EMPTY));
   const mains = levels.map((v) => v >= full);
   const first = mains.indexOf(true), last = mains.lastIndexOf(true);
   return levels.map((level, i) => {

@@ -20,6 +20,9 @@ export interface CheckList { total: number; rows: SheetRow[] }
 
 export interface SheetPage { total: number; rows: SheetRow[] }
 
+/** Columns of a sheet that are worked out and no field: fit to a reference, and distance from the loudness aimed at. */
+export const WORKED_OUT = ['fit', 'toTarget'] as const;
+
 /** Chosen tracks: ids, or everything that matches but a few. */
 export type Selection = { ids: number[] } | { where: Condition; except: number[] };
 

@@ -40,6 +40,7 @@ async function fitExpression(database: Database, fitTo: number | null, values: u
 
 const sortExpression = (sort: string, fit: string): string => {
   if (sort === 'fit') return fit;
+  if (sort === 'toTarget') return '-t.lufs'; // the louder, the further down it must go
   const field = findField(sort);
   if (!field) throw new Problem(400, 'unknown-field', `There is no column "${sort}" to sort by`);
   return field.type === 'texts' && field.sortColumn === field.column ? `array_to_string(t.${field.column}, '; ')` : `t.${field.sortColumn}`;

@@ -113,7 +113,7 @@ function collect(command: string, args: string[], signal?: AbortSignal): Promise
 
 /** ffmpeg's last words as a sentence about the file, without its path. */
 function reasonOf(words: string, path: string): string {
-  if (/Invalid data found|moov atom not found|Failed to find two consecutive|could not find codec parameters/i.test(words)) return 'This is not sound that can be decoded; the file is broken or something else';
+  if (/Invalid data found|moov atom not found|Failed to find two consecutive|could not find codec parameters|End of file|Invalid argument/i.test(words)) return 'This is not sound that can be decoded; the file is broken or something else';
   if (/Permission denied/i.test(words)) return 'The file may not be read';
   if (/No such file/i.test(words)) return 'The file is not there';
   if (/matches no streams|does not contain any stream/i.test(words)) return 'There is no sound in this file';

@@ -39,7 +39,7 @@ export function makeAudio(path: string, { seconds = 3, hz = 440, tags = {}, args
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Starts a server on a database of its own. */
-export async function startHarness(): Promise<Harness> {
+export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
   if (!CLUSTER) throw new Error('EARLY_SET_TEST_DATABASE_URL is not set; run the tests with npm test');
   const name = `test_${randomUUID().replaceAll('-', '')}`;
   const admin = new pg.Client({ connectionString: CLUSTER });
@@ -51,7 +51,7 @@ export async function startHarness(): Promise<Harness> {
   mkdirSync(music);
   process.env.EARLY_SET_PLACES = folder;
   const options = {
-    databaseUrl, dataFolder: join(folder, 'data'), webFolder: null, port: 0, demoRoot: null, threads: 1,
+    databaseUrl, dataFolder: join(folder, 'data'), webFolder: null, port: 0, demoRoot: null, threads,
     threadFile: pathToFileURL(join(process.cwd(), 'dist/server/analysisThread.mjs')),
   };
   let server = await start(options);

@@ -1,4 +1,5 @@
 /** How a person has arranged the desk: columns of the sheet, widths and folds, colours. Saved under a name, exported, brought back. */
+import { WORKED_OUT } from '@early-set/core/api/types';
 import { findField } from '@early-set/core/fields/table';
 import { forget, remembered, write } from './remembered.ts';
 
@@ -74,7 +75,7 @@ function readColumns(raw: unknown): SheetColumn[] | null {
   const columns = raw.flatMap((c: unknown) => {
     const { id, width } = (typeof c === 'object' && c !== null ? c : {}) as Record<string, unknown>;
     const wide = between(width, 40, 700);
-    if (typeof id !== 'string' || wide === null || seen.has(id) || (id !== 'fit' && !findField(id))) return [];
+    if (typeof id !== 'string' || wide === null || seen.has(id) || (!(WORKED_OUT as readonly string[]).includes(id) && !findField(id))) return [];
     seen.add(id);
     return [{ id, width: wide }];
   });

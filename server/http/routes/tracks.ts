@@ -1,4 +1,4 @@
-import type { CheckWhat, Origins, Selection } from '@early-set/core/api/types';
+import { WORKED_OUT, type CheckWhat, type Origins, type Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
 import { basename } from 'node:path';
@@ -19,7 +19,7 @@ import { notFound, Problem } from '../../problem.ts';
 import type { Context } from '../context.ts';
 import { conditionSchema, idParam, jsonOf, route, selectionSchema } from '../validate.ts';
 
-const sortField = Joi.string().valid('fit', ...FIELDS.map((f) => f.id));
+const sortField = Joi.string().valid(...WORKED_OUT, ...FIELDS.map((f) => f.id));
 const EDITABLE = FIELDS.filter((f) => f.editable).map((f) => f.id);
 
 const TYPES: Record<string, string> = { MP3: 'audio/mpeg', FLAC: 'audio/flac', Ogg: 'audio/ogg', Opus: 'audio/ogg', M4A: 'audio/mp4', WAV: 'audio/wav' };

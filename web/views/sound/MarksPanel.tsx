@@ -1,16 +1,12 @@
 /** Cues and loops of a track: added where the audition stands, named, coloured, put on the beat, jumped to, taken away. */
 import { Repeat, Trash2 } from 'lucide-react';
-import type { TrackDetails } from '@early-set/core/api/types';
 import type { Grid } from '@early-set/core/analysis/gridOf';
 import { MARK_COLOURS, type Mark } from '@early-set/core/fields/marks';
 import { several } from '../../data/actions.ts';
-import { setField } from '../../data/fields.ts';
 import { Button } from '../../ui/Button.tsx';
 import { timeWords } from './Handle.tsx';
 import { COLOUR_NAMES, markColour } from './palette.ts';
 import { quantised } from './timeline.ts';
-
-export const saveCues = (track: TrackDetails, cues: readonly Mark[], say: string): void => { void setField(track, 'cues', [...cues], say); };
 
 /** The end of a loop of some bars from a time on, along the grid. */
 export function loopEnd(grid: Grid, at: number, bars: number): number {
@@ -19,9 +15,11 @@ export function loopEnd(grid: Grid, at: number, bars: number): number {
   return end ?? at + 8;
 }
 
-export function MarksPanel({ track, cues, grid, onJump, onAdd }: { track: TrackDetails; cues: readonly Mark[]; grid: Grid; onJump: (at: number) => void; onAdd: (loop: boolean) => void }) {
-  const replace = (i: number, part: Partial<Mark>, say: string): void => saveCues(track, cues.map((c, k) => (k === i ? { ...c, ...part } : c)), say);
-  const toBeats = (): void => saveCues(track, cues.map((c) => {
+export interface CueActions { onJump: (at: number) => void; onAdd: (loop: boolean) => void; onSave: (cues: readonly Mark[], say: string) => void }
+
+export function MarksPanel({ cues, grid, onJump, onAdd, onSave }: CueActions & { cues: readonly Mark[]; grid: Grid }) {
+  const replace = (i: number, part: Partial<Mark>, say: string): void => onSave(cues.map((c, k) => (k === i ? { ...c, ...part } : c)), say);
+  const toBeats = (): void => onSave(cues.map((c) => {
     const at = quantised(c.at, grid.beats);
     return { ...c, at, ...(c.end === undefined ? {} : { end: Math.max(at + 0.05, quantised(c.end, grid.beats)) }) };
   }), 'Every cue put on the beat');
@@ -50,7 +48,7 @@ export function MarksPanel({ track, cues, grid, onJump, onAdd }: { track: TrackD
                   <select aria-label={`Colour of cue ${i + 1}`} value={c.colour ?? 'buoy'} onChange={(e) => replace(i, { colour: e.target.value }, 'Cue coloured')} className="w-[64px] rounded-xs border border-transparent bg-transparent text-tiny text-dim hover:border-line">
                     {MARK_COLOURS.map((name) => <option key={name} value={name}>{COLOUR_NAMES[name]}</option>)}
                   </select>
-                  <button type="button" aria-label={`Delete cue ${i + 1}`} title="Delete" onClick={() => saveCues(track, cues.filter((_, k) => k !== i), c.end === undefined ? 'Cue deleted' : 'Loop deleted')} className="rounded-xs p-1 text-dim hover:bg-hair hover:text-flare"><Trash2 size={12} /></button>
+                  <button type="button" aria-label={`Delete cue ${i + 1}`} title="Delete" onClick={() => onSave(cues.filter((_, k) => k !== i), c.end === undefined ? 'Cue deleted' : 'Loop deleted')} className="rounded-xs p-1 text-dim hover:bg-hair hover:text-flare"><Trash2 size={12} /></button>
                 </li>
               ))}
             </ul>

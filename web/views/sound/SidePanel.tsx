@@ -11,22 +11,23 @@ import { day, figure } from '../../ui/format.ts';
 import { KeyByHand, TempoByHand } from '../tracks/Corrections.tsx';
 import { EDGES } from './edges.ts';
 import { timeWords } from './Handle.tsx';
-import { MarksPanel } from './MarksPanel.tsx';
+import { MarksPanel, type CueActions } from './MarksPanel.tsx';
 
-interface Props { track: TrackDetails; analysed: NonNullable<TrackDetails['analysis']>; grid: Grid; cues: readonly Mark[]; position: number | null; onJump: (at: number) => void; onAdd: (loop: boolean) => void }
+interface Props { track: TrackDetails; analysed: NonNullable<TrackDetails['analysis']>; grid: Grid; cues: readonly Mark[]; position: number | null; cueActions: CueActions }
 
 const HEAD = 'text-small font-semibold text-dim';
 
-export function SidePanel({ track, analysed, grid, cues, position, onJump, onAdd }: Props) {
+export function SidePanel({ track, analysed, grid, cues, position, cueActions }: Props) {
   const { result } = analysed;
   return (
     <aside aria-label="Bench" className="flex w-[316px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-paper px-3.5 py-3">
+      <h2 className="sr-only">What was measured, and setting it right</h2>
       <div>
         <TempoByHand track={track} result={result} grid={grid} />
         <GridMore track={track} grid={grid} position={position} />
       </div>
       <KeyByHand track={track} result={result} />
-      <MarksPanel track={track} cues={cues} grid={grid} onJump={onJump} onAdd={onAdd} />
+      <MarksPanel cues={cues} grid={grid} {...cueActions} />
       <section aria-label="Edges">
         <h3 className={HEAD}>Edges</h3>
         <ul>
@@ -34,7 +35,7 @@ export function SidePanel({ track, analysed, grid, cues, position, onJump, onAdd
             const at = track.values[field];
             return (
               <li key={field} className="flex items-center gap-1 border-b border-hair py-[2px] text-small">
-                <button type="button" disabled={typeof at !== 'number'} onClick={() => onJump(Number(at))} className="flex-1 rounded-xs px-1 py-0.5 text-left enabled:hover:bg-hair">{label}{typed(track, field) && <span className="ml-1.5 text-tiny text-buoy-text">by hand</span>}</button>
+                <button type="button" disabled={typeof at !== 'number'} onClick={() => cueActions.onJump(Number(at))} className="flex-1 rounded-xs px-1 py-0.5 text-left enabled:hover:bg-hair">{label}{typed(track, field) && <span className="ml-1.5 text-tiny text-buoy-text">by hand</span>}</button>
                 <span className="figures">{typeof at === 'number' ? timeWords(at) : '–'}</span>
                 <Button kind="quiet" disabled={position === null} title="Set it where the audition stands" onClick={() => void setField(track, field, rounded(position!, 2))} className="min-h-[22px]! text-tiny!">here</Button>
               </li>

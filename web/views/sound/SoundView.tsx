@@ -5,12 +5,12 @@ import { Link, useNavigate, useParams } from 'react-router';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { gridOf } from '@early-set/core/analysis/gridOf';
 import { SEGMENT_SECONDS } from '@early-set/core/analysis/key';
-import { marksOf, type Mark } from '@early-set/core/fields/marks';
+import { marksOf, marksValue, readMarks, type Mark } from '@early-set/core/fields/marks';
 import { isTyping, useCommands } from '../../app/commands.ts';
 import { clickAlong } from '../../audition/click.ts';
 import { audition, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
 import { Waveform } from '../../audition/Waveform.tsx';
-import { rounded, setField } from '../../data/fields.ts';
+import { rounded, setField, useField } from '../../data/fields.ts';
 import { useTrack, useWaveform } from '../../data/hooks.ts';
 import { useLoudnessTarget } from '../../data/loudnessTarget.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -20,7 +20,7 @@ import { useSize } from '../../ui/useSize.ts';
 import { EDGES } from './edges.ts';
 import { Handle } from './Handle.tsx';
 import { EnergyLane, KeyLane, LoudnessLane } from './Lanes.tsx';
-import { loopEnd, saveCues } from './MarksPanel.tsx';
+import { loopEnd } from './MarksPanel.tsx';
 import { markColour } from './palette.ts';
 import { SectionStrip } from './SectionStrip.tsx';
 import { SidePanel } from './SidePanel.tsx';
@@ -57,7 +57,10 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
   const [target] = useLoudnessTarget();
   const [box, { width }, theme] = useSize<HTMLDivElement>();
   const grid = useMemo(() => gridOf(result, track.values), [result, track.values]);
-  const cues = useMemo(() => marksOf(track.values.cues), [track.values.cues]);
+  const [cuesValue, setCues] = useField(track, 'cues');
+  const cues = useMemo(() => marksOf(cuesValue), [cuesValue]);
+  const saveCues = (next: readonly Mark[], say: string): void => { const tidy = readMarks([...next]); if (typeof tidy !== 'string') setCues(marksValue(tidy), say); };
+  const [start, setStart] = useField(track, 'gridStartSeconds');
   const shown = { span, width };
 
   const latest = useRef(grid);
@@ -71,9 +74,9 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
   const add = (loop: boolean): void => {
     const at = grid.beats.length > 1 ? quantised(position, grid.beats) : position;
     const mark: Mark = { at: rounded(at, 3), ...(loop ? { end: rounded(Math.min(duration, loopEnd(grid, at, 4)), 3) } : {}), colour: loop ? 'kelp' : 'buoy' };
-    saveCues(track, [...cues, mark], loop ? 'Loop added' : 'Cue added');
+    saveCues([...cues, mark], loop ? 'Loop added' : 'Cue added');
   };
-  const nudge = (by: number): void => { if (grid.firstDownbeatSeconds !== null) void setField(track, 'gridStartSeconds', rounded(Math.max(0, grid.firstDownbeatSeconds + by), 3)); };
+  const nudge = (by: number): void => { if (typeof start === 'number') setStart(rounded(Math.max(0, start + by), 3)); };
   const anchor = (): void => { void setField(track, 'gridAnchors', [...marksOf(track.values.gridAnchors), { at: rounded(position, 3) }], 'A beat is anchored here'); };
   const middle = own && position >= span.from && position <= span.to ? position : (span.from + span.to) / 2;
   const back = (): void => { void navigate(-1); };
@@ -162,8 +165,8 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
                   const at = track.values[field];
                   return typeof at === 'number' && <Handle key={field} label={label} flag={flag} at={at} duration={duration} beats={grid.beats} colour={colour} top={top} onMove={(t) => void setField(track, field, rounded(t, 2))} {...shown} />;
                 })}
-                {cues.map((c, i) => <Handle key={`cue-${i}-${c.at}`} label={`${c.end === undefined ? 'Cue' : 'Loop'} ${i + 1}${c.name ? `, ${c.name}` : ''}`} flag={c.name ?? String(i + 1)} at={c.at} duration={duration} beats={grid.beats} colour={markColour(c.colour)} top={NUMBERS} onMove={(t) => saveCues(track, cues.map((x, k) => (k === i ? { ...x, at: rounded(t, 3), ...(x.end === undefined ? {} : { end: rounded(x.end + t - x.at, 3) }) } : x)), 'Cue moved')} {...shown} />)}
-                {cues.map((c, i) => c.end !== undefined && <Handle key={`end-${i}-${c.at}`} label={`End of loop ${i + 1}`} flag="⟲" at={c.end} duration={duration} beats={grid.beats} colour={markColour(c.colour)} top={NUMBERS} onMove={(t) => { if (t > c.at + 0.05) saveCues(track, cues.map((x, k) => (k === i ? { ...x, end: rounded(t, 3) } : x)), 'Loop changed'); }} {...shown} />)}
+                {cues.map((c, i) => <Handle key={`cue-${i}-${c.at}`} label={`${c.end === undefined ? 'Cue' : 'Loop'} ${i + 1}${c.name ? `, ${c.name}` : ''}`} flag={c.name ?? String(i + 1)} at={c.at} duration={duration} beats={grid.beats} colour={markColour(c.colour)} top={NUMBERS} onMove={(t) => saveCues(cues.map((x, k) => (k === i ? { ...x, at: rounded(t, 3), ...(x.end === undefined ? {} : { end: rounded(x.end + t - x.at, 3) }) } : x)), 'Cue moved')} {...shown} />)}
+                {cues.map((c, i) => c.end !== undefined && <Handle key={`end-${i}-${c.at}`} label={`End of loop ${i + 1}`} flag="⟲" at={c.end} duration={duration} beats={grid.beats} colour={markColour(c.colour)} top={NUMBERS} onMove={(t) => { if (t > c.at + 0.05) saveCues(cues.map((x, k) => (k === i ? { ...x, end: rounded(t, 3) } : x)), 'Loop changed'); }} {...shown} />)}
               </div>
               {width > 0 && (
                 <>
@@ -177,7 +180,7 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
           <p className="mt-2 text-tiny text-dim">Wheel zooms, Shift and wheel scrolls. Space auditions, C cue, O loop, B first bar, N anchor a beat, K click, square brackets move the grid by 1 ms.</p>
         </div>
       </div>
-      <SidePanel track={track} analysed={analysed} grid={grid} cues={cues} position={own ? position : null} onJump={jumpTo} onAdd={add} />
+      <SidePanel track={track} analysed={analysed} grid={grid} cues={cues} position={own ? position : null} cueActions={{ onJump: jumpTo, onAdd: add, onSave: saveCues }} />
     </div>
   );
 }

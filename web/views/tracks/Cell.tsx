@@ -1,9 +1,11 @@
 /** One cell of the sheet. */
 import type { SheetRow } from '@early-set/core/api/types';
 import { fitOf, type FitReference } from '@early-set/core/arrange/fit';
+import { playoutGain } from '@early-set/core/analysis/playout';
 import { signatureLabel, shortKey } from '@early-set/core/fields/keys';
 import { fieldOf } from '@early-set/core/fields/table';
 import { isEmpty } from '@early-set/core/fields/values';
+import { useLoudnessTarget } from '../../data/loudnessTarget.ts';
 import { figure, valueText } from '../../ui/format.ts';
 import { Hint } from '../../ui/Hint.tsx';
 import { EnergyBar } from '../../ui/Marks.tsx';
@@ -32,6 +34,7 @@ export function Cell({ id, row, reference }: { id: string; row: SheetRow; refere
       return isEmpty(value) ? <Unmeasured row={row} /> : <EnergyBar value={Number(value)} />;
     case 'rating':
       return isEmpty(value) ? null : <span role="img" aria-label={`${Number(value)} of 5 stars`} className="tracking-tight text-sodium-text">{'★'.repeat(Number(value))}</span>;
+    case 'toTarget': return <ToTarget row={row} />;
     case 'fit': return <FitCell row={row} reference={reference} />;
     default: {
       const field = fieldOf(id);
@@ -47,6 +50,17 @@ function Unmeasured({ row }: { row: SheetRow }) {
   if (state === 'running') return <span className="text-small text-buoy-text">measuring</span>;
   if (state === 'failed') return <span className="text-small text-sodium-text" title={row.analysisReason ?? ''}>failed</span>;
   return <span className="text-dim">–</span>;
+}
+
+function ToTarget({ row }: { row: SheetRow }) {
+  const [target] = useLoudnessTarget();
+  const { lufs, truePeakDbtp } = row.values;
+  if (typeof lufs !== 'number') return <span className="text-dim">–</span>;
+  const gain = playoutGain(lufs, typeof truePeakDbtp === 'number' ? truePeakDbtp : null, target);
+  const text = `${gain.gainDb > 0 ? '+' : ''}${figure(gain.gainDb, 1)}`;
+  return gain.clips
+    ? <span className="font-semibold text-sodium-text" title={`At ${figure(target.lufs, 0)} LUFS its peaks would reach ${figure(gain.peakDbtp!, 1)} dBTP; ${figure(gain.safeGainDb, 1)} dB keeps the ceiling`}>{text}<span className="sr-only"> would clip</span> ▲</span>
+    : <span title={`To ${figure(target.lufs, 0)} LUFS`}>{text}</span>;
 }
 
 function FitCell({ row, reference }: { row: SheetRow; reference: FitReference | null }) {

@@ -3,10 +3,10 @@ import { useState } from 'react';
 import { Volume2 } from 'lucide-react';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { tappedBpm, type Grid } from '@early-set/core/analysis/gridOf';
-import { keyOf, shortKey } from '@early-set/core/fields/keys';
+import { ALL_KEYS, shortKey } from '@early-set/core/fields/keys';
 import { usePlayer } from '../../audition/player.ts';
 import { playChord } from '../../audition/chord.ts';
-import { rounded, setField, typed } from '../../data/fields.ts';
+import { rounded, setField, typed, useField } from '../../data/fields.ts';
 import { Button } from '../../ui/Button.tsx';
 
 type Analysed = NonNullable<TrackDetails['analysis']>['result'];
@@ -15,17 +15,10 @@ export function TempoByHand({ track, result, grid }: { track: TrackDetails; resu
   const bpm = typeof track.values.bpm === 'number' ? track.values.bpm : null;
   const player = usePlayer();
   const own = player.track?.id === track.id;
-  // Where nudges have asked the grid to begin, until the track says so too: quick clicks add up.
-  const [asked, setAsked] = useState<number | null>(null);
-  if (asked !== null && track.values.gridStartSeconds === asked) setAsked(null);
-  const start = asked ?? grid.firstDownbeatSeconds;
+  const [asked, setStart] = useField(track, 'gridStartSeconds');
+  const start = typeof asked === 'number' && asked !== track.values.gridStartSeconds ? asked : grid.firstDownbeatSeconds;
   const scale = (ratio: number): void => { if (bpm !== null) void setField(track, 'bpm', rounded(bpm * ratio, 2)); };
-  const nudge = (ms: number): void => {
-    if (start === null) return;
-    const wanted = rounded(Math.max(0, start + ms / 1000), 3);
-    setAsked(wanted);
-    void setField(track, 'gridStartSeconds', wanted).then((done) => { if (!done) setAsked(null); });
-  };
+  const nudge = (ms: number): void => { if (start !== null) setStart(rounded(Math.max(0, start + ms / 1000), 3)); };
   return (
     <section aria-label="Tempo">
       <Heading byHand={typed(track, 'bpm', 'gridStartSeconds', 'beatsPerBar')}>Tempo</Heading>
@@ -89,12 +82,10 @@ function Listen({ name, onListen }: { name: string; onListen: () => void }) {
   return <button type="button" aria-label={`Hear the chord of ${name}`} title="Hear its tonic chord" onClick={onListen} className="ml-1 rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"><Volume2 size={13} /></button>;
 }
 
-const ALL_KEYS = (['minor', 'major'] as const).flatMap((mode) => Array.from({ length: 12 }, (_, tonic) => keyOf(tonic, mode)));
-
 /** Any of the 24, heard before it is used. */
 function OtherKey({ track }: { track: TrackDetails }) {
   const [key, setKey] = useState(String(track.values.key ?? ''));
-  const known = ALL_KEYS.includes(key as (typeof ALL_KEYS)[number]);
+  const known = (ALL_KEYS as readonly string[]).includes(key);
   return (
     <div className="mt-1.5 flex items-center gap-1">
       <select aria-label="Another key" value={known ? key : ''} onChange={(e) => { setKey(e.target.value); playChord(e.target.value); }} className="min-h-[26px] flex-1 rounded-xs border border-line bg-paper px-1.5 text-[12.5px]">
