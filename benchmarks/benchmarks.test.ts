@@ -40,7 +40,7 @@ describe('scores', () => {
   });
 
   const truth: PieceTruth = { name: 'x', file: '', source: '', style: 'house', dance: true, heldBack: false, bpm: 120, steady: true, beatsPerBar: 4, beats: Array.from({ length: 80 }, (_, i) => 0.5 + i * 0.5), key: 'A minor', tuningCents: 0, sections: [], fades: false, changes: [] };
-  const said = (bpm: number, first: number, key = 'A minor'): AnalysisResult => ({ durationSeconds: 40, tempo: { bpm, confidence: 0.9, steady: true, candidates: [], beatsPerBar: 4, firstBeatSeconds: first % (60 / bpm), firstDownbeatSeconds: first, driftingBeats: null }, key: { key, confidence: 0.9, tuningCents: 0, candidates: [], overTime: [] } } as unknown as AnalysisResult);
+  const said = (bpm: number, first: number, key = 'A minor', starts: number[] = []): AnalysisResult => ({ durationSeconds: 40, tempo: { bpm, confidence: 0.9, steady: true, candidates: [], beatsPerBar: 4, firstBeatSeconds: first % (60 / bpm), firstDownbeatSeconds: first, driftingBeats: null }, key: { key, confidence: 0.9, tuningCents: 0, candidates: [], overTime: [] }, sections: starts.map((startSeconds) => ({ startSeconds })), edges: { ending: 'hard' } } as unknown as AnalysisResult);
 
   test('right, half, off-beat and wrong bar are told apart', () => {
     const right = score(truth, said(120, 2.5));
@@ -50,6 +50,14 @@ describe('scores', () => {
     expect(Math.min(...score(truth, said(120, 0.25)).gridErrors)).toBeCloseTo(0.25, 6);
     expect(score(truth, said(120, 1))).toMatchObject({ within4: true, downbeat: false });
     expect(score(truth, said(120.06, 0.5)).exact).toBe(false);
+  });
+
+  test('borders of sections count within a bar; the middle of an intro counts neither way', () => {
+    const formed: PieceTruth = { ...truth, sections: [{ name: 'intro', start: 0 }, { name: 'main', start: 12 }, { name: 'break', start: 24 }] };
+    expect(score(formed, said(120, 0.5, 'A minor', [0, 6, 12.5, 23, 31])).borders).toEqual({ said: 3, there: 2, met: 2 });
+    expect(score(formed, said(120, 0.5, 'A minor', [0, 17])).borders).toEqual({ said: 1, there: 2, met: 0 });
+    expect(score(formed, said(120, 0.5)).endingRight).toBe(true);
+    expect(score({ ...formed, fades: true }, said(120, 0.5)).endingRight).toBe(false);
   });
 
   test('a first bar before the music is counted on', () => {

@@ -21,6 +21,9 @@ export interface Score {
   tempoConfidence: number;
   keyConfidence: number;
   steadySaid: boolean;
+  /** Borders of sections: said, true, and true ones met. */
+  borders: { said: number; there: number; met: number };
+  endingRight: boolean;
 }
 
 /** MIREX key score: same 1, fifth 0.5, relative 0.3, parallel 0.2. */
@@ -72,7 +75,20 @@ export function score(truth: PieceTruth, result: AnalysisResult): Score {
     keyRight: result.key.key === truth.key, mirex: mirex(result.key.key, truth.key),
     tuningError: Math.min(tuningOff, 100 - tuningOff),
     tempoConfidence: confidence, keyConfidence: result.key.confidence, steadySaid: result.tempo.steady,
+    borders: bordersMet(truth, result.sections.slice(1).map((s) => s.startSeconds)),
+    endingRight: result.edges.ending === (truth.fades ? 'fade' : 'hard'),
   };
+}
+
+/**
+ * Borders of sections within a bar of the true ones. The middle of an intro or outro, where the composer lets bass and
+ * chords come and go, counts neither for nor against.
+ */
+function bordersMet(truth: PieceTruth, said: number[]): Score['borders'] {
+  const bar = (1.1 * truth.beatsPerBar * 60) / (truth.bpm ?? 60), near = (a: number, list: number[]): boolean => list.some((b) => Math.abs(a - b) < bar);
+  const there = truth.sections.slice(1).map((s) => s.start);
+  const open = truth.sections.flatMap((s, i) => (s.name === 'intro' || s.name === 'outro' ? [(s.start + (truth.sections[i + 1]?.start ?? truth.beats.at(-1) ?? s.start)) / 2] : []));
+  return { said: said.filter((t) => near(t, there) || !near(t, open)).length, there: there.length, met: there.filter((t) => near(t, said)).length };
 }
 
 const ms = (errors: number[], p: number): string => (errors.length ? `${(1000 * percentile(errors, p)).toFixed(1)} ms` : '–');
@@ -117,6 +133,9 @@ export function report(scores: Score[]): void {
   console.log(`pieces without a pulse given no tempo, or one with under 0.5 confidence: ${pulseless.filter((s) => s.bpm === null || s.tempoConfidence < 0.5).length} of ${pulseless.length}`);
   const steadies = scores.filter((s) => s.truth.bpm !== null && s.within4);
   console.log(`steady or drifting said rightly: ${percent(steadies.filter((s) => s.steadySaid === s.truth.steady).length, steadies.length)}\n`);
+  const sum = (of: (s: Score) => number): number => scores.reduce((total, s) => total + of(s), 0);
+  console.log(`borders of sections within a bar: ${percent(sum((s) => s.borders.met), sum((s) => s.borders.there))} found, ${percent(sum((s) => s.borders.met), sum((s) => s.borders.said))} of those said are right`);
+  console.log(`fade or hard end said rightly: ${percent(scores.filter((s) => s.endingRight).length, scores.length)}\n`);
   const badness = (s: Score): number => (s.truth.bpm !== null && s.truth.steady && !s.within4 ? 2 : 0) + (s.truth.bpm !== null && !s.truth.steady ? 1 - (s.fMeasure ?? 0) : 0) + (1 - s.mirex);
   const worst = [...scores].sort((a, b) => badness(b) - badness(a)).slice(0, 20);
   table(['twenty worst', 'said', 'true', 'key said', 'key true', 'what happened to it'], worst.map((s) => [s.truth.name, s.bpm?.toFixed(2) ?? '–', s.truth.bpm?.toFixed(2) ?? '–', s.key ?? '–', s.truth.key, s.truth.changes.join(', ')]));

@@ -16,7 +16,7 @@ export interface SheetRow {
 
 export type CheckWhat = 'tempo' | 'key';
 /** Results to listen to again, least certain first; `total` counts also those beyond the rows. */
-export interface CheckList { total: number; rows: SheetRow[] }
+export interface CheckList { what: CheckWhat; below: number; total: number; rows: SheetRow[] }
 
 export interface SheetPage { total: number; rows: SheetRow[] }
 

@@ -16,7 +16,7 @@ export async function checkList(database: Database, what: CheckWhat, below: numb
     database.rows<Parameters<typeof toSheetRow>[0]>(`SELECT NULL::int AS fit, ${ROW_SELECT} FROM tracks t JOIN track_origins o ON o.track_id = t.id WHERE ${open} ORDER BY t.${sure}, t.id LIMIT $2`, [below, limit]),
     database.rows<{ n: number }>(`SELECT count(*) AS n FROM tracks t JOIN track_origins o ON o.track_id = t.id WHERE ${open}`, [below]),
   ]);
-  return { total: count!.n, rows: rows.map(toSheetRow) };
+  return { what, below, total: count!.n, rows: rows.map(toSheetRow) };
 }
 
 /** Of some tracks, those measured by an earlier engine, or less certain than a confidence in tempo or key. */

@@ -25,7 +25,9 @@ export function CheckView() {
   const [params, setParams] = useSearchParams();
   const what: CheckWhat = params.get('what') === 'key' ? 'key' : 'tempo';
   const [below, setBelow] = useRemembered<number>('checkBelow', 0.8);
-  const { data: list, error } = useCheckList(what, below);
+  const { data, error } = useCheckList(what, below);
+  // While another list is on its way, the former one is still there.
+  const list = data?.what === what && data.below === below ? data : undefined;
   // The order stays as it was on coming here; what has been judged keeps its place with a tick.
   const [order, setOrder] = useState<{ of: string; rows: SheetRow[] } | null>(null);
   const of = `${what} ${below}`;
