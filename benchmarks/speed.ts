@@ -15,11 +15,6 @@ import { decode, probe } from '../server/media/decode.ts';
 import { table } from './table.ts';
 import { loadTruth } from './truth.ts';
 
-if (process.argv[2] === '--memory') {
-  memory(Number(process.argv[3]));
-  process.exit(0);
-}
-
 /** Two channels of something like music. */
 const second = (s: number): Float32Array => Float32Array.from({ length: 44100 * 2 }, (_, i) => {
   const t = s + (i >> 1) / 44100, beat = (t * 2) % 1;
@@ -77,6 +72,11 @@ function partsTable(): void {
   const total = all.reduce((sum, [, t]) => sum + t, 0);
   console.log('\nShare of each part of the analysis, without decoding\n');
   table(['part', 'share', 'times real time alone'], all.map(([name, t]) => [name, `${((100 * t) / total).toFixed(0)} %`, `${(seconds / t).toFixed(0)} ×`]));
+}
+
+if (process.argv[2] === '--memory') {
+  memory(Number(process.argv[3]));
+  process.exit(0);
 }
 
 const truths = loadTruth(process.argv[2]!);
