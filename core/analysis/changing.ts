@@ -3,7 +3,7 @@ import { median } from '../signal/statistics.ts';
 import type { Bands } from './bands.ts';
 import type { Chroma } from './chroma.ts';
 import type { Features } from './features.ts';
-import type { BeatGrid } from './grid.ts';
+import type { BeatGrid } from './beatGrid.ts';
 import type { Onsets } from './onsets.ts';
 import { followPeriod, RATIOS } from './tracking.ts';
 

@@ -1,7 +1,8 @@
 /** The analysis of one track: blocks of interleaved samples in, one result out. */
 import { estimateEnergy, type EnergyEstimate } from './energy.ts';
 import { createFeatureExtractor, type Features } from './features.ts';
-import { layGrid, type BeatGrid } from './grid.ts';
+import type { BeatGrid } from './beatGrid.ts';
+import { layGrid } from './grid.ts';
 import { estimateKey, type Bars, type KeyCandidate } from './key.ts';
 import { endingOf } from './ending.ts';
 import { densityChange } from './meter.ts';

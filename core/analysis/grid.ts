@@ -5,27 +5,10 @@
 import { median, quantile } from '../signal/statistics.ts';
 import type { Bands } from './bands.ts';
 import type { Features } from './features.ts';
+import type { BeatGrid } from './beatGrid.ts';
 import { layChanging } from './changing.ts';
 import { findMeter, SLOTS, type Meter } from './meter.ts';
 import { followPeriod, periodsOf, strengthsOf, trackBeats } from './tracking.ts';
-
-export interface BeatGrid {
-  bpm: number;
-  steady: boolean;
-  /** Beat times in seconds, over the whole track. */
-  beats: Float64Array;
-  /** Share of beats with an attack close by, 0 … 1. */
-  support: number;
-  /** One standard error of the tempo in BPM, for a steady grid. */
-  bpmError: number;
-  beatsPerBar: 3 | 4;
-  /** Index of the first downbeat in the beats. */
-  firstDownbeat: number;
-  /** Probability that the bar begins there. */
-  barConfidence: number;
-  /** Stretches of one tempo each, where it changes for good; else none. */
-  segments: { startSeconds: number; bpm: number }[];
-}
 
 interface Line { phase: number; period: number; periodError: number; support: number; hits: { index: number; time: number; weight: number }[] }
 
