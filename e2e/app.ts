@@ -4,6 +4,7 @@ import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { chmodSync, cpSync, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Overview } from '@early-set/core/api/types';
 
 const ROOT = join(import.meta.dirname, '..');
 /** How many tracks of the demo the tests make: those with house between 118 and 126 are among the first. */
@@ -71,6 +72,19 @@ function demoMusic(): string {
 /** Puts the demo's music into a data folder, so that the demo starts with it there. */
 export function withDemo(folder: string): void {
   cpSync(demoMusic(), join(folder, 'demo'), { recursive: true });
+}
+
+/**
+ * The application on a folder of its own with the demo's first tracks, all measured; ended and removed by `end`.
+ * @param prepare puts more files into the demo's music before the start; returns how many
+ */
+export async function startDemo(name: string, prepare: (music: string) => number = () => 0): Promise<{ app: App; end: () => Promise<void> }> {
+  const { folder, remove } = freshFolder(name);
+  withDemo(folder);
+  const wanted = DEMO_TRACKS + prepare(join(folder, 'demo/music'));
+  const app = await startApp(folder, ['--demo', `--only=${DEMO_TRACKS}`]);
+  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= wanted && o.measured === o.tracks);
+  return { app, end: async () => { await app.stop(); remove(); } };
 }
 
 /** Waits until an answer is as wanted. */

@@ -1,18 +1,12 @@
 /** Tempo, grid and key set right by hand: seen at once, kept when measured again, taken back. */
 import { expect, test } from '@playwright/test';
-import type { Overview, RunProgress, SheetPage, TrackDetails } from '@early-set/core/api/types';
-import { freshFolder, settled, startApp, watchErrors, withDemo, type App } from './app.ts';
+import type { RunProgress, SheetPage, TrackDetails } from '@early-set/core/api/types';
+import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
-let remove: () => void;
-test.beforeAll(async () => {
-  const fresh = freshFolder('corrections');
-  remove = fresh.remove;
-  withDemo(fresh.folder);
-  app = await startApp(fresh.folder, ['--demo', '--only=30']);
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 30 && o.measured === o.tracks);
-});
-test.afterAll(async () => { await app?.stop(); remove?.(); });
+let end: (() => Promise<void>) | undefined;
+test.beforeAll(async () => { ({ app, end } = await startDemo('corrections')); });
+test.afterAll(() => end?.());
 
 test('half, a nudge and another key by hand; measuring again leaves them; undo takes them back', async ({ page }) => {
   const errors = watchErrors(page);

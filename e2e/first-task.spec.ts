@@ -3,20 +3,13 @@ import { expect, test, type Page } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { ListContents, ListLine, Overview, SheetPage, TrackDetails } from '@early-set/core/api/types';
-import { freshFolder, settled, startApp, watchErrors, withDemo, type App } from './app.ts';
+import type { ListContents, ListLine, SheetPage, TrackDetails } from '@early-set/core/api/types';
+import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
-let remove: () => void;
-
-test.beforeAll(async () => {
-  const fresh = freshFolder('task');
-  remove = fresh.remove;
-  withDemo(fresh.folder);
-  app = await startApp(fresh.folder, ['--demo', '--only=30']);
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 30 && o.measured === o.tracks);
-});
-test.afterAll(async () => { await app?.stop(); remove?.(); });
+let end: (() => Promise<void>) | undefined;
+test.beforeAll(async () => { ({ app, end } = await startDemo('task')); });
+test.afterAll(() => end?.());
 
 const rows = (page: Page) => page.locator('[data-track]');
 const listNamed = async (name: string): Promise<ListContents> => {

@@ -6,19 +6,17 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { CheckList, Overview, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { marksOf } from '@early-set/core/fields/marks';
-import { freshFolder, settled, startApp, watchErrors, withDemo, type App } from './app.ts';
+import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
-let remove: () => void;
+let end: (() => Promise<void>) | undefined;
 test.beforeAll(async () => {
-  const fresh = freshFolder('sound');
-  remove = fresh.remove;
-  withDemo(fresh.folder);
-  for (const [i, apart] of UNSURE.entries()) strokes(join(fresh.folder, 'demo/music', `Unsure ${i + 1}.wav`), apart);
-  app = await startApp(fresh.folder, ['--demo', '--only=30']);
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 30 + UNSURE.length && o.measured === o.tracks);
+  ({ app, end } = await startDemo('sound', (music) => {
+    for (const [i, apart] of UNSURE.entries()) strokes(join(music, `Unsure ${i + 1}.wav`), apart);
+    return UNSURE.length;
+  }));
 });
-test.afterAll(async () => { await app?.stop(); remove?.(); });
+test.afterAll(() => end?.());
 
 /** Seconds between plain strokes whose tempo could as well be half of what they say. */
 const UNSURE = [0.345, 0.35, 0.33];

@@ -1,17 +1,16 @@
 /** AssemblyScript to WebAssembly, in memory. */
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import asc from 'assemblyscript/asc';
 import { ROOT } from './run.mjs';
 
-const SOURCE = 'core/signal/kernels/assembly/kernels.ts';
+const SOURCES = join(ROOT, 'core/signal/kernels/assembly');
 
 /** The text of the module that holds the compiled kernels. @throws Error with what the compiler says */
 export async function compileKernels() {
-  const source = readFileSync(join(ROOT, SOURCE), 'utf8');
   let binary = null;
   const { error, stderr } = await asc.main(['kernels.ts', '--outFile', 'kernels.wasm', '-O3', '--noAssert', '--converge', '--runtime', 'stub', '--importMemory', '--enable', 'simd', '--use', 'abort='], {
-    readFile: (name) => (name === 'kernels.ts' ? source : null),
+    readFile: (name) => (existsSync(join(SOURCES, name)) ? readFileSync(join(SOURCES, name), 'utf8') : null),
     writeFile: (name, contents) => { if (name === 'kernels.wasm') binary = contents; },
     listFiles: () => [],
   });

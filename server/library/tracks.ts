@@ -19,7 +19,7 @@ export async function trackDetails(database: Database, id: number): Promise<Trac
       `SELECT s.id AS "changeSetId", s.title, s.made_at AS "madeAt", i.item FROM change_items i JOIN change_sets s ON s.id = i.change_set_id
        WHERE i.state = 'done' AND i.item @> $1::jsonb ORDER BY s.id DESC, i.seq LIMIT 100`, [JSON.stringify({ kind: 'set-field', trackId: id })]),
     database.rows<{ lufs: number; seconds: number; truePeakDbtp: number | null }>(
-      `SELECT a.lufs, a.duration_seconds AS seconds, a.true_peak_dbtp AS "truePeakDbtp" FROM tracks t JOIN tracks a ON a.album = t.album AND coalesce(a.album_artist, '') = coalesce(t.album_artist, '') AND a.root_id = t.root_id
+      `SELECT a.lufs, a.duration_seconds AS seconds, a.true_peak_dbtp AS "truePeakDbtp" FROM tracks t JOIN tracks a ON a.album_sort = t.album_sort AND a.album = t.album AND coalesce(a.album_artist, '') = coalesce(t.album_artist, '') AND a.root_id = t.root_id
        WHERE t.id = $1 AND a.lufs IS NOT NULL AND a.duration_seconds IS NOT NULL AND a.file_state = 'here' LIMIT 500`, [id]),
   ]);
   if (!raw) throw notFound('The track');

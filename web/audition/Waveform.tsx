@@ -1,6 +1,7 @@
 /** A waveform in three bands on a canvas, with the grid where there is room for it. Click or keys to seek. */
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import type { WaveformData } from '../data/hooks.ts';
+import { useSize } from '../ui/useSize.ts';
 
 export interface WaveformProps {
   waveform: WaveformData | null;
@@ -81,17 +82,7 @@ function drawGrid(g: CanvasRenderingContext2D, c: ReturnType<typeof colours>, be
 export function Waveform(props: WaveformProps) {
   const { onSeek, duration, position, height, label } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [width, setWidth] = useState(0);
-  const [theme, setTheme] = useState(0);
-  useEffect(() => {
-    const node = canvas.current?.parentElement;
-    if (!node) return undefined;
-    const sizes = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
-    sizes.observe(node);
-    const themes = new MutationObserver(() => setTheme((n) => n + 1));
-    themes.observe(document.documentElement, { attributes: true, attributeFilter: ['data-theme'] });
-    return () => { sizes.disconnect(); themes.disconnect(); };
-  }, []);
+  const [box, { width }, theme] = useSize<HTMLDivElement>();
   useEffect(() => { if (canvas.current) draw(canvas.current, props, width); }, [props, width, theme]);
   const clock = (s: number): string => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`;
   const keys = (e: React.KeyboardEvent): void => {
@@ -102,7 +93,7 @@ export function Waveform(props: WaveformProps) {
     onSeek(position + step);
   };
   return (
-    <div className="relative w-full" style={{ height }}>
+    <div ref={box} className="relative w-full" style={{ height }}>
       <canvas
         ref={canvas}
         className={`absolute inset-0 h-full w-full ${onSeek ? 'cursor-pointer' : ''}`}
