@@ -20,7 +20,7 @@ test('taken in and measured: every file is measured, or has a reason; the rest g
   expect(names).toHaveLength(300);
   const rootId = await h.takeIn(h.music, true).catch(async () => (await h.query<{ id: number }>('SELECT id FROM roots'))[0]!.id);
   for (let rounds = 0; rounds < 8; rounds++) {
-    const waits = async (): Promise<boolean> => (await h.query<{ n: string }>("SELECT count(*) AS n FROM tracks WHERE analysis_state IN ('none', 'waiting', 'running')"))[0]!.n === '0';
+    const waits = async (): Promise<boolean> => Number((await h.query<{ n: unknown }>("SELECT count(*) AS n FROM tracks WHERE analysis_state IN ('none', 'waiting', 'running')"))[0]!.n) === 0;
     if (await h.until(waits, 'all is measured').then(() => true, () => false)) break;
   }
   const rows = await h.query<Row>('SELECT path, analysis_state AS state, analysis_reason AS reason, bpm, lufs, duration_seconds AS seconds FROM tracks');
