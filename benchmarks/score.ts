@@ -139,4 +139,6 @@ export function report(scores: Score[]): void {
   const badness = (s: Score): number => (s.truth.bpm !== null && s.truth.steady && !s.within4 ? 2 : 0) + (s.truth.bpm !== null && !s.truth.steady ? 1 - (s.fMeasure ?? 0) : 0) + (1 - s.mirex);
   const worst = [...scores].sort((a, b) => badness(b) - badness(a)).slice(0, 20);
   table(['twenty worst', 'said', 'true', 'key said', 'key true', 'what happened to it'], worst.map((s) => [s.truth.name, s.bpm?.toFixed(2) ?? '–', s.truth.bpm?.toFixed(2) ?? '–', s.key ?? '–', s.truth.key, s.truth.changes.join(', ')]));
+  const drifting = scores.filter((s) => s.truth.bpm !== null && !s.truth.steady).sort((a, b) => a.fMeasure! - b.fMeasure!).slice(0, 15);
+  table(['drifting, beats worst met', 'F', 'said', 'true', 'said to be steady', 'what happened to it'], drifting.map((s) => [s.truth.name, s.fMeasure!.toFixed(2), s.bpm?.toFixed(2) ?? '–', s.truth.bpm!.toFixed(2), s.steadySaid ? 'yes' : 'no', s.truth.changes.join(', ')]));
 }

@@ -8,11 +8,11 @@ import { endingOf } from './ending.ts';
 import { densityChange } from './meter.ts';
 import { findSections, partsOf, type Section } from './sections.ts';
 import { judgeSound, type SoundJudgement, type SoundSource } from './soundQuality.ts';
-import { estimateTempo, type TempoCandidate } from './tempo.ts';
+import { estimateTempo, MIN_PULSE, type TempoCandidate } from './tempo.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 3;
+export const ENGINE_VERSION = 4;
 
 export interface AnalysisResult {
   engine: number;
@@ -125,8 +125,6 @@ export function barsOf({ beats, firstDownbeat, beatsPerBar, bpm }: BeatGrid, { o
   const times = beats.filter((_, i) => i >= firstDownbeat && (i - firstDownbeat) % beatsPerBar === 0);
   return { times, change: densityChange(times, 60 / bpm, onsets) };
 }
-
-const MIN_PULSE = 0.03;
 
 const toDecibels = (amplitude: number): number | null => (amplitude > 0 ? 20 * Math.log10(amplitude) : null);
 

@@ -61,6 +61,13 @@ test.each(Array.from({ length: 5 }, (_, i) => i * 0.07))('cases 10 and 13: the m
   expect(Math.abs(measure([before, { seconds: 0.4, dbfs: -23 }, { seconds: 1, dbfs: -300 }]).maxMomentaryLufs! + 23)).toBeLessThan(0.1);
 });
 
+test('the range is between levels that sounded, also where a tenth of the track is much quieter', () => {
+  // 60 s: the quiet part fills a little more, or a little less, than the tenth that is left out.
+  const range = (quiet: number): number => measure([{ seconds: quiet, dbfs: -38 }, { seconds: 60 - quiet, dbfs: -23 }]).rangeLu!;
+  expect(range(12)).toBeCloseTo(15, 0);
+  expect(range(5)).toBeLessThan(1.2);
+});
+
 test('silence has no loudness, and short sounds have none either', () => {
   expect(measure([{ seconds: 5, dbfs: -300 }]).integratedLufs).toBeNull();
   expect(measure([{ seconds: 0.3, dbfs: -20 }]).integratedLufs).toBeNull();

@@ -2,7 +2,6 @@
  * Loudness by ITU-R BS.1770-5 (K-weighting, gating), EBU Tech 3341 (modes) and EBU Tech 3342 (range).
  */
 import { growing } from '../signal/windows.ts';
-import { quantile } from '../signal/statistics.ts';
 import type { Biquad } from '../signal/filters.ts';
 import { createKernels, type Kernels } from '../signal/kernels/kernels.ts';
 
@@ -151,6 +150,12 @@ function gatedMean(blocks: Float64Array, threshold: number): { mean: number; kep
   return { kept, mean: kept.length ? kept.reduce((a, b) => a + b, 0) / kept.length : 0 };
 }
 
+/**
+ * The value number p·n in order, rounded, as meters that count levels in a histogram have it. Interpolation would give
+ * values that never sounded where quiet and loud parts leave a gap at the percentile.
+ */
+const rank = (sorted: Float64Array, p: number): number => sorted[Math.max(0, Math.round(p * sorted.length) - 1)]!;
+
 function summarise(powers: Float32Array, loudestMomentary: number, loudestShortTerm: number): Loudness {
   const momentary = windowMeans(powers, 4);
   const shortTerm = windowMeans(powers, 30);
@@ -161,8 +166,8 @@ function summarise(powers: Float32Array, loudestMomentary: number, loudestShortT
 
   const shortAbsolute = gatedMean(shortTerm, absolute);
   const shortKept = gatedMean(shortAbsolute.kept, shortAbsolute.mean / 100).kept;
-  const shortLevels = shortKept.map(toLufs);
-  const range = shortLevels.length ? quantile(shortLevels, 0.95) - quantile(shortLevels, 0.1) : null;
+  const shortLevels = shortKept.map(toLufs).sort();
+  const range = shortLevels.length ? rank(shortLevels, 0.95) - rank(shortLevels, 0.1) : null;
 
   const curve: number[] = [];
   for (let i = 0; i < shortTerm.length; i += 10) curve.push(round(Math.max(-120, toLufs(shortTerm[i]!)), 1));

@@ -42,6 +42,17 @@ describe('tempo', () => {
     expect(estimateTempo(played(line(120, 3), 3)).candidates).toEqual([]);
   });
 
+  test('slow swells with noise between have the tempo of their tops', () => {
+    const onsets = played([], 60);
+    let state = 7;
+    const chance = (): number => { state = (state * 1_103_515_245 + 12_345) % 2_147_483_648; return state / 2_147_483_648; };
+    const bpm = 80;
+    for (const band of onsets.bands) band.forEach((_, i) => { band[i] = 0.15 * chance() + (chance() < 0.35 ? Math.exp(-0.5 * (((((i / RATE) * bpm) / 60) % 1 - 0.5) / 0.1) ** 2) : 0); });
+    const { candidates, pulse } = estimateTempo(onsets);
+    expect(pulse).toBeGreaterThan(0.03);
+    expect([0.5, 1, 2].some((r) => Math.abs(candidates[0]!.bpm / bpm / r - 1) < 0.02)).toBe(true);
+  });
+
   test('no candidate is there twice', () => {
     const { bpms } = possibleTempi(played(line(126, 40), 40));
     for (const [i, a] of bpms.entries()) for (const b of bpms.slice(i + 1)) expect(Math.abs(a / b - 1)).toBeGreaterThan(0.02);

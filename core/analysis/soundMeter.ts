@@ -5,6 +5,8 @@
 import type { Kernels } from '../signal/kernels/kernels.ts';
 import { planMagnitudes } from '../signal/spectrum.ts';
 import { hann } from '../signal/windows.ts';
+import { EXCERPT } from './traces/blocks.ts';
+import { EXCERPT_STEP, type Excerpt } from './traces/traces.ts';
 
 /** Width of the bands whose levels are kept. */
 export const BAND_HZ = 100;
@@ -12,6 +14,9 @@ const FRAME_SECONDS = 0.0929;
 const FIRST_HOP_SECONDS = 0.5;
 /** When there are more, every second is dropped and the distance doubled. */
 const MOST_FRAMES = 1200;
+
+/** There are always fewer excerpts. */
+const MOST_EXCERPTS = 64;
 
 export interface SoundMeasures {
   /** Levels in dB of each BAND_HZ from 0 on, one row a frame; 0 dB is a full-scale sine. */
@@ -26,6 +31,8 @@ export interface SoundMeasures {
   phaseCorrelation: number | null;
   /** How far the difference of the sides lies under their sum, dB; Infinity when they are the same, null for one channel or silence. */
   sideBelowMidDb: number | null;
+  /** Stretches of the first two channels, spread over the whole, in which an encoder may have left its traces. */
+  excerpts: Excerpt[];
 }
 
 export interface SoundMeter { push(planes: Float32Array[], count: number, runs: Float32Array[]): void; finish(): SoundMeasures }
@@ -40,6 +47,7 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
   const spectra: Float32Array[] = [];
   const sums = kernels.doubles(5);
   const flats = Array.from({ length: channels }, () => kernels.floats(2));
+  const keeper = createExcerptKeeper();
   let hop = Math.round(sampleRate * FIRST_HOP_SECONDS);
   let flatTops = 0, frames = 0, filled = 0, due = hop >> 1;
 
@@ -76,6 +84,7 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
       kernels.stereoSums(first.byteOffset, second.byteOffset, count, sums.byteOffset);
       for (let c = 0; c < channels; c++) flatTops += kernels.flatTops(planes[c]!.byteOffset, count, runs[c]!.byteOffset, flats[c]!.byteOffset);
       collect(first, count);
+      keeper.push(first, second, count);
       frames += count;
     },
     finish() {
@@ -89,7 +98,40 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
         dcOffset: frames > 0 ? [l / frames, r / frames] : [0, 0],
         phaseCorrelation: heard && power > 0 ? lr / power : null,
         sideBelowMidDb: !heard ? null : side <= mid * 1e-9 ? Infinity : 10 * Math.log10(mid / side),
+        excerpts: keeper.excerpts,
       };
+    },
+  };
+}
+
+/** Keeps whole excerpts at even distances; when there are too many, every second is dropped and the distance doubled. */
+function createExcerptKeeper(): { push(left: Float32Array, right: Float32Array, count: number): void; excerpts: Excerpt[] } {
+  const excerpts: Excerpt[] = [];
+  let open: Excerpt | null = null;
+  let filled = 0, frames = 0, hop = 4 * EXCERPT_STEP, due = EXCERPT_STEP;
+  return {
+    excerpts,
+    push(left, right, count) {
+      for (let at = Math.max(0, open ? 0 : due - frames); at < count;) {
+        open ??= [new Float32Array(EXCERPT), new Float32Array(EXCERPT)];
+        const take = Math.min(EXCERPT - filled, count - at);
+        open[0].set(left.subarray(at, at + take), filled);
+        open[1].set(right.subarray(at, at + take), filled);
+        filled += take;
+        at += take;
+        if (filled < EXCERPT) break;
+        excerpts.push(open);
+        open = null;
+        filled = 0;
+        due += hop;
+        if (excerpts.length === MOST_EXCERPTS) {
+          for (let i = 0; 2 * i < excerpts.length; i++) excerpts[i] = excerpts[2 * i]!;
+          excerpts.length = MOST_EXCERPTS / 2;
+          hop *= 2;
+        }
+        at = Math.max(at, due - frames);
+      }
+      frames += count;
     },
   };
 }

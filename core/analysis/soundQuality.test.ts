@@ -10,7 +10,7 @@ function spectra(edgeHz: number | null, { floor = -121, slope = 2.2 }: { floor?:
     return edgeHz !== null && b * 100 > edgeHz ? floor + wobble : Math.max(floor, -40 - (slope * b) / 10) + wobble;
   }));
 }
-const measures = (over: Partial<SoundMeasures> = {}): SoundMeasures => ({ spectra: spectra(null), flatTops: 0, longestFlatTop: 0, dcOffset: [0, 0], phaseCorrelation: 0.6, sideBelowMidDb: 8, ...over });
+const measures = (over: Partial<SoundMeasures> = {}): SoundMeasures => ({ spectra: spectra(null), flatTops: 0, longestFlatTop: 0, dcOffset: [0, 0], phaseCorrelation: 0.6, sideBelowMidDb: 8, excerpts: [], ...over });
 const flac = { codec: 'flac', bitrate: null };
 
 describe('sounds re-encoded', () => {

@@ -3,6 +3,7 @@
  * encoder before, clipping, DC, and how its sides belong together. Each verdict comes with its reason in words.
  */
 import { BAND_HZ, type SoundMeasures } from './soundMeter.ts';
+import { findTrace, type Trace } from './traces/traces.ts';
 
 /** How a file holds its sound. */
 export interface SoundSource { codec: string; bitrate: number | null }
@@ -107,6 +108,11 @@ function likelySource(hz: number): string {
   return hz > 19_700 ? 'a lossy encoder at a high rate' : `a lossy encoder at about ${rate} kbit/s`;
 }
 
+const TRACES: Record<Trace['transform'], string> = {
+  'layer III': 'much of it is rounded to nothing in blocks of 576 samples, as MP3 encoders do',
+  lapped: 'much of it is rounded to nothing in blocks of 1,024 samples, as AAC and Vorbis encoders do',
+};
+
 /** The verdict on a sound, for how its file holds it. */
 export function judgeSound(measures: SoundMeasures, source: SoundSource | null): SoundJudgement {
   const mean = meanSpectrum(measures.spectra);
@@ -115,8 +121,10 @@ export function judgeSound(measures: SoundMeasures, source: SoundSource | null):
   const promised = source && promisedBy(source);
   const remarks: string[] = [];
   // A lossy file may be cut where its own rate cuts; only well below that another encoder was there before.
-  const reencoded = isCut(edge) && promised !== null && (promised.lossless || edge.band * BAND_HZ < promised.hz - 1200);
-  if (reencoded) remarks.push(`Sounds re-encoded: nothing above ${kHz(bandwidthHz!)}, cut off steeply, as ${likelySource(bandwidthHz!)} does${promised.lossless ? ', in a file that could hold everything' : `; this file's own rate would reach ${kHz(promised.hz)}`}`);
+  const cut = isCut(edge) && promised !== null && (promised.lossless || edge.band * BAND_HZ < promised.hz - 1200);
+  const trace = mean && promised?.lossless && !cut ? findTrace(measures.excerpts) : null;
+  if (cut) remarks.push(`Sounds re-encoded: nothing above ${kHz(bandwidthHz!)}, cut off steeply, as ${likelySource(bandwidthHz!)} does${promised.lossless ? ', in a file that could hold everything' : `; this file's own rate would reach ${kHz(promised.hz)}`}`);
+  if (trace) remarks.push(`Sounds re-encoded: ${TRACES[trace.transform]}, in a file that could hold everything`);
   if (measures.flatTops >= 20) remarks.push(`Clipped in ${measures.flatTops.toLocaleString('en-GB')} places, up to ${measures.longestFlatTop} samples in a row`);
   const mono = measures.sideBelowMidDb === null ? true : measures.sideBelowMidDb > 60;
   if (measures.phaseCorrelation !== null && measures.phaseCorrelation < -0.2) remarks.push(`The sides work against each other (correlation ${measures.phaseCorrelation.toFixed(2)}); in mono much of it is lost`);
@@ -124,7 +132,7 @@ export function judgeSound(measures: SoundMeasures, source: SoundSource | null):
   if (dc > 0.005) remarks.push(`Lies ${(dc * 100).toFixed(1)} % off the middle (DC)`);
   const round = (v: number): number => Math.round(v * 1e5) / 1e5;
   return {
-    bandwidthHz, promisedHz: promised?.hz ?? null, soundsReencoded: mean === null || source === null ? null : reencoded,
+    bandwidthHz, promisedHz: promised?.hz ?? null, soundsReencoded: mean === null || source === null ? null : cut || trace !== null,
     clippedRuns: measures.flatTops, longestClip: measures.longestFlatTop, dcOffset: [round(measures.dcOffset[0]), round(measures.dcOffset[1])],
     mono, phaseCorrelation: measures.phaseCorrelation === null ? null : Math.round(measures.phaseCorrelation * 1000) / 1000, remarks,
   };

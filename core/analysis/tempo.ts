@@ -163,8 +163,23 @@ function topNear(acf: Float64Array, bpm: number, frameRate: number): number {
   return best;
 }
 
-/** Estimates tempo candidates. */
+/** Below this a pulse says nothing. */
+export const MIN_PULSE = 0.03;
+/** Frames on both sides over which onsets are blurred where they come slowly (bows, pedals, room). */
+const BLUR = 4;
+
+/**
+ * Estimates tempo candidates. Where attacks show no pulse, blurred onsets are asked, in which slow attacks meet their
+ * beat. (Asked in every doubtful case they would settle the octave of ballads, but halve much fast dance music.)
+ */
 export function estimateTempo(onsets: Onsets): TempoEstimate {
+  const sharp = estimateFrom(onsets);
+  if (sharp.candidates.length === 0 || sharp.pulse >= MIN_PULSE) return sharp;
+  const slow = estimateFrom({ ...onsets, bands: onsets.bands.map((band) => movingMean(band, BLUR)) });
+  return slow.pulse >= MIN_PULSE ? slow : sharp;
+}
+
+function estimateFrom(onsets: Onsets): TempoEstimate {
   const { bpms, known, pulses, novelty } = possibleTempi(onsets);
   if (bpms.length === 0) return { candidates: [], pulse: 0, novelty };
   const scores = known.map((x) => x.reduce((sum, v, i) => sum + v * TEMPO_WEIGHTS[i]!, 0));

@@ -9,45 +9,36 @@ export interface RealFft {
   transform(input: ArrayLike<number>, offset?: number, window?: ArrayLike<number>): void;
 }
 
+/** A planned complex FFT: what is put into `inRe` and `inIm` (overwritten by the call) comes out in `re` and `im`. */
+export interface ComplexFft {
+  readonly inRe: Float64Array;
+  readonly inIm: Float64Array;
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+  transform(): void;
+}
+
 /**
- * Plans a real FFT of `size` samples (a power of two, 4 or more): a complex transform of half the
- * size over interleaved even and odd samples, then the split into the spectrum of the real signal
- * (Press et al., Numerical Recipes, 12.3). The complex transform is Stockham's self-sorting one in
- * radix 4, with one pass of radix 2 where the size asks for it (Van Loan, Computational Frameworks
- * for the Fast Fourier Transform, 1992, 1.7 and 2.4). No allocation per call.
- * @throws RangeError when the size is not a power of two of at least 4.
+ * Plans a complex FFT: Stockham's self-sorting one in radix 4, with one pass of radix 2 where the size asks for it
+ * (Van Loan, Computational Frameworks for the Fast Fourier Transform, 1992, 1.7 and 2.4). No allocation per call.
+ * @param room length of the buffers, where more than `size` is wanted
+ * @throws RangeError when the size is not a power of two of at least 2.
  */
-export function planRealFft(size: number): RealFft {
-  if (size < 4 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two, not ${size}`);
-  const half = size >> 1;
-  const re = new Float64Array(half + 1), im = new Float64Array(half + 1);
-  const otherRe = new Float64Array(half + 1), otherIm = new Float64Array(half + 1);
-  const cos = new Float64Array(half), sin = new Float64Array(half);
-  for (let i = 0; i < half; i++) {
-    cos[i] = Math.cos((2 * Math.PI * i) / size);
-    sin[i] = -Math.sin((2 * Math.PI * i) / size);
-  }
+export function planComplexFft(size: number, room = size): ComplexFft {
+  if (size < 2 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two, not ${size}`);
+  const re = new Float64Array(room), im = new Float64Array(room);
+  const otherRe = new Float64Array(room), otherIm = new Float64Array(room);
   const passes: Twiddles[] = [];
-  let left = half;
+  let left = size;
   for (; left >= 4; left >>= 2) passes.push(twiddles(left));
   const odd = left === 2;
   // Each pass swaps the two buffers; begin in the one that lets the last pass end in `re` and `im`.
-  const swaps = passes.length + (odd ? 1 : 0);
+  const swapped = ((passes.length + (odd ? 1 : 0)) & 1) === 1;
+  const inRe = swapped ? otherRe : re, inIm = swapped ? otherIm : im;
 
-  const transform = (input: ArrayLike<number>, offset = 0, window?: ArrayLike<number>): void => {
-    let fromRe = swaps & 1 ? otherRe : re, fromIm = swaps & 1 ? otherIm : im;
-    let toRe = swaps & 1 ? re : otherRe, toIm = swaps & 1 ? im : otherIm;
-    if (window) {
-      for (let i = 0, at = offset, w = 0; i < half; i++, at += 2, w += 2) {
-        fromRe[i] = input[at]! * window[w]!;
-        fromIm[i] = input[at + 1]! * window[w + 1]!;
-      }
-    } else {
-      for (let i = 0, at = offset; i < half; i++, at += 2) {
-        fromRe[i] = input[at]!;
-        fromIm[i] = input[at + 1]!;
-      }
-    }
+  const transform = (): void => {
+    let fromRe = inRe, fromIm = inIm;
+    let toRe = swapped ? re : otherRe, toIm = swapped ? im : otherIm;
     let stride = 1;
     for (let p = 0; p < passes.length; p++) {
       if (p === 0) firstPass(fromRe, fromIm, toRe, toIm, passes[0]!);
@@ -64,6 +55,38 @@ export function planRealFft(size: number): RealFft {
         toRe[r] = ar - br; toIm[r] = ai - bi;
       }
     }
+  };
+  return { inRe, inIm, re, im, transform };
+}
+
+/**
+ * Plans a real FFT of `size` samples (a power of two, 4 or more): a complex transform of half the
+ * size over interleaved even and odd samples, then the split into the spectrum of the real signal
+ * (Press et al., Numerical Recipes, 12.3).
+ * @throws RangeError when the size is not a power of two of at least 4.
+ */
+export function planRealFft(size: number): RealFft {
+  if (size < 4 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two, not ${size}`);
+  const half = size >> 1;
+  const { inRe, inIm, re, im, transform: complex } = planComplexFft(half, half + 1);
+  const cos = new Float64Array(half), sin = new Float64Array(half);
+  for (let i = 0; i < half; i++) {
+    cos[i] = Math.cos((2 * Math.PI * i) / size);
+    sin[i] = -Math.sin((2 * Math.PI * i) / size);
+  }
+  const transform = (input: ArrayLike<number>, offset = 0, window?: ArrayLike<number>): void => {
+    if (window) {
+      for (let i = 0, at = offset, w = 0; i < half; i++, at += 2, w += 2) {
+        inRe[i] = input[at]! * window[w]!;
+        inIm[i] = input[at + 1]! * window[w + 1]!;
+      }
+    } else {
+      for (let i = 0, at = offset; i < half; i++, at += 2) {
+        inRe[i] = input[at]!;
+        inIm[i] = input[at + 1]!;
+      }
+    }
+    complex();
     splitReal(re, im, half, cos, sin);
   };
   return { size, re, im, transform };
