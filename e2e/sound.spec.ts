@@ -85,6 +85,27 @@ test('cues and loops are added, named and taken back; edges are moved; nothing o
   const withLoop = await settled(now, (t) => marksOf(t.values.cues).length === 2);
   const loop = marksOf(withLoop.values.cues).find((m) => m.end !== undefined)!;
   expect(loop.end! - loop.at).toBeCloseTo((4 * 4 * 60) / Number(row.values.bpm), 1);
+  // The cue and the loop begin together; the second number plays the loop over and over, R leaves it.
+  await page.keyboard.press('2');
+  await expect(page.getByLabel('Repeats')).toBeVisible();
+  const told: number[] = [];
+  await expect.poll(async () => {
+    const [, minutes, seconds] = /(\d+):(\d\d) \//.exec(await page.getByRole('region', { name: 'Audition' }).innerText())!;
+    told.push(Number(minutes) * 60 + Number(seconds));
+    return told.some((t, i) => t < (told[i - 1] ?? 0));
+  }, { timeout: 30_000 }).toBe(true);
+  expect(Math.max(...told)).toBeLessThanOrEqual(Math.ceil(loop.end!));
+  await page.keyboard.press('r');
+  await expect(page.getByLabel('Repeats')).toBeHidden();
+  await page.keyboard.press(' ');
+
+  const sections = (t: TrackDetails): number => marksOf(t.values.sectionsByHand).length;
+  await page.keyboard.press('s');
+  const split = await settled(now, (t) => sections(t) > 0);
+  expect(sections(split)).toBe((split.analysis?.result.sections.length ?? 0) + 1);
+  await page.keyboard.press('Control+z');
+  await settled(now, (t) => sections(t) === 0);
+
   await page.getByLabel('Name of cue 1').fill('Drop');
   await page.getByLabel('Name of cue 1').press('Enter');
   await settled(now, (t) => marksOf(t.values.cues).some((m) => m.name === 'Drop'));

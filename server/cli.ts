@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { beatsOf } from '@early-set/core/analysis/engine';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
+import { parseTagArguments, tagCommand, TAG_HELP } from './tagCommand.ts';
 
 const HELP = `early-set analyse FILE… [--jsonl] [--beats] [--fingerprint] [--jobs N]
 
@@ -125,8 +126,16 @@ function parse(args: string[]): Arguments | string {
 export async function main(args: string[]): Promise<number> {
   const [command, ...rest] = args;
   if (!command || args.includes('--help') || command === 'help') {
-    process.stdout.write(HELP);
+    process.stdout.write(command === 'tag' ? TAG_HELP : `${HELP}\n${TAG_HELP}`);
     return command ? 0 : 2;
+  }
+  if (command === 'tag') {
+    const asked = parseTagArguments(rest);
+    if (typeof asked === 'string') {
+      process.stderr.write(`${asked}. See: early-set tag --help\n`);
+      return 2;
+    }
+    return tagCommand(asked, (text) => process.stdout.write(text));
   }
   const parsed = command === 'analyse' ? parse(rest) : `There is no command ${command}`;
   if (typeof parsed === 'string') {

@@ -50,6 +50,12 @@ export function shortKey(key: string): string {
   return `${name.replace('b', '♭').replace('#', '♯')} ${mode.slice(0, 3)}`;
 }
 
+/** As tag standards spell a key (ID3's TKEY): "F#m", "Ab". */
+export function tagKey(key: string): string {
+  const [name = '', mode] = key.split(' ');
+  return mode === 'minor' ? `${name}m` : name;
+}
+
 /** Steps between the signatures of two keys around the circle of fifths, 0 … 6. */
 export function fifthsApart(a: string, b: string): number | null {
   const sa = signatureOf(a), sb = signatureOf(b);

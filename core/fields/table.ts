@@ -71,7 +71,7 @@ export const FIELDS: readonly Field[] = [
   field('named', 'albumArtist', 'Album artist', 'text', { tags: { id3: ['TPE2'], vorbis: ['ALBUMARTIST', 'ALBUM ARTIST'], mp4: ['aART'], ape: ['Album Artist'] } }),
   field('named', 'genre', 'Genre', 'texts', { width: 92, gap: true, tags: { id3: ['TCON'], vorbis: ['GENRE'], mp4: ['©gen', 'gnre'], ape: ['Genre'], riff: ['IGNR'] } }),
   field('named', 'year', 'Year', 'integer', { width: 56, gap: true, limits: { min: 1, max: 9999 }, tags: { id3: ['TDRC', 'TYER', 'TDRL', 'TYE'], vorbis: ['DATE', 'YEAR'], mp4: ['©day'], ape: ['Year'], riff: ['ICRD'] } }),
-  field('named', 'trackNumber', 'Track', 'integer', { width: 56, limits: { min: 0, max: 99_999 }, tags: { id3: ['TRCK'], vorbis: ['TRACKNUMBER'], mp4: ['trkn'], ape: ['Track'], riff: ['ITRK'] } }),
+  field('named', 'trackNumber', 'Track', 'integer', { width: 56, limits: { min: 0, max: 99_999 }, tags: { id3: ['TRCK'], vorbis: ['TRACKNUMBER'], mp4: ['trkn'], ape: ['Track'], riff: ['ITRK', 'IPRT'] } }),
   field('named', 'discNumber', 'Disc', 'integer', { width: 56, limits: { min: 0, max: 9999 }, tags: { id3: ['TPOS'], vorbis: ['DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] } }),
   field('named', 'remixer', 'Remixer', 'texts', { tags: { id3: ['TPE4'], vorbis: ['REMIXER'], mp4: [itunes('REMIXER')], ape: ['MixArtist'] } }),
   field('named', 'composer', 'Composer', 'texts', { tags: { id3: ['TCOM'], vorbis: ['COMPOSER'], mp4: ['©wrt'], ape: ['Composer'] } }),

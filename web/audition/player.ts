@@ -16,9 +16,11 @@ export interface PlayerState {
   duration: number;
   gainDb: number;
   trouble: string | null;
+  /** The stretch that is played over and over, in seconds. */
+  repeated: { from: number; to: number } | null;
 }
 
-let state: PlayerState = { track: null, playing: false, position: 0, duration: 0, gainDb: 0, trouble: null };
+let state: PlayerState = { track: null, playing: false, position: 0, duration: 0, gainDb: 0, trouble: null, repeated: null };
 const watchers = new Set<() => void>();
 let element: HTMLAudioElement | null = null;
 let gain: GainNode | null = null;
@@ -70,7 +72,7 @@ export function audition(row: SheetRow): void {
     const gainDb = auditionGain(track.lufs, track.truePeakDbtp);
     gain!.gain.value = 10 ** (gainDb / 20);
     player.src = `/api/tracks/${track.id}/audio`;
-    set({ track, position: 0, duration: track.durationSeconds ?? 0, gainDb, trouble: null });
+    set({ track, position: 0, duration: track.durationSeconds ?? 0, gainDb, trouble: null, repeated: null });
   }
   void context?.resume();
   player.play().catch((error: unknown) => {
@@ -93,7 +95,20 @@ export function seek(seconds: number): void {
   const player = audio();
   const target = Math.max(0, Math.min((state.duration || seconds) - 0.05, seconds));
   player.currentTime = target;
-  set({ position: target });
+  const { repeated } = state;
+  set({ position: target, repeated: repeated && target >= repeated.from - 0.01 && target < repeated.to ? repeated : null });
+}
+
+/** Plays a stretch over and over, until somebody goes elsewhere; null lets it go on. */
+export function repeat(stretch: PlayerState['repeated']): void {
+  set({ repeated: stretch });
+  // The element tells its time a few times a second only; the end of a loop is wanted to the frame.
+  const watch = (): void => {
+    if (state.repeated !== stretch || !stretch || !element) return;
+    if (element.currentTime >= stretch.to) element.currentTime = stretch.from;
+    requestAnimationFrame(watch);
+  };
+  watch();
 }
 
 export const jump = (seconds: number): void => seek(state.position + seconds);
@@ -102,7 +117,7 @@ export const jump = (seconds: number): void => seek(state.position + seconds);
 export function endAudition(): void {
   element?.pause();
   element?.removeAttribute('src');
-  set({ track: null, playing: false, position: 0, trouble: null });
+  set({ track: null, playing: false, position: 0, trouble: null, repeated: null });
 }
 
 /** The player's state. */

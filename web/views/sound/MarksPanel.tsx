@@ -15,9 +15,9 @@ export function loopEnd(grid: Grid, at: number, bars: number): number {
   return end ?? at + 8;
 }
 
-export interface CueActions { onJump: (at: number) => void; onAdd: (loop: boolean) => void; onSave: (cues: readonly Mark[], say: string) => void }
+export interface CueActions { onJump: (mark: Mark) => void; repeated: { from: number; to: number } | null; onAdd: (loop: boolean) => void; onSave: (cues: readonly Mark[], say: string) => void }
 
-export function MarksPanel({ cues, grid, onJump, onAdd, onSave }: CueActions & { cues: readonly Mark[]; grid: Grid }) {
+export function MarksPanel({ cues, grid, repeated, onJump, onAdd, onSave }: CueActions & { cues: readonly Mark[]; grid: Grid }) {
   const replace = (i: number, part: Partial<Mark>, say: string): void => onSave(cues.map((c, k) => (k === i ? { ...c, ...part } : c)), say);
   const toBeats = (): void => onSave(cues.map((c) => {
     const at = quantised(c.at, grid.beats);
@@ -31,16 +31,17 @@ export function MarksPanel({ cues, grid, onJump, onAdd, onSave }: CueActions & {
         <Button onClick={() => onAdd(true)} title="Add a loop of four bars where the audition stands (O)" className="px-1.5!"><Repeat size={12} />Loop</Button>
       </div>
       {cues.length === 0
-        ? <p className="mt-1 text-small text-dim">None yet. C adds one where the audition stands, O a loop of four bars; 1 to 9 jump to them.</p>
+        ? <p className="mt-1 text-small text-dim">None yet. C adds one where the audition stands, O a loop of four bars; 1 to 9 jump to them; a loop is played over and over.</p>
         : (
           <>
             <ul className="mt-1">
               {cues.map((c, i) => (
                 <li key={`${c.at}-${c.end ?? ''}`} className="flex items-center gap-1 border-b border-hair py-[3px]">
-                  <button type="button" onClick={() => onJump(c.at)} aria-label={`Jump to ${c.end === undefined ? 'cue' : 'loop'} ${i + 1}`} title={`Jump there${i < 9 ? ` (${i + 1})` : ''}`} className="flex items-center gap-1.5 rounded-xs px-1 py-0.5 hover:bg-hair">
+                  <button type="button" onClick={() => onJump(c)} aria-label={`Jump to ${c.end === undefined ? 'cue' : 'loop'} ${i + 1}`} title={`${c.end === undefined ? 'Jump there' : 'Play it over and over'}${i < 9 ? ` (${i + 1})` : ''}`} className="flex items-center gap-1.5 rounded-xs px-1 py-0.5 hover:bg-hair">
                     <span aria-hidden="true" className="h-[11px] w-[11px]" style={{ background: `var(--${markColour(c.colour)})` }} />
                     <span className="figures w-[58px] text-left text-small">{timeWords(c.at)}</span>
                   </button>
+                  {repeated?.from === c.at && repeated.to === c.end && <Repeat size={12} aria-label="Repeats" className="shrink-0 text-buoy-text" />}
                   <input aria-label={`Name of cue ${i + 1}`} defaultValue={c.name ?? ''} placeholder={c.end === undefined ? `Cue ${i + 1}` : `Loop, ${(c.end - c.at).toFixed(1)} s`} maxLength={200}
                     onBlur={(e) => { if (e.target.value.trim() !== (c.name ?? '')) replace(i, { name: e.target.value.trim() }, 'Cue renamed'); }}
                     onKeyDown={(e) => { e.stopPropagation(); if (e.key === 'Enter') e.currentTarget.blur(); }}

@@ -35,7 +35,7 @@ export function SidePanel({ track, analysed, grid, cues, position, cueActions }:
             const at = track.values[field];
             return (
               <li key={field} className="flex items-center gap-1 border-b border-hair py-[2px] text-small">
-                <button type="button" disabled={typeof at !== 'number'} onClick={() => cueActions.onJump(Number(at))} className="flex-1 rounded-xs px-1 py-0.5 text-left enabled:hover:bg-hair">{label}{typed(track, field) && <span className="ml-1.5 text-tiny text-buoy-text">by hand</span>}</button>
+                <button type="button" disabled={typeof at !== 'number'} onClick={() => cueActions.onJump({ at: Number(at) })} className="flex-1 rounded-xs px-1 py-0.5 text-left enabled:hover:bg-hair">{label}{typed(track, field) && <span className="ml-1.5 text-tiny text-buoy-text">by hand</span>}</button>
                 <span className="figures">{typeof at === 'number' ? timeWords(at) : '–'}</span>
                 <Button kind="quiet" disabled={position === null} title="Set it where the audition stands" onClick={() => void setField(track, field, rounded(position!, 2))} className="min-h-[22px]! text-tiny!">here</Button>
               </li>

@@ -8,7 +8,7 @@ import { SEGMENT_SECONDS } from '@early-set/core/analysis/key';
 import { marksOf, marksValue, readMarks, type Mark } from '@early-set/core/fields/marks';
 import { isTyping, useCommands } from '../../app/commands.ts';
 import { clickAlong } from '../../audition/click.ts';
-import { audition, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
+import { audition, repeat, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
 import { Waveform } from '../../audition/Waveform.tsx';
 import { rounded, setField, useField } from '../../data/fields.ts';
 import { useTrack, useWaveform } from '../../data/hooks.ts';
@@ -22,7 +22,7 @@ import { Handle } from './Handle.tsx';
 import { EnergyLane, KeyLane, LoudnessLane } from './Lanes.tsx';
 import { loopEnd } from './MarksPanel.tsx';
 import { markColour } from './palette.ts';
-import { SectionStrip } from './SectionStrip.tsx';
+import { partsOfTrack, saveParts, SectionStrip, splitAt } from './SectionStrip.tsx';
 import { SidePanel } from './SidePanel.tsx';
 import { quantised, reveal, scroll, zoom, type Span } from './timeline.ts';
 import { NUMBERS, Wave, WAVE_HEIGHT } from './Wave.tsx';
@@ -71,9 +71,21 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
   useEffect(() => { if (playing) setSpan((s) => reveal(s, position, duration)); }, [playing, position, duration]);
 
   const jumpTo = useCallback((at: number): void => { if (!own) audition(track); seek(at); setSpan((s) => reveal(s, at, duration)); }, [own, track, duration]);
+  const here = (): number => rounded(grid.beats.length > 1 ? quantised(position, grid.beats) : position, 3);
+  const toMark = (mark: Mark): void => {
+    jumpTo(mark.at);
+    if (mark.end === undefined) return;
+    repeat({ from: mark.at, to: mark.end });
+    if (own && !playing) toggleAudition(track);
+  };
+  const divide = (): void => {
+    const parts = partsOfTrack(track, result.sections ?? []).parts;
+    const next = splitAt(parts.length > 0 ? parts : [{ label: 'main', from: 0, to: duration }], here());
+    if (next) saveParts(track, next, 'Section split');
+  };
   const add = (loop: boolean): void => {
-    const at = grid.beats.length > 1 ? quantised(position, grid.beats) : position;
-    const mark: Mark = { at: rounded(at, 3), ...(loop ? { end: rounded(Math.min(duration, loopEnd(grid, at, 4)), 3) } : {}), colour: loop ? 'kelp' : 'buoy' };
+    const at = here();
+    const mark: Mark = { at, ...(loop ? { end: rounded(Math.min(duration, loopEnd(grid, at, 4)), 3) } : {}), colour: loop ? 'kelp' : 'buoy' };
     saveCues([...cues, mark], loop ? 'Loop added' : 'Cue added');
   };
   const nudge = (by: number): void => { if (typeof start === 'number') setStart(rounded(Math.max(0, start + by), 3)); };
@@ -89,6 +101,8 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
     { key: 'ArrowRight', label: 'Scroll on', keys: '→', run: () => setSpan((s) => scroll(s, 0.25, duration)) },
     { key: 'c', label: 'Add a cue here', keys: 'C', run: () => add(false) },
     { key: 'o', label: 'Add a loop of four bars here', keys: 'O', run: () => add(true) },
+    { key: 's', label: 'Split the section here', keys: 'S', run: divide, disabled: !own },
+    { key: 'r', label: 'Leave the loop', keys: 'R', run: () => repeat(null), disabled: player.repeated === null },
     { key: 'k', label: clicking ? 'Stop the click' : 'Click along with the beats', keys: 'K', run: () => setClicking(!clicking) },
     { key: 'b', label: 'First bar here', keys: 'B', run: () => void setField(track, 'gridStartSeconds', rounded(position, 3)), disabled: !own },
     { key: 'n', label: 'Anchor a beat here', keys: 'N', run: anchor, disabled: !own || grid.beats.length < 2 },
@@ -109,7 +123,7 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
       const action = actions.find((a) => a.key === e.key || (e.key === '=' && a.key === '+'));
       if (!mark && (!action || action.disabled)) return;
       e.preventDefault();
-      if (mark) jumpTo(mark.at); else action!.run();
+      if (mark) toMark(mark); else action!.run();
     };
   });
   useEffect(() => {
@@ -177,10 +191,10 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
               )}
             </div>
           </div>
-          <p className="mt-2 text-tiny text-dim">Wheel zooms, Shift and wheel scrolls. Space auditions, C cue, O loop, B first bar, N anchor a beat, K click, square brackets move the grid by 1 ms.</p>
+          <p className="mt-2 text-tiny text-dim">Wheel zooms, Shift and wheel scrolls. Space auditions, C cue, O loop, R leaves a loop, S splits a section, B first bar, N anchor a beat, K click, square brackets move the grid by 1 ms.</p>
         </div>
       </div>
-      <SidePanel track={track} analysed={analysed} grid={grid} cues={cues} position={own ? position : null} cueActions={{ onJump: jumpTo, onAdd: add, onSave: saveCues }} />
+      <SidePanel track={track} analysed={analysed} grid={grid} cues={cues} position={own ? position : null} cueActions={{ onJump: toMark, repeated: own ? player.repeated : null, onAdd: add, onSave: saveCues }} />
     </div>
   );
 }

@@ -1,0 +1,106 @@
+/**
+ * Fields in files: which of them a file's tags hold, and what has to change in the file for other values. The names
+ * under which each kind of tag holds a field are those of the one field table.
+ */
+import { parseKey, tagKey } from '../fields/keys.ts';
+import { FIELDS, fieldOf, type Field } from '../fields/table.ts';
+import { latin1, TagTrouble, type Source, type Splice } from './bytes.ts';
+import { openFlac } from './flac.ts';
+import { openIff } from './iff.ts';
+import { id3Length } from './id3.ts';
+import { openMp4 } from './mp4.ts';
+import { openMpeg } from './mpeg.ts';
+import { openOgg } from './ogg.ts';
+import type { Container, Picture, TagSet } from './tagSet.ts';
+
+export type { Picture } from './tagSet.ts';
+
+export interface TagEdits {
+  /** Field id to its new texts; none takes the field out of the file. */
+  fields: Readonly<Record<string, readonly string[]>>;
+  /** The front cover; null takes it out, undefined leaves it. */
+  picture?: Picture | null;
+}
+
+export interface TagOptions {
+  /** For a file that has no ID3 tag yet. */
+  newId3Version?: 3 | 4;
+}
+
+/** Takes a file apart by what its first bytes say. @throws TagTrouble with the reason why its tags cannot be changed */
+export function openTags(source: Source, { newId3Version = 4 }: TagOptions = {}): Container {
+  if (source.size < 16) throw new TagTrouble('The file is too short to be sound');
+  const head = source.read(0, 12);
+  const four = latin1(head.subarray(0, 4)), kind = latin1(head.subarray(8, 12));
+  if (/^(RIFF|RF64|BW64)$/.test(four) && kind === 'WAVE') return openIff(source, newId3Version);
+  if (four === 'FORM' && /^AIF[FC]$/.test(kind)) return openIff(source, newId3Version);
+  if (four === 'OggS') return openOgg(source);
+  if (latin1(head.subarray(4, 8)) === 'ftyp') return openMp4(source);
+  let behind = 0;
+  for (let length = id3Length(source, 0); length > 0 && behind + length < source.size; length = id3Length(source, behind)) behind += length;
+  if (source.size - behind >= 4 && latin1(source.read(behind, 4)) === 'fLaC') return openFlac(source);
+  return openMpeg(source, newId3Version);
+}
+
+/** Fields that some tag has a place for, in the order of the table. */
+export const TAG_FIELDS: readonly Field[] = FIELDS.filter((f) => Object.keys(f.tags).length > 0);
+
+/** What the tags of a file hold, field by field, as texts. */
+export function fieldsIn(container: Container): Record<string, string[]> {
+  const out: Record<string, string[]> = {};
+  for (const field of TAG_FIELDS) {
+    for (const set of container.sets) {
+      const found = (field.tags[set.family] ?? []).map((name) => set.get(name)).find((texts) => texts?.some((t) => t.trim() !== ''));
+      if (found) { out[field.id] = found; break; }
+    }
+  }
+  return out;
+}
+
+/** The front cover that counts; null when there is none. */
+export const pictureIn = (container: Container): Picture | null => container.sets.map((set) => set.picture?.() ?? null).find((p) => p !== null) ?? null;
+
+/**
+ * What has to change in a file. Tags that hold a field already are all changed; where none does, the one that counts
+ * gets it. What is said already is not written again.
+ * @throws TagTrouble when the file cannot be changed, RangeError for a field that tags do not hold
+ */
+export function editTags(source: Source, edits: TagEdits, options: TagOptions = {}): Splice[] {
+  const container = openTags(source, options);
+  for (const [id, texts] of Object.entries(edits.fields)) setField(container, id, texts);
+  if (edits.picture !== undefined) {
+    const holder = container.sets.find((s) => s.setPicture);
+    if (!holder && edits.picture) throw new TagTrouble(`${container.label} files hold no picture`);
+    if (edits.picture || pictureIn(container)) holder?.setPicture!(edits.picture);
+  }
+  return container.splices();
+}
+
+function setField(container: Container, id: string, texts: readonly string[]): void {
+  const field = fieldOf(id);
+  if (!TAG_FIELDS.includes(field)) throw new RangeError(`Tags do not hold "${field.label}"`);
+  const wanted = texts.map((t) => t.trim()).filter(Boolean);
+  container.sets.forEach((set, rank) => {
+    const names = field.tags[set.family] ?? [];
+    const there = names.filter((name) => set.get(name) !== null);
+    // A list of texts that a WAV has already is kept as full as the tag that counts: many programs read nothing else.
+    const fresh = (rank === 0 || set.family === 'riff') && there.length === 0 && wanted.length > 0 ? set.place(names) : null;
+    for (const name of fresh ? [fresh] : there) {
+      const old = set.get(name) ?? [], said = spelled(field, wanted, old, set);
+      if (said.length !== old.length || said.some((t, i) => t !== old[i])) set.set(name, said);
+    }
+  });
+}
+
+/** Values as tags have them: keys as the standards say, and a number "of how many" where that was said before. */
+function spelled(field: Field, texts: readonly string[], old: readonly string[], set: TagSet): string[] {
+  if (field.type === 'key') {
+    return texts.slice(0, 1).map((t) => { const key = parseKey(t); if (!key) throw new TagTrouble(`"${t}" is no key`); return tagKey(key); });
+  }
+  if (field.id === 'trackNumber' || field.id === 'discNumber') {
+    const total = /\/\s*\d+/.exec(old[0] ?? '')?.[0] ?? '';
+    return texts.slice(0, 1).map((t) => (t.includes('/') ? t : `${t}${total}`));
+  }
+  if (field.type === 'texts') return set.label === 'ID3v1' ? [texts.join('; ')] : [...texts];
+  return texts.length ? [texts.join('; ')] : [];
+}

@@ -1,0 +1,120 @@
+/** `early-set tag`: shows and changes the tags of files without a database. */
+import { readFileSync } from 'node:fs';
+import { TagTrouble } from '@early-set/core/tags/bytes';
+import { fieldsIn, openTags, pictureIn, TAG_FIELDS, type Picture, type TagEdits } from '@early-set/core/tags/edit';
+import { withSource, writeTags } from './files/tagFile.ts';
+
+export const TAG_HELP = `early-set tag FILE… --show [--json]
+early-set tag FILE… [--set FIELD=VALUE]… [--remove FIELD]… [--picture IMAGE] [--remove picture] [--dry-run] [--json]
+
+Shows or changes the tags of files; the sound stays as it is, byte for byte, and so does every
+tag that was not named. Needs no database.
+
+  --show          what the tags hold (the default when nothing is to change)
+  --set F=V       a new value; several values by repeating (--set artist=A --set artist=B)
+  --remove F      takes a field out
+  --picture FILE  a JPEG or PNG as front cover
+  --id3 3|4       version of ID3v2 for files that have none yet (default 4); others keep theirs
+  --dry-run       says what would be done, and does nothing
+  --json          one JSON object per line
+
+Fields: ${TAG_FIELDS.map((f) => f.id).join(', ').replace(/(.{60,80}?), /g, '$1,\n        ')}
+
+The exit code is 0 when every file was done, 1 when some could not be, 2 when it was called wrongly.
+`;
+
+interface TagArguments { files: string[]; edits: TagEdits; show: boolean; json: boolean; dryRun: boolean; newId3Version: 3 | 4 }
+
+/** Reads the arguments; a sentence when they make no sense. */
+export function parseTagArguments(args: readonly string[]): TagArguments | string {
+  const files: string[] = [], fields: Record<string, string[]> = {};
+  let picture: Picture | null | undefined, show = false, json = false, dryRun = false, newId3Version: 3 | 4 = 4;
+  const known = (id: string): boolean => TAG_FIELDS.some((f) => f.id === id);
+  for (let i = 0; i < args.length; i++) {
+    const arg = args[i]!;
+    const value = (): string | undefined => args[++i];
+    if (arg === '--') { files.push(...args.slice(i + 1)); break; }
+    if (arg === '--show') show = true;
+    else if (arg === '--json') json = true;
+    else if (arg === '--dry-run') dryRun = true;
+    else if (arg === '--set') {
+      const [, id, text] = /^([^=]+)=([\s\S]*)$/.exec(value() ?? '') ?? [];
+      if (id === undefined || text === undefined) return '--set takes FIELD=VALUE';
+      if (!known(id)) return `There is no field "${id}" in tags`;
+      (fields[id] ??= []).push(text);
+    } else if (arg === '--remove') {
+      const id = value() ?? '';
+      if (id === 'picture') picture = null;
+      else if (known(id)) fields[id] = []; else return `There is no field "${id}" in tags`;
+    } else if (arg === '--picture') {
+      const read = readPicture(value() ?? '');
+      if (typeof read === 'string') return read;
+      picture = read;
+    } else if (arg === '--id3') {
+      const version = Number(value());
+      if (version !== 3 && version !== 4) return '--id3 takes 3 or 4';
+      newId3Version = version;
+    } else if (arg.startsWith('--')) return `There is no option ${arg}`;
+    else files.push(arg);
+  }
+  if (files.length === 0) return 'No file was named';
+  return { files, edits: { fields, ...(picture === undefined ? {} : { picture }) }, show: show || (Object.keys(fields).length === 0 && picture === undefined), json, dryRun, newId3Version };
+}
+
+function readPicture(path: string): Picture | string {
+  let data: Uint8Array;
+  try { data = readFileSync(path); } catch { return `The picture ${path} cannot be read`; }
+  if (data[0] === 0xff && data[1] === 0xd8) return { mime: 'image/jpeg', data };
+  if (data[0] === 0x89 && data[1] === 0x50) return { mime: 'image/png', data };
+  return `The picture ${path} is neither JPEG nor PNG`;
+}
+
+/** Does it; returns the exit code. */
+export function tagCommand({ files, edits, show, json, dryRun, newId3Version }: TagArguments, say: (text: string) => void): number {
+  let failed = 0;
+  for (const file of files) {
+    try {
+      const written = show && Object.keys(edits.fields).length === 0 && edits.picture === undefined ? null : writeTags(file, edits, { newId3Version, dryRun });
+      say(json ? `${JSON.stringify({ file, ok: true, ...(written ? { ...written, dryRun } : {}), ...(show ? shown(file) : {}) })}\n` : inWords(file, written, show, dryRun));
+    } catch (error) {
+      failed++;
+      const reason = reasonOf(error);
+      say(json ? `${JSON.stringify({ file, ok: false, error: reason })}\n` : `${file}: ${reason}\n`);
+    }
+  }
+  return failed ? 1 : 0;
+}
+
+const CODES: Record<string, string> = { ENOENT: 'There is no such file', EACCES: 'The file may not be read or written', EPERM: 'The file may not be changed', EROFS: 'The disk is read-only', ENOSPC: 'The disk is full; the file is as it was', EISDIR: 'This is a folder' };
+
+function reasonOf(error: unknown): string {
+  if (error instanceof TagTrouble || error instanceof RangeError) return error.message;
+  const code = (error as NodeJS.ErrnoException).code;
+  if (code !== undefined && CODES[code]) return CODES[code];
+  throw error;
+}
+
+function shown(file: string): { container: string; tags: string[]; fields: Record<string, string | string[]>; picture: { mime: string; bytes: number } | null } {
+  return withSource(file, (source) => {
+    const container = openTags(source);
+    const picture = pictureIn(container);
+    return {
+      container: container.label,
+      tags: container.sets.map((s) => s.label),
+      fields: Object.fromEntries(Object.entries(fieldsIn(container)).map(([id, texts]) => [id, texts.length === 1 ? texts[0]! : texts])),
+      picture: picture && { mime: picture.mime, bytes: picture.data.length },
+    };
+  });
+}
+
+function inWords(file: string, written: { changed: boolean; inPlace: boolean } | null, show: boolean, dryRun: boolean): string {
+  const lines: string[] = [];
+  if (written) lines.push(`${file}: ${!written.changed ? 'nothing to change' : dryRun ? `would be ${written.inPlace ? 'changed in place' : 'written anew'}` : written.inPlace ? 'changed in place' : 'written anew'}`);
+  if (show) {
+    const { container, tags, fields, picture } = shown(file);
+    lines.push(`${file}: ${container}, ${tags.join(', ')}`);
+    for (const [id, text] of Object.entries(fields)) lines.push(`  ${id.padEnd(16)} ${Array.isArray(text) ? text.join('; ') : text}`);
+    if (picture) lines.push(`  ${'picture'.padEnd(16)} ${picture.mime}, ${picture.bytes} bytes`);
+  }
+  return `${lines.join('\n')}\n`;
+}
