@@ -63,6 +63,13 @@ const itunes = (name: string): string => `----:com.apple.iTunes:${name}`;
 /** A key that has the same name in every free-form container. */
 const freeForm = (name: string): TagNames => ({ id3: [`TXXX:${name}`], vorbis: [name], mp4: [itunes(name)], ape: [name] });
 
+/** Gains and peaks as tags say them (ReplayGain 2.0; R128 gains, RFC 7845), against −18 LUFS and full scale. */
+function gain(id: string, label: string, scope: 'TRACK' | 'ALBUM', what: 'dB' | 'peak'): Field {
+  const names = freeForm(`REPLAYGAIN_${scope}_${what === 'dB' ? 'GAIN' : 'PEAK'}`);
+  if (what === 'peak') return field('measured', id, label, 'number', { width: 110, limits: { min: 0, max: 100, decimals: 6 }, tags: names });
+  return field('measured', id, label, 'number', { width: 110, limits: { min: -99, max: 99, decimals: 2 }, tags: { ...names, vorbis: [...names.vorbis!, `R128_${scope}_GAIN`] } });
+}
+
 export const FIELDS: readonly Field[] = [
   field('named', 'title', 'Title', 'text', { width: 146, gap: true, tags: { id3: ['TIT2'], vorbis: ['TITLE'], mp4: ['©nam'], ape: ['Title'], riff: ['INAM'], aiff: ['NAME'] } }),
   field('named', 'version', 'Version', 'text', { width: 120, tags: { id3: ['TIT3', 'TXXX:VERSION'], vorbis: ['VERSION', 'SUBTITLE'], mp4: [itunes('SUBTITLE'), itunes('VERSION')], ape: ['Subtitle', 'Version'] } }),
@@ -86,6 +93,10 @@ export const FIELDS: readonly Field[] = [
   field('measured', 'lufs', 'LUFS', 'number', { width: 54, limits: { decimals: 1 } }),
   field('measured', 'truePeakDbtp', 'Peak', 'number', { width: 62, limits: { decimals: 1 } }),
   field('measured', 'loudnessRangeLu', 'Range', 'number', { width: 62, limits: { decimals: 1 } }),
+  gain('trackGainDb', 'Gain in tags', 'TRACK', 'dB'),
+  gain('trackPeak', 'Peak in tags', 'TRACK', 'peak'),
+  gain('albumGainDb', 'Album gain in tags', 'ALBUM', 'dB'),
+  gain('albumPeak', 'Album peak in tags', 'ALBUM', 'peak'),
   field('measured', 'tempoConfidence', 'Tempo sure', 'number', { width: 82, limits: { decimals: 2 } }),
   field('measured', 'keyConfidence', 'Key sure', 'number', { width: 72, limits: { decimals: 2 } }),
   field('measured', 'gridStartSeconds', 'First bar at', 'number', { width: 82, editable: true, limits: { min: 0, max: 86_400, decimals: 3 } }),

@@ -2,7 +2,6 @@
  * Fields in files: which of them a file's tags hold, and what has to change in the file for other values. The names
  * under which each kind of tag holds a field are those of the one field table.
  */
-import { parseKey, tagKey } from '../fields/keys.ts';
 import { FIELDS, fieldOf, type Field } from '../fields/table.ts';
 import { latin1, TagTrouble, type Source, type Splice } from './bytes.ts';
 import { openFlac } from './flac.ts';
@@ -11,7 +10,8 @@ import { id3Length } from './id3.ts';
 import { openMp4 } from './mp4.ts';
 import { openMpeg } from './mpeg.ts';
 import { openOgg } from './ogg.ts';
-import type { Container, Picture, TagSet } from './tagSet.ts';
+import { spelled, unspelled } from './spelling.ts';
+import type { Container, Picture } from './tagSet.ts';
 
 export type { Picture } from './tagSet.ts';
 
@@ -50,7 +50,7 @@ export function fieldsIn(container: Container): Record<string, string[]> {
   const out: Record<string, string[]> = {};
   for (const field of TAG_FIELDS) {
     for (const set of container.sets) {
-      const found = (field.tags[set.family] ?? []).map((name) => set.get(name)).find((texts) => texts?.some((t) => t.trim() !== ''));
+      const found = (field.tags[set.family] ?? []).map((name) => set.get(name)?.map((t) => unspelled(field, name, t))).find((texts) => texts?.some((t) => t.trim() !== ''));
       if (found) { out[field.id] = found; break; }
     }
   }
@@ -86,21 +86,8 @@ function setField(container: Container, id: string, texts: readonly string[]): v
     // A list of texts that a WAV has already is kept as full as the tag that counts: many programs read nothing else.
     const fresh = (rank === 0 || set.family === 'riff') && there.length === 0 && wanted.length > 0 ? set.place(names) : null;
     for (const name of fresh ? [fresh] : there) {
-      const old = set.get(name) ?? [], said = spelled(field, wanted, old, set);
+      const old = set.get(name) ?? [], said = spelled(field, name, wanted, old);
       if (said.length !== old.length || said.some((t, i) => t !== old[i])) set.set(name, said);
     }
   });
-}
-
-/** Values as tags have them: keys as the standards say, and a number "of how many" where that was said before. */
-function spelled(field: Field, texts: readonly string[], old: readonly string[], set: TagSet): string[] {
-  if (field.type === 'key') {
-    return texts.slice(0, 1).map((t) => { const key = parseKey(t); if (!key) throw new TagTrouble(`"${t}" is no key`); return tagKey(key); });
-  }
-  if (field.id === 'trackNumber' || field.id === 'discNumber') {
-    const total = /\/\s*\d+/.exec(old[0] ?? '')?.[0] ?? '';
-    return texts.slice(0, 1).map((t) => (t.includes('/') ? t : `${t}${total}`));
-  }
-  if (field.type === 'texts') return set.label === 'ID3v1' ? [texts.join('; ')] : [...texts];
-  return texts.length ? [texts.join('; ')] : [];
 }

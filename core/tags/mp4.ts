@@ -19,7 +19,8 @@ function atomsOf(source: Source, from: number, to: number): Atom[] {
     const h = source.read(at, 8);
     let size = u32be(h, 0), head = 8;
     if (size === 1) { size = u64be(source.read(at + 8, 8), 0); head = 16; }
-    if (size === 0) size = to - at;
+    // Only the last atom of the file may leave it open how long it is.
+    if (size === 0 && to === source.size) size = to - at;
     const type = latin1(h.subarray(4));
     if (size < head || at + size > to) throw new TagTrouble(`The atom "${type.replace(/[^\x20-\x7e©]/g, '?')}" of this file is longer than what holds it`);
     atoms.push({ type, at, head, size });
@@ -93,10 +94,8 @@ const newMeta = (list: Uint8Array): Uint8Array => atom('meta', new Uint8Array(4)
 /** A splice with the sizes of all that hold it. */
 function withSizes(source: Source, holders: readonly Atom[], splice: Splice): Splice[] {
   const more = splice.insert.length - splice.remove;
-  return [...holders.map((a) => {
-    if (source.read(a.at, 4).every((v) => v === 0)) return { at: a.at, remove: 0, insert: new Uint8Array(0) };
-    return a.head === 16 ? { at: a.at + 8, remove: 8, insert: be64(a.size + more) } : { at: a.at, remove: 4, insert: be32(a.size + more) };
-  }), splice];
+  return [...holders.filter((a) => source.read(a.at, 4).some((v) => v !== 0)).map((a) =>
+    (a.head === 16 ? { at: a.at + 8, remove: 8, insert: be64(a.size + more) } : { at: a.at, remove: 4, insert: be32(a.size + more) })), splice];
 }
 
 /** New chunk offsets in every track, for chunks that lie behind an offset. */

@@ -60,7 +60,7 @@ export function openOgg(source: Source): Container {
   const prefix = opus ? 8 : 7;
   const comment = packets[0]!;
   if (latin1(comment.subarray(0, prefix)) !== (opus ? 'OpusTags' : '\x03vorbis')) throw new TagTrouble('The comments of this Ogg file are not where they belong');
-  const comments = openVorbis(comment.subarray(prefix), true);
+  const comments = openVorbis(comment.subarray(prefix), true, opus);
 
   return {
     label: opus ? 'Opus' : 'Ogg',

@@ -160,7 +160,7 @@ describe.each(NAMES)('%s', (name) => {
       expect(read(made).title).toEqual(['New']);
       const before = soundOf(spoilt), then = soundOf(made);
       expect(then.length).toBe(before.length);
-    }), { numRuns: 300 });
+    }), { numRuns: 1200 });
   });
 });
 
@@ -210,4 +210,14 @@ test('files that are none are refused', () => {
   for (const bytes of [new Uint8Array(0), new Uint8Array(5000), toLatin1('Dear all, '.repeat(500)), id3(3, [text('TIT2', 'only a tag')])]) {
     expect(() => editTags(sourceOf(bytes), { fields: { title: ['x'] } })).toThrow(TagTrouble);
   }
+});
+
+test('gains are said as each container says them', () => {
+  const fields = { trackGainDb: ['-6.5'], trackPeak: ['0.98'] };
+  const mp3 = after(FILES['MP3 with v2.4']!, fields), opusFile = after(FILES.Opus!, fields);
+  expect(holds(mp3, 'REPLAYGAIN_TRACK_GAIN\0-6.50 dB')).toBe(true);
+  expect(holds(mp3, '0.980000')).toBe(true);
+  expect(holds(opusFile, `R128_TRACK_GAIN=${(-6.5 - 5) * 256}`)).toBe(true);
+  for (const made of [mp3, opusFile]) expect(read(made).trackGainDb).toEqual(['-6.5']);
+  expect(() => after(FILES.FLAC!, { trackGainDb: ['loud'] })).toThrow('is no number');
 });

@@ -14,7 +14,7 @@ const PICTURE = 'METADATA_BLOCK_PICTURE';
 const FRONT = 3;
 
 /** Takes comments apart. @throws TagTrouble when their lengths do not add up */
-export function openVorbis(bytes: Uint8Array, holdsPictures: boolean): VorbisComments {
+export function openVorbis(bytes: Uint8Array, holdsPictures: boolean, opus = false): VorbisComments {
   let at = 0;
   const count = (): number => {
     if (at + 4 > bytes.length) throw new TagTrouble('Its comments end in the middle');
@@ -44,7 +44,8 @@ export function openVorbis(bytes: Uint8Array, holdsPictures: boolean): VorbisCom
   const pictureIn = (c: Comment) => (c.name === PICTURE ? parseFlacPicture(bytesOfBase64(valueOf(c))) : null);
   const set: VorbisComments = {
     family: 'vorbis', label: 'Vorbis comments',
-    place: (names) => names[0] ?? null,
+    // In Opus, gains are R128 gains (RFC 7845, 5.2.1).
+    place: (names) => (opus ? names.find((n) => n.startsWith('R128_')) : undefined) ?? names[0] ?? null,
     get(name) {
       const found = comments.filter((c) => c.name === name.toUpperCase());
       return found.length ? found.map(valueOf) : null;

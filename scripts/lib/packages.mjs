@@ -17,13 +17,14 @@ const NEEDED = [
   { debian: 'postgresql', there: () => postgresBin() !== null, for: 'all' },
   { debian: 'ffmpeg', there: () => onPath('ffmpeg') && onPath('ffprobe'), for: 'all' },
   { debian: 'chromium', there: () => onPath('chromium'), for: 'tests' },
+  { debian: 'python3-mutagen', there: () => quiet('/usr/bin/python3', ['-c', 'import mutagen']).ok, for: 'checks' },
   { debian: 'fluidsynth', there: () => onPath('fluidsynth'), for: 'bench' },
   { debian: 'fluid-soundfont-gm', there: () => existsSync('/usr/share/sounds/sf2/FluidR3_GM.sf2'), for: 'bench' },
 ];
 
 /** Installs what Debian has to bring, when this user may; otherwise says which command to run. */
 export async function ensureDebianPackages({ tests = false, bench = false } = {}) {
-  const missing = NEEDED.filter((p) => (p.for === 'all' || (p.for === 'tests' && tests) || (p.for === 'bench' && bench)) && !p.there()).map((p) => p.debian);
+  const missing = NEEDED.filter((p) => (p.for === 'all' || (p.for === 'tests' && tests) || (p.for === 'bench' && bench) || (p.for === 'checks' && (tests || bench))) && !p.there()).map((p) => p.debian);
   if (missing.length === 0) return;
   const apt = ['-o', 'DPkg::Lock::Timeout=300', 'install', '-y', '--no-install-recommends', ...missing];
   const asRoot = process.getuid?.() === 0;

@@ -5,8 +5,9 @@ import type { Migration } from './migration.ts';
 import { first } from './migrations/001-first.ts';
 import { gridFields } from './migrations/002-grid-fields.ts';
 import { soundFields } from './migrations/003-sound-fields.ts';
+import { gainFields } from './migrations/004-gain-fields.ts';
 
-const MIGRATIONS: Migration[] = [first, gridFields, soundFields];
+const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields];
 
 /** Makes the steps that have not been made; each in one transaction. */
 export async function migrate(database: Database): Promise<void> {

@@ -4,6 +4,7 @@ import { parseKey } from '@early-set/core/fields/keys';
 import { FIELDS, type Field, type TagNames } from '@early-set/core/fields/table';
 import { cleanText } from '@early-set/core/fields/text';
 import { checkValue, type FieldValue } from '@early-set/core/fields/values';
+import { unspelled } from '@early-set/core/tags/spelling';
 import { probe } from './decode.ts';
 
 export interface ReadFile {
@@ -86,7 +87,7 @@ function fromSystems(metadata: IAudioMetadata, field: Field): FieldValue {
     if (!native) continue;
     for (const name of field.tags[family] ?? []) {
       const found = native.filter((tag) => sameName(tag.id, name) && isPlain(tag));
-      const value = valueFrom(field, found.flatMap(textsOf));
+      const value = valueFrom(field, found.flatMap(textsOf).map((t) => unspelled(field, name, t)));
       if (value !== null) return value;
     }
   }

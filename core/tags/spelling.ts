@@ -1,0 +1,51 @@
+/**
+ * How values are said in tags: keys as ID3's TKEY has them, gains in decibels with their unit (ReplayGain 2.0) or in
+ * 256ths of a decibel against −23 LUFS (R128 gains of RFC 7845), peaks as a share of full scale, numbers "of how many".
+ */
+import { parseKey, tagKey } from '../fields/keys.ts';
+import type { Field } from '../fields/table.ts';
+import { TagTrouble } from './bytes.ts';
+
+/** ReplayGain aims at −18 LUFS, R128 gains at −23. */
+const BETWEEN_TARGETS = 5;
+const isR128 = (name: string): boolean => /^R128_/i.test(name);
+const isGain = (field: Field): boolean => field.id === 'trackGainDb' || field.id === 'albumGainDb';
+const isPeak = (field: Field): boolean => field.id === 'trackPeak' || field.id === 'albumPeak';
+const isCounted = (field: Field): boolean => field.id === 'trackNumber' || field.id === 'discNumber';
+
+/**
+ * Texts of a field as they are put under a name.
+ * @param old what stands there, whose "of how many" is kept
+ * @throws TagTrouble for a text that the field cannot be
+ */
+export function spelled(field: Field, name: string, texts: readonly string[], old: readonly string[]): string[] {
+  const [first] = texts;
+  if (first === undefined) return [];
+  if (field.type === 'key') {
+    const key = parseKey(first);
+    if (!key) throw new TagTrouble(`"${first}" is no key`);
+    return [tagKey(key)];
+  }
+  if (isGain(field)) {
+    const gain = numberIn(field, first);
+    return [isR128(name) ? String(Math.max(-32_768, Math.min(32_767, Math.round((gain - BETWEEN_TARGETS) * 256)))) : `${gain.toFixed(2)} dB`];
+  }
+  if (isPeak(field)) return [numberIn(field, first).toFixed(6)];
+  if (isCounted(field)) return [first.includes('/') ? first : `${first}${/\/\s*\d+/.exec(old[0] ?? '')?.[0] ?? ''}`];
+  if (field.type === 'number' || field.type === 'integer') return [first];
+  return field.type === 'texts' ? [...texts] : [texts.join('; ')];
+}
+
+function numberIn(field: Field, text: string): number {
+  const number = Number.parseFloat(text.replace('−', '-').replace(',', '.'));
+  if (!Number.isFinite(number)) throw new TagTrouble(`"${text}" is no number for ${field.label}`);
+  return number;
+}
+
+/** A text under a name as the field's own: a gain in decibels without its unit; all else as it is. */
+export function unspelled(field: Field, name: string, text: string): string {
+  if (!isGain(field) && !isPeak(field)) return text;
+  const number = Number.parseFloat(text.replace(',', '.'));
+  if (!Number.isFinite(number)) return text;
+  return String(isR128(name) ? Math.round((number / 256 + BETWEEN_TARGETS) * 100) / 100 : number);
+}
