@@ -83,8 +83,11 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
       if (inSlice > slice / 2) endSlice();
       endColumn();
       const drawnPeaks = waveform.view();
+      // Not by Uint8Array.from, which would make a list of objects first.
+      const bytes = new Uint8Array(drawnPeaks.length);
+      for (let i = 0; i < bytes.length; i++) bytes[i] = Math.min(255, Math.round(drawnPeaks[i]! * 255));
       return {
-        waveform: Uint8Array.from(drawnPeaks, (p) => Math.min(255, Math.round(p * 255))),
+        waveform: bytes,
         attack: attack.view(),
         attackStep: slice / sampleRate,
         attackStart: 0,

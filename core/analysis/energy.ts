@@ -32,7 +32,7 @@ const BRIGHTNESS = [5.8, 8.6] as const;
 export function estimateEnergy(onsets: Onsets, integratedLufs: number | null, maxShortTermLufs: number | null): EnergyEstimate {
   const { bands, centroidHz, frameRate } = onsets;
   const level = integratedLufs === null ? -70 : 0.7 * integratedLufs + 0.3 * (maxShortTermLufs ?? integratedLufs);
-  const flux = bands[0] ? Float32Array.from(bands[0], (_, i) => bands.reduce((sum, b) => sum + b[i]!, 0)) : new Float32Array(0);
+  const flux = bands[0] ? bands[0].map((_, i) => bands.reduce((sum, b) => sum + b[i]!, 0)) : new Float32Array(0);
   const loudness = ramp(level, -30, -7);
   const measured = (from: number, to: number) => ({
     density: ramp(Math.log2(1e-3 + mean(flux.subarray(from, to))), DENSITY[0], DENSITY[1]),

@@ -109,11 +109,13 @@ function widened(band: Float32Array): Float64Array {
   let squares = 0;
   for (const v of band) squares += v * v;
   const unit = Math.sqrt(squares / Math.max(1, band.length)) || 1;
-  return Float64Array.from(band, (_, i) => {
+  const out = new Float64Array(band.length);
+  for (let i = 0; i < out.length; i++) {
     let top = 0;
     for (let k = Math.max(0, i - 2); k <= Math.min(band.length - 1, i + 2); k++) if (band[k]! > top) top = band[k]!;
-    return top / unit;
-  });
+    out[i] = top / unit;
+  }
+  return out;
 }
 
 function standardise(values: Float64Array): void {

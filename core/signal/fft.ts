@@ -155,13 +155,16 @@ function splitReal(re: Float64Array, im: Float64Array, half: number, cos: Float6
   }
 }
 
-const plans = new Map<number, RealFft>();
+/** A plan with room for a signal and its power; both are overwritten by the next call of that size. */
+interface Bench { fft: RealFft; signal: Float64Array; power: Float64Array }
 
-/** A plan for use within one call; its buffers are overwritten by the next. */
-function sharedPlan(size: number): RealFft {
-  const plan = plans.get(size) ?? planRealFft(size);
-  plans.set(size, plan);
-  return plan;
+const benches = new Map<number, Bench>();
+
+/** Made once for a size: what is thrown away after each of thousands of calls would pile up faster than it is collected. */
+function benchOf(size: number): Bench {
+  const bench = benches.get(size) ?? { fft: planRealFft(size), signal: new Float64Array(size), power: new Float64Array(size) };
+  benches.set(size, bench);
+  return bench;
 }
 
 /**
@@ -172,17 +175,18 @@ export function autocorrelation(signal: ArrayLike<number>, maxLag: number): Floa
   const n = signal.length;
   let size = 4;
   while (size < n + maxLag + 1) size <<= 1;
-  const padded = new Float64Array(size);
+  const { fft, signal: padded, power } = benchOf(size);
   for (let i = 0; i < n; i++) padded[i] = signal[i]!;
-  const fft = sharedPlan(size);
+  padded.fill(0, n);
   fft.transform(padded);
   // The power spectrum is real and even, so a second forward transform inverts it up to 1/size.
-  const power = new Float64Array(size);
   for (let k = 0; k <= size / 2; k++) {
     const p = fft.re[k]! ** 2 + fft.im[k]! ** 2;
     power[k] = p;
     if (k > 0 && k < size / 2) power[size - k] = p;
   }
   fft.transform(power);
-  return Float64Array.from({ length: maxLag + 1 }, (_, lag) => fft.re[lag]! / size);
+  const out = new Float64Array(maxLag + 1);
+  for (let lag = 0; lag <= maxLag; lag++) out[lag] = fft.re[lag]! / size;
+  return out;
 }
