@@ -1,7 +1,8 @@
 /** FLAC (RFC 9639): metadata blocks before the sound; ID3 tags in front of it, where a program put them, stay. */
 import { be24, concat, latin1, sameBytes, TagTrouble, tidySplices, u24be, type Source } from './bytes.ts';
 import { parseFlacPicture, pictureBlock } from './flacPicture.ts';
-import { id3Length, openId3 } from './id3.ts';
+import { id3Length } from './id3.ts';
+import { openAnyId3 } from './id3v22.ts';
 import type { Container, Picture } from './tagSet.ts';
 import { openVorbis } from './vorbis.ts';
 
@@ -45,7 +46,7 @@ export function openFlac(source: Source): Container {
     const old = shown(), made = picture && { type: PICTURE, body: pictureBlock(picture) };
     blocks = old ? blocks.flatMap((b) => (b !== old ? [b] : made ? [made] : [])) : [...blocks, ...(made ? [made] : [])];
   };
-  const tags = fronts.map((f) => ({ ...f, tag: openId3(source.read(f.at, f.length)) }));
+  const tags = fronts.map((f) => ({ ...f, tag: openAnyId3(source.read(f.at, f.length)) }));
 
   const render = (): Uint8Array => {
     const body = comments.render();

@@ -32,9 +32,10 @@ export function id3Length(source: Source, at: number): number {
 
 /**
  * Takes a tag apart; without bytes, a new one of that version.
+ * @param room bytes that the tag may take before the file has to grow
  * @throws TagTrouble when it is of another version or its frames do not add up
  */
-export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4): Id3Tag {
+export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = bytes?.length ?? 0): Id3Tag {
   const major = bytes ? bytes[3]! : newVersion;
   if (major !== 3 && major !== 4) throw new TagTrouble(`Its ID3v2.${major} tag can be read, but not changed`);
   const flags = bytes ? bytes[5]! : 0;
@@ -89,7 +90,6 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4): Id3Tag
     },
     render() {
       const body = concat(frames.map((f) => f.raw));
-      const room = bytes ? HEADER + synchsafe(bytes, 6) : 0;
       const build = (padding: number): Uint8Array => {
         const inside = concat([extended ? extended.render(body, padding) : new Uint8Array(0), body, new Uint8Array(padding)]);
         const stored = unsynchronised && major === 3 ? unsynchronise(inside) : inside;
@@ -106,7 +106,7 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4): Id3Tag
 }
 
 /** Zeros that were put between bytes that look like the start of an MPEG frame are taken out. */
-function resynchronise(bytes: Uint8Array): Uint8Array {
+export function resynchronise(bytes: Uint8Array): Uint8Array {
   const out = new Uint8Array(bytes.length);
   let n = 0;
   for (let i = 0; i < bytes.length; i++) {

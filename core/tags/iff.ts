@@ -4,6 +4,7 @@
  */
 import { be32, concat, latin1, le32, le64, TagTrouble, tidySplices, toLatin1, toUtf8, u32be, u32le, u64le, utf8Text, type Source, type Splice } from './bytes.ts';
 import { id3Length, openId3 } from './id3.ts';
+import { openAnyId3 } from './id3v22.ts';
 import type { Container, TagSet } from './tagSet.ts';
 
 /** A chunk of the file: where its header begins, and its body. */
@@ -48,7 +49,7 @@ export function openIff(source: Source, newVersion: 3 | 4): Container {
 
   const isId3 = (c: Chunk): boolean => /^id3[ 2]$/i.test(c.id) && c.size >= 10 && id3Length(source, c.body) > 0;
   const id3Chunk = chunks.find(isId3);
-  const id3 = openId3(id3Chunk ? source.read(id3Chunk.body, Math.min(id3Chunk.size, id3Length(source, id3Chunk.body))) : null, newVersion);
+  const id3 = id3Chunk ? openAnyId3(source.read(id3Chunk.body, Math.min(id3Chunk.size, id3Length(source, id3Chunk.body)))) : openId3(null, newVersion);
   const infoChunk = wave ? chunks.find((c) => c.id === 'LIST' && c.size >= 4 && c.size < MOST && latin1(source.read(c.body, 4)) === 'INFO') : undefined;
   const info = infoChunk ? openInfo(source.read(infoChunk.body, infoChunk.size)) : null;
   const texts = wave ? null : openTexts(source, chunks);

@@ -2,6 +2,7 @@
 import { apeSpan, openApe } from './ape.ts';
 import { TagTrouble, tidySplices, type Source, type Splice } from './bytes.ts';
 import { id3Length, openId3, type Id3Tag } from './id3.ts';
+import { openAnyId3 } from './id3v22.ts';
 import { ID3V1_LENGTH, isId3v1, openId3v1 } from './id3v1.ts';
 import type { Container, TagSet } from './tagSet.ts';
 
@@ -41,7 +42,7 @@ export function openMpeg(source: Source, newVersion: 3 | 4): Container {
   let from = 0;
   for (let length = id3Length(source, 0); length > 0; length = id3Length(source, from)) {
     if (from + length > source.size) throw new TagTrouble('Its ID3 tag says it is longer than the file');
-    fronts.push({ at: from, length, tag: openId3(source.read(from, length)) });
+    fronts.push({ at: from, length, tag: openAnyId3(source.read(from, length)) });
     from += length;
   }
   let to = source.size;

@@ -71,6 +71,10 @@ function m4a({ items, fast, free = 0 }: { items: Uint8Array[] | null; fast: bool
   return concat(fast ? [ftyp, real, mdat] : [ftyp, mdat, real]);
 }
 
+const old22 = (id: string, body: Uint8Array): Uint8Array => concat([toLatin1(id), Uint8Array.of(body.length >> 16, body.length >> 8, body.length), body]);
+const id3v22 = (parts: Uint8Array[], padding: number): Uint8Array => { const body = concat([...parts, new Uint8Array(padding)]); return concat([toLatin1('ID3'), Uint8Array.of(2, 0, 0), toSynchsafe(body.length), body]); };
+const latinText = (words: string): Uint8Array => concat([Uint8Array.of(0), toLatin1(words)]);
+
 const old = { TIT2: 'Old title', TPE1: 'Somebody' };
 const FILES: Record<string, Uint8Array> = {
   'MP3 with v2.3': concat([id3(3, [text('TIT2', old.TIT2), priv, text('TPE1', old.TPE1), foreign], { padding: 300 }), frames]),
@@ -78,6 +82,7 @@ const FILES: Record<string, Uint8Array> = {
   'MP3, whole tag unsynchronised': concat([id3(3, [priv, text('TIT2', old.TIT2)], { flags: 0x80, padding: 40 }), frames]),
   'MP3, two tags in a row': concat([id3(3, [text('TIT2', old.TIT2)]), id3(4, [text('TIT2', 'second', 4), priv.slice(0, 0), frame(4, 'XABC', new Uint8Array(9))]), frames]),
   'MP3 with APE and v1': concat([frames, ape([['Title', old.TIT2], ['mine', 'kept']]), id3v1(old.TIT2)]),
+  'MP3 with v2.2': concat([id3v22([old22('TT2', latinText(old.TIT2)), old22('TP1', latinText(old.TPE1)), old22('UFI', toLatin1('somebody\x00id')), old22('COM', concat([Uint8Array.of(0), toLatin1('deuNotiz\0auf deutsch')]))], 200), frames]),
   'MP3 with nothing': frames,
   FLAC: flac(['title=Old title', 'WHATEVER=x', 'artist=Somebody'], 200, [[2, new Uint8Array(30).fill(2)], [5, new Uint8Array(80)]]),
   'FLAC without comments': flac(null, 0),
@@ -204,6 +209,21 @@ test('keys and numbers are spelled as tags have them', () => {
   expect(() => after(file, { key: ['no key'] })).toThrow('"no key" is no key');
   expect(() => after(file, { rating: ['3'] })).toThrow(RangeError);
   expect(TAG_FIELDS.length).toBeGreaterThan(15);
+});
+
+test('a tag of v2.2 becomes one of v2.3 with everything in it, or is left when that cannot be', () => {
+  const png = Uint8Array.from({ length: 200 }, (_, i) => (i * 7) & 255);
+  const picture = old22('PIC', concat([Uint8Array.of(0), toLatin1('PNG'), Uint8Array.of(3, 0), png]));
+  const file = concat([id3v22([old22('TT2', latinText('Old')), old22('TXX', latinText('mine\0kept')), picture], 100), frames]);
+  expect(openTags(sourceOf(file)).sets[0]!.label).toBe('ID3v2.2');
+  const made = after(file, { title: ['New'] });
+  expect(made.length).toBe(file.length);
+  const opened = openTags(sourceOf(made));
+  expect([opened.sets[0]!.label, opened.sets[0]!.get('TXXX:mine'), pictureIn(opened)]).toEqual(['ID3v2.3', ['kept'], { mime: 'image/png', type: 3, data: png }]);
+  const strange = concat([id3v22([old22('TT2', latinText('Old')), old22('CRM', new Uint8Array(5))], 10), frames]);
+  expect(read(strange).title).toEqual(['Old']);
+  expect(() => after(strange, { title: ['New'] })).toThrow('"CRM"');
+  expect(after(strange, { title: ['Old'] })).toEqual(strange);
 });
 
 test('files that are none are refused', () => {
