@@ -66,8 +66,8 @@ const freeForm = (name: string): TagNames => ({ id3: [`TXXX:${name}`], vorbis: [
 /** Gains and peaks as tags say them (ReplayGain 2.0; R128 gains, RFC 7845), against −18 LUFS and full scale. */
 function gain(id: string, label: string, scope: 'TRACK' | 'ALBUM', what: 'dB' | 'peak'): Field {
   const names = freeForm(`REPLAYGAIN_${scope}_${what === 'dB' ? 'GAIN' : 'PEAK'}`);
-  if (what === 'peak') return field('measured', id, label, 'number', { width: 110, limits: { min: 0, max: 100, decimals: 6 }, tags: names });
-  return field('measured', id, label, 'number', { width: 110, limits: { min: -99, max: 99, decimals: 2 }, tags: { ...names, vorbis: [...names.vorbis!, `R128_${scope}_GAIN`] } });
+  if (what === 'peak') return field('named', id, label, 'number', { width: 110, limits: { min: 0, max: 100, decimals: 6 }, tags: names });
+  return field('named', id, label, 'number', { width: 110, limits: { min: -99, max: 99, decimals: 2 }, tags: { ...names, vorbis: [...names.vorbis!, `R128_${scope}_GAIN`] } });
 }
 
 export const FIELDS: readonly Field[] = [
