@@ -1,5 +1,6 @@
 /** The command line: the same engine without a database. */
 import { availableParallelism } from 'node:os';
+import { join } from 'node:path';
 import { beatsOf } from '@early-set/core/analysis/engine';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
@@ -135,7 +136,7 @@ export async function main(args: string[]): Promise<number> {
       process.stderr.write(`${asked}. See: early-set tag --help\n`);
       return 2;
     }
-    return tagCommand(asked, (text) => process.stdout.write(text));
+    return tagCommand(asked, join(process.env.EARLY_SET_DATA ?? 'data', 'tag-undo'), (text) => process.stdout.write(text));
   }
   const parsed = command === 'analyse' ? parse(rest) : `There is no command ${command}`;
   if (typeof parsed === 'string') {

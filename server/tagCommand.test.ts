@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
@@ -16,7 +16,7 @@ const mp3 = join(folder, 'a.mp3');
 writeFileSync(mp3, Buffer.concat(Array.from({ length: 10 }, () => Buffer.concat([Buffer.from([0xff, 0xfb, 0x90, 0x00]), Buffer.alloc(413, 1)]))));
 const lines = (...args: string[]): { code: number; said: unknown[] } => {
   const said: string[] = [];
-  const code = tagCommand(asked(...args, '--json'), (text) => said.push(text));
+  const code = tagCommand(asked(...args, '--json'), join(folder, 'undo'), (text) => said.push(text));
   return { code, said: said.map((s) => JSON.parse(s) as unknown) };
 };
 
@@ -30,7 +30,7 @@ describe('the arguments', () => {
 
   test.each<[string, string[], string]>([
     ['no file', ['--show'], 'No file was named'], ['an unknown field', ['x', '--set', 'mood=calm'], 'no field "mood"'], ['no value', ['x', '--set', 'title'], 'FIELD=VALUE'],
-    ['an unknown option', ['x', '--all'], 'no option --all'], ['a picture that is none', ['x', '--picture', mp3], 'neither JPEG nor PNG'], ['a picture that is not there', ['x', '--picture', join(folder, 'no.png')], 'cannot be read'], ['a wrong version', ['x', '--id3', '2'], '3 or 4'],
+    ['an unknown option', ['x', '--all'], 'no option --all'], ['a picture that is none', ['x', '--picture', mp3], 'neither JPEG nor PNG'], ['a picture that is not there', ['x', '--picture', join(folder, 'no.png')], 'cannot be read'], ['a wrong version', ['x', '--id3', '2'], '3 or 4'], ['undo with something to set', ['x', '--undo', '--set', 'title=a'], 'goes without --set'],
   ])('%s', (_name, args, reason) => {
     expect(parseTagArguments(args)).toMatch(reason);
   });
@@ -49,4 +49,21 @@ test('set, shown, said again, taken out; a bad file does not stop the others', (
   expect(lines(mp3, '--set', 'title=Ebb')).toEqual({ code: 0, said: [{ file: mp3, ok: true, changed: false, inPlace: true, dryRun: false }] });
   expect(lines(mp3, '--remove', 'key', '--dry-run', '--show').said[0]).toMatchObject({ changed: true, inPlace: true, fields: { key: 'F#' } });
   expect(lines(mp3, '--remove', 'key', '--show').said[0]).toMatchObject({ changed: true, fields: { title: 'Ebb', trackGainDb: '-3' } });
+});
+
+test('changes are taken back one by one, to the byte', () => {
+  const own = join(folder, 'back.mp3');
+  copyFileSync(mp3, own);
+  const states = [readFileSync(own)];
+  for (const title of ['One', 'Two', 'Three']) {
+    lines(own, '--set', `title=${title}`);
+    states.push(readFileSync(own));
+  }
+  expect(lines(own, '--undo', '--dry-run').said[0]).toMatchObject({ ok: true, changed: true, dryRun: true });
+  expect(readFileSync(own).equals(states[3]!)).toBe(true);
+  for (const state of states.slice(0, 3).reverse()) {
+    expect(lines(own, '--undo').code).toBe(0);
+    expect(readFileSync(own).equals(state)).toBe(true);
+  }
+  expect(lines(own, '--undo')).toEqual({ code: 1, said: [{ file: own, ok: false, error: 'Nothing is kept that could be taken back for this file' }] });
 });

@@ -2,10 +2,12 @@
 import { readFileSync } from 'node:fs';
 import { TagTrouble } from '@early-set/core/tags/bytes';
 import { fieldsIn, openTags, pictureIn, TAG_FIELDS, type Picture, type TagEdits } from '@early-set/core/tags/edit';
-import { withSource, writeTags } from './files/tagFile.ts';
+import { withSource, type Written } from './files/tagFile.ts';
+import { takeBack, writeTagsKept } from './files/tagUndo.ts';
 
 export const TAG_HELP = `early-set tag FILE… --show [--json]
 early-set tag FILE… [--set FIELD=VALUE]… [--remove FIELD]… [--picture IMAGE] [--remove picture] [--dry-run] [--json]
+early-set tag FILE… --undo [--dry-run] [--json]
 
 Shows or changes the tags of files; the sound stays as it is, byte for byte, and so does every
 tag that was not named. Needs no database.
@@ -15,6 +17,7 @@ tag that was not named. Needs no database.
   --remove F      takes a field out
   --picture FILE  a JPEG or PNG as front cover
   --id3 3|4       version of ID3v2 for files that have none yet (default 4); others keep theirs
+  --undo          restores, byte for byte, what the latest change replaced; again: the one before
   --dry-run       says what would be done, and does nothing
   --json          one JSON object per line
 
@@ -23,12 +26,12 @@ Fields: ${TAG_FIELDS.map((f) => f.id).join(', ').replace(/(.{60,80}?), /g, '$1,\
 The exit code is 0 when every file was done, 1 when some could not be, 2 when it was called wrongly.
 `;
 
-interface TagArguments { files: string[]; edits: TagEdits; show: boolean; json: boolean; dryRun: boolean; newId3Version: 3 | 4 }
+interface TagArguments { files: string[]; edits: TagEdits; undo: boolean; show: boolean; json: boolean; dryRun: boolean; newId3Version: 3 | 4 }
 
 /** Reads the arguments; a sentence when they make no sense. */
 export function parseTagArguments(args: readonly string[]): TagArguments | string {
   const files: string[] = [], fields: Record<string, string[]> = {};
-  let picture: Picture | null | undefined, show = false, json = false, dryRun = false, newId3Version: 3 | 4 = 4;
+  let picture: Picture | null | undefined, undo = false, show = false, json = false, dryRun = false, newId3Version: 3 | 4 = 4;
   const known = (id: string): boolean => TAG_FIELDS.some((f) => f.id === id);
   for (let i = 0; i < args.length; i++) {
     const arg = args[i]!;
@@ -36,6 +39,7 @@ export function parseTagArguments(args: readonly string[]): TagArguments | strin
     if (arg === '--') { files.push(...args.slice(i + 1)); break; }
     if (arg === '--show') show = true;
     else if (arg === '--json') json = true;
+    else if (arg === '--undo') undo = true;
     else if (arg === '--dry-run') dryRun = true;
     else if (arg === '--set') {
       const [, id, text] = /^([^=]+)=([\s\S]*)$/.exec(value() ?? '') ?? [];
@@ -58,7 +62,9 @@ export function parseTagArguments(args: readonly string[]): TagArguments | strin
     else files.push(arg);
   }
   if (files.length === 0) return 'No file was named';
-  return { files, edits: { fields, ...(picture === undefined ? {} : { picture }) }, show: show || (Object.keys(fields).length === 0 && picture === undefined), json, dryRun, newId3Version };
+  const nothing = Object.keys(fields).length === 0 && picture === undefined;
+  if (undo && !nothing) return '--undo goes without --set, --remove and --picture';
+  return { files, edits: { fields, ...(picture === undefined ? {} : { picture }) }, undo, show: show || (nothing && !undo), json, dryRun, newId3Version };
 }
 
 function readPicture(path: string): Picture | string {
@@ -69,12 +75,16 @@ function readPicture(path: string): Picture | string {
   return `The picture ${path} is neither JPEG nor PNG`;
 }
 
-/** Does it; returns the exit code. */
-export function tagCommand({ files, edits, show, json, dryRun, newId3Version }: TagArguments, say: (text: string) => void): number {
+/**
+ * Does it; returns the exit code.
+ * @param undoFolder where what takes changes back is kept
+ */
+export function tagCommand({ files, edits, undo, show, json, dryRun, newId3Version }: TagArguments, undoFolder: string, say: (text: string) => void): number {
+  const changes = Object.keys(edits.fields).length > 0 || edits.picture !== undefined;
   let failed = 0;
   for (const file of files) {
     try {
-      const written = show && Object.keys(edits.fields).length === 0 && edits.picture === undefined ? null : writeTags(file, edits, { newId3Version, dryRun });
+      const written = undo ? takeBack(undoFolder, file, { dryRun }) : changes ? writeTagsKept(undoFolder, file, edits, { newId3Version, dryRun }) : null;
       say(json ? `${JSON.stringify({ file, ok: true, ...(written ? { ...written, dryRun } : {}), ...(show ? shown(file) : {}) })}\n` : inWords(file, written, show, dryRun));
     } catch (error) {
       failed++;
@@ -107,7 +117,7 @@ function shown(file: string): { container: string; tags: string[]; fields: Recor
   });
 }
 
-function inWords(file: string, written: { changed: boolean; inPlace: boolean } | null, show: boolean, dryRun: boolean): string {
+function inWords(file: string, written: Written | null, show: boolean, dryRun: boolean): string {
   const lines: string[] = [];
   if (written) lines.push(`${file}: ${!written.changed ? 'nothing to change' : dryRun ? `would be ${written.inPlace ? 'changed in place' : 'written anew'}` : written.inPlace ? 'changed in place' : 'written anew'}`);
   if (show) {

@@ -17,6 +17,8 @@ const MOST_FRAMES = 1200;
 
 /** There are always fewer excerpts. */
 const MOST_EXCERPTS = 64;
+/** Beyond the rates of encoders their blocks are not to be found, as the sound was resampled. */
+const FASTEST_ENCODED_HZ = 48_000;
 
 export interface SoundMeasures {
   /** Levels in dB of each BAND_HZ from 0 on, one row a frame; 0 dB is a full-scale sine. */
@@ -47,7 +49,7 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
   const spectra: Float32Array[] = [];
   const sums = kernels.doubles(5);
   const flats = Array.from({ length: channels }, () => kernels.floats(2));
-  const keeper = createExcerptKeeper();
+  const keeper = sampleRate <= FASTEST_ENCODED_HZ ? createExcerptKeeper() : null;
   let hop = Math.round(sampleRate * FIRST_HOP_SECONDS);
   let flatTops = 0, frames = 0, filled = 0, due = hop >> 1;
 
@@ -84,7 +86,7 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
       kernels.stereoSums(first.byteOffset, second.byteOffset, count, sums.byteOffset);
       for (let c = 0; c < channels; c++) flatTops += kernels.flatTops(planes[c]!.byteOffset, count, runs[c]!.byteOffset, flats[c]!.byteOffset);
       collect(first, count);
-      keeper.push(first, second, count);
+      keeper?.push(first, second, count);
       frames += count;
     },
     finish() {
@@ -98,7 +100,7 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
         dcOffset: frames > 0 ? [l / frames, r / frames] : [0, 0],
         phaseCorrelation: heard && power > 0 ? lr / power : null,
         sideBelowMidDb: !heard ? null : side <= mid * 1e-9 ? Infinity : 10 * Math.log10(mid / side),
-        excerpts: keeper.excerpts,
+        excerpts: keeper?.excerpts ?? [],
       };
     },
   };

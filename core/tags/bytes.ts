@@ -45,6 +45,16 @@ export function tidySplices(source: Source, splices: readonly Splice[]): Splice[
     .sort((a, b) => a.at - b.at || a.remove - b.remove);
 }
 
+/** Splices that turn the changed file into the one it was, at offsets of the changed file. */
+export function inverseSplices(source: Source, splices: readonly Splice[]): Splice[] {
+  let moved = 0;
+  return splices.map((s) => {
+    const back = { at: s.at + moved, remove: s.insert.length, insert: source.read(s.at, s.remove).slice() };
+    moved += s.insert.length - s.remove;
+    return back;
+  });
+}
+
 export function concat(parts: readonly Uint8Array[]): Uint8Array {
   const out = new Uint8Array(parts.reduce((sum, p) => sum + p.length, 0));
   let at = 0;

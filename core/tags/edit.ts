@@ -61,18 +61,22 @@ export function fieldsIn(container: Container): Record<string, string[]> {
 export const pictureIn = (container: Container): Picture | null => container.sets.map((set) => set.picture?.() ?? null).find((p) => p !== null) ?? null;
 
 /**
- * What has to change in a file. Tags that hold a field already are all changed; where none does, the one that counts
- * gets it. What is said already is not written again.
- * @throws TagTrouble when the file cannot be changed, RangeError for a field that tags do not hold
+ * Sets fields and the front cover in a file that was taken apart. Tags that hold a field already are all changed;
+ * where none does, the one that counts gets it. What is said already is not written again.
+ * @throws TagTrouble for a value that cannot be, RangeError for a field that tags do not hold
  */
+export function setTags(container: Container, { fields, picture }: TagEdits): void {
+  for (const [id, texts] of Object.entries(fields)) setField(container, id, texts);
+  if (picture === undefined) return;
+  const holder = container.sets.find((s) => s.setPicture);
+  if (!holder && picture) throw new TagTrouble(`${container.label} files hold no picture`);
+  if (picture || pictureIn(container)) holder?.setPicture!(picture);
+}
+
+/** What has to change in a file for other values. @throws as openTags and setTags do */
 export function editTags(source: Source, edits: TagEdits, options: TagOptions = {}): Splice[] {
   const container = openTags(source, options);
-  for (const [id, texts] of Object.entries(edits.fields)) setField(container, id, texts);
-  if (edits.picture !== undefined) {
-    const holder = container.sets.find((s) => s.setPicture);
-    if (!holder && edits.picture) throw new TagTrouble(`${container.label} files hold no picture`);
-    if (edits.picture || pictureIn(container)) holder?.setPicture!(edits.picture);
-  }
+  setTags(container, edits);
   return container.splices();
 }
 

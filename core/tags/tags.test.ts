@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { be32, concat, latin1, le32, sameBytes, sourceOf, spliced, TagTrouble, toLatin1, toSynchsafe, toUtf8, u32be } from './bytes.ts';
+import { be32, concat, inverseSplices, latin1, le32, sameBytes, sourceOf, spliced, TagTrouble, toLatin1, toSynchsafe, toUtf8, u32be } from './bytes.ts';
 import { editTags, fieldsIn, openTags, pictureIn, TAG_FIELDS } from './edit.ts';
 import { unsynchronise } from './id3.ts';
 import { oggCrc } from './ogg.ts';
@@ -146,6 +146,13 @@ describe.each(NAMES)('%s', (name) => {
     expect(editTags(sourceOf(made), { fields: { title: ['New'], year: ['1999'] } })).toEqual([]);
     const before = read(file);
     expect(read(after(made, { title: before.title ?? [], year: before.year ?? [] }))).toEqual(before);
+  });
+
+  test('the inverse of an edit restores every byte', () => {
+    fc.assert(fc.property(someFields, fc.option(fc.uint8Array({ minLength: 20, maxLength: 4000 })), (fields, picture) => {
+      const splices = editTags(sourceOf(file), { fields, ...(picture ? { picture: { mime: 'image/png', data: picture } } : {}) });
+      expect(sameBytes(spliced(spliced(file, splices), inverseSplices(sourceOf(file), splices)), file)).toBe(true);
+    }), { numRuns: 30 });
   });
 
   test('a second small edit fits where the first has made room', () => {

@@ -3,10 +3,11 @@
  * grows beside the old one, is compared with it and takes its name. The sound is never touched, and that is checked.
  */
 import { randomUUID } from 'node:crypto';
-import { closeSync, existsSync, fchmodSync, fchownSync, fstatSync, fsyncSync, futimesSync, openSync, readSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, existsSync, fchmodSync, fchownSync, fstatSync, fsyncSync, futimesSync, openSync, readdirSync, readSync, realpathSync, renameSync, rmSync, statSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { TagTrouble, type Source, type Splice } from '@early-set/core/tags/bytes';
-import { editTags, openTags, type TagEdits, type TagOptions } from '@early-set/core/tags/edit';
+import { inverseSplices, TagTrouble, type Source, type Splice } from '@early-set/core/tags/bytes';
+import { openTags, setTags, type TagEdits, type TagOptions } from '@early-set/core/tags/edit';
+import type { Container } from '@early-set/core/tags/tagSet';
 
 const BLOCK = 1 << 20;
 /** Reads of tags come in small pieces from few places. */
@@ -37,35 +38,60 @@ export function fileSource(file: number): Source {
 }
 
 /** Opens a file for reading its tags. */
-export function withSource<T>(path: string, use: (source: Source) => T): T {
-  const file = openSync(path, 'r');
-  try { return use(fileSource(file)); } finally { closeSync(file); }
-}
+export const withSource = <T>(path: string, use: (source: Source) => T): T => withOpen(path, (_file, source) => use(source));
 
 export interface Written { changed: boolean; inPlace: boolean }
+
+export interface WriteOptions extends TagOptions {
+  dryRun?: boolean;
+  /** Hears what is about to be put in and what would take it back, before the file is touched. */
+  before?: (splices: readonly Splice[], back: readonly Splice[], sizeAfter: number) => void;
+}
 
 /**
  * Changes the tags of a file. Times and permissions are kept.
  * @throws TagTrouble when it cannot be done; the file is then as it was
  */
-export function writeTags(path: string, edits: TagEdits, options: TagOptions & { dryRun?: boolean } = {}): Written {
-  const file = openSync(path, 'r');
-  try {
-    const source = fileSource(file);
-    const splices = editTags(source, edits, options);
-    guardSound(openTags(source, options).audio, splices);
-    const inPlace = splices.every((s) => s.insert.length === s.remove);
+export function writeTags(path: string, edits: TagEdits, options: WriteOptions = {}): Written {
+  return withOpen(path, (file, source) => {
+    const container = openTags(source, options);
+    setTags(container, edits);
+    const splices = container.splices();
+    guardSound(container.audio, splices);
     if (splices.length > 0 && !options.dryRun) {
-      if (inPlace) overwrite(path, splices); else rewrite(path, file, source, splices, options);
+      options.before?.(splices, inverseSplices(source, splices), splices.reduce((size, s) => size + s.insert.length - s.remove, source.size));
+      makeReal(path, file, source, splices, container.audio);
     }
-    return { changed: splices.length > 0, inPlace };
-  } finally {
-    closeSync(file);
-  }
+    return { changed: splices.length > 0, inPlace: isInPlace(splices) };
+  });
 }
 
+/** Puts splices into a file whose tags they came from. @throws TagTrouble when they would touch the sound */
+export function applySplices(path: string, splices: readonly Splice[]): void {
+  withOpen(path, (file, source) => {
+    const { audio } = openTags(source);
+    guardSound(audio, splices);
+    makeReal(path, file, source, splices, audio);
+  });
+}
+
+function withOpen<T>(path: string, use: (file: number, source: Source) => T): T {
+  const file = openSync(path, 'r');
+  try { return use(file, fileSource(file)); } finally { closeSync(file); }
+}
+
+const isInPlace = (splices: readonly Splice[]): boolean => splices.every((s) => s.insert.length === s.remove);
+
+function makeReal(path: string, file: number, source: Source, splices: readonly Splice[], audio: readonly Span[]): void {
+  // A link stays a link: what it leads to is written.
+  const real = realpathSync(path);
+  if (isInPlace(splices)) overwrite(real, splices); else rewrite(real, file, source, splices, audio);
+}
+
+type Span = Container['audio'][number];
+
 /** Splices in the sound are the eight bytes of page numbers in Ogg and nothing else. */
-function guardSound(audio: readonly { from: number; to: number }[], splices: readonly Splice[]): void {
+function guardSound(audio: readonly Span[], splices: readonly Splice[]): void {
   const inSound = splices.filter((s) => audio.some((a) => s.at < a.to && s.at + s.remove > a.from));
   if (inSound.some((s) => s.remove !== 8 || s.insert.length !== 8)) throw new TagTrouble('The sound of the file would be touched');
 }
@@ -86,12 +112,24 @@ function writeAll(file: number, bytes: Uint8Array, at: number | null): void {
   for (let done = 0; done < bytes.length;) done += writeSync(file, bytes, done, bytes.length - done, at === null ? null : at + done);
 }
 
-/** Name of a file that is being written; the next scan and start know it by its beginning. */
-export const UNFINISHED = '.early-set-unfinished-';
+/** Beginning of the name of a file that is being written; scans pass over names that begin with a dot. */
+const UNFINISHED = '.early-set-unfinished-';
+const tailOf = (path: string): string => basename(path).slice(-60);
+const OLD_MS = 3_600_000;
 
-function rewrite(path: string, old: number, source: Source, splices: readonly Splice[], options: TagOptions): void {
+/** What a killed process left of this file an hour or more ago goes; what is younger may still be written. */
+function removeOldRemains(path: string): void {
+  for (const name of readdirSync(dirname(path))) {
+    if (!name.startsWith(UNFINISHED) || !name.endsWith(`-${tailOf(path)}`)) continue;
+    const remains = join(dirname(path), name);
+    if (Date.now() - statSync(remains).ctimeMs > OLD_MS) rmSync(remains, { force: true });
+  }
+}
+
+function rewrite(path: string, old: number, source: Source, splices: readonly Splice[], audio: readonly Span[]): void {
+  removeOldRemains(path);
   const { mode, uid, gid, atime, mtime } = fstatSync(old);
-  const temporary = join(dirname(path), `${UNFINISHED}${randomUUID().slice(0, 8)}-${basename(path).slice(-60)}`);
+  const temporary = join(dirname(path), `${UNFINISHED}${randomUUID().slice(0, 8)}-${tailOf(path)}`);
   const file = openSync(temporary, 'wx+', mode);
   try {
     let at = 0;
@@ -104,7 +142,7 @@ function rewrite(path: string, old: number, source: Source, splices: readonly Sp
       writeAll(file, s.insert, null);
       at = s.at + s.remove;
     }
-    compareSound(source, fileSource(file), splices, options);
+    compareSound(source, fileSource(file), splices, audio);
     fchmodSync(file, mode);
     try { fchownSync(file, uid, gid); } catch { /* only the owner of all may give files away */ }
     futimesSync(file, atime, mtime);
@@ -121,8 +159,8 @@ function rewrite(path: string, old: number, source: Source, splices: readonly Sp
 }
 
 /** The sound of both files, byte for byte, but for what splices said of it. */
-function compareSound(old: Source, made: Source, splices: readonly Splice[], options: TagOptions): void {
-  const before = openTags(old, options).audio, after = openTags(made, options).audio;
+function compareSound(old: Source, made: Source, splices: readonly Splice[], before: readonly Span[]): void {
+  const after = openTags(made).audio;
   const differs = (): never => { throw new TagTrouble('The sound would not be the same afterwards; the file is as it was'); };
   if (before.length !== after.length) differs();
   before.forEach((a, i) => {
