@@ -11,7 +11,7 @@ export default {
   testTimeout: 60_000,
   projects: [
     { ...shared, displayName: 'unit', testEnvironment: 'node', testMatch: ['<rootDir>/{core,demo,server,benchmarks}/**/*.test.ts'] , testPathIgnorePatterns: ['/node_modules/', '\\.api\\.test\\.ts$'] },
-    { ...shared, displayName: 'page', testEnvironment: 'jsdom', testMatch: ['<rootDir>/web/**/*.test.{ts,tsx}'] },
+    { ...shared, displayName: 'page', testEnvironment: 'jsdom', setupFiles: ['<rootDir>/web/testing/browser.ts'], testMatch: ['<rootDir>/web/**/*.test.{ts,tsx}'] },
     { ...shared, displayName: 'api', testEnvironment: 'node', testMatch: ['<rootDir>/server/**/*.api.test.ts'], testTimeout: 60_000 },
   ],
 };

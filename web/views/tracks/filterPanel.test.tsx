@@ -1,4 +1,4 @@
-import { afterEach, beforeAll, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import type { Facets } from '@early-set/core/api/types';
 import { FilterPanel } from './FilterPanel.tsx';
@@ -21,10 +21,6 @@ function shown(filters: Filters = NO_FILTERS) {
   return { onChange, last: () => onChange.mock.lastCall![0], again: (f: Filters) => rerender(<FilterPanel filters={f} onChange={onChange} facets={FACETS} />) };
 }
 
-beforeAll(() => {
-  Element.prototype.setPointerCapture = () => undefined;
-  globalThis.ResizeObserver ??= class { observe(): void {} unobserve(): void {} disconnect(): void {} };
-});
 afterEach(cleanup);
 
 describe('the pictures on the left', () => {
