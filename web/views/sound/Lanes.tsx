@@ -24,6 +24,7 @@ function pathOf(values: readonly number[], first: number, step: number, { span, 
 }
 
 const LOUDNESS = { height: 96, top: -3, bottom: -39 };
+const LEVELS = [-9, -18, -27, -36];
 /** Room for the name of a lane. */
 const NAME = 17;
 
@@ -32,10 +33,12 @@ export function LoudnessLane({ curve, target, integrated, ...shared }: Shared & 
   return (
     <Lane name="Loudness, short-term LUFS" height={LOUDNESS.height} note={integrated === null ? undefined : `${figure(integrated, 1)} in all, target ${figure(target, 0)}`}>
       <svg width={shared.width} height={LOUDNESS.height} aria-hidden="true">
-        {[-9, -18, -27, -36].map((v) => <g key={v}><line x1={0} x2={shared.width} y1={y(v)} y2={y(v)} stroke="var(--hair)" /><text x={shared.width - 4} y={y(v) + 3} textAnchor="end" fontSize={10} fill="var(--dim)">{figure(v, 0)}</text></g>)}
+        {LEVELS.map((v) => <line key={v} x1={0} x2={shared.width} y1={y(v)} y2={y(v)} stroke="var(--hair)" />)}
         {integrated !== null && <line x1={0} x2={shared.width} y1={y(integrated)} y2={y(integrated)} stroke="var(--energy)" strokeWidth={1} />}
         <line x1={0} x2={shared.width} y1={y(target)} y2={y(target)} stroke="var(--buoy)" strokeDasharray="4 3" />
         <path d={pathOf(curve, 3, 1, shared, y)} fill="none" stroke="var(--energy)" strokeWidth={1.5} />
+        {/* Figures lie over the lines, on ground of their own. */}
+        {LEVELS.map((v) => <text key={v} x={shared.width - 4} y={y(v) + 3} textAnchor="end" fontSize={10} fill="var(--dim)" stroke="var(--sheet)" strokeWidth={5} strokeLinejoin="round" paintOrder="stroke">{figure(v, 0)}</text>)}
       </svg>
     </Lane>
   );
