@@ -13,14 +13,14 @@ const TEXT = 1, JPEG = 13, PNG = 14, INTEGER = 21;
 const NUMBER_ITEMS = new Set(['tmpo']), PAIR_ITEMS = new Set(['trkn', 'disk']);
 
 /** Atoms one after the other. @throws TagTrouble when they do not fill what holds them */
-function atomsOf(source: Source, from: number, to: number): Atom[] {
+function atomsOf(source: Source, from: number, to: number, outermost = false): Atom[] {
   const atoms: Atom[] = [];
   for (let at = from; at + 8 <= to;) {
     const h = source.read(at, 8);
     let size = u32be(h, 0), head = 8;
     if (size === 1) { size = u64be(source.read(at + 8, 8), 0); head = 16; }
-    // Only the last atom of the file may leave it open how long it is.
-    if (size === 0 && to === source.size) size = to - at;
+    // Only the last of the outermost atoms may leave it open how long it is: what is added inside would fall to it.
+    if (size === 0 && outermost) size = to - at;
     const type = latin1(h.subarray(4));
     if (size < head || at + size > to) throw new TagTrouble(`The atom "${type.replace(/[^\x20-\x7e©]/g, '?')}" of this file is longer than what holds it`);
     atoms.push({ type, at, head, size });
@@ -38,7 +38,7 @@ interface Item { name: string; raw: Uint8Array; data: { kind: number; value: Uin
 
 /** Takes an MP4 file apart. @throws TagTrouble when its atoms do not add up, or it is fragmented */
 export function openMp4(source: Source): Container {
-  const top = atomsOf(source, 0, source.size);
+  const top = atomsOf(source, 0, source.size, true);
   const moov = find(top, 'moov');
   if (!moov) throw new TagTrouble('This file has no index of its sound (moov)');
   if (moov.size > MOST) throw new TagTrouble('The index of this file is too large');

@@ -117,6 +117,17 @@ const someText = fc.stringMatching(/^[A-Za-z0-9 äöüßéČ日本Ω.,'&()-]{1,4
 const texts = ['title', 'album', 'albumArtist', 'comment', 'label', 'catalogueNumber', 'version'] as const;
 const someFields = fc.dictionary(fc.constantFrom(...texts), fc.tuple(someText), { minKeys: 1, maxKeys: 4 });
 
+test('M4A: only the outermost atoms may leave their length open', () => {
+  const file = FILES['M4A, index last']!.slice();
+  const mvhd = latin1(file).indexOf('mvhd') - 4;
+  file.fill(0, mvhd, mvhd + 4);
+  expect(() => openTags(sourceOf(file))).toThrow(TagTrouble);
+  const open = FILES['M4A, index last']!.slice();
+  const moov = latin1(open).indexOf('moov') - 4;
+  open.fill(0, moov, moov + 4);
+  expect(read(after(open, { title: ['New'] })).title).toEqual(['New']);
+});
+
 describe.each(NAMES)('%s', (name) => {
   const file = FILES[name]!;
 
