@@ -30,10 +30,10 @@ export interface RunningServer {
 /** Starts everything; resolves when the page can be opened. */
 export async function start(options: ServerOptions): Promise<RunningServer> {
   const worker = await work(options);
-  const { database, queue, art } = worker;
+  const { database, queue, art, changing } = worker;
   let port = options.port;
   const facets = createFacetCache(database);
-  const app = createApp({ database, queue, art, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot }, options.webFolder, () => port);
+  const app = createApp({ database, queue, art, changing, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot }, options.webFolder, () => port);
   const unlisten = await listen(options.databaseUrl, (event) => {
     if (event.kind === 'tracks') facets.forget();
     app.tell(event);

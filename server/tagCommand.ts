@@ -1,7 +1,7 @@
 /** `early-set tag`: shows and changes the tags of files without a database. */
 import { readFileSync } from 'node:fs';
-import { TagTrouble } from '@early-set/core/tags/bytes';
 import { fieldsIn, openTags, pictureIn, TAG_FIELDS, type Picture, type TagEdits } from '@early-set/core/tags/edit';
+import { reasonOf } from './files/reasons.ts';
 import { withSource, type Written } from './files/tagFile.ts';
 import { takeBack, writeTagsKept } from './files/tagUndo.ts';
 
@@ -93,15 +93,6 @@ export function tagCommand({ files, edits, undo, show, json, dryRun, newId3Versi
     }
   }
   return failed ? 1 : 0;
-}
-
-const CODES: Record<string, string> = { ENOENT: 'There is no such file', EACCES: 'The file may not be read or written', EPERM: 'The file may not be changed', EROFS: 'The disk is read-only', ENOSPC: 'The disk is full; the file is as it was', EISDIR: 'This is a folder' };
-
-function reasonOf(error: unknown): string {
-  if (error instanceof TagTrouble || error instanceof RangeError) return error.message;
-  const code = (error as NodeJS.ErrnoException).code;
-  if (code !== undefined && CODES[code]) return CODES[code];
-  throw error;
 }
 
 function shown(file: string): { container: string; tags: string[]; fields: Record<string, string | string[]>; picture: { mime: string; bytes: number } | null } {

@@ -6,18 +6,29 @@ import { connect, listen, type Database } from './db/database.ts';
 import { migrate } from './db/migrate.ts';
 import { defineModels } from './db/models.ts';
 import { recoverScans, scanTask } from './intake/intake.ts';
+import { recoverWriting, type ChangeContext } from './changes/changing.ts';
+import { recoverWrites } from './changes/writing.ts';
+import { createFilePool } from './files/filePool.ts';
 import { analysisTask, recoverAnalysis } from './jobs/analysis.ts';
 import { openQueue, type Queue } from './jobs/queue.ts';
+import { writingTask } from './jobs/writing.ts';
 import { log } from './log.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import { openArtStore, type ArtStore } from './media/art.ts';
 
-export interface WorkerOptions { databaseUrl: string; dataFolder: string; threads?: number; threadFile?: URL }
+export interface WorkerOptions {
+  databaseUrl: string;
+  dataFolder: string;
+  threads?: number;
+  /** Folder of the bundled threads; beside this file when not given. */
+  threadFolder?: URL;
+}
 
 export interface Worker {
   database: Database;
   queue: Queue;
   art: ArtStore;
+  changing: ChangeContext;
   /** Tracks measured by this process so far. */
   measured(): number;
   stop(): Promise<void>;
@@ -36,9 +47,12 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   mkdirSync(artFolder, { recursive: true });
   const art = openArtStore(artFolder, database);
   const threads = options.threads ?? availableParallelism();
-  const pool = createAnalysisPool(options.threadFile ?? new URL('./analysisThread.mjs', import.meta.url), threads);
+  const pool = createAnalysisPool(new URL('./analysisThread.mjs', options.threadFolder ?? import.meta.url), threads);
   const analysis = analysisTask(database, pool);
-  const scan = scanTask(database, queue, art);
+  const files = createFilePool(new URL('./fileThread.mjs', options.threadFolder ?? import.meta.url));
+  const changing: ChangeContext = { database, queue, files, art };
+  const scan = scanTask(database, queue, art, files);
+  const writing = writingTask(changing);
   const unlisten = await listen(options.databaseUrl, (event) => {
     if (event.kind !== 'cancel') return;
     scan.cancel(event.runId);
@@ -47,24 +61,27 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   const rescue = async (): Promise<void> => {
     await recoverAnalysis(database, queue);
     await recoverScans(database, queue);
+    await recoverWriting(changing, await recoverWrites(changing));
   };
   await queue.recover(true);
   await rescue();
   // One job more than threads, so that scans need not wait for a track to end.
-  await queue.work({ analyse: analysis.task, scan: scan.task }, threads + 1);
+  await queue.work({ analyse: analysis.task, scan: scan.task, write: writing.task }, threads + 1);
   const watch = setInterval(() => {
     queue.recover(false).then((dead) => (dead > 0 ? rescue() : undefined)).catch((error: unknown) => log.warn(error, 'nothing could be rescued'));
   }, RESCUE_MS);
   return {
-    database, queue, art,
+    database, queue, art, changing,
     measured: analysis.measured,
     async stop() {
       clearInterval(watch);
       await unlisten();
       analysis.abortAll();
       scan.abortAll();
+      writing.abortAll();
       await queue.close();
       await pool.close();
+      await files.close();
       await database.close();
     },
   };

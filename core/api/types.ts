@@ -62,7 +62,7 @@ export interface Overview {
 
 export interface RunProgress {
   id: number;
-  kind: 'intake' | 'analysis';
+  kind: 'intake' | 'analysis' | 'writing';
   title: string;
   state: 'running' | 'done' | 'cancelled' | 'failed';
   reason: string | null;
@@ -79,6 +79,12 @@ export interface RunProgress {
   secondsLeft: number | null;
 }
 
+/** What a run of writing ends with. */
+export interface WritingReport { written: number; left: number; cancelled: number; seconds: number; reasons: { reason: string; files: number }[] }
+
+/** What would be written into files. */
+export interface WritingDraft { tracks: number; fields: number; lines: { trackId: number; name: string; path: string; fields: { field: string; before: string[] | null; after: string[] }[] }[] }
+
 export interface RunFailure { trackId: number; path: string; reason: string | null }
 
 export interface Place { path: string; label: string }
@@ -90,13 +96,31 @@ export interface ListLine extends ListInfo { id: string; tracks: number; duratio
 export interface ListEntryRow extends SheetRow { entryId: string }
 export interface ListContents { id: string; info: ListInfo; entries: ListEntryRow[] }
 
-export interface Applied { changeSetId: number; title: string; done: number; conflicts: { item: ChangeItem; reason: string }[] }
-export interface ChangeSetLine { id: number; title: string; madeAt: string; done: number; conflicts: number; undoOf: number | null; undoneBy: number | null }
-export interface ChangeLine { seq: number; item: ChangeItem; state: 'done' | 'conflict'; reason: string | null; name: string | null }
+export interface Applied {
+  changeSetId: number;
+  title: string;
+  done: number;
+  conflicts: { item: ChangeItem; reason: string }[];
+  /** Files that were written, and those that a run still writes. */
+  files?: { written: number; waiting: number; runId: number | null };
+}
+export interface ChangeSetLine { id: number; title: string; madeAt: string; done: number; conflicts: number; undoOf: number | null; undoneBy: number | null; /** Files still to be written. */ waiting: number; /** Files it wrote. */ files: number; runId: number | null }
+export type ChangeState = 'done' | 'conflict' | 'waiting' | 'failed' | 'cancelled';
+export interface ChangeLine { seq: number; item: ChangeItem; state: ChangeState; reason: string | null; name: string | null; undone: boolean }
 export interface ChangeSetDetails extends ChangeSetLine { lines: ChangeLine[] }
 
 export interface ExportWish { format: 'm3u8' | 'xspf'; paths: 'absolute' | 'relative'; line: string; rootId: number | null }
 export interface ExportedList { fileName: string; text: string; tracks: number; missing: string[]; folder: string }
+
+export interface DeskSettings {
+  /** Where edits go. */
+  editsGoTo: 'library and files' | 'library';
+  /** Version of ID3v2 for files that have none yet. */
+  newId3Version: 3 | 4;
+  /** What happens when a file says something else than what was typed. */
+  changedFiles: 'fill gaps' | 'theirs';
+}
+export const DEFAULT_SETTINGS: DeskSettings = { editsGoTo: 'library and files', newId3Version: 4, changedFiles: 'fill gaps' };
 
 /** What the server tells all pages. */
 export type ServerEvent =
@@ -104,6 +128,7 @@ export type ServerEvent =
   | { kind: 'roots' }
   | { kind: 'lists'; listIds: string[] }
   | { kind: 'changes' }
+  | { kind: 'settings' }
   | { kind: 'run'; runId: number }
   | { kind: 'cancel'; runId: number };
 

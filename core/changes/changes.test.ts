@@ -54,7 +54,7 @@ describe('taking back', () => {
         const ids = 'picks' in e ? e.picks.map(pick).filter((x): x is string => x !== undefined) : [];
         const items = e.do === 'add' ? addTracks('l', now!, e.tracks, newId, Math.min(e.at, now!.entries.length))
           : e.do === 'remove' ? removeEntries('l', now!, ids) : moveEntries('l', now!, ids, e.behind === null ? null : (pick(e.behind) ?? null));
-        const world: World = { held: () => undefined, list: () => now };
+        const world: World = { held: () => undefined, picture: () => undefined, list: () => now };
         for (const item of items) { expect(conflictOf(item, world)).toBeNull(); now = apply(now, [item]); }
         done.push(...items);
       }
@@ -75,13 +75,13 @@ describe('taking back', () => {
     expect(apply(full, inverseOf(items))).toBeUndefined();
     const filled = apply(full, addTracks('l', full!, [6], newId))!;
     const [, gone] = inverseOf(items);
-    expect(conflictOf(gone!, { held: () => undefined, list: () => filled })).toBe('The list has been filled since');
+    expect(conflictOf(gone!, { held: () => undefined, picture: () => undefined, list: () => filled })).toBe('The list has been filled since');
   });
 });
 
 describe('conflicts', () => {
   const held = (value: string, locked = false): Held => ({ value, origin: 'typed', at, locked });
-  const world = (now: Held | null | undefined): World => ({ held: () => now, list: () => undefined });
+  const world = (now: Held | null | undefined): World => ({ held: () => now, picture: () => undefined, list: () => undefined });
   const item: ChangeItem = { kind: 'set-field', trackId: 1, field: 'title', before: held('a'), after: held('b') };
   test('a field that has changed, is locked, or whose track is gone', () => {
     expect(conflictOf(item, world(held('a')))).toBeNull();
@@ -93,9 +93,9 @@ describe('conflicts', () => {
     const list = listOf(1, 2);
     const [remove] = removeEntries('l', list, ['s0']);
     const after = apply(list, [remove!]);
-    expect(conflictOf(remove!, { held: () => undefined, list: () => after })).toBe('The entry is no longer in the list');
-    expect(conflictOf(inverse(remove!), { held: () => undefined, list: () => list })).toBe('The entry is in the list already');
-    expect(conflictOf(remove!, { held: () => undefined, list: () => undefined })).toBe('The list is no longer there');
+    expect(conflictOf(remove!, { held: () => undefined, picture: () => undefined, list: () => after })).toBe('The entry is no longer in the list');
+    expect(conflictOf(inverse(remove!), { held: () => undefined, picture: () => undefined, list: () => list })).toBe('The entry is in the list already');
+    expect(conflictOf(remove!, { held: () => undefined, picture: () => undefined, list: () => undefined })).toBe('The list is no longer there');
   });
   test('an entry whose neighbour is gone goes back to its number', () => {
     const entries: Entry[] = [{ id: 'x', trackId: 7 }];

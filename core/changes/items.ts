@@ -37,7 +37,29 @@ export type ListEdit =
 
 export interface EditList { kind: 'edit-list'; listId: string; edit: ListEdit }
 
-export type ChangeItem = SetField | EditList;
+/** New texts for one field in a file's tags. Before is what the file was known to hold; null when nobody had looked. */
+export interface TagWrite { before: string[] | null; after: string[] }
+
+/** Writes fields into the tags of a track's file. */
+export interface WriteTags {
+  kind: 'write-tags';
+  trackId: number;
+  fields: Record<string, TagWrite>;
+  /** Pictures by their hash in the art store. */
+  picture?: { before: string | null; after: string | null };
+  /** The journalled item whose bytes it puts back. */
+  restores?: { changeSetId: number; seq: number };
+}
+
+/** Another front cover in the library. */
+export interface SetPicture { kind: 'set-picture'; trackId: number; before: string | null; after: string | null }
+
+export type LibraryItem = SetField | SetPicture | EditList;
+export type FileItem = WriteTags;
+export type ChangeItem = LibraryItem | FileItem;
+
+/** Items that touch files are made one by one, after those of the library. */
+export const isFileItem = (item: ChangeItem): item is FileItem => item.kind === 'write-tags';
 
 export interface ListState { info: ListInfo; entries: Entry[] }
 
@@ -45,14 +67,18 @@ export interface ListState { info: ListInfo; entries: Entry[] }
 export interface World {
   held(trackId: number, field: string): Held | null | undefined;
   list(listId: string): ListState | undefined;
+  /** Hash of a track's picture, null for none. */
+  picture(trackId: number): string | null | undefined;
 }
 
 /**
  * The item that takes this one back.
  * @example inverse({ kind: 'set-field', trackId: 1, field: 'title', before: a, after: b }) // … before: b, after: a
  */
+export function inverse<I extends ChangeItem>(item: I): I;
 export function inverse(item: ChangeItem): ChangeItem {
-  if (item.kind === 'set-field') return { ...item, before: item.after, after: item.before };
+  if (item.kind === 'set-field' || item.kind === 'set-picture') return { ...item, before: item.after, after: item.before } as ChangeItem;
+  if (item.kind === 'write-tags') return inverseWrite(item);
   const { edit } = item;
   switch (edit.op) {
     case 'exist': return { ...item, edit: { op: 'exist', before: edit.after, after: edit.before } };
@@ -61,20 +87,31 @@ export function inverse(item: ChangeItem): ChangeItem {
   }
 }
 
+function inverseWrite({ fields, picture, trackId }: WriteTags): WriteTags {
+  const turned = Object.entries(fields).map(([id, { before, after }]): [string, TagWrite] => [id, { before: after, after: before ?? [] }]);
+  return { kind: 'write-tags', trackId, fields: Object.fromEntries(turned), ...(picture ? { picture: { before: picture.after, after: picture.before } } : {}) };
+}
+
 /** The items that take a whole change set back, last first. */
-export const inverseOf = (items: readonly ChangeItem[]): ChangeItem[] => items.map(inverse).reverse();
+export const inverseOf = (items: readonly ChangeItem[]): ChangeItem[] => items.map((item) => inverse(item)).reverse();
 
 const sameHeld = (a: Held | null, b: Held | null): boolean =>
   a === null || b === null ? sameValue(a?.value, b?.value) && (a?.locked ?? false) === (b?.locked ?? false) : sameValue(a.value, b.value) && a.locked === b.locked;
 
-/** Why an item cannot be made now, as a sentence; null when it can. */
+/** Why an item cannot be made now, as a sentence; null when it can. Files are looked at when their turn comes. */
 export function conflictOf(item: ChangeItem, world: World): string | null {
+  if (item.kind === 'write-tags') return null;
   if (item.kind === 'set-field') {
     const now = world.held(item.trackId, item.field);
     if (now === undefined) return 'The track is no longer in the library';
     if (!sameHeld(now, item.before)) return 'The field has changed since';
     if (now?.locked && item.after?.locked !== false && !sameValue(now.value, item.after?.value)) return 'The field is locked';
     return null;
+  }
+  if (item.kind === 'set-picture') {
+    const now = world.picture(item.trackId);
+    if (now === undefined) return 'The track is no longer in the library';
+    return now === item.before ? null : 'The picture has changed since';
   }
   const list = world.list(item.listId);
   const { edit } = item;

@@ -16,5 +16,6 @@ export const NEEDS: readonly Need[] = [
   { id: 'measuring', label: 'Not measured', stage: 'Tracks', condition: { field: 'analysisState', test: 'one of', values: ['none', 'waiting', 'running'] } },
   { id: 'failed', label: 'Could not be measured', stage: 'Tracks', condition: { field: 'analysisState', test: 'one of', values: ['failed'] } },
   { id: 'unsure', label: 'Tempo, key unsure', stage: 'Tracks', condition: { any: [{ field: 'tempoConfidence', test: 'between', high: 0.5 }, { field: 'keyConfidence', test: 'between', high: 0.5 }] } },
+  { id: 'unwritten', label: 'Not in the file yet', stage: 'Clean', condition: { not: { field: 'unwritten', test: 'empty' } } },
   { id: 'missing', label: 'File not found', stage: 'Disk', condition: { field: 'fileState', test: 'one of', values: ['missing'] } },
 ];

@@ -131,6 +131,7 @@ export const FIELDS: readonly Field[] = [
   field('file', 'fileSize', 'Bytes', 'integer', { width: 90 }),
   field('file', 'addedAt', 'Added', 'date', { width: 90 }),
   field('file', 'fileState', 'File', 'choice', { width: 70, choices: { here: 'here', missing: 'file not found' } }),
+  field('file', 'unwritten', 'Not in the file yet', 'texts', { width: 130 }),
   field('file', 'analysisState', 'Measured', 'choice', { width: 80, choices: { none: 'not measured', waiting: 'waiting', running: 'being measured', done: 'measured', failed: 'could not be measured' } }),
 ];
 

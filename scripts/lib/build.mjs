@@ -9,6 +9,7 @@ const ENTRIES = {
   'server/worker': 'server/worker.ts',
   'server/cli': 'server/cli.ts',
   'server/analysisThread': 'server/media/analysisThread.ts',
+  'server/fileThread': 'server/files/fileThread.ts',
   'demo/make': 'demo/make.ts',
   'demo/produce': 'demo/produce.ts',
   'demo/many': 'demo/many.ts',

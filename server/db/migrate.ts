@@ -6,8 +6,9 @@ import { first } from './migrations/001-first.ts';
 import { gridFields } from './migrations/002-grid-fields.ts';
 import { soundFields } from './migrations/003-sound-fields.ts';
 import { gainFields } from './migrations/004-gain-fields.ts';
+import { fileWrites } from './migrations/005-file-writes.ts';
 
-const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields];
+const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields, fileWrites];
 
 /** Makes the steps that have not been made; each in one transaction. */
 export async function migrate(database: Database): Promise<void> {

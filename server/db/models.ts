@@ -12,7 +12,7 @@ export class Root extends Model<InferAttributes<Root>, InferCreationAttributes<R
 
 export class Run extends Model<InferAttributes<Run>, InferCreationAttributes<Run>> {
   declare id: CreationOptional<number>;
-  declare kind: 'intake' | 'analysis';
+  declare kind: 'intake' | 'analysis' | 'writing';
   declare title: string;
   declare state: CreationOptional<'running' | 'done' | 'cancelled' | 'failed'>;
   declare reason: CreationOptional<string | null>;
@@ -39,6 +39,7 @@ export class ChangeSet extends Model<InferAttributes<ChangeSet>, InferCreationAt
   declare conflicts: CreationOptional<number>;
   declare undoOf: CreationOptional<number | null>;
   declare undoneBy: CreationOptional<number | null>;
+  declare runId: CreationOptional<number | null>;
 }
 
 /** Ties the models to a connection. */
@@ -55,6 +56,6 @@ export function defineModels(sequelize: Sequelize): void {
   Setting.init({ name: { type: DataTypes.TEXT, primaryKey: true }, value: DataTypes.JSONB }, { sequelize, tableName: 'settings' });
   ChangeSet.init({
     id: id(), title: DataTypes.TEXT, madeAt: now(), done: { type: DataTypes.INTEGER, defaultValue: 0 }, conflicts: { type: DataTypes.INTEGER, defaultValue: 0 },
-    undoOf: DataTypes.INTEGER, undoneBy: DataTypes.INTEGER,
+    undoOf: DataTypes.INTEGER, undoneBy: DataTypes.INTEGER, runId: DataTypes.INTEGER,
   }, { sequelize, tableName: 'change_sets' });
 }

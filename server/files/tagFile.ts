@@ -75,6 +75,12 @@ export function applySplices(path: string, splices: readonly Splice[]): void {
   });
 }
 
+/** Puts bytes back where an edit in place broke off; the structure may not add up until this is done. */
+export function overwriteBack(path: string, splices: readonly Splice[]): void {
+  if (!isInPlace(splices)) throw new TagTrouble('Only an edit in place can break off halfway');
+  overwrite(realpathSync(path), splices);
+}
+
 function withOpen<T>(path: string, use: (file: number, source: Source) => T): T {
   const file = openSync(path, 'r');
   try { return use(file, fileSource(file)); } finally { closeSync(file); }
@@ -85,6 +91,9 @@ const isInPlace = (splices: readonly Splice[]): boolean => splices.every((s) => 
 function makeReal(path: string, file: number, source: Source, splices: readonly Splice[], audio: readonly Span[]): void {
   // A link stays a link: what it leads to is written.
   const real = realpathSync(path);
+  // Whoever may write everything is asked to respect the marks too.
+  if ((fstatSync(file).mode & 0o222) === 0) throw new TagTrouble('The file is read-only');
+  if (!isInPlace(splices) && (statSync(dirname(real)).mode & 0o222) === 0) throw new TagTrouble('The folder of the file is read-only');
   if (isInPlace(splices)) overwrite(real, splices); else rewrite(real, file, source, splices, audio);
 }
 
@@ -99,9 +108,9 @@ function guardSound(audio: readonly Span[], splices: readonly Splice[]): void {
 function overwrite(path: string, splices: readonly Splice[]): void {
   const file = openSync(path, 'r+');
   try {
-    const { atime, mtime } = fstatSync(file);
+    const { atimeMs, mtimeMs } = fstatSync(file);
     for (const s of splices) writeAll(file, s.insert, s.at);
-    futimesSync(file, atime, mtime);
+    futimesSync(file, atimeMs / 1000, mtimeMs / 1000);
     fsyncSync(file);
   } finally {
     closeSync(file);
@@ -128,7 +137,7 @@ function removeOldRemains(path: string): void {
 
 function rewrite(path: string, old: number, source: Source, splices: readonly Splice[], audio: readonly Span[]): void {
   removeOldRemains(path);
-  const { mode, uid, gid, atime, mtime } = fstatSync(old);
+  const { mode, uid, gid, atimeMs, mtimeMs } = fstatSync(old);
   const temporary = join(dirname(path), `${UNFINISHED}${randomUUID().slice(0, 8)}-${tailOf(path)}`);
   const file = openSync(temporary, 'wx+', mode);
   try {
@@ -145,7 +154,7 @@ function rewrite(path: string, old: number, source: Source, splices: readonly Sp
     compareSound(source, fileSource(file), splices, audio);
     fchmodSync(file, mode);
     try { fchownSync(file, uid, gid); } catch { /* only the owner of all may give files away */ }
-    futimesSync(file, atime, mtime);
+    futimesSync(file, atimeMs / 1000, mtimeMs / 1000);
     fsyncSync(file);
     renameSync(temporary, path);
     const folder = openSync(dirname(path), 'r');

@@ -1,3 +1,4 @@
+import type { ChangeContext } from '../changes/changing.ts';
 import type { Database } from '../db/database.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { FacetCache } from '../library/facets.ts';
@@ -8,6 +9,7 @@ export interface Context {
   database: Database;
   queue: Queue;
   art: ArtStore;
+  changing: ChangeContext;
   facets: FacetCache;
   dataFolder: string;
   demoRoot: string | null;

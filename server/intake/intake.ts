@@ -4,12 +4,14 @@ import type { Task } from 'graphile-worker';
 import { basename } from 'node:path';
 import type { Database } from '../db/database.ts';
 import { Root, Run } from '../db/models.ts';
+import type { FilePool } from '../files/filePool.ts';
 import { queueAnalysis } from '../jobs/analysis.ts';
 import type { Queue } from '../jobs/queue.ts';
 import { log } from '../log.ts';
 import type { ArtStore } from '../media/art.ts';
 import { isInside } from '../media/roots.ts';
 import { Problem } from '../problem.ts';
+import { deskSettings } from '../settings.ts';
 import { allowedFolder } from './places.ts';
 import { scanRoot } from './scan.ts';
 
@@ -53,7 +55,7 @@ export async function recoverScans(database: Database, queue: Queue): Promise<vo
 const STOPPING = new Error('stopping');
 
 /** The scan task, and how a cancelled run reaches it. */
-export function scanTask(database: Database, queue: Queue, art: ArtStore): { task: Task; cancel: (runId: number) => void; abortAll: () => void } {
+export function scanTask(database: Database, queue: Queue, art: ArtStore, files: FilePool): { task: Task; cancel: (runId: number) => void; abortAll: () => void } {
   const inHand = new Map<number, AbortController>();
 
   const task: Task = async (payload) => {
@@ -69,7 +71,7 @@ export function scanTask(database: Database, queue: Queue, art: ArtStore): { tas
     };
     try {
       const report = await scanRoot({
-        database, art, root, signal: controller.signal,
+        database, art, files, root, signal: controller.signal, policy: (await deskSettings()).changedFiles,
         progress: async (done, total, current, newTracks) => {
           await run.update({ done, total, current });
           await database.notify({ kind: 'run', runId });

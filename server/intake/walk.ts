@@ -2,7 +2,8 @@
 import { lstat, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 
-export interface FoundFile { path: string; size: number; modifiedMs: number }
+/** `changedMs` moves with every change, also those that leave size and time of writing as they were. */
+export interface FoundFile { path: string; size: number; modifiedMs: number; changedMs: number }
 export interface Obstacle { path: string; code: string; reason: string }
 
 /**
@@ -33,8 +34,8 @@ export async function* walkFiles(rootPath: string, obstacle: (o: Obstacle) => vo
       if (entry.isSymbolicLink()) { obstacle({ path, code: 'link', reason: 'This is a link; only files of the folder itself are taken' }); continue; }
       if (!entry.isFile()) continue;
       try {
-        const { size, mtimeMs } = await lstat(join(rootPath, path));
-        yield { path, size, modifiedMs: mtimeMs };
+        const { size, mtimeMs, ctimeMs } = await lstat(join(rootPath, path));
+        yield { path, size, modifiedMs: mtimeMs, changedMs: ctimeMs };
       } catch {
         obstacle({ path, code: 'unreadable', reason: 'The file may not be read' });
       }

@@ -96,7 +96,7 @@ describe('taking back', () => {
   });
   test('the Changes list says what was done, line by line', async () => {
     const [latest] = (await h.get('/changes?limit=1')).body as ChangeSetLine[];
-    expect(latest).toMatchObject({ title: 'Genre on one track', done: 1, conflicts: 0 });
+    expect(latest).toMatchObject({ title: 'Genre on one track', done: 2, conflicts: 0 });
     const details = (await h.get(`/changes/${latest!.id}`)).body as ChangeSetDetails;
     expect(details.lines[0]).toMatchObject({ state: 'done', name: 'B', item: { kind: 'set-field', before: { value: ['House'] }, after: { value: ['Soul'], origin: 'typed' } } });
   });

@@ -12,6 +12,8 @@ const MOST_BYTES = 30 * 1024 * 1024;
 export interface ArtStore {
   /** Keeps a picture; returns its hash, or null when it is none that can be shown. */
   keep(data: Uint8Array): Promise<string | null>;
+  /** A kept picture as it came; null when it is unknown. */
+  original(hash: string): Promise<{ data: Uint8Array; mime: string } | null>;
   /** Path of a JPEG thumbnail with at most `size` pixels a side; null when the picture is unknown or broken. */
   thumbnail(hash: string, size: number): Promise<string | null>;
 }
@@ -41,6 +43,11 @@ export function openArtStore(folder: string, database: Database): ArtStore {
       await writeOnce(path, data);
       await database.run('INSERT INTO arts (hash, mime, bytes, width, height) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING', [hash, `image/${info.format}`, data.length, info.width ?? null, info.height ?? null]);
       return hash;
+    },
+    async original(hash) {
+      const [known] = await database.rows<{ mime: string }>('SELECT mime FROM arts WHERE hash = $1', [hash]);
+      const data = known ? await readFile(pathOf(originals, hash, '')).catch(() => null) : null;
+      return known && data ? { data: new Uint8Array(data), mime: known.mime } : null;
     },
     async thumbnail(hash, size) {
       if (!/^[0-9a-f]{40}$/.test(hash)) return null;

@@ -1,10 +1,10 @@
 /** Reading tags and technical data of a file into field values. */
 import { parseFile, type IAudioMetadata, type ITag } from 'music-metadata';
-import { parseKey } from '@early-set/core/fields/keys';
 import { FIELDS, type Field, type TagNames } from '@early-set/core/fields/table';
 import { cleanText } from '@early-set/core/fields/text';
-import { checkValue, type FieldValue } from '@early-set/core/fields/values';
+import type { FieldValue } from '@early-set/core/fields/values';
 import { unspelled } from '@early-set/core/tags/spelling';
+import { valueIn } from '@early-set/core/tags/values';
 import { probe } from './decode.ts';
 
 export interface ReadFile {
@@ -87,7 +87,7 @@ function fromSystems(metadata: IAudioMetadata, field: Field): FieldValue {
     if (!native) continue;
     for (const name of field.tags[family] ?? []) {
       const found = native.filter((tag) => sameName(tag.id, name) && isPlain(tag));
-      const value = valueFrom(field, found.flatMap(textsOf).map((t) => unspelled(field, name, t)));
+      const value = valueIn(field, found.flatMap(textsOf).map((t) => unspelled(field, name, t)));
       if (value !== null) return value;
     }
   }
@@ -114,34 +114,12 @@ function textsOf(tag: ITag): string[] {
   return [];
 }
 
-/** Raw tag texts as a field's value; null when nothing usable is there. */
-function valueFrom(field: Field, texts: string[]): FieldValue {
-  const present = texts.map(cleanText).filter(Boolean);
-  const [first] = present;
-  if (first === undefined) return null;
-  switch (field.type) {
-    case 'texts': return checked(field, present);
-    case 'key': return parseKey(first);
-    case 'number': return checked(field, first);
-    case 'integer': {
-      const digits = field.id === 'year' ? /\d{4}/.exec(first)?.[0] : /\d+/.exec(first)?.[0];
-      return digits === undefined ? null : checked(field, Number(digits));
-    }
-    default: return checked(field, first.slice(0, field.limits.maxLength ?? 1000));
-  }
-}
-
-function checked(field: Field, input: unknown): FieldValue {
-  const result = checkValue(field.id, input);
-  return result.ok ? result.value : null;
-}
-
 function fromId3v1(metadata: IAudioMetadata): Record<string, FieldValue> {
   const native = metadata.native['ID3v1'] ?? [];
   const out: Record<string, FieldValue> = {};
   for (const [name, id] of [['title', 'title'], ['artist', 'artist'], ['album', 'album'], ['year', 'year'], ['genre', 'genre'], ['comment', 'comment'], ['track', 'trackNumber']] as const) {
     const field = FIELDS.find((f) => f.id === id)!;
-    const value = valueFrom(field, native.filter((t) => t.id === name).flatMap(textsOf));
+    const value = valueIn(field, native.filter((t) => t.id === name).flatMap(textsOf));
     if (value !== null) out[id] = value;
   }
   return out;

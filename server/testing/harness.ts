@@ -52,7 +52,7 @@ export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
   process.env.EARLY_SET_PLACES = folder;
   const options = {
     databaseUrl, dataFolder: join(folder, 'data'), webFolder: null, port: 0, demoRoot: null, threads,
-    threadFile: pathToFileURL(join(process.cwd(), 'dist/server/analysisThread.mjs')),
+    threadFolder: pathToFileURL(join(process.cwd(), 'dist/server/')),
   };
   let server = await start(options);
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });

@@ -24,11 +24,18 @@ export async function change<T extends Applied>(request: Promise<T>, say?: strin
   }
 }
 
+/** What happened in files: "also in 3 files", or that it goes on. */
+function filesInWords({ files }: Applied): string {
+  if (!files) return '';
+  if (files.waiting) return `${several(files.waiting, 'file is', 'files are')} being written`;
+  return files.written ? `Written to ${several(files.written, 'file')}` : '';
+}
+
 function announce(applied: Applied, say?: string): void {
   const title = say ?? applied.title;
   const left = applied.conflicts.length;
   toast(title, {
-    description: left ? `${several(left, 'line was', 'lines were')} left as it was: ${applied.conflicts[0]!.reason.toLowerCase()}` : undefined,
+    description: [left ? `${several(left, 'line was', 'lines were')} left as it was: ${applied.conflicts[0]!.reason}` : '', filesInWords(applied)].filter(Boolean).join('. ') || undefined,
     action: { label: 'Undo', onClick: () => void change(post<Applied>(`/changes/${applied.changeSetId}/undo`)) },
     duration: 6000,
   });
@@ -38,7 +45,7 @@ function announce(applied: Applied, say?: string): void {
 export async function undoLatest(redo: boolean): Promise<void> {
   try {
     const applied = await post<Applied>('/undo', { redo });
-    toast(applied.title, { description: applied.conflicts.length ? applied.conflicts[0]!.reason : undefined, duration: 4000 });
+    toast(applied.title, { description: applied.conflicts.length ? applied.conflicts[0]!.reason : filesInWords(applied) || undefined, duration: 4000 });
   } catch (error) {
     if (error instanceof ApiError && error.code === 'nothing-to-do') toast(error.message, { duration: 2500 });
     else complain(error);

@@ -1,6 +1,6 @@
 /** What the server knows, kept fresh by its events. */
 import useSWR, { type SWRResponse } from 'swr';
-import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, Facets, ListContents, ListLine, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, ServerEvent, TrackDetails } from '@early-set/core/api/types';
+import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DeskSettings, Facets, ListContents, ListLine, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, ServerEvent, TrackDetails } from '@early-set/core/api/types';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { get } from './api.ts';
 import { useServerEvents } from './events.ts';
@@ -22,7 +22,8 @@ export const useTrack = (id: number | null) => useFresh<TrackDetails>(id === nul
 export const useCheckList = (what: CheckWhat, below: number) => useFresh<CheckList>(`/check?what=${what}&below=${below}`, ['tracks', 'changes']);
 export const useLists = () => useFresh<ListLine[]>('/lists', ['lists']);
 export const useList = (id: string | null) => useFresh<ListContents>(id === null ? null : `/lists/${id}`, ['lists', 'tracks']);
-export const useChanges = (limit: number) => useFresh<ChangeSetLine[]>(`/changes?limit=${limit}`, ['changes']);
+export const useChanges = (limit: number, search = '', kind = '') => useFresh<ChangeSetLine[]>(`/changes?${new URLSearchParams({ limit: String(limit), ...(search ? { search } : {}), ...(kind ? { kind } : {}) }).toString()}`, ['changes']);
+export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) => useFresh<ChangeSetDetails>(id === null ? null : `/changes/${id}`, ['changes']);
 export const useFacets = (filters: Record<string, Condition>) => useFresh<Facets>(`/facets?filters=${encodeURIComponent(JSON.stringify(filters))}`, ['tracks'], 1500);
 

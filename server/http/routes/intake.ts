@@ -12,6 +12,7 @@ import { addRoot, cancelScan, queueScan, rootLines } from '../../intake/intake.t
 import { allowedPlaces, browse } from '../../intake/places.ts';
 import { LARGEST_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
 import { cancelAnalysis, queueAnalysis } from '../../jobs/analysis.ts';
+import { cancelWriting } from '../../jobs/writing.ts';
 import { recentRuns, runFailures } from '../../jobs/runs.ts';
 import { worthMeasuring } from '../../library/check.ts';
 import { selectedIds } from '../../library/sheet.ts';
@@ -20,7 +21,7 @@ import type { Context } from '../context.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
 
 /** Intake and running work. */
-export function intakeRoutes({ database, queue, dataFolder, demoRoot }: Context): Router {
+export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }: Context): Router {
   const router = Router();
   const pathQuery = Joi.object({ path: Joi.string().max(4000).required() });
 
@@ -73,6 +74,7 @@ export function intakeRoutes({ database, queue, dataFolder, demoRoot }: Context)
     if (!run) throw notFound('The work');
     if (run.state !== 'running') throw new Problem(409, 'ended', 'This has ended already');
     if (run.kind === 'analysis') await cancelAnalysis(database, queue, run.id);
+    else if (run.kind === 'writing') await cancelWriting(changing, queue, run);
     else await cancelScan(database, queue, run);
     return { cancelled: true };
   }));

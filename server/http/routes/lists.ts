@@ -2,14 +2,11 @@ import type { ExportWish, Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
 import { DEFAULT_LINE } from '@early-set/core/exchange/playlistFiles';
-import { latestToUndo, undoChangeSet } from '../../changes/applier.ts';
-import { changeSetDetails, changeSets } from '../../changes/history.ts';
 import { selectedIds } from '../../library/sheet.ts';
 import { exportList, writeListToRoot } from '../../lists/export.ts';
 import { addToList, allLists, changeList, duplicateList, listContents, makeList, moveInList, removeFromList, type NewList } from '../../lists/lists.ts';
-import { Problem } from '../../problem.ts';
 import type { Context } from '../context.ts';
-import { idParam, route, selectionSchema, uuidParam } from '../validate.ts';
+import { route, selectionSchema, uuidParam } from '../validate.ts';
 
 const name = Joi.string().max(1000);
 const entryIds = Joi.array().items(Joi.string().guid()).min(1).max(200_000);
@@ -19,7 +16,7 @@ const exportShape = {
   line: Joi.string().max(4000).allow('').default(DEFAULT_LINE), rootId: Joi.number().integer().min(1).allow(null).default(null),
 };
 
-/** Crates, playlists, and what has been changed. */
+/** Crates and playlists. */
 export function listRoutes({ database }: Context): Router {
   const router = Router();
   type Id = { id: string };
@@ -46,15 +43,5 @@ export function listRoutes({ database }: Context): Router {
   router.post('/lists/:id/export', route<Id, unknown, ExportWish>({ params: uuidParam, body: Joi.object(exportShape) }, ({ params, body }) => exportList(database, params.id, body)));
   router.post('/lists/:id/write', route<Id, unknown, ExportWish & { rootId: number }>({ params: uuidParam, body: Joi.object({ ...exportShape, rootId: Joi.number().integer().min(1).required() }) }, ({ params, body }) => writeListToRoot(database, params.id, body)));
 
-  router.get('/changes', route<unknown, { before: number | null; limit: number }>({
-    query: Joi.object({ before: Joi.number().integer().min(1).default(null), limit: Joi.number().integer().min(1).max(200).default(100) }),
-  }, ({ query }) => changeSets(database, query.before, query.limit)));
-  router.get('/changes/:id', route<{ id: number }>({ params: idParam }, ({ params }) => changeSetDetails(database, params.id)));
-  router.post('/changes/:id/undo', route<{ id: number }>({ params: idParam }, ({ params }) => undoChangeSet(database, params.id)));
-  router.post('/undo', route<unknown, unknown, { redo: boolean }>({ body: Joi.object({ redo: Joi.boolean().default(false) }) }, async ({ body }) => {
-    const id = await latestToUndo(database, body.redo);
-    if (id === null) throw new Problem(409, 'nothing-to-do', body.redo ? 'There is nothing to bring back' : 'There is nothing to take back');
-    return undoChangeSet(database, id);
-  }));
   return router;
 }

@@ -1,15 +1,11 @@
-import { WORKED_OUT, type CheckWhat, type Origins, type Selection } from '@early-set/core/api/types';
+import { WORKED_OUT, type CheckWhat, type Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
 import { basename } from 'node:path';
 import { EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
-import { lockField, typeField } from '@early-set/core/changes/fields';
-import { fieldOf, FIELDS, findField } from '@early-set/core/fields/table';
-import { checkValue, type FieldValue } from '@early-set/core/fields/values';
-import { applyDraft } from '../../changes/applier.ts';
+import { FIELDS } from '@early-set/core/fields/table';
 import { checkList } from '../../library/check.ts';
 import type { FacetFilters } from '../../library/facets.ts';
-import { heldOf } from '../../library/origins.ts';
 import { overview } from '../../library/overview.ts';
 import { selectedIds, sheetPage } from '../../library/sheet.ts';
 import { fileOf, trackDetails, waveformOf } from '../../library/tracks.ts';
@@ -20,11 +16,10 @@ import type { Context } from '../context.ts';
 import { conditionSchema, idParam, jsonOf, route, selectionSchema } from '../validate.ts';
 
 const sortField = Joi.string().valid(...WORKED_OUT, ...FIELDS.map((f) => f.id));
-const EDITABLE = FIELDS.filter((f) => f.editable).map((f) => f.id);
 
 const TYPES: Record<string, string> = { MP3: 'audio/mpeg', FLAC: 'audio/flac', Ogg: 'audio/ogg', Opus: 'audio/ogg', M4A: 'audio/mp4', WAV: 'audio/wav' };
 
-/** Tracks: the sheet, its pictures, one track, and changes to fields. */
+/** Tracks: the sheet, its pictures, one track. */
 export function trackRoutes({ database, art, facets }: Context): Router {
   const router = Router();
 
@@ -74,33 +69,6 @@ export function trackRoutes({ database, art, facets }: Context): Router {
     if (file.durationSeconds === null) throw new Problem(415, 'not-playable', `${basename(path)} cannot be played`);
     sendAsWav(path, file.durationSeconds, request, response);
   }));
-
-  router.post('/fields', route<unknown, unknown, { selection: Selection; field: string; value: unknown }>({
-    body: Joi.object({ selection: selectionSchema.required(), field: Joi.string().valid(...EDITABLE).required(), value: Joi.any().required() }),
-  }, async ({ body }) => {
-    const checked = checkValue(body.field, body.value);
-    if (!checked.ok) throw new Problem(400, 'bad-value', checked.reason);
-    const now = await fieldsNow(body.field, body.selection);
-    const { items, locked } = typeField(body.field, now, checked.value, new Date().toISOString());
-    if (items.length === 0 && locked.length > 0) throw new Problem(409, 'locked', `${fieldOf(body.field).label} is locked; unlock it first`);
-    const applied = await applyDraft(database, { title: `${fieldOf(body.field).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
-    return { ...applied, locked: locked.length };
-  }));
-
-  router.post('/locks', route<unknown, unknown, { selection: Selection; field: string; locked: boolean }>({
-    body: Joi.object({ selection: selectionSchema.required(), field: Joi.string().valid(...EDITABLE).required(), locked: Joi.boolean().required() }),
-  }, async ({ body }) => {
-    const items = lockField(body.field, await fieldsNow(body.field, body.selection), body.locked, new Date().toISOString());
-    return applyDraft(database, { title: `${body.locked ? 'Lock' : 'Unlock'} ${fieldOf(body.field).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
-  }));
-
-  const fieldsNow = async (field: string, selection: Selection) => {
-    const ids = await selectedIds(database, selection);
-    const column = findField(field)!.column;
-    const rows = await database.rows<{ id: number; value: FieldValue; origins: Origins | null }>(
-      `SELECT t.id, t.${column} AS value, o.origins FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.id`, [ids]);
-    return rows.map(({ id, value, origins }) => ({ trackId: id, held: heldOf(value, origins ?? {}, field) }));
-  };
 
   router.get('/art/:hash', route<{ hash: string }, { size: number }>({
     params: Joi.object({ hash: Joi.string().hex().length(40).required() }), query: Joi.object({ size: Joi.number().integer().min(16).max(1000).default(160) }),

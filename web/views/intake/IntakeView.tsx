@@ -2,7 +2,7 @@
 import { FolderPlus, RefreshCw } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { RootLine, RunProgress } from '@early-set/core/api/types';
+import type { RootLine, RunProgress, WritingReport } from '@early-set/core/api/types';
 import { RunLine } from '../../app/Shell.tsx';
 import { useCommands } from '../../app/commands.ts';
 import { perform, several } from '../../data/actions.ts';
@@ -111,12 +111,14 @@ function PastRun({ run }: { run: RunProgress }) {
   const report = run.report as { taken: number; changed: number; returned: number; missing: number; notTaken: number } | null;
   const words = run.kind === 'intake' && report
     ? [report.taken && `${report.taken} taken`, report.changed && `${report.changed} changed`, report.returned && `${report.returned} found again`, report.missing && `${report.missing} vanished`].filter(Boolean).join(', ') || 'nothing new'
-    : run.kind === 'analysis' ? `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}` : '';
+    : run.kind === 'analysis' ? `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}`
+      : run.kind === 'writing' ? `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}` : '';
   return (
     <li className="border-b border-hair py-1.5">
       <div className="flex items-baseline gap-3"><span className="figures w-[112px] text-small text-dim">{dayAndTime(run.startedAt)}</span><span className="font-medium">{run.title}</span><span className="flex-1 text-dim">{words} {ENDS[run.state] && <b className="text-sodium-text">{ENDS[run.state]}</b>}</span>
-        {run.failed > 0 && <><Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>{open ? 'Hide' : 'What failed'}</Button><Button kind="link" onClick={() => void perform(post(`/runs/${run.id}/retry`), 'They will be measured again')}>Try again</Button></>}
+        {run.failed > 0 && run.kind === 'analysis' && <><Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>{open ? 'Hide' : 'What failed'}</Button><Button kind="link" onClick={() => void perform(post(`/runs/${run.id}/retry`), 'They will be measured again')}>Try again</Button></>}
       </div>
+      {run.kind === 'writing' && (run.report as WritingReport | null)?.reasons?.map((r) => <p key={r.reason} className="pl-[124px] text-small"><span className="text-sodium-text">{r.reason}</span> <span className="text-dim">({several(r.files, 'file')})</span></p>)}
       {run.reason && <p className="text-small text-flare">{run.reason}</p>}
       {open && <ul className="pl-[124px]">{failures.map((f) => <li key={f.trackId} className="text-small"><span className="font-medium">{f.path}</span> <span className="text-sodium-text">{f.reason}</span></li>)}</ul>}
     </li>

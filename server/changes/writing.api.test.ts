@@ -1,0 +1,289 @@
+/** Changes that reach into files, on a real database with real files: written, refused, cancelled, killed, taken back. */
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
+import { chmodSync, copyFileSync, mkdirSync, readFileSync, renameSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import type { Applied, ChangeSetDetails, RunProgress, WritingDraft } from '@early-set/core/api/types';
+import { fieldsIn, openTags } from '@early-set/core/tags/edit';
+import { bundle } from '../../scripts/lib/build.mjs';
+import { splicesOf, type Kept } from '../files/kept.ts';
+import { withSource, writeTags } from '../files/tagFile.ts';
+import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+import type { WriteStep } from './writing.ts';
+
+let h: Harness;
+const FILES = ['a.mp3', 'b.flac', 'c.m4a', 'd.ogg', 'e.wav', 'f.aiff', 'g.opus'];
+const killer = join(process.cwd(), 'dist/test/writeAndDie.mjs');
+
+beforeAll(async () => {
+  await bundle({ writeAndDie: 'server/testing/writeAndDie.ts' }, join(process.cwd(), 'dist/test'));
+  h = await startHarness();
+  FILES.forEach((name, i) => makeAudio(join(h.music, name), { seconds: 1, hz: 300 + i * 20, tags: { title: `Old ${name}`, artist: 'Brine Choir', genre: 'Dub' }, args: name.endsWith('aiff') ? ['-write_id3v2', '1'] : [] }));
+  mkdirSync(join(h.music, 'many'));
+  makeAudio(join(h.music, 'many/0.mp3'), { seconds: 1, tags: { title: 'Many', artist: 'Kilter Nine' } });
+  for (let i = 1; i < 40; i++) copyFileSync(join(h.music, 'many/0.mp3'), join(h.music, `many/${i}.mp3`));
+  await h.takeIn(h.music, false);
+});
+afterAll(() => h.stop());
+
+const idOf = async (path: string): Promise<number> => (await h.query<{ id: number }>('SELECT id FROM tracks WHERE path = $1', [path]))[0]!.id;
+const pathOf = (name: string): string => join(h.music, name);
+const inFile = (name: string): Record<string, string[]> => withSource(pathOf(name), (source) => fieldsIn(openTags(source)));
+const set = async (names: string[], field: string, value: unknown, status = 200): Promise<Applied> =>
+  (await h.post('/fields', { selection: { ids: await Promise.all(names.map(idOf)) }, field, value }).expect(status)).body as Applied;
+const undo = async ({ changeSetId }: { changeSetId: number }, lines?: number[]): Promise<Applied> => (await h.post(`/changes/${changeSetId}/undo`, lines ? { lines } : {}).expect(200)).body as Applied;
+const details = async (id: number): Promise<ChangeSetDetails> => (await h.get(`/changes/${id}`).expect(200)).body as ChangeSetDetails;
+const unwritten = async (name: string): Promise<string[]> => (await h.query<{ unwritten: string[] | null }>('SELECT unwritten FROM tracks WHERE path = $1', [name]))[0]!.unwritten ?? [];
+const many = Array.from({ length: 40 }, (_, i) => `many/${i}.mp3`);
+const bytesOf = (names: string[]): Buffer[] => names.map((name) => readFileSync(pathOf(name)));
+const ended = async (runId: number): Promise<RunProgress> => {
+  const run = async (): Promise<RunProgress> => ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === runId)!;
+  await h.until(async () => (await run()).finishedAt !== null, 'the run has ended');
+  return run();
+};
+
+test.each(FILES)('%s: an edit goes into the file and is taken back byte for byte, and made again', async (name) => {
+  const before = readFileSync(pathOf(name)), { mtimeMs } = statSync(pathOf(name));
+  const applied = await set([name], 'title', 'Ebb and Ω');
+  expect(applied.files).toEqual({ written: 1, waiting: 0, runId: null });
+  expect(inFile(name).title).toEqual(['Ebb and Ω']);
+  expect(inFile(name).artist).toEqual(['Brine Choir']);
+  expect(await unwritten(name)).toEqual([]);
+  const undone = await undo(applied);
+  expect(readFileSync(pathOf(name)).equals(before)).toBe(true);
+  expect(statSync(pathOf(name)).mtimeMs).toBeCloseTo(mtimeMs, 2);
+  const redone = await undo(undone);
+  expect(redone.title).toMatch(/^Redo/);
+  expect(inFile(name).title).toEqual(['Ebb and Ω']);
+  await undo(redone);
+  expect(readFileSync(pathOf(name)).equals(before)).toBe(true);
+});
+
+test('what other programs did to other fields stays; what they did to this one is a conflict, and nothing is lost', async () => {
+  writeTags(pathOf('a.mp3'), { fields: { album: ['By another program'] } });
+  const fine = await set(['a.mp3'], 'title', 'First');
+  expect(inFile('a.mp3')).toMatchObject({ title: ['First'], album: ['By another program'] });
+  writeTags(pathOf('a.mp3'), { fields: { title: ['Theirs'] } });
+  const applied = await set(['a.mp3'], 'title', 'Second');
+  expect(applied.conflicts.map((c) => c.reason)).toEqual(['The file says something else now: Title is “Theirs”']);
+  expect(inFile('a.mp3').title).toEqual(['Theirs']);
+  expect(await unwritten('a.mp3')).toEqual(['title']);
+  // Taking back the first would overwrite theirs: the library goes back, the file is left.
+  await undo(applied);
+  const undone = await undo(fine);
+  expect(undone.conflicts.map((c) => c.reason)).toEqual(['The file says something else now: Title is “Theirs”']);
+  expect(inFile('a.mp3').title).toEqual(['Theirs']);
+  writeTags(pathOf('a.mp3'), { fields: { title: ['Old a.mp3'], album: [] } });
+});
+
+test('missing, read-only and unwritable files are told by name; the rest goes on', async () => {
+  const away = join(h.folder, 'away.m4a');
+  renameSync(pathOf('c.m4a'), away);
+  chmodSync(pathOf('b.flac'), 0o444);
+  const broken = readFileSync(pathOf('e.wav'));
+  writeFileSync(pathOf('e.wav'), broken.subarray(0, 2000));
+  const applied = await set(['b.flac', 'c.m4a', 'd.ogg', 'e.wav'], 'genre', 'House; Dub');
+  const lines = (await details(applied.changeSetId)).lines.filter((l) => l.item.kind === 'write-tags');
+  expect(lines.map((l) => [l.name, l.state, l.reason])).toEqual([
+    ['Old b.flac', 'failed', 'The file is read-only'], ['Old c.m4a', 'failed', 'The file c.m4a is not where it was'],
+    ['Old d.ogg', 'done', null], ['Old e.wav', 'failed', expect.stringMatching(/cut off/)],
+  ]);
+  expect(inFile('d.ogg').genre).toEqual(['House', 'Dub']);
+  renameSync(away, pathOf('c.m4a'));
+  chmodSync(pathOf('b.flac'), 0o644);
+  writeFileSync(pathOf('e.wav'), broken);
+  // What could not be written is counted, and written later.
+  const selection = { where: { not: { field: 'unwritten', test: 'empty' } }, except: [await idOf('a.mp3')] };
+  const { body: draft } = await h.post('/files/draft', { selection }).expect(200);
+  expect((draft as WritingDraft).lines.map((l) => [l.path, l.fields.map((f) => f.field)])).toEqual([['b.flac', ['genre']], ['c.m4a', ['genre']], ['e.wav', ['genre']]]);
+  await h.post('/files/write', { selection }).expect(200);
+  for (const name of ['b.flac', 'c.m4a', 'e.wav']) expect([name, inFile(name).genre]).toEqual([name, name === 'e.wav' ? expect.anything() : ['House', 'Dub']]);
+  expect(await unwritten('b.flac')).toEqual([]);
+  await h.post('/files/write', { selection }).expect(409);
+});
+
+test('a read-only folder refuses what needs a new file, and takes what fits', async () => {
+  chmodSync(h.music, 0o555);
+  const long = await set(['d.ogg'], 'comment', 'long '.repeat(2000));
+  chmodSync(h.music, 0o755);
+  expect(long.conflicts.map((c) => c.reason)).toEqual(['The folder of the file is read-only']);
+  expect(inFile('d.ogg').comment).toBeUndefined();
+  await undo(long);
+});
+
+test('a full disk leaves the file as it was', async () => {
+  const disk = join(h.music, 'disk');
+  mkdirSync(disk);
+  const mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=400k', 'none', disk]).status === 0;
+  try {
+    makeAudio(join(disk, 'full.wav'), { seconds: 3, hz: 500, tags: { title: 'Full' } });
+    // Where nothing may be mounted there is no small disk to fill.
+    if (!mounted) return;
+    const [root] = await h.query<{ id: number }>('SELECT id FROM roots ORDER BY id LIMIT 1');
+    const { body } = await h.post(`/roots/${root!.id}/scan`).expect(200);
+    await ended((body as { runId: number }).runId);
+    const before = readFileSync(join(disk, 'full.wav'));
+    const applied = await set(['disk/full.wav'], 'comment', 'much '.repeat(4000));
+    expect(applied.conflicts.map((c) => c.reason)).toEqual(['The disk is full; the file is as it was']);
+    expect(readFileSync(join(disk, 'full.wav')).equals(before)).toBe(true);
+  } finally {
+    if (mounted) spawnSync('umount', [disk]);
+    rmSync(disk, { recursive: true, force: true });
+  }
+});
+
+test('library only: the file waits, counted, until it is written', async () => {
+  await h.patch('/settings', { editsGoTo: 'library' }).expect(200);
+  const applied = await set(['f.aiff'], 'title', 'Only here');
+  expect(applied.files).toBeUndefined();
+  expect(inFile('f.aiff').title).toEqual(['Old f.aiff']);
+  expect(await unwritten('f.aiff')).toEqual(['title']);
+  const needs = ((await h.get('/facets')).body as { needs: Record<string, number> }).needs;
+  expect(needs.unwritten).toBe(2);
+  await h.patch('/settings', { editsGoTo: 'library and files' }).expect(200);
+  const { body } = await h.post('/files/write', { selection: { ids: [await idOf('f.aiff')] } }).expect(200);
+  expect(inFile('f.aiff').title).toEqual(['Only here']);
+  expect(await unwritten('f.aiff')).toEqual([]);
+  await undo(body as Applied);
+  expect(inFile('f.aiff').title).toEqual(['Old f.aiff']);
+});
+
+test('many files are a run; it is taken back as one, or by chosen lines', async () => {
+  const before = bytesOf(many);
+  const applied = await set(many, 'title', 'All the same');
+  expect(applied.files).toMatchObject({ written: 0, waiting: 40 });
+  const run = await ended(applied.files!.runId!);
+  expect(run).toMatchObject({ kind: 'writing', state: 'done', done: 40, failed: 0, report: { written: 40, left: 0, cancelled: 0, reasons: [] } });
+  const { lines } = await details(applied.changeSetId), first = await idOf(many[0]!);
+  const chosen = lines.filter((l) => 'trackId' in l.item && l.item.trackId === first).map((l) => l.seq);
+  expect(chosen).toHaveLength(2);
+  await undo(applied, chosen);
+  expect((await details(applied.changeSetId)).lines.filter((l) => l.undone).map((l) => l.seq)).toEqual(chosen);
+  const rest = await undo(applied);
+  await ended(rest.files!.runId!);
+  bytesOf(many).forEach((bytes, i) => expect([many[i], bytes.equals(before[i]!)]).toEqual([many[i], true]));
+  expect((await details(applied.changeSetId)).undoneBy).toBe(rest.changeSetId);
+});
+
+test('cancel stops between two files; what is written can be taken back', async () => {
+  const before = bytesOf(many);
+  const applied = await set(many, 'comment', 'x'.repeat(3000));
+  await h.post(`/runs/${applied.files!.runId!}/cancel`).expect(200);
+  const run = await ended(applied.files!.runId!);
+  const { written, cancelled } = run.report as { written: number; cancelled: number } ?? { written: 0, cancelled: 40 };
+  expect(run.state).toBe('cancelled');
+  expect(written + cancelled).toBe(40);
+  expect(cancelled).toBeGreaterThan(0);
+  expect(many.filter((name) => inFile(name).comment).length).toBe(written);
+  const undone = await undo(applied);
+  if (undone.files?.runId) await ended(undone.files.runId);
+  bytesOf(many).forEach((bytes, i) => expect([many[i], bytes.equals(before[i]!)]).toEqual([many[i], true]));
+});
+
+test('two tabs at once on the same field: one is made, the other is told', async () => {
+  const [one, two] = await Promise.all(['One', 'Two'].map(async (title) => h.post('/fields', { selection: { ids: [await idOf('g.opus')] }, field: 'title', value: title })));
+  const [row] = await h.query<{ title: string }>('SELECT title FROM tracks WHERE path = $1', ['g.opus']);
+  expect(inFile('g.opus').title).toEqual([row!.title]);
+  expect([one!.status, two!.status].filter((s) => s === 200).length).toBeGreaterThan(0);
+});
+
+test('tags changed in place by another program are noticed though size and time are the same', async () => {
+  const name = 'many/7.mp3', { mtime, size } = statSync(pathOf(name));
+  writeTags(pathOf(name), { fields: { genre: ['Musique'] } });
+  writeTags(pathOf(name), { fields: { genre: ['Electro'] } });
+  utimesSync(pathOf(name), mtime, mtime);
+  const [root] = await h.query<{ id: number }>('SELECT id FROM roots ORDER BY id LIMIT 1');
+  const scan = async (): Promise<{ changed: number; differs: number }> => (await ended(((await h.post(`/roots/${root!.id}/scan`).expect(200)).body as { runId: number }).runId)).report as { changed: number; differs: number };
+  await scan();
+  await set([name], 'genre', 'Typed');
+  await h.query("UPDATE tracks SET file_size = $2 WHERE path = $1", [name, statSync(pathOf(name)).size]);
+  writeTags(pathOf(name), { fields: { genre: ['Other'], label: ['Tarn'] } });
+  if (statSync(pathOf(name)).size === size) expect(statSync(pathOf(name)).mtimeMs).toBe(mtime.getTime());
+  // Typed stays, the gap is filled, the difference is counted.
+  expect(await scan()).toMatchObject({ changed: 1, differs: 1 });
+  const [row] = await h.query<{ genre: string[]; label: string }>('SELECT genre, label FROM tracks WHERE path = $1', [name]);
+  expect(row).toEqual({ genre: ['Typed'], label: 'Tarn' });
+  expect(await unwritten(name)).toEqual(['genre']);
+  await h.patch('/settings', { changedFiles: 'theirs' });
+  writeTags(pathOf(name), { fields: { genre: ['Again'] } });
+  expect(await scan()).toMatchObject({ changed: 1, differs: 0 });
+  expect((await h.query<{ genre: string[] }>('SELECT genre FROM tracks WHERE path = $1', [name]))[0]!.genre).toEqual(['Again']);
+  await h.patch('/settings', { changedFiles: 'fill gaps' });
+});
+
+describe('killed', () => {
+  /** A change set whose library part is made and whose files all wait, as a killed server leaves it. */
+  async function waiting(names: string[], title: string): Promise<number> {
+    await h.patch('/settings', { editsGoTo: 'library' });
+    const { changeSetId } = await set(names, 'title', title);
+    await h.patch('/settings', { editsGoTo: 'library and files' });
+    for (const [i, name] of names.entries()) {
+      const item = { kind: 'write-tags', trackId: await idOf(name), fields: { title: { before: inFile(name).title ?? null, after: [title] } } };
+      await h.query("INSERT INTO change_items (change_set_id, seq, item, state) VALUES ($1, $2, $3, 'waiting')", [changeSetId, 100 + i, JSON.stringify(item)]);
+    }
+    return changeSetId;
+  }
+  const die = async (changeSetId: number, step: WriteStep, name: string): Promise<void> => {
+    const died = spawnSync(process.execPath, [killer, h.databaseUrl, join(h.folder, 'data/art'), pathToFileURL(join(process.cwd(), 'dist/server/fileThread.mjs')).href, String(changeSetId), step, String(await idOf(name))], { encoding: 'utf8' });
+    expect({ signal: died.signal, said: died.stderr }).toEqual({ signal: 'SIGKILL', said: '' });
+  };
+  const names = ['many/20.mp3', 'many/21.mp3', 'd.ogg', 'many/22.mp3'];
+
+  test.each<WriteStep>(['locked', 'prepared', 'journalled', 'written', 'settled'])('at the step "%s": the next start finishes, and all of it can be taken back', async (step) => {
+    const before = bytesOf(names);
+    const id = await waiting(names, `Killed when ${step}`);
+    await die(id, step, 'd.ogg');
+    expect(inFile('many/22.mp3').title).not.toEqual([`Killed when ${step}`]);
+    await h.restart();
+    await h.until(async () => (await details(id)).waiting === 0, 'all is written');
+    for (const name of names) expect([name, inFile(name).title]).toEqual([name, [`Killed when ${step}`]]);
+    expect((await details(id)).lines.map((l) => l.state)).toEqual(Array(8).fill('done'));
+    await undo({ changeSetId: id });
+    bytesOf(names).forEach((bytes, i) => expect([names[i], bytes.equals(before[i]!)]).toEqual([names[i], true]));
+  });
+
+  test('in the middle of writing in place: the bytes are put back, then written whole, and it says so', async () => {
+    const name = 'many/21.mp3', [before] = bytesOf([name]);
+    const id = await waiting([name], 'Half and half');
+    await die(id, 'journalled', name);
+    const [journal] = await h.query<{ kept: Kept }>("SELECT kept FROM file_writes WHERE change_set_id = $1 AND state = 'begun'", [id]);
+    const [splice] = splicesOf(journal!.kept), half = Buffer.from(before!);
+    half.set(splice!.insert.subarray(0, Math.floor(splice!.insert.length / 2)), splice!.at);
+    expect(half.equals(before!)).toBe(false);
+    writeFileSync(pathOf(name), half);
+    await h.restart();
+    await h.until(async () => (await details(id)).waiting === 0, 'all is written');
+    expect(inFile(name).title).toEqual(['Half and half']);
+    const runs = (await h.get('/runs')).body as RunProgress[];
+    expect(JSON.stringify(runs.map((r) => r.report))).toContain('had been written in part; its bytes are back');
+    await undo({ changeSetId: id });
+    expect(readFileSync(pathOf(name)).equals(before!)).toBe(true);
+  });
+});
+
+test('random edits, taken back in reverse, leave every file as it was', async () => {
+  const names = ['a.mp3', 'b.flac', 'c.m4a', 'd.ogg', 'f.aiff'];
+  // Tags that have room already, so that taking back is in place or restores the very bytes either way.
+  const before = bytesOf(names), values = await h.query('SELECT path, title, artist, genre, year, comment, unwritten FROM tracks WHERE path = ANY($1) ORDER BY path', [names]);
+  let seed = 20_261_124;
+  const random = (n: number): number => { seed = (Math.imul(seed, 1_103_515_245) + 12_345) >>> 0; return (seed >>> 8) % n; };
+  const made: Applied[] = [];
+  for (let i = 0; i < 25; i++) {
+    const field = ['title', 'artist', 'genre', 'year', 'comment'][random(5)]!;
+    const chosen = names.filter(() => random(2) === 0);
+    const value = field === 'year' ? 1950 + random(70) : 'Väriä 日本 '.repeat(1 + random(30)).slice(0, 1 + random(200));
+    const answer = await h.post('/fields', { selection: { ids: await Promise.all(chosen.map(idOf)) }, field, value: random(6) === 0 ? null : value });
+    if (answer.status === 200) made.push(answer.body as Applied);
+  }
+  expect(made.length).toBeGreaterThan(12);
+  for (const applied of made.reverse()) expect((await undo(applied)).conflicts).toEqual([]);
+  bytesOf(names).forEach((bytes, i) => expect([names[i], bytes.equals(before[i]!)]).toEqual([names[i], true]));
+  expect(await h.query('SELECT path, title, artist, genre, year, comment, unwritten FROM tracks WHERE path = ANY($1) ORDER BY path', [names])).toEqual(values);
+});
+
+test('the past of a track is found by its name', async () => {
+  const found = ((await h.get('/changes?search=Old%20b.flac&kind=files')).body as { files: number }[]);
+  expect(found.length).toBeGreaterThan(0);
+  expect((await h.get('/changes?search=nothing%20of%20the%20kind')).body).toEqual([]);
+});
