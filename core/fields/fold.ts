@@ -2,6 +2,7 @@
 
 /** "Corazón de Sal" → "corazon de sal". */
 export function fold(text: string): string {
+  if (/^[\x20-\x7e]*$/.test(text)) return text.toLowerCase();
   return text
     .toWellFormed()
     .normalize('NFKD')

@@ -1,0 +1,236 @@
+/**
+ * Fields from file names. Names of a folder that are built alike are one group; what each part of a group means is
+ * found from its shape (number, year, code), from repetition (the same in all: album or artist) and from the artists
+ * that the library knows, which also settle whether the artist or the title comes first.
+ */
+import { isVersion } from './versions.ts';
+import { nameKey, type KnownNames } from './known.ts';
+import { nameParts, stemOf, type NamePart, type Separators } from './nameParts.ts';
+
+export type Meaning = 'artist' | 'title' | 'album' | 'albumArtist' | 'version' | 'trackNumber' | 'discAndTrack' | 'year' | 'catalogueNumber' | 'label' | 'nothing' | 'undefined';
+
+export interface NamedFile { id: number; path: string }
+
+export interface NameGroup {
+  /** Stays the same while the files do: folder and build. */
+  key: string;
+  folder: string;
+  pattern: Meaning[];
+  /** Parts of each name, in the pattern's order. */
+  members: { id: number; stem: string; parts: string[] }[];
+  /** 0 … 1. */
+  sure: number;
+  /** Why, in words. */
+  reason: string;
+}
+
+export interface NameOptions {
+  separators: Separators;
+  /** Also take what folder names say: "Artist - Album", "Artist/Album". */
+  folders: boolean;
+  /** Patterns chosen by hand: group key to meanings. */
+  patterns?: Readonly<Record<string, readonly Meaning[]>>;
+  /** Names split by hand: track id to parts. */
+  splits?: Readonly<Record<number, readonly string[]>>;
+}
+
+const folderOf = (path: string): string => (path.includes('/') ? path.slice(0, path.lastIndexOf('/')) : '');
+
+interface Split { id: number; stem: string; parts: NamePart[] }
+
+/** Groups of alike names with what their parts mean. */
+export function nameGroups(files: readonly NamedFile[], options: NameOptions, known: KnownNames): NameGroup[] {
+  const folders = new Map<string, Split[]>();
+  for (const { id, path } of files) {
+    const stem = stemOf(path), byHand = options.splits?.[id];
+    const parts = byHand ? byHand.map((text): NamePart => ({ text, shape: 'text' })) : nameParts(stem, options.separators);
+    const folder = folderOf(path);
+    folders.set(folder, [...(folders.get(folder) ?? []), { id, stem, parts }]);
+  }
+  return [...folders].flatMap(([folder, splits]) => groupsOf(folder, splits, options, known));
+}
+
+/** Numbers before a name are written in several ways that all mean the same. */
+const build = (parts: readonly NamePart[]): string => parts.map((p) => (p.shape === 'side' || p.shape === 'disc and track' ? 'number' : p.shape)).join('|');
+
+function groupsOf(folder: string, splits: readonly Split[], options: NameOptions, known: KnownNames): NameGroup[] {
+  const groups = new Map<string, Split[]>();
+  for (const split of splits) groups.set(build(split.parts), [...(groups.get(build(split.parts)) ?? []), split]);
+  joinOdd(groups, known);
+  return [...groups].map(([shape, members]) => {
+    const key = `${folder}\n${shape}`;
+    const found = meaningsOf(members, folder, known);
+    const chosen = options.patterns?.[key];
+    const pattern = chosen ? found.pattern.map((m, i) => chosen[i] ?? m) : found.pattern;
+    return { key, folder, pattern, members: members.map((m) => ({ id: m.id, stem: m.stem, parts: m.parts.map((p) => p.text) })), sure: chosen ? 1 : found.sure, reason: chosen ? 'chosen by hand' : found.reason };
+  });
+}
+
+/**
+ * A few names with one text more than the many beside them: a dash that belongs to a title (or to an artist's name).
+ * They are put together again so that they are built like the rest.
+ */
+function joinOdd(groups: Map<string, Split[]>, known: KnownNames): void {
+  const all = [...groups].sort((a, b) => b[1].length - a[1].length);
+  for (const [shape, members] of all) {
+    const longer = shape.split('|');
+    const plain = all.find(([other, many]) => `number|${other}` === shape && many.length >= 3 && many.length >= members.length * 3);
+    if (plain && members.every((m) => /^[1-9]\d*$/.test(m.parts[0]!.text))) {
+      // Among names without numbers, a number belongs to the words behind it: "99 Buoys".
+      groups.get(plain[0])!.push(...members.map((m) => ({ ...m, parts: [{ text: `${m.parts[0]!.text} ${m.parts[1]!.text}`, shape: m.parts[1]!.shape }, ...m.parts.slice(2)] })));
+      groups.delete(shape);
+      continue;
+    }
+    const target = all.find(([other, many]) => many.length >= 3 && many.length >= members.length * 3 && other.split('|').length === longer.length - 1 && other.includes('text|text')
+      && longer.filter((s) => s !== 'text').join() === other.split('|').filter((s) => s !== 'text').join());
+    if (!target || !groups.has(target[0])) continue;
+    const rest: Split[] = [];
+    for (const member of members) {
+      const joined = joinParts(member.parts, target[1], known);
+      if (joined && build(joined) === target[0]) groups.get(target[0])!.push({ ...member, parts: joined }); else rest.push(member);
+    }
+    if (rest.length) groups.set(shape, rest); else groups.delete(shape);
+  }
+}
+
+function joinParts(parts: readonly NamePart[], alike: readonly Split[], known: KnownNames): NamePart[] | null {
+  const texts = parts.flatMap((p, i) => (p.shape === 'text' ? [i] : []));
+  let best: { at: number; score: number } | null = null;
+  for (let k = 0; k + 1 < texts.length; k++) {
+    if (texts[k + 1] !== texts[k]! + 1) continue;
+    const made = merged(parts, texts[k]!);
+    // The other columns have to say what they say elsewhere; the last pair is the likeliest.
+    let score = k / 100;
+    made.forEach((p, i) => {
+      if (i === texts[k]) return;
+      if (alike.some((a) => a.parts[i] && nameKey(a.parts[i]!.text) === nameKey(p.text)) || known.has(p.text)) score += 1;
+    });
+    if (made[texts[k]!] && known.has(made[texts[k]!]!.text)) score += 1;
+    if (!best || score > best.score) best = { at: texts[k]!, score };
+  }
+  return best && best.score >= 1 ? merged(parts, best.at) : null;
+}
+
+const merged = (parts: readonly NamePart[], at: number): NamePart[] => [...parts.slice(0, at), { text: `${parts[at]!.text} - ${parts[at + 1]!.text}`, shape: 'text' }, ...parts.slice(at + 2)];
+
+interface Column { texts: string[]; distinct: number; known: number; version: number; folder: number }
+
+function meaningsOf(members: readonly Split[], folder: string, known: KnownNames): { pattern: Meaning[]; sure: number; reason: string } {
+  const width = members[0]!.parts.length;
+  const pattern: Meaning[] = [];
+  const textAt: number[] = [];
+  const columns: Column[] = [];
+  const inFolder = folderNames(folder);
+  for (let i = 0; i < width; i++) {
+    const shapes = new Set(members.map((m) => m.parts[i]!.shape)), texts = members.map((m) => m.parts[i]!.text);
+    if (shapes.has('disc and track')) pattern[i] = 'discAndTrack';
+    else if (shapes.has('number') || shapes.has('side')) pattern[i] = pattern.includes('trackNumber') ? 'nothing' : 'trackNumber';
+    else if (shapes.has('year')) pattern[i] = width === 1 ? 'title' : 'year';
+    else if (shapes.has('catalogue')) pattern[i] = width === 1 ? 'title' : 'catalogueNumber';
+    else { pattern[i] = 'undefined'; textAt.push(i); }
+    const share = (test: (t: string) => boolean): number => texts.filter(test).length / texts.length;
+    columns[i] = { texts, distinct: new Set(texts.map(nameKey)).size / texts.length, known: share((t) => isArtist(t, known)), version: share(isVersion), folder: share((t) => inFolder.has(nameKey(t))) };
+  }
+  // A number of a name that is nothing but numbers and one of them is its title.
+  if (textAt.length === 0 && pattern[width - 1] === 'trackNumber') { pattern[width - 1] = 'title'; return { pattern, sure: 0.4, reason: 'only a number' }; }
+  // The last part says a version in most: "Artist - Title - Radio Edit".
+  const last = textAt.at(-1);
+  if (textAt.length >= 3 && last !== undefined && columns[last]!.version >= 0.5) { pattern[last] = 'version'; textAt.pop(); }
+  const { sure, reason } = nameTexts(pattern, textAt, columns, members.length);
+  return { pattern, sure, reason };
+}
+
+/** An artist known, or several of whom one is. */
+function isArtist(text: string, known: KnownNames): boolean {
+  if (known.has(text)) return true;
+  const parts = text.split(/\s+(?:feat\.?|ft\.?|featuring|vs\.?|x|&|and|pres\.?)\s+|\s*,\s*/iu);
+  return parts.length > 1 && parts.some((p) => known.has(p));
+}
+
+const folderNames = (folder: string): Set<string> => new Set(folder.split('/').slice(-2).flatMap((name) => [name, ...name.split(/\s+-\s+|_-_/)]).map(nameKey).filter(Boolean));
+
+function nameTexts(pattern: Meaning[], at: readonly number[], columns: readonly Column[], n: number): { sure: number; reason: string } {
+  const [a, b] = at as [number, number];
+  const repeats = (i: number): boolean => n >= 3 && columns[i]!.distinct <= 0.5 && columns[i]!.distinct < 1;
+  const constant = (i: number): boolean => n >= 3 && columns[i]!.distinct <= 1 / n + 1e-9;
+  switch (at.length) {
+    case 0: return { sure: 0.5, reason: 'numbers only' };
+    case 1: pattern[a] = 'title'; return { sure: pattern.length > 1 || n >= 3 ? 0.85 : 0.7, reason: 'one text: the title' };
+    case 2: {
+      const ka = columns[a]!.known, kb = columns[b]!.known;
+      if (ka !== kb) { name(pattern, ka > kb ? [a, 'artist'] : [b, 'artist'], ka > kb ? [b, 'title'] : [a, 'title']); return { sure: 0.7 + 0.29 * Math.abs(ka - kb), reason: 'the library knows the artists' }; }
+      // The same in all: an artist (or the album, where the folder is called that).
+      for (const [one, other] of [[a, b], [b, a]] as const) {
+        if (!repeats(one) || columns[one]!.distinct >= columns[other]!.distinct) continue;
+        const album = constant(one) && columns[one]!.folder === 1 && one === a && ka === 0 && !looksLikeArtistFolder(columns[one]!);
+        name(pattern, [one, album ? 'artist' : 'artist'], [other, 'title']);
+        return { sure: constant(one) ? 0.9 : 0.8, reason: constant(one) ? 'the same in all: the artist' : 'comes again and again: the artist' };
+      }
+      // Versions stand behind titles.
+      const va = columns[a]!.texts.filter((t) => /[([]/.test(t)).length, vb = columns[b]!.texts.filter((t) => /[([]/.test(t)).length;
+      if (va > vb) { name(pattern, [a, 'title'], [b, 'artist']); return { sure: 0.65, reason: 'versions stand behind the first part: the title' }; }
+      name(pattern, [a, 'artist'], [b, 'title']);
+      return { sure: vb > va ? 0.75 : 0.6, reason: vb > va ? 'versions stand behind the second part: the title' : 'artist before title, as usual' };
+    }
+    default: return nameMany(pattern, at, columns, constant, repeats);
+  }
+}
+
+const looksLikeArtistFolder = (column: Column): boolean => column.known > 0;
+const name = (pattern: Meaning[], ...given: (readonly [number, Meaning])[]): void => { for (const [i, meaning] of given) pattern[i] = meaning; };
+
+function nameMany(pattern: Meaning[], at: readonly number[], columns: readonly Column[], constant: (i: number) => boolean, repeats: (i: number) => boolean): { sure: number; reason: string } {
+  // The title is what differs most; of equals, the last.
+  const byDistinct = [...at].sort((x, y) => columns[y]!.distinct - columns[x]!.distinct || columns[x]!.known - columns[y]!.known || y - x);
+  const known = [...at].sort((x, y) => columns[y]!.known - columns[x]!.known || x - y)[0]!;
+  const artist = columns[known]!.known > 0 ? known : (at.find((i) => constant(i)) ?? at.find((i) => repeats(i)) ?? at[0]!);
+  const title = byDistinct.find((i) => i !== artist && !constant(i)) ?? at.filter((i) => i !== artist).at(-1)!;
+  name(pattern, [artist, 'artist'], [title, 'title']);
+  const rest = at.filter((i) => i !== artist && i !== title);
+  const album = rest.find((i) => constant(i)) ?? rest.find((i) => repeats(i) || columns[i]!.folder > 0.5) ?? (at.length === 3 && rest[0] !== undefined && rest[0] < title ? rest[0] : undefined);
+  if (album !== undefined) {
+    // An artist in front of the album whose tracks have artists of their own is the album's.
+    name(pattern, [album, 'album']);
+  }
+  const open = rest.filter((i) => i !== album);
+  const twin = open.find((i) => columns[i]!.known > 0.5);
+  if (twin !== undefined && columns[twin]!.distinct < columns[artist]!.distinct) name(pattern, [twin, 'albumArtist']);
+  const proof = columns[artist]!.known > 0.5 ? 0.95 : constant(artist) || repeats(artist) ? 0.8 : 0.55;
+  return { sure: pattern.includes('undefined') ? Math.min(0.5, proof) : proof, reason: columns[artist]!.known > 0.5 ? 'the library knows the artists' : album !== undefined && constant(album) ? 'the same in all: artist and album' : 'by position' };
+}
+
+/** What one name says, field by field. Texts get the spelling that the library knows. */
+export function fieldsOfName(parts: readonly string[], pattern: readonly Meaning[], known: KnownNames): Record<string, string | number> {
+  const out: Record<string, string | number> = {};
+  parts.forEach((text, i) => {
+    switch (pattern[i]) {
+      case 'trackNumber': {
+        if (/^\d+$/.test(text)) out.trackNumber = Number(text);
+        break;
+      }
+      case 'discAndTrack': {
+        const [disc, track] = text.split('-').map(Number);
+        if (disc && track) { out.discNumber = disc; out.trackNumber = track; }
+        break;
+      }
+      case 'year': out.year = Number(text); break;
+      case 'artist': case 'albumArtist': out[pattern[i]] = known.spelling(text) ?? text; break;
+      case 'title': case 'album': case 'version': case 'label': case 'catalogueNumber': out[pattern[i]] = text; break;
+      default:
+    }
+  });
+  return out;
+}
+
+/** What the folders above a file say: "Artist - Album", or "Artist/Album" when the library knows the artist. */
+export function fieldsOfFolder(path: string, known: KnownNames): Record<string, string | number> {
+  const names = folderOf(path).split('/').filter(Boolean), last = names.at(-1);
+  if (last === undefined) return {};
+  const parts = nameParts(last, 'strict'), texts = parts.filter((p) => p.shape === 'text'), year = parts.find((p) => p.shape === 'year');
+  const dated: Record<string, number> = year && texts.length ? { year: Number(year.text) } : {};
+  const catalogue = parts.find((p) => p.shape === 'catalogue');
+  const coded: Record<string, string> = catalogue && texts.length ? { catalogueNumber: catalogue.text } : {};
+  if (texts.length >= 2) return { albumArtist: known.spelling(texts[0]!.text) ?? texts[0]!.text, album: texts.slice(1).map((p) => p.text).join(' - '), ...dated, ...coded };
+  const above = names.at(-2);
+  return texts.length === 1 && above !== undefined && known.has(above) ? { albumArtist: known.spelling(above)!, album: texts[0]!.text, ...dated, ...coded } : {};
+}

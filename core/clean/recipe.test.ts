@@ -1,0 +1,150 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import type { TrackValues } from '../fields/values.ts';
+import { fieldsOfFolder, nameGroups } from './fileNames.ts';
+import { knownNames } from './known.ts';
+import { runRecipe, WHOLE, type CleanContext, type CleanTrack } from './recipe.ts';
+import { checkSteps, READY_MADE, readRecipe, recipeText } from './recipes.ts';
+import { newStep, STEP_KINDS, stepTitle, type Step, type StepKindId } from './steps.ts';
+
+const context: CleanContext = { known: knownNames([['Vesna Rook', 5], ['Brine Choir', 5], ['Marrow & Pine', 5], ['Low Tide Assembly', 2]]), answers: {} };
+let next = 1;
+const track = (values: TrackValues, path = 'Inbox/x.mp3', locked: string[] = []): CleanTrack => ({ id: next++, path, values, locked });
+const after = (values: TrackValues, steps: Step[], path?: string): TrackValues => {
+  const t = track(values, path), { changes } = runRecipe([t], steps, context);
+  return { ...t.values, ...Object.fromEntries((changes[0]?.fields ?? []).map((f) => [f.field, f.after])) };
+};
+
+test('from name to tags: the usual mess in one go', () => {
+  const steps = READY_MADE[0]!.steps;
+  expect(after({}, steps, 'Inbox/03_low_tide_assembly-undertow_(instrumental).mp3')).toEqual({ title: 'Undertow', artist: ['Low Tide Assembly'], version: 'Instrumental', trackNumber: 3 });
+  expect(after({ title: '07. Dry Dock www.free-promos.example', artist: ['MARROW & PINE'] }, steps, 'Inbox/07 dry dock.mp3')).toEqual({ title: 'Dry Dock', artist: ['Marrow & Pine'], trackNumber: 7 });
+  expect(after({ title: 'Half a Mile of Rope feat. Vesna Rook', artist: ['Brine Choir'] }, steps)).toMatchObject({ title: 'Half a Mile of Rope', artist: ['Brine Choir', 'Vesna Rook'] });
+});
+
+describe('questions', () => {
+  const steps = [newStep('remove', 'r', { what: 'artist' })];
+  const album = track({ title: 'The Boatyard Tapes', artist: ['The Boatyard Tapes'] }), fine = track({ title: 'Vesna Rook - Ferryman', artist: ['Vesna Rook'] });
+  const run = (answers: CleanContext['answers']) => runRecipe([album, fine], steps, { ...context, answers });
+  test('a step that would empty a field leaves it and asks', () => {
+    const { changes, questions, steps: reports } = run({});
+    expect(changes.map((c) => c.id)).toEqual([fine.id]);
+    expect(questions).toEqual([{ stepId: 'r', trackId: album.id, field: 'title', before: 'The Boatyard Tapes', reason: 'Remove one field from others would leave the title empty', answer: null }]);
+    expect(reports[0]).toMatchObject({ tracks: 1, trouble: null });
+  });
+  test('an answer for one, or for all of the step', () => {
+    expect(run({ [`r:${album.id}`]: 'go' }).changes[0]).toEqual({ id: album.id, fields: [{ field: 'title', before: 'The Boatyard Tapes', after: null }] });
+    expect(run({ 'r:*': 'go' }).changes).toHaveLength(2);
+    expect(run({ 'r:*': 'go', [`r:${album.id}`]: 'keep' }).changes.map((c) => c.id)).toEqual([fine.id]);
+  });
+  test('two tracks that would be the same are asked about; the first changes, the second waits', () => {
+    const a = track({ title: 'Rain (take one)', artist: ['X'] }), b = track({ title: 'Rain (take two)', artist: ['X'] });
+    const drop = [newStep('characters', 'c', { round: 'drop with content' }, ['title'])];
+    const { changes, questions } = runRecipe([a, b], drop, context);
+    expect(changes.map((c) => c.id)).toEqual([a.id]);
+    expect(questions).toMatchObject([{ stepId: WHOLE, trackId: b.id }]);
+    expect(runRecipe([a, b], drop, { ...context, answers: { [`${WHOLE}:*`]: 'go' } }).changes).toHaveLength(2);
+    const twins = [track({ title: 'A_b', artist: ['X'] }), track({ title: 'A_b', artist: ['X'] })];
+    expect(runRecipe(twins, [newStep('characters', 'c')], context).questions).toEqual([]);
+  });
+});
+
+test('locked fields stay and are counted; steps that are off do nothing', () => {
+  const locked = track({ title: 'a_b', album: 'c_d' }, 'x.mp3', ['title']);
+  const { changes, lockedTracks } = runRecipe([locked], [newStep('characters', 'c')], context);
+  expect(changes[0]!.fields.map((f) => f.field)).toEqual(['album']);
+  expect(lockedTracks).toBe(1);
+  expect(runRecipe([locked], [{ ...newStep('characters', 'c'), on: false }], context).changes).toEqual([]);
+});
+
+describe('single steps', () => {
+  test.each<[string, Step, TrackValues, TrackValues]>([
+    ['copy fills gaps only', newStep('fields', 's', { action: 'copy', from: 'albumArtist', to: 'artist' }), { albumArtist: 'A', artist: ['B'] }, { albumArtist: 'A', artist: ['B'] }],
+    ['copy over', newStep('fields', 's', { action: 'copy', from: 'albumArtist', to: 'artist', over: 'all' }), { albumArtist: 'A', artist: ['B'] }, { albumArtist: 'A', artist: ['A'] }],
+    ['move', newStep('fields', 's', { action: 'move', from: 'comment', to: 'label' }), { comment: 'Tarn' }, { comment: null, label: 'Tarn' }],
+    ['swap', newStep('fields', 's', { action: 'swap', from: 'title', to: 'artist' }), { title: 'Vesna Rook', artist: ['Ferryman'] }, { title: 'Ferryman', artist: ['Vesna Rook'] }],
+    ['clear', newStep('fields', 's', { action: 'clear', from: 'comment' }), { comment: 'x' }, { comment: null }],
+    ['template', newStep('compose', 's'), { title: 'Rain', version: 'Dub' }, { title: 'Rain (Dub)', version: 'Dub' }],
+    ['replace whole words', newStep('replace', 's', { find: 'the', with: 'a', words: true }), { title: 'The other the' }, { title: 'a other a' }],
+    ['replace by pattern', newStep('replace', 's', { find: '^(\\w+) (\\w+)$', with: '$2 $1', pattern: true }), { title: 'Dock Dry' }, { title: 'Dry Dock' }],
+    ['replace plainly', newStep('replace', 's', { find: '$1.', with: '$&' }), { title: 'Win $1.00' }, { title: 'Win $&00' }],
+    ['year out', newStep('numbers', 's'), { album: 'Harbour Wall (2014)' }, { album: 'Harbour Wall', year: 2014 }],
+    ['another year stays', newStep('numbers', 's'), { album: 'Harbour Wall (2014)', year: 2001 }, { album: 'Harbour Wall (2014)', year: 2001 }],
+    ['pad', newStep('numbers', 's', { action: 'pad' }, ['title']), { title: 'Part 3 of 1.5' }, { title: 'Part 03 of 1.5' }],
+    ['number into its field', newStep('trackNumbers', 's'), { title: '07. Dry Dock' }, { title: 'Dry Dock', trackNumber: 7 }],
+    ['remixer', newStep('versions', 's'), { title: 'Sextant (Vesna Rook Remix)' }, { title: 'Sextant', version: 'Vesna Rook Remix', remixer: ['Vesna Rook'] }],
+  ])('%s', (_name, step, before, wanted) => expect(after(before, [step])).toEqual(wanted));
+
+  test('a pattern or template that cannot be read says so and changes nothing', () => {
+    for (const step of [newStep('replace', 's', { find: '(', pattern: true }), newStep('compose', 's', { template: '{{ title | nonsense }}{% if %}' })]) {
+      const { changes, steps } = runRecipe([track({ title: 'x' })], [step], context);
+      expect(changes).toEqual([]);
+      expect(steps[0]!.trouble).toBeTruthy();
+    }
+  });
+  test('a rule gets the fields and sets what it may; what it breaks at is told', () => {
+    const rule = () => (t: TrackValues) => (t.title === 'bad' ? { path: 'x' } : { title: String(t.title).toUpperCase(), year: '1999' });
+    const { changes, steps } = runRecipe([track({ title: 'good' }), track({ title: 'bad' })], [newStep('rule', 's', { source: 'x' })], { ...context, rule });
+    expect(changes[0]!.fields).toEqual([{ field: 'title', before: 'good', after: 'GOOD' }, { field: 'year', before: null, after: 1999 }]);
+    expect(steps[0]).toMatchObject({ tracks: 1, trouble: 'A rule cannot set "path"' });
+  });
+});
+
+test('every kind of step says what it is, and twice is as good as once', () => {
+  const text = fc.string({ unit: fc.constantFrom('a', 'B', ' ', '_', '-', '(', ')', '.', '1', 'Mix', ' feat. ', 'Rook'), maxLength: 12 });
+  for (const kind of STEP_KINDS) expect(stepTitle(newStep(kind.id, 'x')).length).toBeGreaterThan(5);
+  const settled: StepKindId[] = ['marks', 'characters', 'capitals', 'genres'];
+  fc.assert(fc.property(fc.constantFrom(...settled), text, fc.array(text, { maxLength: 2 }), (kind, title, artist) => {
+    const once = after({ title, artist }, [newStep(kind, 's')]);
+    const twice = after(once, [newStep(kind, 's')]);
+    if (kind !== 'marks') expect(twice).toEqual(once);
+  }));
+});
+
+test('undefined stays undefined: no step invents values for an empty track', () => {
+  for (const kind of STEP_KINDS) if (kind.id !== 'names') expect(runRecipe([track({})], [newStep(kind.id, 's')], context).changes).toEqual([]);
+});
+
+describe('recipes as files', () => {
+  test('there and back', () => {
+    for (const recipe of READY_MADE) expect(readRecipe(recipeText(recipe))).toEqual(recipe);
+  });
+  test('what is none is refused in words', () => {
+    expect(readRecipe('{')).toBe('This is no recipe: it is not JSON');
+    expect(readRecipe('{}')).toBe('This file is no recipe of Early Set');
+    expect(readRecipe('{"format":"early-set-recipe","version":2,"steps":[]}')).toMatch('newer');
+    expect(checkSteps([{ kind: 'nonsense' }])).toBe('Step 1 is of a kind that is not known here: nonsense');
+    expect(checkSteps([{ kind: 'marks', options: { web: 'yes', promo: false, own: 1 }, fields: ['title', 'nonsense'] }])).toEqual([{ id: 's0', kind: 'marks', on: true, fields: ['title'], options: { web: true, promo: false, encoder: true } }]);
+  });
+});
+
+describe('file names', () => {
+  const options = { separators: 'loose' as const, folders: false };
+  const group = (names: string[], more = {}) => nameGroups(names.map((name, id) => ({ id, path: `Inbox/${name}.mp3` })), { ...options, ...more }, context.known);
+  test('several habits in one folder are several groups', () => {
+    expect(group(['Vesna Rook - One', 'Brine Choir - Two', '01 Three', '02 Four']).map((g) => g.pattern)).toEqual([['artist', 'title'], ['trackNumber', 'title']]);
+  });
+  test('a pattern chosen by hand counts, and a name split by hand', () => {
+    const [first] = group(['X - Y', 'Z - W']);
+    expect(first!.pattern).toEqual(['artist', 'title']);
+    const [chosen] = group(['X - Y', 'Z - W'], { patterns: { [first!.key]: ['title', 'artist'] } });
+    expect(chosen).toMatchObject({ pattern: ['title', 'artist'], sure: 1 });
+    const split = group(['Jean-Luc - Sea', 'Vesna Rook - Two'], { splits: { 0: ['Jean', 'Luc - Sea'] } });
+    expect(split[0]!.members[0]!.parts).toEqual(['Jean', 'Luc - Sea']);
+  });
+  test('strict separators leave bare dashes alone', () => {
+    expect(group(['low-tide'], { separators: 'strict' })[0]!.pattern).toEqual(['title']);
+    expect(group(['low-tide'])[0]!.members[0]!.parts).toEqual(['low', 'tide']);
+    expect(group(['re-edit'])[0]!.members[0]!.parts).toEqual(['re-edit']);
+  });
+  test('folders', () => {
+    expect(fieldsOfFolder('Music/Vesna Rook - Harbour Wall (2014) [TRN101]/01.mp3', context.known)).toEqual({ albumArtist: 'Vesna Rook', album: 'Harbour Wall', year: 2014, catalogueNumber: 'TRN101' });
+    expect(fieldsOfFolder('vesna rook/Harbour Wall/01.mp3', context.known)).toEqual({ albumArtist: 'Vesna Rook', album: 'Harbour Wall' });
+    expect(fieldsOfFolder('Inbox/x.mp3', context.known)).toEqual({});
+  });
+  test('any name at all is taken apart without failing, and nothing of it is lost but separators', () => {
+    fc.assert(fc.property(fc.array(fc.string({ maxLength: 40 }).map((s) => s.replaceAll('/', '')), { minLength: 1, maxLength: 6 }), (names) => {
+      for (const g of group(names)) for (const m of g.members) expect(m.parts.length).toBe(g.members[0]!.parts.length);
+    }));
+  });
+});

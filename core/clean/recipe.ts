@@ -1,0 +1,96 @@
+/**
+ * Recipes: ordered steps over tracks. Running one changes nothing; it says per track what would be, per step how many
+ * tracks it reaches, and asks where a step would empty a field or make two tracks the same.
+ */
+import { fieldOf } from '../fields/table.ts';
+import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
+import type { NameGroup } from './fileNames.ts';
+import { stepKind, type Step } from './steps.ts';
+import { Working, type Answer, type CleanContext, type CleanTrack } from './working.ts';
+
+export type { Answer, CleanContext, CleanTrack, RuleRunner } from './working.ts';
+
+export interface Question { stepId: string; trackId: number; field: string; before: FieldValue; reason: string; answer: Answer | null }
+export interface FieldChange { field: string; before: FieldValue; after: FieldValue }
+export interface StepReport { id: string; /** Tracks it changes. */ tracks: number; /** Why it does nothing. */ trouble: string | null; groups?: NameGroup[] }
+export interface CleanResult {
+  /** Only tracks that would change, in the order given. */
+  changes: { id: number; fields: FieldChange[] }[];
+  steps: StepReport[];
+  questions: Question[];
+  /** Tracks with locked fields that a step would have changed. */
+  lockedTracks: number;
+}
+
+/** What a recipe would do. Steps that are off are passed over. */
+export function runRecipe(tracks: readonly CleanTrack[], steps: readonly Step[], context: CleanContext): CleanResult {
+  const workings = tracks.map((t) => new Working(t));
+  const questions: Question[] = [];
+  const reports = steps.map((step) => (step.on ? runStep(step, workings, context, questions) : { id: step.id, tracks: 0, trouble: null }));
+  askAboutTwins(workings, context, questions);
+  const changes = workings.flatMap((w) => {
+    const fields = Object.keys(w.values).filter((f) => !sameValue(w.track.values[f], w.values[f])).map((field) => ({ field, before: w.track.values[field] ?? null, after: w.values[field] ?? null }));
+    return fields.length ? [{ id: w.track.id, fields }] : [];
+  });
+  return { changes, steps: reports, questions, lockedTracks: workings.filter((w) => w.touchedLock).length };
+}
+
+function runStep(step: Step, workings: readonly Working[], context: CleanContext, questions: Question[]): StepReport {
+  const kind = stepKind(step.kind);
+  const report: StepReport = { id: step.id, tracks: 0, trouble: null };
+  let apply: (w: Working) => void;
+  try {
+    const made = kind.prepare(step, workings, context);
+    apply = made.apply;
+    if (made.groups) report.groups = made.groups;
+  } catch (error) {
+    return { ...report, trouble: (error as Error).message };
+  }
+  for (const w of workings) {
+    w.begin();
+    try {
+      apply(w);
+    } catch (error) {
+      report.trouble ??= (error as Error).message;
+      w.takeBack();
+      continue;
+    }
+    const changed = w.changed();
+    const emptied = changed.find(({ field, before }) => !isEmpty(before) && isEmpty(w.values[field]) && !kind.mayEmpty?.(step, field));
+    if (emptied) {
+      const answer = context.answers[`${step.id}:${w.track.id}`] ?? context.answers[`${step.id}:*`] ?? null;
+      questions.push({ stepId: step.id, trackId: w.track.id, field: emptied.field, before: emptied.before!, reason: `${kind.label} would leave the ${fieldOf(emptied.field).label.toLowerCase()} empty`, answer });
+      if (answer !== 'go') { w.takeBack(); continue; }
+    }
+    if (changed.length) report.tracks++;
+  }
+  return report;
+}
+
+/** Stands for the recipe as a whole where a question is about no single step. */
+export const WHOLE = 'whole';
+const identity = (values: TrackValues): string => JSON.stringify(['artist', 'title', 'version', 'album', 'discNumber', 'trackNumber'].map((f) => { const v = values[f]; return (Array.isArray(v) ? v.join(';') : String(v ?? '')).toLowerCase(); }));
+
+/** Two tracks that could be told apart before and cannot be afterwards. */
+function askAboutTwins(workings: readonly Working[], { answers }: CleanContext, questions: Question[]): void {
+  const after = new Map<string, Working[]>();
+  for (const w of workings) {
+    if (isEmpty(w.values.title)) continue;
+    const key = identity(w.values);
+    const group = after.get(key);
+    if (group) group.push(w); else after.set(key, [w]);
+  }
+  for (const group of after.values()) {
+    if (group.length < 2) continue;
+    const seen = new Set<string>();
+    for (const w of group) {
+      const before = identity(w.track.values);
+      if (seen.size > 0 && !seen.has(before) && before !== identity(w.values)) {
+        const answer = answers[`${WHOLE}:${w.track.id}`] ?? answers[`${WHOLE}:*`] ?? null;
+        questions.push({ stepId: WHOLE, trackId: w.track.id, field: 'title', before: w.track.values.title ?? null, reason: 'It would have the same name as another track', answer });
+        if (answer !== 'go') w.reset();
+      }
+      seen.add(before);
+    }
+  }
+}

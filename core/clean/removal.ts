@@ -1,0 +1,39 @@
+/** One field taken out of another: the artist out of a title, the album out of a title. */
+
+const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+const SEPARATOR = '\\s*(?:[-–—_:|~,/]+)\\s*';
+
+/** A name however it is spaced and joined: "Marrow & Pine" also finds "marrow_and_pine". */
+function loosely(name: string): string {
+  return name.trim().split(/[\s_]+/).map((word) => (/^(?:&|and|\+)$/i.test(word) ? '(?:&|and|\\+)' : escaped(word))).join('[\\s_]+');
+}
+
+/**
+ * Takes a name off the start or the end of a text, with the separator beside it, and out of brackets. In the middle of
+ * words it stays. The text is the name and nothing else: nothing is left.
+ * @example withoutName('Vesna Rook - Ferryman', 'Vesna Rook') // "Ferryman"
+ */
+export function withoutName(text: string, name: string): string {
+  if (!name.trim() || !text.trim()) return text;
+  const n = loosely(name);
+  if (new RegExp(`^\\s*${n}\\s*$`, 'iu').test(text)) return '';
+  const out = text
+    .replace(new RegExp(`^\\s*${n}${SEPARATOR}(?=\\S)`, 'iu'), '')
+    .replace(new RegExp(`${SEPARATOR}${n}\\s*$`, 'iu'), '')
+    .replace(new RegExp(`${SEPARATOR}${n}(?=${SEPARATOR})`, 'iu'), '')
+    .replace(new RegExp(`\\s*[([]\\s*${n}\\s*[)\\]]`, 'giu'), '');
+  return out === text ? text : out.trim();
+}
+
+/** A leading track number, side or disc-and-track code; null when the text begins with none. */
+export function leadingNumber(text: string, own: number | null): { number: number | null; rest: string } | null {
+  const marked = /^\s*(?:track\s*)?[([#]?\s*(\d{1,3}|\d{1,2}-\d{2}|[A-H]\d{1,2})\s*(?:[.)\]:_]+|\s[-–—]|[-–—](?=\s))\s*(?=[^\d\s])/iu.exec(text);
+  const bare = marked ? null : /^\s*(0\d{1,2}|[A-H]\d|\d{1,3})\s+(?=\p{L})/u.exec(text);
+  const found = marked ?? bare;
+  if (!found) return null;
+  const code = found[1]!;
+  // "7 Days" and "99 Reasons" begin with a number of their own, unless it is the track's.
+  if (bare && /^[1-9]/.test(code) && Number(code) !== own) return null;
+  const rest = text.slice(found[0].length).trim();
+  return rest ? { number: /^\d+$/.test(code) ? Number(code) : /^\d+-\d+$/.test(code) ? Number(code.split('-')[1]) : null, rest } : null;
+}

@@ -1,0 +1,248 @@
+/** The kinds of cleaning steps, each with its options and what it does to a track. */
+import { Liquid } from 'liquidjs';
+import { fieldOf } from '../fields/table.ts';
+import { isEmpty } from '../fields/values.ts';
+import { capitals, type CapitalOptions } from './capitals.ts';
+import { tidyCharacters, type CharacterOptions } from './characters.ts';
+import { fieldsOfFolder, fieldsOfName, nameGroups, type NameGroup, type NameOptions } from './fileNames.ts';
+import { genreTable, tidyGenres, type GenreRow } from './genres.ts';
+import { dropMarks, type MarkOptions } from './marks.ts';
+import { leadingNumber, withoutName } from './removal.ts';
+import { remixerIn, splitArtists, splitGuests, titleParts, unique, type SplitOptions } from './versions.ts';
+import type { CleanContext, Working } from './working.ts';
+
+/** Options of each kind of step. */
+export interface StepOptions {
+  names: NameOptions & { over: 'gaps' | 'all' };
+  marks: MarkOptions;
+  characters: CharacterOptions;
+  remove: { what: string };
+  trackNumbers: { into: boolean };
+  versions: { versions: boolean; guests: boolean; remixers: boolean; bare: boolean; split: SplitOptions };
+  compose: { into: string; template: string };
+  capitals: CapitalOptions;
+  replace: { find: string; with: string; pattern: boolean; words: boolean; matchCase: boolean };
+  fields: { action: 'copy' | 'move' | 'swap' | 'clear'; from: string; to: string; over: 'gaps' | 'all' };
+  numbers: { action: 'pad' | 'unpad' | 'year'; digits: number };
+  genres: { table: GenreRow[]; split: boolean };
+  rule: { source: string };
+}
+export type StepKindId = keyof StepOptions;
+
+interface StepOf<K extends StepKindId> { id: string; kind: K; on: boolean; fields: string[]; options: StepOptions[K] }
+export type Step = { [K in StepKindId]: StepOf<K> }[StepKindId];
+
+interface Prepared { apply: (w: Working) => void; groups?: NameGroup[] }
+interface StepKind<K extends StepKindId> {
+  id: K;
+  label: string;
+  /** Fields it may be about; none where the options say which. */
+  choices: readonly string[];
+  fields: string[];
+  options: StepOptions[K];
+  prepare(step: StepOf<K>, workings: readonly Working[], context: CleanContext): Prepared;
+  /** Emptying this field is what was asked for. */
+  mayEmpty?(step: StepOf<K>, field: string): boolean;
+}
+
+const NAMES = ['title', 'artist', 'version', 'album', 'albumArtist', 'remixer', 'label', 'genre', 'comment'] as const;
+const onTexts = (fields: readonly string[], change: (text: string, w: Working) => string): Prepared => ({ apply: (w) => { for (const f of fields) w.each(f, (t) => change(t, w)); } });
+const liquid = new Liquid({ strictFilters: true, parseLimit: 20_000, renderLimit: 500, memoryLimit: 1_000_000 });
+const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+const KINDS: { [K in StepKindId]: StepKind<K> } = {
+  names: {
+    id: 'names', label: 'Take fields from file names', choices: ['title', 'artist', 'album', 'albumArtist', 'version', 'year', 'trackNumber', 'discNumber', 'catalogueNumber', 'label'],
+    fields: ['title', 'artist', 'album', 'trackNumber', 'year'], options: { separators: 'loose', folders: false, over: 'gaps' },
+    prepare({ fields, options }, workings, { known }) {
+      const groups = nameGroups(workings.map((w) => ({ id: w.track.id, path: w.track.path })), options, known);
+      const said = new Map<number, Record<string, string | number>>();
+      for (const group of groups) for (const m of group.members) said.set(m.id, fieldsOfName(m.parts, group.pattern, known));
+      return {
+        groups,
+        apply(w) {
+          const found = { ...(options.folders ? fieldsOfFolder(w.track.path, known) : {}), ...said.get(w.track.id) };
+          for (const field of fields) {
+            const value = found[field];
+            if (value !== undefined && (options.over === 'all' || isEmpty(w.values[field]))) w.set(field, value);
+          }
+        },
+      };
+    },
+  },
+  marks: {
+    id: 'marks', label: 'Drop web addresses and promo marks', choices: NAMES, fields: ['title', 'artist', 'album', 'version', 'comment'], options: { web: true, promo: true, encoder: true },
+    prepare: ({ fields, options }) => onTexts(fields, (t) => dropMarks(t, options)),
+    mayEmpty: (_step, field) => field === 'comment' || field === 'version',
+  },
+  characters: {
+    id: 'characters', label: 'Tidy characters', choices: NAMES, fields: ['title', 'artist', 'album', 'version'],
+    options: { underscores: true, round: 'keep', square: 'keep', spaces: true, quotes: true, control: true, own: [] },
+    prepare: ({ fields, options }) => onTexts(fields, (t) => tidyCharacters(t, options)),
+  },
+  remove: {
+    id: 'remove', label: 'Remove one field from others', choices: NAMES, fields: ['title', 'album'], options: { what: 'artist' },
+    prepare({ fields, options: { what } }) {
+      return { apply(w) {
+        const list = w.list(what);
+        const names = unique([...(list.length > 1 ? [list.join(' & '), list.join(', '), list.join('; ')] : []), ...list]).sort((a, b) => b.length - a.length);
+        for (const field of fields) if (field !== what) w.each(field, (t) => names.reduce(withoutName, t));
+      } };
+    },
+  },
+  trackNumbers: {
+    id: 'trackNumbers', label: 'Remove leading track numbers', choices: ['title', 'artist', 'album'], fields: ['title'], options: { into: true },
+    prepare: ({ fields, options }) => ({ apply(w) {
+      const own = typeof w.values.trackNumber === 'number' ? w.values.trackNumber : null;
+      for (const field of fields) {
+        w.each(field, (text) => {
+          const found = leadingNumber(text, own);
+          if (found && options.into && found.number !== null && own === null && field === 'title') w.set('trackNumber', found.number);
+          return found ? found.rest : text;
+        });
+      }
+    } }),
+  },
+  versions: {
+    id: 'versions', label: 'Move version and guests to their own fields', choices: ['title', 'artist'], fields: ['title', 'artist'],
+    options: { versions: true, guests: true, remixers: true, bare: false, split: { feat: true, versus: false, times: false, presents: false, ampersand: false } },
+    prepare: ({ fields, options }, _workings, { known }) => ({ apply(w) {
+      if (fields.includes('artist')) w.set('artist', splitArtists(w.list('artist'), options.split, known));
+      if (fields.includes('title')) moveOut(w, options, known);
+    } }),
+  },
+  compose: {
+    id: 'compose', label: 'Write a field by a template', choices: [], fields: [], options: { into: 'title', template: '{{ title }}{% if version %} ({{ version }}){% endif %}' },
+    prepare({ options }) {
+      const template = liquid.parse(options.template);
+      return { apply(w) {
+        const values = Object.fromEntries(Object.entries(w.values).map(([id, v]) => [id, Array.isArray(v) ? v.join(', ') : v]));
+        w.set(options.into, String(liquid.renderSync(template, values)).trim());
+      } };
+    },
+  },
+  capitals: {
+    id: 'capitals', label: 'Capitals', choices: NAMES, fields: ['title', 'artist', 'album', 'version'], options: { mode: 'title', known: true, onlyOneCase: true },
+    prepare: ({ fields, options }, _workings, { known }) => onTexts(fields, (t) => capitals(t, options, known)),
+  },
+  replace: {
+    id: 'replace', label: 'Find and replace', choices: NAMES, fields: ['title'], options: { find: '', with: '', pattern: false, words: false, matchCase: false },
+    prepare({ fields, options: { find, pattern, words, matchCase, ...options } }) {
+      if (!find) return onTexts([], (t) => t);
+      let expression: RegExp;
+      try {
+        const source = pattern ? find : escaped(find);
+        expression = new RegExp(words ? `(?<![\\p{L}\\p{N}])(?:${source})(?![\\p{L}\\p{N}])` : source, matchCase ? 'gu' : 'giu');
+      } catch (error) {
+        throw new Error(`The pattern cannot be read: ${(error as Error).message.replace(/^.*: /, '')}`, { cause: error });
+      }
+      const by = pattern ? options.with : () => options.with;
+      return onTexts(fields, (t) => { const out = t.replace(expression, by as string); return out === t ? t : out.replace(/ {2,}/g, ' ').trim(); });
+    },
+  },
+  fields: {
+    id: 'fields', label: 'Copy, move, swap or clear fields', choices: [], fields: [], options: { action: 'copy', from: 'albumArtist', to: 'artist', over: 'gaps' },
+    prepare: ({ options: { action, from, to, over } }) => ({ apply(w) {
+      const a = w.values[from] ?? null, b = w.values[to] ?? null;
+      if (action === 'clear') { w.set(from, null); return; }
+      if (action === 'swap') { w.set(from, b); w.set(to, a); return; }
+      if (isEmpty(a) || (over === 'gaps' && !isEmpty(b))) return;
+      w.set(to, a);
+      if (action === 'move') w.set(from, null);
+    } }),
+    mayEmpty: ({ options: { action, from } }, field) => action === 'swap' || (field === from && action !== 'copy'),
+  },
+  numbers: {
+    id: 'numbers', label: 'Numbers in texts', choices: NAMES, fields: ['album'], options: { action: 'year', digits: 2 },
+    prepare: ({ fields, options: { action, digits } }) => (action === 'year'
+      ? { apply: (w) => { for (const f of fields) yearOut(w, f); } }
+      : onTexts(fields, (t) => t.replace(/(?<![\d.,:])\d{1,6}(?![\d.,:]*\d)/g, (n) => (action === 'pad' ? n.replace(/^0+(?=\d)/, '').padStart(digits, '0') : n.replace(/^0+(?=\d)/, ''))))),
+  },
+  genres: {
+    id: 'genres', label: 'Tidy genres', choices: ['genre'], fields: ['genre'], options: { table: [], split: true },
+    prepare({ options }) {
+      const wanted = genreTable(options.table);
+      return { apply: (w) => w.set('genre', tidyGenres(w.list('genre'), wanted, options.split)) };
+    },
+    mayEmpty: ({ options }) => options.table.some((row) => row.to.length === 0),
+  },
+  rule: {
+    id: 'rule', label: 'A rule of your own', choices: [], fields: [], options: { source: '' },
+    prepare({ options: { source } }, _workings, { rule }) {
+      if (!source.trim()) return { apply: () => undefined };
+      if (!rule) throw new Error('Rules cannot be run here');
+      const run = rule(source);
+      return { apply(w) {
+        for (const [field, value] of Object.entries(run({ ...w.values, path: w.track.path }))) {
+          if (!RULE_FIELDS.includes(field)) throw new Error(`A rule cannot set "${field}"`);
+          w.set(field, value === undefined ? null : (value as string));
+        }
+      } };
+    },
+  },
+};
+
+/** What rules may set. */
+export const RULE_FIELDS: readonly string[] = [...NAMES, 'year', 'trackNumber', 'discNumber', 'composer', 'catalogueNumber', 'isrc', 'moods', 'freeTags', 'notes', 'rating', 'energy'];
+/** Fields that steps read and change. */
+export const CLEAN_FIELDS: readonly string[] = RULE_FIELDS;
+
+function moveOut(w: Working, options: StepOptions['versions'], known: CleanContext['known']): void {
+  const parts = titleParts(w.text('title'), options);
+  w.set('title', parts.title);
+  if (parts.guests.length) w.set('artist', unique([...w.list('artist'), ...splitGuests(parts.guests, known).map((g) => known.spelling(g) ?? g)]));
+  if (parts.versions.length) {
+    const there = w.text('version');
+    const fresh = parts.versions.filter((v) => !there.toLowerCase().includes(v.toLowerCase()));
+    w.set('version', [there, ...fresh].filter(Boolean).join(', '));
+  }
+  if (options.remixers && isEmpty(w.values.remixer)) {
+    const remixer = remixerIn(w.text('version'), known);
+    if (remixer) w.set('remixer', [remixer]);
+  }
+}
+
+/** "Slack Water EP (2019)" → 2019 into the year, when it has none. */
+function yearOut(w: Working, field: string): void {
+  w.each(field, (text) => {
+    const found = /\s*[([]\s*((?:19[3-9]|20[0-4])\d)(?:[-/.]\d{1,2}){0,2}\s*[)\]]\s*$|\s*[-–—,]\s*((?:19[3-9]|20[0-4])\d)\s*$/u.exec(text);
+    const year = Number(found?.[1] ?? found?.[2]);
+    if (!found || (!isEmpty(w.values.year) && w.values.year !== year)) return text;
+    w.set('year', year);
+    return text.slice(0, found.index).trim();
+  });
+}
+
+/** The kind of a step. @throws Error for one that is not known */
+export function stepKind(id: string): StepKind<StepKindId> {
+  const kind = (KINDS as Record<string, unknown>)[id];
+  if (!kind) throw new Error(`There is no step "${id}"`);
+  return kind as StepKind<StepKindId>;
+}
+
+export const STEP_KINDS = Object.values(KINDS) as unknown as readonly StepKind<StepKindId>[];
+
+/** A new step with its usual options. */
+export function newStep<K extends StepKindId>(kind: K, id: string, options: Partial<StepOptions[K]> = {}, fields?: string[]): Step {
+  const { fields: usual, options: defaults } = KINDS[kind];
+  return { id, kind, on: true, fields: [...(fields ?? usual)], options: { ...structuredClone(defaults), ...options } } as unknown as Step;
+}
+
+/** A step in words, with what sets it apart from others of its kind. */
+export function stepTitle(step: Step): string {
+  const of = (id: string): string => fieldOf(id).label.toLowerCase();
+  const all = step.fields.map(of).join(' and ');
+  switch (step.kind) {
+    case 'remove': return `Remove the ${of(step.options.what)} from ${all || 'nothing'}`;
+    case 'characters': return [step.options.underscores && 'Turn _ into a space', step.options.square !== 'keep' && 'remove [ ]', step.options.round !== 'keep' && 'remove ( )'].filter(Boolean).join('; ') || 'Tidy characters';
+    case 'capitals': return `Capitals: ${step.options.known ? 'names as known, else ' : ''}${{ title: 'Title Case', sentence: 'sentence', upper: 'UPPER', lower: 'lower' }[step.options.mode]}`;
+    case 'replace': return step.options.find ? `Replace “${step.options.find}” by “${step.options.with}”` : 'Find and replace';
+    case 'fields': {
+      const { action, from, to } = step.options;
+      return action === 'clear' ? `Clear the ${of(from)}` : action === 'swap' ? `Swap ${of(from)} and ${of(to)}` : `${action === 'copy' ? 'Copy' : 'Move'} ${of(from)} to ${of(to)}`;
+    }
+    case 'compose': return `Write the ${of(step.options.into)} by a template`;
+    case 'numbers': return step.options.action === 'year' ? `Take the year out of the ${all}` : step.options.action === 'pad' ? `Pad numbers in the ${all}` : `Numbers without leading zeros in the ${all}`;
+    default: return stepKind(step.kind).label;
+  }
+}

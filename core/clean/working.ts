@@ -1,0 +1,84 @@
+/** Tracks while a recipe runs over them. */
+import { fieldOf } from '../fields/table.ts';
+import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
+import type { KnownNames } from './known.ts';
+
+export interface CleanTrack { id: number; path: string; values: TrackValues; locked: readonly string[] }
+
+/** A rule of one's own, run in a sandbox by whoever runs the recipe. @throws Error with the line it broke at */
+export type RuleRunner = (source: string) => (track: TrackValues & { path: string }) => Record<string, unknown>;
+
+export type Answer = 'keep' | 'go';
+
+export interface CleanContext {
+  known: KnownNames;
+  /** By `${stepId}:${trackId}`, or `${stepId}:*` for all of a step. */
+  answers: Readonly<Record<string, Answer>>;
+  rule?: RuleRunner;
+}
+
+/** A track under way: values as the steps before have left them. */
+export class Working {
+  readonly track: CleanTrack;
+  readonly values: TrackValues;
+  touchedLock = false;
+  /** Fields that the step in hand has set, with what they held before it. */
+  #log: Map<string, FieldValue | undefined> | null = null;
+  constructor(track: CleanTrack) {
+    this.track = track;
+    this.values = { ...track.values };
+  }
+  text(field: string): string {
+    const value = this.values[field];
+    return Array.isArray(value) ? value.join('; ') : isEmpty(value) ? '' : String(value);
+  }
+  list(field: string): string[] {
+    const value = this.values[field];
+    return Array.isArray(value) ? value : isEmpty(value) ? [] : [String(value)];
+  }
+  /** Texts become what the field holds: a list, a number, or text. Locked fields stay. */
+  set(field: string, to: FieldValue): void {
+    const next = fitting(field, to);
+    if (sameValue(this.values[field], next)) return;
+    if (this.track.locked.includes(field)) { this.touchedLock = true; return; }
+    this.#log ??= new Map();
+    if (!this.#log.has(field)) this.#log.set(field, this.values[field]);
+    this.values[field] = next;
+  }
+  /** A step begins: what was set before it stands. */
+  begin(): void { this.#log = null; }
+  /** What the step has changed, with the values before it. */
+  changed(): { field: string; before: FieldValue | undefined }[] {
+    return this.#log ? [...this.#log].filter(([f, before]) => !sameValue(before, this.values[f])).map(([field, before]) => ({ field, before })) : [];
+  }
+  /** As before the step. */
+  takeBack(): void {
+    for (const [field, before] of this.#log ?? []) this.values[field] = before ?? null;
+    this.#log = null;
+  }
+  /** As it was found. */
+  reset(): void {
+    for (const field of Object.keys(this.values)) this.values[field] = this.track.values[field] ?? null;
+  }
+  /** Changes each text of a field by itself. */
+  each(field: string, change: (text: string) => string): void {
+    const value = this.values[field];
+    if (Array.isArray(value)) this.set(field, value.map(change));
+    else if (typeof value === 'string') this.set(field, change(value));
+  }
+}
+
+function fitting(field: string, to: FieldValue): FieldValue {
+  const { type, limits } = fieldOf(field);
+  if (isEmpty(to)) return null;
+  if (type === 'texts') {
+    const list = [...new Set((Array.isArray(to) ? to : [String(to)]).map((t) => t.trim()).filter(Boolean))];
+    return list.length ? list : null;
+  }
+  if (type === 'integer' || type === 'number') {
+    const n = typeof to === 'number' ? to : Number(String(Array.isArray(to) ? to[0] : to).trim());
+    return Number.isFinite(n) && n >= (limits.min ?? -Infinity) && n <= (limits.max ?? Infinity) ? (type === 'integer' ? Math.round(n) : n) : null;
+  }
+  const text = (Array.isArray(to) ? to.join('; ') : String(to)).trim();
+  return text.slice(0, limits.maxLength ?? Infinity) || null;
+}
