@@ -1,6 +1,8 @@
 /** What goes over the wire between page and server: one shape for both sides. */
 import type { AnalysisResult } from '../analysis/engine.ts';
 import type { ChangeItem, ListInfo } from '../changes/items.ts';
+import type { Step } from '../clean/steps.ts';
+import type { CleanTrack } from '../clean/working.ts';
 import type { Condition } from '../conditions/condition.ts';
 import type { FieldValue, Origin } from '../fields/values.ts';
 
@@ -122,6 +124,13 @@ export interface DeskSettings {
 }
 export const DEFAULT_SETTINGS: DeskSettings = { editsGoTo: 'library and files', newId3Version: 4, changedFiles: 'fill gaps' };
 
+/** Tracks as recipes work on them; `total` counts also those beyond the most that are given. */
+export interface CleanTracks { total: number; tracks: CleanTrack[] }
+/** Names in the library with how many tracks say them. */
+export type NameCounts = [string, number][];
+export interface SavedRecipe { id: number; name: string; steps: Step[]; updatedAt: string }
+export interface FolderLine { path: string; tracks: number }
+
 /** What the server tells all pages. */
 export type ServerEvent =
   | { kind: 'tracks' }
@@ -129,6 +138,7 @@ export type ServerEvent =
   | { kind: 'lists'; listIds: string[] }
   | { kind: 'changes' }
   | { kind: 'settings' }
+  | { kind: 'recipes' }
   | { kind: 'run'; runId: number }
   | { kind: 'cancel'; runId: number };
 

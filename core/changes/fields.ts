@@ -22,3 +22,19 @@ export function lockField(field: string, tracks: readonly FieldNow[], locked: bo
     .filter(({ held }) => (held?.locked ?? false) !== locked)
     .map(({ trackId, held }) => ({ kind: 'set-field', trackId, field, before: held, after: { ...(held ?? { value: null, origin: 'typed' as const, at }), locked } }));
 }
+
+/** Other values for fields of one track, with what they were when the draft was made. */
+export interface FieldEdit { trackId: number; fields: Record<string, { before: FieldValue; after: FieldValue }> }
+
+/**
+ * A draft that was made elsewhere, as items. What is there now is taken as before only where it is what the draft has
+ * seen; elsewhere the item keeps what the draft has seen, so that applying it is a conflict and not an overwriting.
+ */
+export function editFields(edits: readonly FieldEdit[], now: (trackId: number, field: string) => Held | null, at: string): ChangeItem[] {
+  return edits.flatMap(({ trackId, fields }) => Object.entries(fields).flatMap(([field, { before, after }]): ChangeItem[] => {
+    if (sameValue(before, after)) return [];
+    const held = now(trackId, field);
+    const seen = sameValue(held?.value, before) ? held : { ...(held ?? { origin: 'typed' as const, at, locked: false }), value: before };
+    return [{ kind: 'set-field', trackId, field, before: seen, after: { value: after, origin: 'typed', at, locked: false } }];
+  }));
+}

@@ -41,6 +41,8 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
           : `(${column} IS NOT NULL AND ${column}::text = ANY(${parameter(c.values)}::text[]))`;
       case 'empty':
         return list ? `(${column} IS NULL OR cardinality(${column}) = 0)` : field.type === 'text' || field.type === 'choice' || field.type === 'key' ? `(${column} IS NULL OR ${column} = '')` : `(${column} IS NULL)`;
+      case 'begins':
+        return ['text', 'choice', 'key'].includes(field.type) ? `(${column} IS NOT NULL AND ${column} <> '' AND starts_with(${column}, ${parameter(c.text)}))` : 'FALSE';
       case 'is':
         return field.type === 'flag' ? `(COALESCE(${column}, FALSE) = ${parameter(c.value)}::boolean)` : c.value ? 'FALSE' : 'TRUE';
     }

@@ -15,6 +15,8 @@ export type Condition =
   /** The value, or one of several values, is among these. */
   | { field: string; test: 'one of'; values: string[] }
   | { field: string; test: 'empty' }
+  /** The text begins with these characters, just so. */
+  | { field: string; test: 'begins'; text: string }
   | { field: string; test: 'is'; value: boolean }
   /** Every word stands in some searched field. */
   | { test: 'words'; text: string };
@@ -49,6 +51,7 @@ export function matches(condition: Condition, track: TrackValues): boolean {
       return held.some((v) => condition.values.includes(v));
     }
     case 'empty': return isEmpty(value);
+    case 'begins': return typeof value === 'string' && value !== '' && value.startsWith(condition.text);
     case 'is': return (value === true) === condition.value;
   }
 }

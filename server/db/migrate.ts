@@ -7,8 +7,9 @@ import { gridFields } from './migrations/002-grid-fields.ts';
 import { soundFields } from './migrations/003-sound-fields.ts';
 import { gainFields } from './migrations/004-gain-fields.ts';
 import { fileWrites } from './migrations/005-file-writes.ts';
+import { recipes } from './migrations/006-recipes.ts';
 
-const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields, fileWrites];
+const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields, fileWrites, recipes];
 
 /** Makes the steps that have not been made; each in one transaction. */
 export async function migrate(database: Database): Promise<void> {

@@ -98,6 +98,7 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>((tie) 
   node: fc.oneof({ maxDepth: 3, withCrossShrink: true },
     fc.record({ field: fc.constantFrom('bpm', 'year', 'energy', 'durationSeconds', 'lufs'), test: fc.constant('between' as const), low: fc.option(fc.integer({ min: -20, max: 2030 }), { nil: undefined }), high: fc.option(fc.integer({ min: -20, max: 2030 }), { nil: undefined }) }),
     fc.record({ field: fc.constant('key'), test: fc.constant('one of' as const), values: fc.subarray(ALL_KEYS) as fc.Arbitrary<string[]> }),
+    fc.record({ field: fc.constantFrom('path', 'title', 'key', 'format', 'genre', 'year'), test: fc.constant('begins' as const), text: fc.constantFrom('', 'a', 'A', 'x/', 'M', '%', '_') }),
     fc.record({ field: fc.constantFrom('genre', 'artist'), test: fc.constant('one of' as const), values: fc.subarray(['House', 'Techno', 'Ambient', 'Soul', 'Odette Kassar', 'Hal Tarn', '']) }),
     fc.record({ field: fc.constantFrom('format', 'fileState', 'analysisState'), test: fc.constant('one of' as const), values: fc.subarray(['MP3', 'FLAC', 'missing', 'here', 'done', 'none']) }),
     fc.record({ field: fc.constantFrom(...FIELDS.map((f) => f.id)), test: fc.constant('empty' as const) }),

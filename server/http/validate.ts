@@ -52,6 +52,7 @@ const LEAF = Joi.alternatives(
   Joi.object({ field: fieldId.required(), test: Joi.valid('between').required(), low: number, high: number }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('one of').required(), values: Joi.array().items(text).max(1000).required() }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('empty').required() }),
+  Joi.object({ field: fieldId.required(), test: Joi.valid('begins').required(), text: text.max(4000).required() }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('is').required(), value: Joi.boolean().required() }),
   Joi.object({ test: Joi.valid('words').required(), text: text.max(1000).required() }),
 );

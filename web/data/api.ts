@@ -37,6 +37,7 @@ const withBody = (method: string) => <T>(path: string, body: unknown = {}): Prom
 
 export const post = withBody('POST');
 export const patch = withBody('PATCH');
+export const remove = withBody('DELETE');
 
 /** Sends a file with progress from 0 to 1. */
 export function upload(path: string, file: File, name: string, progress: (share: number) => void, signal: AbortSignal): Promise<void> {

@@ -1,6 +1,6 @@
 /** What the server knows, kept fresh by its events. */
 import useSWR, { type SWRResponse } from 'swr';
-import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DeskSettings, Facets, ListContents, ListLine, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, ServerEvent, TrackDetails } from '@early-set/core/api/types';
+import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DeskSettings, Facets, FolderLine, ListContents, ListLine, NameCounts, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, SavedRecipe, ServerEvent, TrackDetails } from '@early-set/core/api/types';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { get } from './api.ts';
 import { useServerEvents } from './events.ts';
@@ -38,3 +38,9 @@ export function useWaveform(id: number | null): WaveformData | null {
   }, { revalidateOnFocus: false, dedupingInterval: 5000 });
   return data ?? null;
 }
+
+export const useRecipes = () => useFresh<SavedRecipe[]>('/recipes', ['recipes']);
+export const useFolders = (open: boolean) => useFresh<FolderLine[]>(open ? '/clean/folders' : null, ['roots']);
+/** Names that the library knows; asked for again when tracks change, but not often. */
+export const useNameCounts = () => useFresh<NameCounts>('/clean/names', ['tracks'], 5000);
+export const useGenreCounts = (open: boolean) => useFresh<NameCounts>(open ? '/clean/genres' : null, ['tracks'], 5000);
