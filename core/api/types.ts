@@ -59,6 +59,8 @@ export interface Overview {
   tracks: number;
   measured: number;
   totalSeconds: number;
+  /** Tracks whose files do not say yet what the library says. */
+  unwritten: number;
   stages: Record<'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'changes', StageLevel>;
 }
 

@@ -32,6 +32,8 @@ export interface NameOptions {
   patterns?: Readonly<Record<string, readonly Meaning[]>>;
   /** Names split by hand: track id to parts. */
   splits?: Readonly<Record<number, readonly string[]>>;
+  /** Meanings chosen for single names: track id to meanings. */
+  rows?: Readonly<Record<number, readonly Meaning[]>>;
 }
 
 const folderOf = (path: string): string => (path.includes('/') ? path.slice(0, path.lastIndexOf('/')) : '');
@@ -54,13 +56,17 @@ export function nameGroups(files: readonly NamedFile[], options: NameOptions, kn
 const build = (parts: readonly NamePart[]): string => parts.map((p) => (p.shape === 'side' || p.shape === 'disc and track' ? 'number' : p.shape)).join('|');
 
 function groupsOf(folder: string, splits: readonly Split[], options: NameOptions, known: KnownNames): NameGroup[] {
-  const groups = new Map<string, Split[]>();
-  for (const split of splits) groups.set(build(split.parts), [...(groups.get(build(split.parts)) ?? []), split]);
+  const groups = new Map<string, Split[]>(), byHand = new Map<string, Split[]>();
+  const add = (to: Map<string, Split[]>, key: string, split: Split): void => { const there = to.get(key); if (there) there.push(split); else to.set(key, [split]); };
+  for (const split of splits) {
+    const row = options.rows?.[split.id];
+    if (row?.length === split.parts.length) add(byHand, `${build(split.parts)}\n${row.join('|')}`, split); else add(groups, build(split.parts), split);
+  }
   joinOdd(groups, known);
-  return [...groups].map(([shape, members]) => {
+  return [...groups, ...byHand].map(([shape, members]) => {
     const key = `${folder}\n${shape}`;
     const found = meaningsOf(members, folder, known);
-    const chosen = options.patterns?.[key];
+    const chosen = options.patterns?.[key] ?? (byHand.has(shape) ? options.rows![members[0]!.id] : undefined);
     const pattern = chosen ? found.pattern.map((m, i) => chosen[i] ?? m) : found.pattern;
     return { key, folder, pattern, members: members.map((m) => ({ id: m.id, stem: m.stem, parts: m.parts.map((p) => p.text) })), sure: chosen ? 1 : found.sure, reason: chosen ? 'chosen by hand' : found.reason };
   });

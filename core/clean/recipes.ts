@@ -31,7 +31,7 @@ export function checkSteps(steps: readonly unknown[]): Step[] | string {
     const fresh = newStep(kind as Step['kind'], typeof id === 'string' && id ? id.slice(0, 60) : `s${i}`);
     const given = typeof options === 'object' && options !== null ? (options as Record<string, unknown>) : {};
     const usual = fresh.options as unknown as Record<string, unknown>;
-    for (const key of new Set([...Object.keys(usual), 'patterns', 'splits'])) if (key in given && fits(usual[key], given[key])) usual[key] = given[key];
+    for (const key of new Set([...Object.keys(usual), 'patterns', 'splits', 'rows'])) if (key in given && fits(usual[key], given[key])) usual[key] = given[key];
     out.push({ ...fresh, on: on !== false, fields: Array.isArray(fields) ? fields.filter((f): f is string => typeof f === 'string' && findField(f) !== undefined) : fresh.fields } as Step);
   }
   return out;

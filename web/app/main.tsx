@@ -6,6 +6,7 @@ import { Toaster } from 'sonner';
 import { ArrangeView } from '../views/arrange/ArrangeView.tsx';
 import { ChangesView } from '../views/changes/ChangesView.tsx';
 import { CheckView } from '../views/check/CheckView.tsx';
+import { CleanView } from '../views/clean/CleanView.tsx';
 import { IntakeView } from '../views/intake/IntakeView.tsx';
 import { LaterView } from '../views/later/LaterView.tsx';
 import { SoundView } from '../views/sound/SoundView.tsx';
@@ -24,6 +25,7 @@ const router = createBrowserRouter([
       { path: '/check', element: <CheckView /> },
       { path: '/intake', element: <IntakeView /> },
       { path: '/arrange/:listId?', element: <ArrangeView /> },
+      { path: '/clean', element: <CleanView /> },
       { path: '/changes', element: <ChangesView /> },
       ...STAGES.filter((s) => !s.built).map((s) => ({ path: s.path, element: <LaterView stage={s} /> })),
       { path: '*', element: <Navigate to="/tracks" replace /> },

@@ -5,7 +5,7 @@ export const STAGES: readonly Stage[] = [
   { id: 'today', label: 'Today', path: '/today', built: false, unit: 'not here yet', later: 'The dates coming up, each with its crates and playlists and how ready they are.' },
   { id: 'intake', label: 'Intake', path: '/intake', built: true, unit: 'not taken' },
   { id: 'tracks', label: 'Tracks', path: '/tracks', built: true, unit: 'in all' },
-  { id: 'clean', label: 'Clean', path: '/clean', built: false, unit: 'with gaps', later: 'Recipes that tidy artists, titles, versions and genres, with every change visible before it is made.' },
+  { id: 'clean', label: 'Clean', path: '/clean', built: true, unit: 'with gaps' },
   { id: 'arrange', label: 'Arrange', path: '/arrange', built: true, unit: 'lists' },
   { id: 'disk', label: 'Disk', path: '/disk', built: false, unit: 'not found', later: 'Missing files tied to their tracks again, files moved to where their naming rule wants them, look-alikes side by side.' },
   { id: 'handover', label: 'Handover', path: '/handover', built: false, unit: 'not here yet', later: 'Lists, cues and fields given to performance programs, the playout system and sticks, after a dry run that says what they can hold.' },

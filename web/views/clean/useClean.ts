@@ -8,7 +8,7 @@ import { useServerEvents } from '../../data/events.ts';
 import { useNameCounts } from '../../data/hooks.ts';
 import type { CleanAnswer, CleanRequest } from './worker.ts';
 
-export interface CleanState { tracks: CleanTracks | null; result: CleanResult | null; error: Error | null; /** The result is not of these steps yet. */ busy: boolean }
+export interface CleanState { tracks: CleanTracks | null; result: CleanResult | null; error: Error | null; /** The result is not of these steps yet. */ busy: boolean; /** Reads the tracks anew. */ again: () => void }
 
 export function useClean(selection: Selection, steps: Step[], answers: Record<string, Answer>): CleanState {
   const [tracks, setTracks] = useState<CleanTracks | null>(null);
@@ -49,5 +49,5 @@ export function useClean(selection: Selection, steps: Step[], answers: Record<st
     return () => clearTimeout(later);
   }, [tracks, names, steps, answers]);
 
-  return { tracks, result: given?.result ?? null, error, busy: given?.run !== asked };
+  return { tracks, result: given?.result ?? null, error, busy: given?.run !== asked, again: () => setTurn((n) => n + 1) };
 }

@@ -11,9 +11,12 @@ import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, complain, several } from '../../data/actions.ts';
 import { get, post } from '../../data/api.ts';
 import { useFacets, useOverview, useTrack } from '../../data/hooks.ts';
+import { write } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import type { MenuItem } from '../../ui/Menu.tsx';
+import { WriteDialog } from '../changes/WriteDialog.tsx';
+import { SCOPE, type Scope } from '../clean/scope.ts';
 import { Bench } from './Bench.tsx';
 import { AddToList, type Adding } from './AddToList.tsx';
 import { ColumnChooser } from './ColumnChooser.tsx';
@@ -97,6 +100,13 @@ export function TracksView() {
   const navigate = useNavigate();
   const [measuring, setMeasuring] = useState(false);
   const measure = (): void => setMeasuring(true);
+  const [writing, setWriting] = useState(false);
+  /** What is chosen, or else everything that matches, goes to the recipes. */
+  const clean = (): void => {
+    const scope: Scope = { what: 'chosen', selection: count > 0 ? selection : { where, except: [] }, label: `${several(count || sheet.total, 'track')} from Tracks` };
+    write(SCOPE, scope);
+    void navigate('/clean');
+  };
   const audition = (): void => toggleAudition(inHand);
   const hearLater = (): void => { if (count) void change(post<Applied>('/fields', { selection, field: 'hearLater', value: inHand?.values.hearLater !== true })); };
   const openBench = (what: 'open' | 'edit'): void => setBenchAsk((b) => ({ what, n: b.n + 1 }));
@@ -109,6 +119,8 @@ export function TracksView() {
     { label: 'Hear later, or not', keys: 'L', run: hearLater, disabled: none },
     { label: 'Show what could follow', keys: 'F', run: () => setReference(benchId), disabled: benchId === null, apart: true },
     { label: 'Measure again…', run: measure, disabled: none },
+    { label: 'Clean…', run: clean, disabled: sheet.total === 0 },
+    { label: 'Write what was edited into the files…', run: () => setWriting(true), disabled: none },
     { label: 'Choose everything that matches', keys: 'Ctrl A', run: () => choose(chooseAll(chosen)), apart: true },
   ];
   useCommands([
@@ -156,6 +168,7 @@ export function TracksView() {
             {count > 1 && <span className="shrink-0 text-small text-dim" aria-live="polite">{count.toLocaleString('en-GB')} chosen</span>}
             <ColumnChooser {...columnState} />
             <Button onClick={() => void navigate('/check')} title="Listen to the least certain results, one after the other">Check</Button>
+            <Button onClick={clean} disabled={sheet.total === 0} title={count > 0 ? 'Clean what is chosen' : 'Clean everything shown'}>Clean</Button>
             <Button onClick={measure} disabled={sheet.total === 0}>Measure</Button>
             <Button kind="main" onClick={add} disabled={none}>Add to…</Button>
           </div>
@@ -167,6 +180,7 @@ export function TracksView() {
       </Desk>
       <DragOverlay dropAnimation={null}>{dragging !== null && <span className="inline-block rounded-xs bg-inverse px-2.5 py-1.5 font-semibold text-inverse-ink">{several(isChosen(chosen, dragging) ? count : 1, 'track')}</span>}</DragOverlay>
       <MeasureDialog open={measuring} onClose={() => setMeasuring(false)} selection={count > 0 ? selection : { where, except: [] }} count={count || sheet.total} />
+      <WriteDialog selection={writing ? selection : null} onClose={() => setWriting(false)} />
       <AddToList adding={adding} onClose={() => { setAdding(null); document.getElementById('sheet')?.focus(); }} />
     </DndContext>
   );

@@ -1,0 +1,129 @@
+/** The Clean stage: a recipe on the left, what it would do in the middle, the draft on the right. */
+import { useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { useNavigate } from 'react-router';
+import type { Applied, Selection, TrackDetails } from '@early-set/core/api/types';
+import type { FieldEdit } from '@early-set/core/changes/fields';
+import type { Answer, FieldChange, Question } from '@early-set/core/clean/recipe';
+import { fieldOf } from '@early-set/core/fields/table';
+import { useCommands } from '../../app/commands.ts';
+import { Desk } from '../../app/Desk.tsx';
+import { toggleAudition, usePlayer } from '../../audition/player.ts';
+import { change, complain, several } from '../../data/actions.ts';
+import { get, post } from '../../data/api.ts';
+import { useList } from '../../data/hooks.ts';
+import { useRemembered } from '../../data/remembered.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Empty, Trouble } from '../../ui/Empty.tsx';
+import { textOf } from '../../ui/format.ts';
+import { WriteDialog } from '../changes/WriteDialog.tsx';
+import { CleanBench } from './CleanBench.tsx';
+import { CleanSheet, type CleanRow } from './CleanSheet.tsx';
+import { NamePatterns } from './NamePatterns.tsx';
+import { RecipePanel } from './RecipePanel.tsx';
+import { useRecipe } from './recipeState.ts';
+import { FIRST_SCOPE, SCOPE, scopeSelection, type Scope } from './scope.ts';
+import { ScopePicker } from './ScopePicker.tsx';
+import { useClean } from './useClean.ts';
+
+/** Columns that are always offered; others come when something changes in them. */
+const USUAL = ['title', 'artist', 'version', 'path'];
+const NO_IDS: number[] = [];
+const NOTHING: Selection = { ids: NO_IDS };
+const UNWRITTEN: Selection = { where: { not: { field: 'unwritten', test: 'empty' } }, except: [] };
+
+export function CleanView() {
+  const recipeState = useRecipe();
+  const { recipe } = recipeState;
+  const [scope, setScope] = useRemembered<Scope>(SCOPE, FIRST_SCOPE);
+  const { data: list, error: listError } = useList(scope.what === 'list' ? scope.id : null);
+  const selection = scopeSelection(scope, list);
+  const [answers, setAnswers] = useState<Record<string, Answer>>({});
+  const [leftOut, setLeftOut] = useState<ReadonlySet<number>>(new Set());
+  const clean = useClean(selection ?? NOTHING, recipe.steps, answers);
+  const [onlyChanges, setOnlyChanges] = useRemembered<boolean>('clean-only-changes', true);
+  const [hidden, setHidden] = useRemembered<string[]>('clean-hidden', []);
+  const [focusId, setFocusId] = useState<number | null>(null);
+  const [patternsOf, setPatternsOf] = useState<string | null>(null);
+  const [writing, setWriting] = useState(false);
+  const [applying, setApplying] = useState(false);
+  const player = usePlayer();
+  const navigate = useNavigate();
+
+  const { tracks, result } = clean;
+  const rows = useMemo(() => rowsOf(tracks?.tracks ?? [], result?.changes ?? [], result?.questions ?? [], leftOut), [tracks, result, leftOut]);
+  const shown = useMemo(() => (onlyChanges ? rows.filter((r) => r.changes.length > 0 || r.questions.some((q) => q.answer === null)) : rows), [rows, onlyChanges]);
+  const draft = useMemo(() => (result?.changes ?? []).filter((c) => !leftOut.has(c.id)), [result, leftOut]);
+  const changedFields = useMemo(() => [...new Set((result?.changes ?? []).flatMap((c) => c.fields.map((f) => f.field)))], [result]);
+  const offered = [...USUAL.slice(0, 3), ...changedFields.filter((f) => !USUAL.includes(f)), 'path'];
+  const columns = offered.filter((f) => !hidden.includes(f));
+  const focus = shown.findIndex((r) => r.track.id === focusId);
+  const nameOf = (id: number): string => { const t = tracks?.tracks.find((x) => x.id === id); return t ? textOf('title', t.values.title) || t.path.split('/').at(-1)! : 'A track'; };
+
+  const show = (id: number): void => { setFocusId(id); setPatternsOf(null); document.getElementById('clean-sheet')?.focus(); };
+  const answer = (key: string, given: Answer | null): void => setAnswers((now) => (given ? { ...now, [key]: given } : Object.fromEntries(Object.entries(now).filter(([k]) => !k.startsWith(`${key}:`)))));
+  const leaveOut = (id: number): void => setLeftOut((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
+  const drop = (): void => {
+    const before = recipe;
+    recipeState.keep({ ...recipe, steps: recipe.steps.map((s) => ({ ...s, on: false })) });
+    toast('The draft is dropped: all steps are off', { action: { label: 'Undo', onClick: () => recipeState.keep(before) } });
+  };
+  const apply = async (): Promise<void> => {
+    if (draft.length === 0 || applying) return;
+    setApplying(true);
+    const edits: FieldEdit[] = draft.map(({ id, fields }) => ({ trackId: id, fields: Object.fromEntries(fields.map(({ field, before, after }) => [field, { before, after }])) }));
+    const done = await change(post<Applied>('/drafts/fields', { title: `${recipe.name || 'Clean'}: ${several(draft.length, 'track')}`, edits }));
+    setApplying(false);
+    if (done) { setAnswers({}); setLeftOut(new Set()); clean.again(); }
+  };
+  const audition = (row: CleanRow): void => {
+    get<TrackDetails>(`/tracks/${row.track.id}`).then(toggleAudition, complain);
+  };
+  useCommands([
+    { id: 'clean-apply', label: 'Apply the draft', group: 'Clean', run: () => void apply(), disabled: draft.length === 0 },
+    { id: 'clean-drop', label: 'Drop the draft', group: 'Clean', run: drop, disabled: draft.length === 0 },
+    { id: 'clean-only', label: onlyChanges ? 'Show all tracks' : 'Show only what changes', group: 'Clean', run: () => setOnlyChanges(!onlyChanges) },
+    { id: 'clean-write', label: 'Write what is not in the files yet…', group: 'Clean', run: () => setWriting(true) },
+  ]);
+
+  const patternStep = recipe.steps.find((s) => s.id === patternsOf);
+  const groups = result?.steps.find((s) => s.id === patternsOf)?.groups;
+  const inHand = focus >= 0 ? shown[focus]! : null;
+  const trouble = clean.error ?? listError ?? null;
+  return (
+    <Desk stage="clean" middleMin={420}
+      left={{ what: 'recipe', width: 292, min: 230, max: 460, content: <RecipePanel state={recipeState} result={result} onPatterns={setPatternsOf} /> }}
+      right={{ what: 'bench', width: 268, min: 230, max: 460, content: <CleanBench clean={clean} steps={recipe.steps} draft={draft} inHand={inHand} nameOf={nameOf} onAnswer={answer} onShow={show} onLeaveOut={leaveOut} onWriteLater={() => setWriting(true)} onDrop={drop} onApply={() => void apply()} applying={applying} /> }}>
+      {patternStep?.kind === 'names' && groups ? <NamePatterns step={patternStep} groups={groups} onChange={recipeState.change} onClose={() => setPatternsOf(null)} /> : (
+        <div className="flex h-full flex-col">
+          <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-2 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
+            <h1 className="flex items-baseline gap-1.5"><span className="heading text-[19px]">{(tracks?.tracks.length ?? 0).toLocaleString('en-GB')}</span><span className="text-[12.5px] text-dim">{tracks && tracks.total > tracks.tracks.length ? `of ${tracks.total.toLocaleString('en-GB')} ` : ''}{tracks?.tracks.length === 1 ? 'track' : 'tracks'}</span></h1>
+            <ScopePicker scope={scope} onChange={(next) => { setScope(next); setAnswers({}); setLeftOut(new Set()); setFocusId(null); }} />
+            <Button kind="link" aria-pressed={onlyChanges} onClick={() => setOnlyChanges(!onlyChanges)}>{onlyChanges ? 'Show all tracks' : 'Only what changes'}</Button>
+            <span className="flex-1" />
+            <span role="group" aria-label="Columns" className="flex flex-wrap gap-1">
+              {offered.map((f) => <button key={f} type="button" aria-pressed={!hidden.includes(f)} onClick={() => setHidden(hidden.includes(f) ? hidden.filter((h) => h !== f) : [...hidden, f])} className="rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:font-semibold aria-pressed:text-ink">{fieldOf(f).label}</button>)}
+            </span>
+          </div>
+          <div className="min-h-0 flex-1">
+            {trouble ? <Trouble error={trouble} />
+              : !tracks || !result ? <div aria-busy="true" className="p-6 text-dim">Reading the tracks…</div>
+                : tracks.total === 0 ? <Empty title="No tracks here"><p>Choose other tracks above, or take some in.</p><Button className="mt-3" onClick={() => void navigate('/intake')}>Choose a folder</Button></Empty>
+                  : shown.length === 0 ? <Empty title="Nothing would change"><p>{recipe.steps.some((s) => s.on) ? 'These tracks are as the recipe wants them.' : 'All steps are off. Switch one on, or add one on the left.'}</p><Button className="mt-3" onClick={() => setOnlyChanges(false)}>Show all tracks</Button></Empty>
+                    : <CleanSheet rows={shown} columns={columns} focus={focus < 0 ? null : focus} onFocus={(i) => setFocusId(shown[i]?.track.id ?? null)} onLeaveOut={leaveOut} onAudition={audition} playingId={player.playing ? (player.track?.id ?? null) : null} />}
+          </div>
+        </div>
+      )}
+      <WriteDialog selection={writing ? UNWRITTEN : null} onClose={() => setWriting(false)} />
+    </Desk>
+  );
+}
+
+const NO_CHANGES: FieldChange[] = [], NO_QUESTIONS: Question[] = [];
+
+function rowsOf(tracks: readonly CleanRow['track'][], changes: readonly { id: number; fields: FieldChange[] }[], questions: readonly Question[], leftOut: ReadonlySet<number>): CleanRow[] {
+  const byId = new Map(changes.map((c) => [c.id, c.fields]));
+  const asked = new Map<number, Question[]>();
+  for (const q of questions) asked.set(q.trackId, [...(asked.get(q.trackId) ?? []), q]);
+  return tracks.map((track) => ({ track, changes: byId.get(track.id) ?? NO_CHANGES, questions: asked.get(track.id) ?? NO_QUESTIONS, leftOut: leftOut.has(track.id) }));
+}
