@@ -63,13 +63,29 @@ function groupsOf(folder: string, splits: readonly Split[], options: NameOptions
     if (row?.length === split.parts.length) add(byHand, `${build(split.parts)}\n${row.join('|')}`, split); else add(groups, build(split.parts), split);
   }
   joinOdd(groups, known);
-  return [...groups, ...byHand].map(([shape, members]) => {
+  return [...groups, ...byHand].flatMap(([shape, members]) => {
     const key = `${folder}\n${shape}`;
     const found = meaningsOf(members, folder, known);
-    const chosen = options.patterns?.[key] ?? (byHand.has(shape) ? options.rows![members[0]!.id] : undefined);
-    const pattern = chosen ? found.pattern.map((m, i) => chosen[i] ?? m) : found.pattern;
-    return { key, folder, pattern, members: members.map((m) => ({ id: m.id, stem: m.stem, parts: m.parts.map((p) => p.text) })), sure: chosen ? 1 : found.sure, reason: chosen ? 'chosen by hand' : found.reason };
+    const group = (own: string, of: readonly Split[], pattern: Meaning[], reason: string): NameGroup => {
+      const chosen = options.patterns?.[own] ?? (byHand.has(shape) ? options.rows![of[0]!.id] : undefined);
+      return {
+        key: own, folder, pattern: chosen ? pattern.map((m, i) => chosen[i] ?? m) : pattern, members: of.map((m) => ({ id: m.id, stem: m.stem, parts: m.parts.map((p) => p.text) })),
+        sure: chosen ? 1 : found.sure, reason: chosen ? 'chosen by hand' : reason,
+      };
+    };
+    const turned = turnedRound(members, found.pattern, known);
+    if (turned.length === 0 || byHand.has(shape)) return [group(key, members, found.pattern, found.reason)];
+    const other = found.pattern.map((m) => (m === 'artist' ? 'title' : m === 'title' ? 'artist' : m));
+    return [group(key, members.filter((m) => !turned.includes(m)), found.pattern, found.reason), group(`${key}\nturned`, turned, other, 'the library knows the artists')];
   });
+}
+
+/** Names of a group that say artist and title the other way round: the library knows the artist in the title's place. */
+function turnedRound(members: readonly Split[], pattern: readonly Meaning[], known: KnownNames): Split[] {
+  const artist = pattern.indexOf('artist'), title = pattern.indexOf('title');
+  if (artist < 0 || title < 0) return [];
+  const turned = members.filter((m) => isArtist(m.parts[title]!.text, known) && !isArtist(m.parts[artist]!.text, known));
+  return turned.length < members.length ? turned : [];
 }
 
 /**

@@ -10,15 +10,20 @@ const PROMO_WORDS = [
   'exclusive(?: premiere| preview| promo)?', 'premiere', 'preview', 'snippet', 'advance(?: copy)?', 'not for (?:re)?sale', 'pre-?release', 'buy (?:it )?now', 'new release', 'lossless promo',
 ].join('|');
 const ENCODER_WORDS = [
-  '(?:mp3|flac|aac|wav|ogg|m4a)?[ -]?(?:\\d{2,3} ?k(?:bps|bit/?s?|b/s)|vbr(?: ?v\\d)?|cbr)', '(?:16|24|32)[ -]?bit(?:[ /-]*\\d{2,3}(?:[.,]\\d)? ?khz)?', '(?:320|256|192|128)',
+  '(?:mp3|flac|aac|wav|ogg|m4a)?[ -]?(?:\\d{2,3} ?k(?:bps|bit/?s?|b/s)|vbr(?: ?v\\d)?|cbr)', '(?:16|24|32)[ -]?bit(?:[ /-]*\\d{2,3}(?:[.,]\\d)? ?khz)?',
   '(?:encoded|ripped|converted|uploaded|downloaded) (?:by|with|from|via) [^)\\]]+', '(?:web|vinyl|cd|cassette|tape|radio)[ -]?rip', 'lame ?\\d[\\d.]*', '(?:hq|hd) audio', 'high quality', 'official (?:audio|video)', 'lyrics? video',
 ].join('|');
+/** Only beside a name: alone they are one. */
+const RATES = '|320|256|192|128';
 
 const inBrackets = (words: string): RegExp => new RegExp(`[\\s_]*[\\[({<*]+\\s*(?:${words})\\s*[*>})\\]]+`, 'giu');
 const atEnd = (words: string): RegExp => new RegExp(`(?:\\s+[-–—|~*]+\\s*|\\s*\\*+\\s*|_-_|_)(?:${words})[\\s*!.]*$`, 'iu');
 const atStart = (words: string): RegExp => new RegExp(`^(?:${words})\\s*[-–—|:]+\\s*`, 'iu');
 
-const PROMO = [inBrackets(PROMO_WORDS), atEnd(PROMO_WORDS), atStart(PROMO_WORDS)], ENCODER = [inBrackets(ENCODER_WORDS), atEnd(ENCODER_WORDS)];
+/** Nothing but a mark. Where a name would be left empty, the recipe asks. */
+const alone = (words: string): RegExp => new RegExp(`^[\\s*]*(?:${words})[\\s*!.]*$`, 'iu');
+
+const PROMO = [inBrackets(PROMO_WORDS), atEnd(PROMO_WORDS), atStart(PROMO_WORDS), alone(PROMO_WORDS)], ENCODER = [inBrackets(ENCODER_WORDS + RATES), atEnd(ENCODER_WORDS + RATES), alone(ENCODER_WORDS)];
 
 export interface MarkOptions { web: boolean; promo: boolean; encoder: boolean }
 

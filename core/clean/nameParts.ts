@@ -33,7 +33,7 @@ const BRACKETED = /\s*[([{]\s*([^()[\]{}]*)\s*[)\]}]/gu;
 export function nameParts(stem: string, separators: Separators): NamePart[] {
   const loose = separators === 'loose';
   const hasSpaces = /\S\s+\S/.test(stem);
-  let text = stem.normalize('NFC');
+  let text = loose ? withoutTail(stem.normalize('NFC')) : stem.normalize('NFC');
   if (loose) text = text.replace(/_+-_*|_*-_+/g, ' - ').replace(/%20/g, ' ');
   if (loose || !hasSpaces) text = text.replace(/_+/g, ' ');
   if (loose && !/\s/.test(text) && (text.match(/\./g) ?? []).length >= 2) text = text.replace(/\.+/g, ' ');
@@ -55,6 +55,12 @@ export function nameParts(stem: string, separators: Separators): NamePart[] {
   });
   for (const piece of splitText(text, loose)) parts.push({ text: piece, shape: shapeOf(piece) });
   return [...parts, ...bracketed].filter((p) => p.text !== '');
+}
+
+/** "…_(dub)_promo": once underscores are spaces, a mark at the end looks like a word of the title. */
+function withoutTail(stem: string): string {
+  const without = dropMarks(stem, { web: false, promo: true, encoder: true });
+  return without !== '' && (/[)\]]$/.test(without) || /_promo$/i.test(stem)) ? without : stem;
 }
 
 function splitText(text: string, loose: boolean): string[] {

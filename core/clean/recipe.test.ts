@@ -17,7 +17,7 @@ const after = (values: TrackValues, steps: Step[], path?: string): TrackValues =
 
 test('from name to tags: the usual mess in one go', () => {
   const steps = READY_MADE[0]!.steps;
-  expect(after({}, steps, 'Inbox/03_low_tide_assembly-undertow_(instrumental).mp3')).toEqual({ title: 'Undertow', artist: ['Low Tide Assembly'], version: 'Instrumental', trackNumber: 3 });
+  expect(after({}, steps, 'Inbox/03_low_tide_assembly-undertow_(instrumental)_promo.mp3')).toEqual({ title: 'Undertow', artist: ['Low Tide Assembly'], version: 'Instrumental', trackNumber: 3 });
   expect(after({ title: '07. Dry Dock www.free-promos.example', artist: ['MARROW & PINE'] }, steps, 'Inbox/07 dry dock.mp3')).toEqual({ title: 'Dry Dock', artist: ['Marrow & Pine'], trackNumber: 7 });
   expect(after({ title: 'Half a Mile of Rope feat. Vesna Rook', artist: ['Brine Choir'] }, steps)).toMatchObject({ title: 'Half a Mile of Rope', artist: ['Brine Choir', 'Vesna Rook'] });
 });
@@ -29,7 +29,7 @@ describe('questions', () => {
   test('a step that would empty a field leaves it and asks', () => {
     const { changes, questions, steps: reports } = run({});
     expect(changes.map((c) => c.id)).toEqual([fine.id]);
-    expect(questions).toEqual([{ stepId: 'r', trackId: album.id, field: 'title', before: 'The Boatyard Tapes', reason: 'Remove one field from others would leave the title empty', answer: null }]);
+    expect(questions).toEqual([{ stepId: 'r', trackId: album.id, field: 'title', before: 'The Boatyard Tapes', reason: '“Remove the artist from title and album” would leave the title empty', answer: null }]);
     expect(reports[0]).toMatchObject({ tracks: 1, trouble: null });
   });
   test('an answer for one, or for all of the step', () => {
@@ -55,6 +55,23 @@ test('locked fields stay and are counted; steps that are off do nothing', () => 
   expect(changes[0]!.fields.map((f) => f.field)).toEqual(['album']);
   expect(lockedTracks).toBe(1);
   expect(runRecipe([locked], [{ ...newStep('characters', 'c'), on: false }], context).changes).toEqual([]);
+});
+
+describe('patterns of file names', () => {
+  const known = context.known, options = { separators: 'loose' as const, folders: false };
+  const files = ['Vesna Rook - Ferryman', 'Brine Choir - Foghorn', 'Rope Walk (Late Mix) - Vesna Rook'].map((stem, i) => ({ id: i + 1, path: `In/${stem}.mp3` }));
+  test('one name in a folder that says artist and title the other way round is a pattern of its own', () => {
+    const groups = nameGroups(files, options, known);
+    expect(groups.map((g) => [g.pattern, g.members.map((m) => m.id)])).toEqual([[['artist', 'title'], [1, 2]], [['title', 'artist'], [3]]]);
+  });
+  test('meanings chosen for a group, or for single names', () => {
+    const [first] = nameGroups(files, options, known);
+    const chosen = nameGroups(files, { ...options, patterns: { [first!.key]: ['album', 'title'] } }, known);
+    expect(chosen[0]).toMatchObject({ pattern: ['album', 'title'], sure: 1 });
+    const rows = nameGroups(files, { ...options, rows: { 2: ['label', 'title'] } }, known);
+    expect(rows.find((g) => g.pattern[0] === 'label')).toMatchObject({ members: [{ id: 2 }], reason: 'chosen by hand' });
+    expect(rows.flatMap((g) => g.members)).toHaveLength(3);
+  });
 });
 
 describe('single steps', () => {

@@ -5,7 +5,7 @@
 import { fieldOf } from '../fields/table.ts';
 import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
 import type { NameGroup } from './fileNames.ts';
-import { stepKind, type Step } from './steps.ts';
+import { stepKind, stepTitle, type Step } from './steps.ts';
 import { Working, type Answer, type CleanContext, type CleanTrack } from './working.ts';
 
 export type { Answer, CleanContext, CleanTrack, RuleRunner } from './working.ts';
@@ -59,7 +59,7 @@ function runStep(step: Step, workings: readonly Working[], context: CleanContext
     const emptied = changed.find(({ field, before }) => !isEmpty(before) && isEmpty(w.values[field]) && !kind.mayEmpty?.(step, field));
     if (emptied) {
       const answer = context.answers[`${step.id}:${w.track.id}`] ?? context.answers[`${step.id}:*`] ?? null;
-      questions.push({ stepId: step.id, trackId: w.track.id, field: emptied.field, before: emptied.before!, reason: `${kind.label} would leave the ${fieldOf(emptied.field).label.toLowerCase()} empty`, answer });
+      questions.push({ stepId: step.id, trackId: w.track.id, field: emptied.field, before: emptied.before!, reason: `“${stepTitle(step)}” would leave the ${fieldOf(emptied.field).label.toLowerCase()} empty`, answer });
       if (answer !== 'go') { w.takeBack(); continue; }
     }
     if (changed.length) report.tracks++;

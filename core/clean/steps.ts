@@ -234,7 +234,7 @@ export function stepTitle(step: Step): string {
   const all = step.fields.map(of).join(' and ');
   switch (step.kind) {
     case 'remove': return `Remove the ${of(step.options.what)} from ${all || 'nothing'}`;
-    case 'characters': return [step.options.underscores && 'Turn _ into a space', step.options.square !== 'keep' && 'remove [ ]', step.options.round !== 'keep' && 'remove ( )'].filter(Boolean).join('; ') || 'Tidy characters';
+    case 'characters': return [step.options.underscores && 'Turn _ into a space', step.options.square !== 'keep' && 'remove [\u00a0]', step.options.round !== 'keep' && 'remove (\u00a0)'].filter(Boolean).join('; ') || 'Tidy characters';
     case 'capitals': return `Capitals: ${step.options.known ? 'names as known, else ' : ''}${{ title: 'Title Case', sentence: 'sentence', upper: 'UPPER', lower: 'lower' }[step.options.mode]}`;
     case 'replace': return step.options.find ? `Replace “${step.options.find}” by “${step.options.with}”` : 'Find and replace';
     case 'fields': {

@@ -16,6 +16,7 @@ test.each([
   ['Undertow - http://tidepool.example/x?y=1', 'Undertow'], ['[promo] Undertow', 'Undertow'], ['Undertow (FREE DOWNLOAD)', 'Undertow'], ['Undertow ** OUT NOW **', 'Undertow'], ['Undertow - Free DL', 'Undertow'],
   ['Undertow [320kbps]', 'Undertow'], ['Undertow (320)', 'Undertow'], ['Undertow_(vinyl rip)', 'Undertow'], ['Undertow (encoded by somebody)', 'Undertow'], ['Undertow (16bit 44.1khz)', 'Undertow'],
   ['Promo Mix', 'Promo Mix'], ['Mr.Me and St.It', 'Mr.Me and St.It'], ['Out Now and Then', 'Out Now and Then'], ['Half a Mile feat.me', 'Half a Mile feat.me'], ['320 Steps', '320 Steps'], ['Preview of a Storm', 'Preview of a Storm'],
+  ['for promotional use only', ''], ['128', '128'], ['Promo Tape', 'Promo Tape'],
 ])('marks: %s', (text, wanted) => expect(dropMarks(text, all)).toBe(wanted));
 
 describe('characters', () => {
