@@ -8,6 +8,7 @@ import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
 import { Piscina } from 'piscina';
+import { fingerprintOf } from './fingerprint.ts';
 import { makeDoubles, makeMess } from './mess.ts';
 import type { ProduceTask, Truth } from './produce.ts';
 import { PLAN } from './scenario/plan.ts';
@@ -26,6 +27,7 @@ const base = resolve(folder);
 const root = join(base, 'music');
 const staging = join(base, 'staging');
 const truthFile = join(base, 'truth.json');
+const recordingsFile = join(base, 'recordings.jsonl');
 const wanted = flag === '--only' ? Number(count) : PLAN.length;
 
 const known = existsSync(truthFile) ? (JSON.parse(await readFile(truthFile, 'utf8')) as Truth[]) : [];
@@ -45,6 +47,15 @@ const saveTruth = (): Promise<void> => {
   });
   return saved;
 };
+/** What the catalogue is told of: the recordings of the labels, but not what nobody has published. */
+const saveRecordings = async (): Promise<void> => {
+  const lines = PLAN.flatMap((p) => {
+    const truth = truths.get(p.path);
+    return truth?.fingerprint && p.album && p.artist !== 'Skerry 98' ? [JSON.stringify({ artist: p.artist, title: p.title, version: p.version || null, seconds: Math.round(truth.lengthSeconds), fingerprint: truth.fingerprint })] : [];
+  });
+  await writeFile(`${recordingsFile}.new`, lines.map((l) => `${l}\n`).join(''));
+  await rename(`${recordingsFile}.new`, recordingsFile);
+};
 const missing = PLAN.slice(0, wanted).map((plan, index) => ({ plan, index })).filter(({ plan }) => !truths.has(plan.path) || !existsSync(join(root, plan.path)));
 if (missing.length > 0) {
   await makeMess(root);
@@ -59,6 +70,14 @@ if (missing.length > 0) {
     console.log('made the doubles');
   }
 }
+let heard = 0;
+for (const truth of truths.values()) {
+  if (truth.fingerprint !== undefined || !existsSync(join(root, truth.path))) continue;
+  truth.fingerprint = await fingerprintOf(join(root, truth.path));
+  heard++;
+}
+if (heard > 0) await saveTruth();
+if (missing.length > 0 || heard > 0 || !existsSync(recordingsFile)) await saveRecordings();
 await pool.destroy();
 await rm(staging, { recursive: true, force: true });
 console.log('done');

@@ -39,6 +39,15 @@ function makeDemo(folder, server, stopping) {
   return child;
 }
 
+/** The catalogue's stand-in, in a process of its own; resolves with its address. */
+function startCatalogue(folder) {
+  const child = fork(join(ROOT, 'dist/standins/gannet.mjs'), ['--recordings', join(folder, 'recordings.jsonl')], { stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
+  return new Promise((resolve, reject) => {
+    child.once('message', ({ address }) => resolve({ address, stop: () => child.kill() }));
+    child.once('exit', (code) => reject(new SetupError(`The catalogue's stand-in ended with ${code}`)));
+  });
+}
+
 let cleanUp = () => {};
 
 main(async () => {
@@ -59,6 +68,7 @@ main(async () => {
   const demoFolder = join(folder, 'demo');
   if (demo) mkdirSync(join(demoFolder, 'music'), { recursive: true });
   const { start } = await import(join(ROOT, 'dist/server/main.mjs'));
+  const catalogue = demo ? await startCatalogue(demoFolder) : null;
   let maker = null;
   let server = null;
   let stopping = false;
@@ -67,6 +77,7 @@ main(async () => {
     stopping = true;
     if (signal) console.log('\n· stopping');
     maker?.kill();
+    catalogue?.stop();
     await server?.stop().catch((error) => console.error(error));
     database.stop();
     lock.release();
@@ -79,6 +90,7 @@ main(async () => {
     webFolder: join(ROOT, 'dist/web'),
     port,
     demoRoot: demo ? join(demoFolder, 'music') : null,
+    catalogueUrl: process.env.EARLY_SET_CATALOGUE_URL ?? catalogue?.address ?? null,
   });
   lock.set(server.address);
   if (demo && !many) maker = makeDemo(demoFolder, server, () => stopping);

@@ -1,6 +1,7 @@
 /** The server: API, page, events and one worker in a process. */
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { setCatalogueAddress } from './catalogue/client.ts';
 import { listen } from './db/database.ts';
 import { createApp } from './http/app.ts';
 import { queueScan } from './intake/intake.ts';
@@ -16,6 +17,8 @@ export interface ServerOptions extends WorkerOptions {
   port: number;
   /** Folder of the demo music; null without the demo. */
   demoRoot: string | null;
+  /** Where the catalogue is; null when there is none. */
+  catalogueUrl?: string | null;
 }
 
 export interface RunningServer {
@@ -31,6 +34,7 @@ export interface RunningServer {
 export async function start(options: ServerOptions): Promise<RunningServer> {
   const worker = await work(options);
   const { database, queue, art, changing } = worker;
+  await setCatalogueAddress(database, options.catalogueUrl ?? null);
   let port = options.port;
   const facets = createFacetCache(database);
   const app = createApp({ database, queue, art, changing, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot }, options.webFolder, () => port);

@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { connect, listen, type Database } from './db/database.ts';
+import { lookupTask } from './catalogue/lookups.ts';
 import { migrate } from './db/migrate.ts';
 import { defineModels } from './db/models.ts';
 import { recoverScans, scanTask } from './intake/intake.ts';
@@ -53,10 +54,12 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   const changing: ChangeContext = { database, queue, files, art };
   const scan = scanTask(database, queue, art, files);
   const writing = writingTask(changing);
+  const lookup = lookupTask(database);
   const unlisten = await listen(options.databaseUrl, (event) => {
     if (event.kind !== 'cancel') return;
     scan.cancel(event.runId);
     void analysis.cancel(event.runId);
+    lookup.cancel(event.runId);
   });
   const rescue = async (): Promise<void> => {
     await recoverAnalysis(database, queue);
@@ -66,7 +69,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   await queue.recover(true);
   await rescue();
   // One job more than threads, so that scans need not wait for a track to end.
-  await queue.work({ analyse: analysis.task, scan: scan.task, write: writing.task }, threads + 1);
+  await queue.work({ analyse: analysis.task, scan: scan.task, write: writing.task, lookup: lookup.task }, threads + 1);
   const watch = setInterval(() => {
     queue.recover(false).then((dead) => (dead > 0 ? rescue() : undefined)).catch((error: unknown) => log.warn(error, 'nothing could be rescued'));
   }, RESCUE_MS);
@@ -79,6 +82,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
       analysis.abortAll();
       scan.abortAll();
       writing.abortAll();
+      lookup.abortAll();
       await queue.close();
       await pool.close();
       await files.close();

@@ -66,7 +66,7 @@ export interface Overview {
 
 export interface RunProgress {
   id: number;
-  kind: 'intake' | 'analysis' | 'writing';
+  kind: 'intake' | 'analysis' | 'writing' | 'lookup';
   title: string;
   state: 'running' | 'done' | 'cancelled' | 'failed';
   reason: string | null;
@@ -141,6 +141,7 @@ export type ServerEvent =
   | { kind: 'changes' }
   | { kind: 'settings' }
   | { kind: 'recipes' }
+  | { kind: 'catalogue' }
   | { kind: 'run'; runId: number }
   | { kind: 'cancel'; runId: number };
 

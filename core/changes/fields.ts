@@ -1,5 +1,5 @@
 /** Drafts for fields: typed values and locks, on any number of tracks. */
-import { sameValue, type FieldValue, type Held } from '../fields/values.ts';
+import { sameValue, type FieldValue, type Held, type Origin } from '../fields/values.ts';
 import type { ChangeItem } from './items.ts';
 
 export interface FieldNow { trackId: number; held: Held | null }
@@ -30,11 +30,11 @@ export interface FieldEdit { trackId: number; fields: Record<string, { before: F
  * A draft that was made elsewhere, as items. What is there now is taken as before only where it is what the draft has
  * seen; elsewhere the item keeps what the draft has seen, so that applying it is a conflict and not an overwriting.
  */
-export function editFields(edits: readonly FieldEdit[], now: (trackId: number, field: string) => Held | null, at: string): ChangeItem[] {
+export function editFields(edits: readonly FieldEdit[], now: (trackId: number, field: string) => Held | null, at: string, origin: Origin = 'typed'): ChangeItem[] {
   return edits.flatMap(({ trackId, fields }) => Object.entries(fields).flatMap(([field, { before, after }]): ChangeItem[] => {
     if (sameValue(before, after)) return [];
     const held = now(trackId, field);
     const seen = sameValue(held?.value, before) ? held : { ...(held ?? { origin: 'typed' as const, at, locked: false }), value: before };
-    return [{ kind: 'set-field', trackId, field, before: seen, after: { value: after, origin: 'typed', at, locked: false } }];
+    return [{ kind: 'set-field', trackId, field, before: seen, after: { value: after, origin, at, locked: false } }];
   }));
 }

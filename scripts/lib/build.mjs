@@ -13,6 +13,7 @@ const ENTRIES = {
   'demo/make': 'demo/make.ts',
   'demo/produce': 'demo/produce.ts',
   'demo/many': 'demo/many.ts',
+  'standins/gannet': 'standins/gannet/main.ts',
 };
 
 function fingerprint(folders) {
@@ -63,7 +64,7 @@ export async function bundle(entries, outFolder) {
 }
 
 /** Builds what runs under Node.js, when its sources changed. */
-export const buildServer = () => whenChanged('server', ['core', 'server', 'demo'], () => {
+export const buildServer = () => whenChanged('server', ['core', 'server', 'demo', 'standins'], () => {
   say('building the server');
   return bundle(ENTRIES, join(ROOT, 'dist'));
 });

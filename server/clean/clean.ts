@@ -3,7 +3,7 @@ import type { Applied, CleanTracks, FolderLine, NameCounts, Origins, SavedRecipe
 import { CLEAN_FIELDS, type Step } from '@early-set/core/clean/steps';
 import { editFields, type FieldEdit } from '@early-set/core/changes/fields';
 import { fieldOf } from '@early-set/core/fields/table';
-import { checkValue, type FieldValue, type TrackValues } from '@early-set/core/fields/values';
+import { checkValue, type FieldValue, type Held, type TrackValues } from '@early-set/core/fields/values';
 import { applyEdits, type ChangeContext } from '../changes/changing.ts';
 import type { Database } from '../db/database.ts';
 import { heldOf } from '../library/origins.ts';
@@ -55,12 +55,16 @@ export async function applyFieldDraft(context: ChangeContext, title: string, edi
     if (!value.ok) throw new Problem(400, 'bad-value', value.reason);
     return [id, { before, after: value.value }];
   })) }));
-  const ids = [...new Set(checked.map((e) => e.trackId))], fields = [...new Set(checked.flatMap((e) => Object.keys(e.fields)))];
+  return applyEdits(context, { title, items: editFields(checked, await heldNow(database, checked), new Date().toISOString()) });
+}
+
+/** What tracks hold now, of the fields that edits are about. */
+export async function heldNow(database: Database, edits: readonly FieldEdit[]): Promise<(trackId: number, field: string) => Held | null> {
+  const ids = [...new Set(edits.map((e) => e.trackId))], fields = [...new Set(edits.flatMap((e) => Object.keys(e.fields)))];
   const rows = await database.rows<{ id: number; origins: Origins | null } & Record<string, FieldValue>>(
     `SELECT t.id, o.origins${fields.map((f) => `, t.${fieldOf(f).column} AS "${f}"`).join('')} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[])`, [ids]);
   const byId = new Map(rows.map((r) => [r.id, r]));
-  const items = editFields(checked, (trackId, field) => { const row = byId.get(trackId); return row ? heldOf(row[field], row.origins ?? {}, field) : null; }, new Date().toISOString());
-  return applyEdits(context, { title, items });
+  return (trackId, field) => { const row = byId.get(trackId); return row ? heldOf(row[field], row.origins ?? {}, field) : null; };
 }
 
 const RECIPE = 'SELECT id, name, steps, updated_at AS "updatedAt" FROM recipes';

@@ -8,8 +8,9 @@ import { soundFields } from './migrations/003-sound-fields.ts';
 import { gainFields } from './migrations/004-gain-fields.ts';
 import { fileWrites } from './migrations/005-file-writes.ts';
 import { recipes } from './migrations/006-recipes.ts';
+import { catalogue } from './migrations/007-catalogue.ts';
 
-const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields, fileWrites, recipes];
+const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields, fileWrites, recipes, catalogue];
 
 /** Makes the steps that have not been made; each in one transaction. */
 export async function migrate(database: Database): Promise<void> {

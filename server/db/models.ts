@@ -12,7 +12,7 @@ export class Root extends Model<InferAttributes<Root>, InferCreationAttributes<R
 
 export class Run extends Model<InferAttributes<Run>, InferCreationAttributes<Run>> {
   declare id: CreationOptional<number>;
-  declare kind: 'intake' | 'analysis' | 'writing';
+  declare kind: 'intake' | 'analysis' | 'writing' | 'lookup';
   declare title: string;
   declare state: CreationOptional<'running' | 'done' | 'cancelled' | 'failed'>;
   declare reason: CreationOptional<string | null>;

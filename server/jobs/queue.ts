@@ -6,7 +6,7 @@ import { Logger } from 'graphile-worker';
 import type { Database } from '../db/database.ts';
 import { log } from '../log.ts';
 
-export interface AddedJob { task: 'analyse' | 'scan' | 'write'; key: string; payload: Record<string, unknown>; priority: number; queueName?: string }
+export interface AddedJob { task: 'analyse' | 'scan' | 'write' | 'lookup'; key: string; payload: Record<string, unknown>; priority: number; queueName?: string }
 
 export interface Queue {
   add(jobs: AddedJob[]): Promise<void>;

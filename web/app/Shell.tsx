@@ -88,6 +88,7 @@ function StageTab({ stage, overview }: { stage: Stage; overview: Overview | unde
 
 const words = (run: RunProgress): string => {
   const finished = run.done + run.failed;
+  if (run.kind === 'lookup') return `Looking up ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'writing') return `Writing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'intake') return run.total ? `Reading ${finished} of ${run.total}` : 'Looking for music';
   return `Measuring ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
@@ -98,7 +99,7 @@ function Running() {
   const { data: runs = [] } = useRuns();
   const [open, setOpen] = useState(false);
   const running = runs.filter((r) => r.state === 'running');
-  const first = running.find((r) => r.kind === 'writing') ?? running.find((r) => r.kind === 'analysis' && r.total > 0) ?? running[0];
+  const first = running.find((r) => r.kind === 'writing' || r.kind === 'lookup') ?? running.find((r) => r.kind === 'analysis' && r.total > 0) ?? running[0];
   if (!first) {
     return (
       <div className="flex w-[168px] shrink-0 flex-col justify-center px-3.5">

@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import { ArrangeView } from '../views/arrange/ArrangeView.tsx';
+import { CatalogueView } from '../views/catalogue/CatalogueView.tsx';
 import { ChangesView } from '../views/changes/ChangesView.tsx';
 import { CheckView } from '../views/check/CheckView.tsx';
 import { CleanView } from '../views/clean/CleanView.tsx';
@@ -26,6 +27,7 @@ const router = createBrowserRouter([
       { path: '/intake', element: <IntakeView /> },
       { path: '/arrange/:listId?', element: <ArrangeView /> },
       { path: '/clean', element: <CleanView /> },
+      { path: '/clean/catalogue', element: <CatalogueView /> },
       { path: '/changes', element: <ChangesView /> },
       ...STAGES.filter((s) => !s.built).map((s) => ({ path: s.path, element: <LaterView stage={s} /> })),
       { path: '*', element: <Navigate to="/tracks" replace /> },

@@ -1,6 +1,7 @@
 /** What the server knows, kept fresh by its events. */
 import useSWR, { type SWRResponse } from 'swr';
 import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DeskSettings, Facets, FolderLine, ListContents, ListLine, NameCounts, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, SavedRecipe, ServerEvent, TrackDetails } from '@early-set/core/api/types';
+import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { get } from './api.ts';
 import { useServerEvents } from './events.ts';
@@ -44,3 +45,7 @@ export const useFolders = (open: boolean) => useFresh<FolderLine[]>(open ? '/cle
 /** Names that the library knows; asked for again when tracks change, but not often. */
 export const useNameCounts = () => useFresh<NameCounts>('/clean/names', ['tracks'], 5000);
 export const useGenreCounts = (open: boolean) => useFresh<NameCounts>(open ? '/clean/genres' : null, ['tracks'], 5000);
+
+export const useCatalogue = () => useFresh<CatalogueState>('/catalogue', ['catalogue']);
+export const useLookup = (id: number | null) => useFresh<Lookup>(id === null ? null : `/lookups/${id}`, ['catalogue', 'changes'], 300);
+export const useLookupGroup = (lookupId: number | null, groupId: number | null) => useFresh<GroupDetails>(lookupId === null || groupId === null ? null : `/lookups/${lookupId}/groups/${groupId}`, ['catalogue', 'changes', 'tracks'], 300);

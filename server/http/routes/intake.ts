@@ -7,6 +7,7 @@ import { mkdirSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import multer from 'multer';
+import { cancelLookup } from '../../catalogue/lookups.ts';
 import { Root, Run } from '../../db/models.ts';
 import { addRoot, cancelScan, queueScan, rootLines } from '../../intake/intake.ts';
 import { allowedPlaces, browse } from '../../intake/places.ts';
@@ -74,6 +75,7 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
     if (!run) throw notFound('The work');
     if (run.state !== 'running') throw new Problem(409, 'ended', 'This has ended already');
     if (run.kind === 'analysis') await cancelAnalysis(database, queue, run.id);
+    else if (run.kind === 'lookup') await cancelLookup(database, queue, run);
     else if (run.kind === 'writing') await cancelWriting(changing, queue, run);
     else await cancelScan(database, queue, run);
     return { cancelled: true };

@@ -83,6 +83,7 @@ export function CleanView() {
     { id: 'clean-apply', label: 'Apply the draft', group: 'Clean', run: () => void apply(), disabled: draft.length === 0 },
     { id: 'clean-drop', label: 'Drop the draft', group: 'Clean', run: drop, disabled: draft.length === 0 },
     { id: 'clean-only', label: onlyChanges ? 'Show all tracks' : 'Show only what changes', group: 'Clean', run: () => setOnlyChanges(!onlyChanges) },
+    { id: 'clean-catalogue', label: 'Look up in the catalogue', group: 'Clean', run: () => void navigate('/clean/catalogue') },
     { id: 'clean-write', label: 'Write what is not in the files yet…', group: 'Clean', run: () => setWriting(true) },
   ]);
 
@@ -101,6 +102,7 @@ export function CleanView() {
             <ScopePicker scope={scope} onChange={(next) => { setScope(next); setAnswers({}); setLeftOut(new Set()); setFocusId(null); }} />
             <Button kind="link" aria-pressed={onlyChanges} onClick={() => setOnlyChanges(!onlyChanges)}>{onlyChanges ? 'Show all tracks' : 'Only what changes'}</Button>
             <span className="flex-1" />
+            <Button onClick={() => void navigate('/clean/catalogue')} title="Compare with the catalogue, album by album">Catalogue</Button>
             <span role="group" aria-label="Columns" className="flex flex-wrap gap-1">
               {offered.map((f) => <button key={f} type="button" aria-pressed={!hidden.includes(f)} onClick={() => setHidden(hidden.includes(f) ? hidden.filter((h) => h !== f) : [...hidden, f])} className="rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:font-semibold aria-pressed:text-ink">{fieldOf(f).label}</button>)}
             </span>
