@@ -3,6 +3,7 @@ import type { ReleaseMatch } from '../catalogue/match.ts';
 import type { CatalogueField, Policies } from '../catalogue/proposals.ts';
 import type { Release } from '../catalogue/releases.ts';
 import type { CleanTrack } from '../clean/working.ts';
+import type { FieldValue } from '../fields/values.ts';
 import type { Selection } from './types.ts';
 
 export interface LookupWish {
@@ -54,6 +55,9 @@ export interface GroupDetails extends LookupGroup {
 
 /** What is taken: fields by policy, and the picture. */
 export interface TakePolicies extends Policies { picture: 'fill gaps' | 'theirs' | 'ours' }
+
+/** What taking groups would change. */
+export interface TakeDraft { groups: number; tracks: number; fields: number; lines: { trackId: number; path: string; fields: { field: string; before: FieldValue; after: FieldValue }[] }[] }
 
 export interface CatalogueState { /** Is there one to ask? */ there: boolean; latest: number | null }
 /** What a look-up ends with. */

@@ -126,6 +126,9 @@ export interface DeskSettings {
 }
 export const DEFAULT_SETTINGS: DeskSettings = { editsGoTo: 'library and files', newId3Version: 4, changedFiles: 'fill gaps' };
 
+/** What chosen tracks have in a field: the same value, or several different ones (an empty one counts). */
+export interface SharedValue { same: boolean; value: FieldValue; different: number }
+
 /** Tracks as recipes work on them; `total` counts also those beyond the most that are given. */
 export interface CleanTracks { total: number; tracks: CleanTrack[] }
 /** Names in the library with how many tracks say them. */

@@ -63,6 +63,13 @@ export async function sheetPage(database: Database, query: SheetQuery): Promise<
   return { total: count!.n, rows: rows.map(toSheetRow) };
 }
 
+/** Rows of given tracks, in that order. */
+export async function sheetRows(database: Database, ids: readonly number[]): Promise<SheetRow[]> {
+  const rows = await database.rows<RawRow>(`SELECT NULL::int AS fit, ${ROW_SELECT} FROM tracks t WHERE t.id = ANY($1::int[])`, [[...ids]]);
+  const byId = new Map(rows.map((r) => [r.id, toSheetRow(r)]));
+  return ids.flatMap((id) => byId.get(id) ?? []);
+}
+
 /** Ids of the selected tracks, those of a condition in the order of a sort. */
 export async function selectedIds(database: Database, selection: Selection, sort: string | null = null, descending = false): Promise<number[]> {
   if ('ids' in selection) {

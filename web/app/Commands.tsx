@@ -9,7 +9,7 @@ import { STAGES } from './stages.ts';
 
 const KEYS: [string, [string, string][]][] = [
   ['Everywhere', [['Ctrl K', 'All actions by name'], ['?', 'This list'], ['Ctrl Z', 'Undo the last change'], ['Ctrl Shift Z', 'Redo'], ['/', 'Find'], ['[ ]', 'Fold or open the left and right columns']]],
-  ['Tracks', [['↑ ↓', 'Move in the sheet'], ['Shift ↑ ↓', 'Choose more'], ['Ctrl A', 'Choose everything that matches'], ['Esc', 'Choose nothing'], ['Enter', 'Open in the bench'], ['E', 'Edit the title in the bench'], ['A', 'Add to a crate or playlist'], ['F', 'Show how well others follow this track'], ['L', 'Mark to hear later']]],
+  ['Tracks', [['↑ ↓', 'Move in the sheet'], ['Shift ↑ ↓', 'Choose more'], ['Ctrl A', 'Choose everything that matches'], ['Esc', 'Choose nothing'], ['Enter', 'Open in the bench'], ['E', 'Type over a cell; Tab, ↑ and ↓ go on'], ['M', 'Moods and energy by ear'], ['A', 'Add to a crate or playlist'], ['F', 'Show how well others follow this track'], ['L', 'Mark to hear later']]],
   ['Arrange', [['↑ ↓', 'Move in the list'], ['Alt ↑ ↓', 'Move the track up or down'], ['Delete', 'Take the track out of the list']]],
   ['Audition', [['Space', 'Play or pause'], [', .', 'Back or on 30 seconds'], ['← →', '5 seconds, in the waveform']]],
 ];

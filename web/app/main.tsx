@@ -10,6 +10,7 @@ import { CheckView } from '../views/check/CheckView.tsx';
 import { CleanView } from '../views/clean/CleanView.tsx';
 import { IntakeView } from '../views/intake/IntakeView.tsx';
 import { LaterView } from '../views/later/LaterView.tsx';
+import { ListenView } from '../views/listen/ListenView.tsx';
 import { SoundView } from '../views/sound/SoundView.tsx';
 import { TracksView } from '../views/tracks/TracksView.tsx';
 import { Shell } from './Shell.tsx';
@@ -24,6 +25,7 @@ const router = createBrowserRouter([
       { path: '/tracks', element: <TracksView /> },
       { path: '/tracks/:trackId/sound', element: <SoundView /> },
       { path: '/check', element: <CheckView /> },
+      { path: '/listen', element: <ListenView /> },
       { path: '/intake', element: <IntakeView /> },
       { path: '/arrange/:listId?', element: <ArrangeView /> },
       { path: '/clean', element: <CleanView /> },

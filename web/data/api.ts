@@ -39,6 +39,13 @@ export const post = withBody('POST');
 export const patch = withBody('PATCH');
 export const remove = withBody('DELETE');
 
+/** Sends a picture to be kept; it is given to no track yet. */
+export async function sendPicture(file: File): Promise<{ hash: string; width: number; height: number; bytes: number }> {
+  const form = new FormData();
+  form.append('file', file, file.name || 'pasted');
+  return ask('/pictures', { method: 'POST', body: form });
+}
+
 /** Sends a file with progress from 0 to 1. */
 export function upload(path: string, file: File, name: string, progress: (share: number) => void, signal: AbortSignal): Promise<void> {
   return new Promise((resolve, reject) => {

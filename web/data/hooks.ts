@@ -1,9 +1,9 @@
 /** What the server knows, kept fresh by its events. */
 import useSWR, { type SWRResponse } from 'swr';
-import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DeskSettings, Facets, FolderLine, ListContents, ListLine, NameCounts, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, SavedRecipe, ServerEvent, TrackDetails } from '@early-set/core/api/types';
+import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DeskSettings, Facets, FolderLine, ListContents, ListLine, NameCounts, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, SavedRecipe, Selection, ServerEvent, SharedValue, TrackDetails } from '@early-set/core/api/types';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
 import type { Condition } from '@early-set/core/conditions/condition';
-import { get } from './api.ts';
+import { get, post } from './api.ts';
 import { useServerEvents } from './events.ts';
 
 function useFresh<T>(path: string | null, kinds: readonly ServerEvent['kind'][], pauseMs = 0): SWRResponse<T, Error> {
@@ -38,6 +38,14 @@ export function useWaveform(id: number | null): WaveformData | null {
     return { data: new Uint8Array(await response.arrayBuffer()), rate: Number(response.headers.get('X-Columns-Per-Second')) };
   }, { revalidateOnFocus: false, dedupingInterval: 5000 });
   return data ?? null;
+}
+
+/** What chosen tracks share; null selection: nothing is asked. */
+export function useShared(selection: Selection | null): SWRResponse<{ tracks: number; fields: Record<string, SharedValue> }, Error> {
+  const key = selection && JSON.stringify(selection);
+  const answer = useSWR<{ tracks: number; fields: Record<string, SharedValue> }, Error>(key === null ? null : ['shared', key], () => post('/fields/shared', { selection }), { keepPreviousData: true, revalidateOnFocus: false });
+  useServerEvents(['tracks'], () => { if (key !== null) void answer.mutate(); }, 400);
+  return answer;
 }
 
 export const useRecipes = () => useFresh<SavedRecipe[]>('/recipes', ['recipes']);

@@ -45,5 +45,9 @@ export function valueText(field: Field, value: FieldValue | undefined): string {
   }
 }
 
+/** As it is typed: keys and numbers in full. */
+export const plainText = (field: Field, value: FieldValue | undefined): string =>
+  isEmpty(value) ? '' : field.type === 'key' || field.type === 'number' ? String(value) : valueText(field, value);
+
 /** The same, by field id. */
 export const textOf = (fieldId: string, value: FieldValue | undefined): string => valueText(fieldOf(fieldId), value);

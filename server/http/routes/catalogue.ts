@@ -4,7 +4,7 @@ import { Router } from 'express';
 import Joi from 'joi';
 import { catalogueAddress } from '../../catalogue/client.ts';
 import { changeGroup, goOn, groupDetails, lookupById, makeLookup } from '../../catalogue/lookups.ts';
-import { takeGroups } from '../../catalogue/taking.ts';
+import { takeDraft, takeGroups } from '../../catalogue/taking.ts';
 import { notFound } from '../../problem.ts';
 import type { Context } from '../context.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
@@ -17,6 +17,7 @@ const wish = Joi.object({
 const policy = Joi.valid('fill gaps', 'theirs', 'ours');
 const policies = Joi.object({ fields: Joi.object(Object.fromEntries(CATALOGUE_FIELDS.map((f) => [f, policy.required()]))).required(), genres: Joi.valid('genre', 'sub-genre', 'both').required(), picture: policy.required() });
 const words = Joi.string().trim().max(300).allow('').required();
+interface Taking { groups: number[] | null; policies: TakePolicies }
 const groupParams = Joi.object({ id: Joi.number().integer().min(1).required(), group: Joi.number().integer().min(1).required() });
 
 /** Look-ups in the catalogue. */
@@ -34,8 +35,8 @@ export function catalogueRoutes({ database, queue, changing }: Context): Router 
   router.patch('/lookups/:id/groups/:group', route<{ id: number; group: number }, unknown, Parameters<typeof changeGroup>[3]>({
     params: groupParams, body: Joi.object({ chosen: Joi.string().max(60), lines: Joi.object().pattern(/^\d+$/, Joi.number().integer().min(0)), skipped: Joi.boolean(), query: Joi.object({ artist: words, album: words, title: words }) }).min(1),
   }, ({ params, body }) => changeGroup(database, params.id, params.group, body)));
-  router.post('/lookups/:id/take', route<{ id: number }, unknown, { groups: number[] | null; policies: TakePolicies }>({
-    params: idParam, body: Joi.object({ groups: Joi.array().items(Joi.number().integer().min(1)).min(1).max(5000).allow(null).required(), policies: policies.required() }),
-  }, ({ params, body }) => takeGroups(changing, params.id, body.groups, body.policies)));
+  const taking = { params: idParam, body: Joi.object({ groups: Joi.array().items(Joi.number().integer().min(1)).min(1).max(5000).allow(null).required(), policies: policies.required() }) };
+  router.post('/lookups/:id/draft', route<{ id: number }, unknown, Taking>(taking, ({ params, body }) => takeDraft(database, params.id, body.groups, body.policies)));
+  router.post('/lookups/:id/take', route<{ id: number }, unknown, Taking>(taking, ({ params, body }) => takeGroups(changing, params.id, body.groups, body.policies)));
   return router;
 }

@@ -7,13 +7,13 @@ import { FIELDS } from '@early-set/core/fields/table';
 import { checkList } from '../../library/check.ts';
 import type { FacetFilters } from '../../library/facets.ts';
 import { overview } from '../../library/overview.ts';
-import { selectedIds, sheetPage } from '../../library/sheet.ts';
+import { selectedIds, sheetPage, sheetRows } from '../../library/sheet.ts';
 import { fileOf, trackDetails, waveformOf } from '../../library/tracks.ts';
 import { playsDirectly, sendAsWav } from '../../media/audition.ts';
 import { resolveInRoot } from '../../media/roots.ts';
 import { notFound, Problem } from '../../problem.ts';
 import type { Context } from '../context.ts';
-import { conditionSchema, idParam, jsonOf, route, selectionSchema } from '../validate.ts';
+import { conditionSchema, idParam, jsonOf, route, selectionSchema, trackIds } from '../validate.ts';
 
 const sortField = Joi.string().valid(...WORKED_OUT, ...FIELDS.map((f) => f.id));
 
@@ -43,6 +43,8 @@ export function trackRoutes({ database, art, facets }: Context): Router {
   router.post('/tracks/ids', route<unknown, unknown, { selection: Selection; sort: string | null; descending: boolean }>({
     body: Joi.object({ selection: selectionSchema.required(), sort: sortField.allow(null).default(null), descending: Joi.boolean().default(false) }),
   }, async ({ body }) => ({ ids: await selectedIds(database, body.selection, body.sort, body.descending) })));
+
+  router.post('/tracks/rows', route<unknown, unknown, { ids: number[] }>({ body: Joi.object({ ids: trackIds.max(1000).required() }) }, ({ body }) => sheetRows(database, body.ids)));
 
   router.get('/tracks/:id', route<{ id: number }>({ params: idParam }, ({ params }) => trackDetails(database, params.id)));
 

@@ -16,6 +16,7 @@ import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { GroupList, STATE_WORDS } from './GroupList.tsx';
 import { LookupDialog } from './LookupDialog.tsx';
 import { ReleaseMatch } from './ReleaseMatch.tsx';
+import { TakeAll } from './TakeAll.tsx';
 import { TakeBench } from './TakeBench.tsx';
 
 const FIRST_POLICIES: TakePolicies = { ...USUAL_POLICIES, picture: 'fill gaps' };
@@ -31,6 +32,7 @@ export function CatalogueView() {
   const [only, setOnly] = useState<GroupState | null>(null);
   const [inHand, setInHand] = useState<number | null>(null);
   const [busy, setBusy] = useState(false);
+  const [takingAll, setTakingAll] = useState(false);
   const [kept, keep] = useRemembered<TakePolicies>('take-policies', FIRST_POLICIES);
   // A filler takes only what it was asked to fill.
   const policies: TakePolicies = lookup?.fill ? { ...fillerPolicies(lookup.fill.fields, lookup.fill.clear), genres: kept.genres, picture: 'ours' } : kept;
@@ -93,13 +95,14 @@ export function CatalogueView() {
   if (!lookup) return <div aria-busy="true" className="h-full bg-sheet">{head}</div>;
   return (
     <Desk stage="catalogue" middleMin={440}
-      left={{ what: 'groups', width: 262, min: 200, max: 420, content: <GroupList lookup={lookup} run={runs?.find((r) => r.id === lookup.runId)} only={only} onOnly={setOnly} groups={shown} chosen={groupId} onChoose={choose} onAgain={() => void perform(post(`/lookups/${lookup.id}/again`))} onTakeSure={() => void take(null)} /> }}
+      left={{ what: 'groups', width: 262, min: 200, max: 420, content: <GroupList lookup={lookup} run={runs?.find((r) => r.id === lookup.runId)} only={only} onOnly={setOnly} groups={shown} chosen={groupId} onChoose={choose} onAgain={() => void perform(post(`/lookups/${lookup.id}/again`))} onTakeSure={() => setTakingAll(true)} /> }}
       right={{ what: 'bench', width: 280, min: 230, max: 460, content: current ? <TakeBench group={current} candidate={candidate} policies={policies} onPolicies={keep} inHand={inHand} onTake={() => void take([current.id])} onSkip={skip} busy={busy} /> : <div className="h-full bg-paper" /> }}>
       <div className="flex h-full flex-col">
         {head}
         {current ? <ReleaseMatch group={current} onChoose={(chosen) => alter({ chosen })} onLines={(lines) => alter({ lines })} onSearch={(query) => alter({ query })} inHand={inHand} onInHand={setInHand} /> : <div aria-busy="true" className="flex-1 bg-sheet" />}
       </div>
       {dialog}
+      <TakeAll lookup={lookup} policies={policies} open={takingAll} onClose={() => setTakingAll(false)} onTake={() => void take(null)} />
     </Desk>
   );
 }

@@ -32,7 +32,7 @@ export function GroupList({ lookup, run, only, onOnly, groups, chosen, onChoose,
       </ul>
       <div className="flex flex-col gap-1.5 border-t border-line p-2.5">
         {left > 0 && !lookup.running && <Button onClick={onAgain}>Ask again for {several(left, 'group')}</Button>}
-        {sure > 0 && <Button kind="main" onClick={onTakeSure}>Take all {sure.toLocaleString('en-GB')} found</Button>}
+        {sure > 0 && <Button kind="main" onClick={onTakeSure}>Take all {sure.toLocaleString('en-GB')} found…</Button>}
       </div>
     </section>
   );

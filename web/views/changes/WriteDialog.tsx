@@ -1,13 +1,12 @@
 /** What the library says and the files do not yet: seen line by line, then written. */
 import useSWR from 'swr';
 import type { Applied, Selection, WritingDraft } from '@early-set/core/api/types';
-import { fieldOf } from '@early-set/core/fields/table';
 import { change, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { Difference } from '../../ui/Difference.tsx';
 import { Trouble } from '../../ui/Empty.tsx';
+import { DraftLines } from './DraftLines.tsx';
 
 export function WriteDialog({ selection, onClose }: { /** Null when closed. */ selection: Selection | null; onClose: () => void }) {
   return (
@@ -25,15 +24,7 @@ function Draft({ selection, onClose }: { selection: Selection; onClose: () => vo
   const write = (): void => { onClose(); void change(post<Applied>('/files/write', { selection })); };
   return (
     <>
-      <ul className="max-h-[46vh] overflow-y-auto border border-line bg-sheet">
-        {draft.lines.map((line) => (
-          <li key={line.trackId} className="border-b border-hair px-3 py-1.5">
-            <p className="truncate"><b>{line.name}</b> <span className="text-small text-dim">{line.path}</span></p>
-            {line.fields.map(({ field, before, after }) => <p key={field} className="text-small break-words"><span className="mr-2 text-dim">{fieldOf(field).label}</span><Difference before={(before ?? []).join('; ')} after={after.join('; ')} /></p>)}
-          </li>
-        ))}
-        {draft.tracks > draft.lines.length && <li className="px-3 py-1.5 text-small text-dim">and {(draft.tracks - draft.lines.length).toLocaleString('en-GB')} more files</li>}
-      </ul>
+      <DraftLines total={draft.tracks} lines={draft.lines.map((l) => ({ ...l, fields: l.fields.map((f) => ({ field: f.field, before: (f.before ?? []).join('; '), after: f.after.join('; ') })) }))} />
       <div className="mt-3 flex items-center justify-end gap-2">
         <span className="mr-auto text-small text-dim">{several(draft.fields, 'field')} in {several(draft.tracks, 'file')}</span>
         <Button onClick={onClose}>Leave them</Button>

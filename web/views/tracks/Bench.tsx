@@ -9,8 +9,8 @@ import { several } from '../../data/actions.ts';
 import { useTrack } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
-import { Art } from '../../ui/Marks.tsx';
 import { FieldEditor } from './FieldEditor.tsx';
+import { PictureButton } from './PictureButton.tsx';
 import { Sound } from './Sound.tsx';
 
 interface Props { trackId: number | null; count: number; selection: Selection; ask: { what: 'open' | 'edit'; n: number }; onAdd: () => void; onFit: (id: number | null) => void; fitTo: number | null }
@@ -34,14 +34,14 @@ export function Bench({ trackId, count, selection, ask, onAdd, onFit, fitTo }: P
   return (
     <aside ref={frame} aria-label="Bench" className="flex h-full flex-col bg-paper" onKeyDown={(e) => { if (e.key === 'Escape' && !e.defaultPrevented) document.getElementById('sheet')?.focus(); }}>
       <div className="flex gap-3 p-3.5 pb-3">
-        <Art hash={track.artHash} size={78} alt={`Picture of ${title}`} />
+        <PictureButton track={track} selection={selection} count={count} title={title} />
         <div className="min-w-0">
           <h2 className="heading line-clamp-2 text-[16.5px] leading-tight break-words">{title}</h2>
           <p className="mt-0.5 truncate">{textOf('artist', v.artist) || <span className="text-flare">no artist</span>}</p>
           <p className="line-clamp-2 text-small text-dim">{[v.version, textOf('genre', v.genre), v.year].filter(Boolean).map(String).join(' · ')}</p>
         </div>
       </div>
-      {count > 1 && <p className="mx-3.5 mb-2 bg-chosen px-2 py-1 text-small"><b>{several(count, 'track')} chosen.</b> Edits below go to all of them.</p>}
+      {count > 1 && <p className="mx-3.5 mb-2 bg-chosen px-2 py-1 text-small"><b>{several(count, 'track')} chosen.</b> What you type below goes to all of them.</p>}
       <Figures track={track} />
       <Tabs.Root value={tab} onValueChange={setTab} className="flex min-h-0 flex-1 flex-col">
         <Tabs.List aria-label="About this track" className="mx-3.5 mt-3 flex gap-4 border-b border-line">

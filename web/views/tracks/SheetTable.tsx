@@ -8,7 +8,8 @@ import type { FitReference } from '@early-set/core/arrange/fit';
 import { StateMark } from '../../ui/Marks.tsx';
 import { RightClick, type MenuItem } from '../../ui/Menu.tsx';
 import { Cell } from './Cell.tsx';
-import { isFigure, labelOf, type Column } from './columns.ts';
+import { CellEditor, type EditStep } from './CellEditor.tsx';
+import { isFigure, isTypable, labelOf, type Column } from './columns.ts';
 import { isChosen, type Chosen } from './selection.ts';
 import type { Sheet } from './useSheet.ts';
 
@@ -25,6 +26,10 @@ interface Props {
   chosen: Chosen;
   onChoose: (index: number, how: 'one' | 'toggle' | 'range') => void;
   onOpen: (index: number) => void;
+  /** The cell that is being typed over. */
+  editing: { index: number; column: string } | null;
+  onEdit: (index: number, column: string) => void;
+  onEditStep: (step: EditStep) => void;
   onKey: (e: React.KeyboardEvent) => void;
   menu: MenuItem[];
   reference: FitReference | null;
@@ -58,7 +63,7 @@ export function SheetTable(props: Props) {
             {items.map((item) => {
               const row = sheet.row(item.index);
               return row ? (
-                <Row key={item.key} row={row} index={item.index} top={item.start} template={template} columns={columns} chosen={isChosen(chosen, row.id)} focused={focus === item.index} reference={props.reference} playing={props.playingId === row.id} onChoose={props.onChoose} onOpen={props.onOpen} />
+                <Row key={item.key} row={row} index={item.index} top={item.start} template={template} columns={columns} chosen={isChosen(chosen, row.id)} focused={focus === item.index} reference={props.reference} playing={props.playingId === row.id} onChoose={props.onChoose} onOpen={props.onOpen} onEdit={props.onEdit} onEditStep={props.onEditStep} editColumn={props.editing?.index === item.index ? props.editing.column : null} />
               ) : (
                 <div key={item.key} data-blank="true" aria-hidden="true" className="absolute inset-x-0 border-b border-hair" style={{ top: item.start, height: ROW_HEIGHT }} />
               );
@@ -94,9 +99,9 @@ function Header({ columns, sort, onSort, onResize, template }: Props & { templat
   );
 }
 
-interface RowProps { row: SheetRow; index: number; top: number; template: string; columns: Column[]; chosen: boolean; focused: boolean; playing: boolean; reference: FitReference | null; onChoose: Props['onChoose']; onOpen: Props['onOpen'] }
+interface RowProps { row: SheetRow; index: number; top: number; template: string; columns: Column[]; chosen: boolean; focused: boolean; playing: boolean; reference: FitReference | null; editColumn: string | null; onChoose: Props['onChoose']; onOpen: Props['onOpen']; onEdit: Props['onEdit']; onEditStep: Props['onEditStep'] }
 
-const Row = memo(function Row({ row, index, top, template, columns, chosen, focused, playing, reference, onChoose, onOpen }: RowProps) {
+const Row = memo(function Row({ row, index, top, template, columns, chosen, focused, playing, reference, editColumn, onChoose, onOpen, onEdit, onEditStep }: RowProps) {
   const drag = useDraggable({ id: `track-${row.id}`, data: { trackId: row.id, index } });
   return (
     <div
@@ -115,7 +120,8 @@ const Row = memo(function Row({ row, index, top, template, columns, chosen, focu
     >
       <span role="gridcell" className="flex justify-center">{playing ? <span role="img" aria-label="Auditioned" className="h-0 w-0 border-y-[5px] border-l-[8px] border-y-transparent border-l-buoy" /> : <StateMark row={row} />}</span>
       {columns.map((c) => (
-        <span key={c.id} role="gridcell" className={`min-w-0 truncate px-2 ${isFigure(c.id) ? 'figures text-right' : ''}`}><Cell id={c.id} row={row} reference={reference} /></span>
+        editColumn === c.id ? <span key={c.id} role="gridcell" className="min-w-0 px-0.5"><CellEditor key={`${row.id} ${c.id}`} row={row} column={c.id} onStep={onEditStep} /></span> :
+        <span key={c.id} role="gridcell" onDoubleClick={(e) => { if (isTypable(c.id)) { e.stopPropagation(); onEdit(index, c.id); } }} className={`min-w-0 truncate px-2 ${isFigure(c.id) ? 'figures text-right' : ''}`}><Cell id={c.id} row={row} reference={reference} /></span>
       ))}
     </div>
   );

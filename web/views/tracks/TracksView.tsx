@@ -17,10 +17,12 @@ import { Empty, Trouble } from '../../ui/Empty.tsx';
 import type { MenuItem } from '../../ui/Menu.tsx';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
 import { SCOPE, type Scope } from '../clean/scope.ts';
+import { LISTEN } from '../listen/ListenView.tsx';
 import { Bench } from './Bench.tsx';
 import { AddToList, type Adding } from './AddToList.tsx';
 import { ColumnChooser } from './ColumnChooser.tsx';
-import { useColumns } from './columns.ts';
+import type { EditStep } from './CellEditor.tsx';
+import { isTypable, useColumns } from './columns.ts';
 import { DropLists } from './DropLists.tsx';
 import { FilterPanel } from './FilterPanel.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
@@ -107,18 +109,30 @@ export function TracksView() {
     write(SCOPE, scope);
     void navigate('/clean');
   };
+  const listen = (): void => { write(LISTEN, count > 1 ? selection : { where, except: [] }); void navigate('/listen?what=chosen'); };
   const audition = (): void => toggleAudition(inHand);
   const hearLater = (): void => { if (count) void change(post<Applied>('/fields', { selection, field: 'hearLater', value: inHand?.values.hearLater !== true })); };
   const openBench = (what: 'open' | 'edit'): void => setBenchAsk((b) => ({ what, n: b.n + 1 }));
+  const [editing, setEditing] = useState<{ index: number; column: string } | null>(null);
+  const typable = columnState.columns.filter((c) => isTypable(c.id)).map((c) => c.id);
+  const edit = (index: number, column: string): void => { if (sheet.row(index)) { setEditing({ index, column }); chooseAt(index, 'one'); } };
+  const editInHand = (): void => { const column = typable.includes('title') ? 'title' : typable[0]; if (chosen.focus !== null && column) edit(chosen.focus, column); else openBench('edit'); };
+  const editStep = (step: EditStep): void => {
+    const at = editing && typable.indexOf(editing.column);
+    const next = editing && step !== 'end' && (step === 'up' || step === 'down' ? { index: editing.index + (step === 'down' ? 1 : -1), column: editing.column } : { index: editing.index, column: typable[at! + (step === 'right' ? 1 : -1)] });
+    if (next && next.column !== undefined && sheet.row(next.index)) edit(next.index, next.column);
+    else { setEditing(null); document.getElementById('sheet')?.focus(); }
+  };
   const none = count === 0;
   const items: MenuItem[] = [
     { label: player.playing && player.track?.id === inHand?.id ? 'Pause' : 'Audition', keys: 'Space', run: audition, disabled: !inHand },
     { label: 'Open in the bench', keys: 'Enter', run: () => openBench('open'), disabled: none },
-    { label: 'Edit', keys: 'E', run: () => openBench('edit'), disabled: none },
+    { label: 'Edit', keys: 'E', run: editInHand, disabled: none },
     { label: 'Add to…', keys: 'A', run: add, disabled: none, apart: true },
     { label: 'Hear later, or not', keys: 'L', run: hearLater, disabled: none },
     { label: 'Show what could follow', keys: 'F', run: () => setReference(benchId), disabled: benchId === null, apart: true },
     { label: 'Measure again…', run: measure, disabled: none },
+    { label: 'Moods and energy by ear', keys: 'M', run: listen, disabled: sheet.total === 0 },
     { label: 'Clean…', run: clean, disabled: sheet.total === 0 },
     { label: 'Write what was edited into the files…', run: () => setWriting(true), disabled: none },
     { label: 'Choose everything that matches', keys: 'Ctrl A', run: () => choose(chooseAll(chosen)), apart: true },
@@ -131,8 +145,8 @@ export function TracksView() {
   ]);
 
   const onKey = sheetKeys({
-    total: sheet.total, focus: chosen.focus, pageRows: 18, chooseAt, audition, add, hearLater,
-    open: () => openBench('open'), edit: () => openBench('edit'), all: () => choose(chooseAll(chosen)), none: () => choose(NOTHING), fit: () => setReference(benchId === fitTo ? null : benchId),
+    total: sheet.total, focus: chosen.focus, pageRows: 18, chooseAt, audition, add, hearLater, listen,
+    open: () => openBench('open'), edit: editInHand, all: () => choose(chooseAll(chosen)), none: () => choose(NOTHING), fit: () => setReference(benchId === fitTo ? null : benchId),
   });
 
   const drop = ({ active, over }: DragEndEvent): void => {
@@ -174,7 +188,7 @@ export function TracksView() {
           </div>
           <div className="min-h-0 flex-1">
             {sheet.error ? <Trouble error={sheet.error} /> : sheet.total === 0 && !sheet.loading ? <Nothing narrowed={narrowed} onClear={() => setFilters(NO_FILTERS)} />
-              : <SheetTable sheet={sheet} columns={columnState.columns} sort={sort} onSort={sortBy} onResize={columnState.resize} chosen={chosen} onChoose={chooseAt} onOpen={(i) => { chooseAt(i, 'one'); openBench('open'); }} onKey={onKey} menu={items} reference={reference ? { bpm: reference.values.bpm as number | null, key: reference.values.key as string | null, energy: reference.values.energy as number | null } : null} playingId={player.playing ? (player.track?.id ?? null) : null} />}
+              : <SheetTable sheet={sheet} columns={columnState.columns} sort={sort} onSort={sortBy} onResize={columnState.resize} chosen={chosen} onChoose={chooseAt} onOpen={(i) => { chooseAt(i, 'one'); openBench('open'); }} editing={editing} onEdit={edit} onEditStep={editStep} onKey={onKey} menu={items} reference={reference ? { bpm: reference.values.bpm as number | null, key: reference.values.key as string | null, energy: reference.values.energy as number | null } : null} playingId={player.playing ? (player.track?.id ?? null) : null} />}
           </div>
         </div>
       </Desk>

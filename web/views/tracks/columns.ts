@@ -17,6 +17,9 @@ export const labelOf = (id: string): string => OWN[id]?.label ?? findField(id)?.
 /** Do figures stand right-aligned in it? */
 export const isFigure = (id: string): boolean => id in OWN || ['number', 'integer', 'seconds'].includes(findField(id)?.type ?? '') && !['energy', 'rating'].includes(id);
 
+/** Can it be typed over in the sheet? */
+export const isTypable = (id: string): boolean => { const field = findField(id); return field !== undefined && field.editable && !['marks', 'flag', 'choice'].includes(field.type); };
+
 /** The columns and what can be done with them. */
 export function useColumns(): { columns: Column[]; show: (id: string, on: boolean) => void; move: (from: string, to: string) => void; resize: (id: string, width: number) => void; reset: () => void } {
   const [stored, store] = useRemembered<Column[]>('columns', DEFAULTS);

@@ -65,11 +65,11 @@ describe('keys in the sheet', () => {
   const press = (key: string, over: Partial<SheetActions> = {}, modifiers: object = {}): string[] => {
     const calls: string[] = [];
     const note = (name: string) => (...args: unknown[]): void => { calls.push([name, ...args].join(' ')); };
-    const actions = { total: 10, focus: 3, pageRows: 5, chooseAt: note('at'), audition: note('audition'), add: note('add'), hearLater: note('later'), open: note('open'), edit: note('edit'), all: note('all'), none: note('none'), fit: note('fit'), ...over };
+    const actions = { total: 10, focus: 3, pageRows: 5, chooseAt: note('at'), audition: note('audition'), add: note('add'), hearLater: note('later'), open: note('open'), edit: note('edit'), all: note('all'), none: note('none'), fit: note('fit'), listen: note('listen'), ...over };
     sheetKeys(actions)({ key, preventDefault: () => undefined, stopPropagation: () => undefined, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...modifiers } as never);
     return calls;
   };
-  test.each([['ArrowDown', {}, 'at 4 one'], ['ArrowUp', { shiftKey: true }, 'at 2 range'], ['End', {}, 'at 9 one'], ['PageDown', {}, 'at 8 one'], ['a', {}, 'add'], ['a', { ctrlKey: true }, 'all'], [' ', {}, 'audition'], ['F', {}, 'fit'], ['Escape', {}, 'none']])('%s %j', (key, modifiers, expected) => { expect(press(key, {}, modifiers)).toEqual([expected]); });
+  test.each([['ArrowDown', {}, 'at 4 one'], ['ArrowUp', { shiftKey: true }, 'at 2 range'], ['End', {}, 'at 9 one'], ['PageDown', {}, 'at 8 one'], ['a', {}, 'add'], ['a', { ctrlKey: true }, 'all'], [' ', {}, 'audition'], ['F', {}, 'fit'], ['m', {}, 'listen'], ['Escape', {}, 'none']])('%s %j', (key, modifiers, expected) => { expect(press(key, {}, modifiers)).toEqual([expected]); });
   test('stay inside, and leave other keys to the page', () => {
     expect(press('ArrowUp', { focus: 0 })).toEqual(['at 0 one']);
     expect(press('ArrowDown', { total: 0, focus: null })).toEqual([]);
