@@ -39,7 +39,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const facets = createFacetCache(database);
   const app = createApp({ database, queue, art, changing, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot }, options.webFolder, () => port);
   const unlisten = await listen(options.databaseUrl, (event) => {
-    if (event.kind === 'tracks') facets.forget();
+    if (event.kind === 'tracks' || event.kind === 'settings') facets.forget();
     app.tell(event);
   });
   void facets.facets({}).catch(() => undefined); // the first page asks for just this

@@ -4,6 +4,7 @@ import type { ChangeItem, ListInfo } from '../changes/items.ts';
 import type { Step } from '../clean/steps.ts';
 import type { CleanTrack } from '../clean/working.ts';
 import type { Condition } from '../conditions/condition.ts';
+import { USUAL_RULES, type GapRules } from '../conditions/needs.ts';
 import type { FieldValue, Origin } from '../fields/values.ts';
 
 /** A track as a row of a sheet. */
@@ -123,11 +124,18 @@ export interface DeskSettings {
   newId3Version: 3 | 4;
   /** What happens when a file says something else than what was typed. */
   changedFiles: 'fill gaps' | 'theirs';
+  /** What "ready for the floor" and "ready for playout" ask for. */
+  gapRules: GapRules;
 }
-export const DEFAULT_SETTINGS: DeskSettings = { editsGoTo: 'library and files', newId3Version: 4, changedFiles: 'fill gaps' };
+export const DEFAULT_SETTINGS: DeskSettings = { editsGoTo: 'library and files', newId3Version: 4, changedFiles: 'fill gaps', gapRules: USUAL_RULES };
 
 /** What chosen tracks have in a field: the same value, or several different ones (an empty one counts). */
 export interface SharedValue { same: boolean; value: FieldValue; different: number }
+
+export interface CompletenessWish { selection: Selection; by: 'none' | 'folder' | 'album' | 'list' }
+/** Of tracks, how many are filled per field, and how many are ready. */
+export interface CompletenessGroup { name: string; /** Finds just these tracks; null where it cannot be said. */ condition: Condition | null; listId?: string; tracks: number; floor: number; playout: number; filled: Record<string, number> }
+export interface Completeness { all: CompletenessGroup; groups: CompletenessGroup[]; rules: GapRules }
 
 /** Tracks as recipes work on them; `total` counts also those beyond the most that are given. */
 export interface CleanTracks { total: number; tracks: CleanTrack[] }

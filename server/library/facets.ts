@@ -3,7 +3,8 @@ import type { Facets } from '@early-set/core/api/types';
 import { compileCondition } from '@early-set/core/conditions/compile';
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import type { Database } from '../db/database.ts';
-import { NEEDS } from '@early-set/core/conditions/needs';
+import { needsOf, type Need } from '@early-set/core/conditions/needs';
+import { deskSettings } from '../settings.ts';
 
 /** A filter as the page holds it: one condition per facet, so that a facet's own filter does not narrow its picture. */
 export type FacetFilters = Record<string, Condition>;
@@ -20,7 +21,7 @@ export const HISTOGRAMS: Histogram[] = [
 const LIST_LIMIT = 200;
 
 /** The part of one facet as SELECT … of (facet, value, count) over the narrowed rows "m". */
-function partSql(facet: string): string {
+function partSql(facet: string, needs: readonly Need[]): string {
   const histogram = HISTOGRAMS.find((h) => h.facet === facet);
   if (histogram) {
     const { column, low, high, step } = histogram;
@@ -30,7 +31,7 @@ function partSql(facet: string): string {
   switch (facet) {
     case 'key': return `SELECT 'key' AS facet, COALESCE(key, '') AS value, count(*) AS n FROM m GROUP BY 2`;
     case 'format': return `SELECT 'format' AS facet, COALESCE(format, '') AS value, count(*) AS n FROM m GROUP BY 2`;
-    case 'needs': return `SELECT 'needs' AS facet, x.name AS value, x.n FROM (SELECT ${NEEDS.map((_, i) => `count(*) FILTER (WHERE need_${i}) AS n${i}`).join(', ')} FROM m) s, LATERAL (VALUES ${NEEDS.map((need, i) => `('${need.id}', s.n${i})`).join(', ')}) AS x(name, n)`;
+    case 'needs': return `SELECT 'needs' AS facet, x.name AS value, x.n FROM (SELECT ${needs.map((_, i) => `count(*) FILTER (WHERE need_${i}) AS n${i}`).join(', ')} FROM m) s, LATERAL (VALUES ${needs.map((need, i) => `('${need.id}', s.n${i})`).join(', ')}) AS x(name, n)`;
     default: // genre and artist: several values a track
       return `(SELECT '${facet}' AS facet, v AS value, count(*) AS n FROM m, LATERAL unnest(m.${facet}) AS v GROUP BY v ORDER BY n DESC, v LIMIT ${LIST_LIMIT})
         UNION ALL SELECT '${facet}:none', '', count(*) FROM m WHERE ${facet} IS NULL`;
@@ -38,12 +39,12 @@ function partSql(facet: string): string {
 }
 
 /** What a group of facets needs of each track. */
-function columnsFor(facets: string[]): string {
+function columnsFor(facets: string[], needs: readonly Need[]): string {
   const columns = new Set<string>();
   for (const facet of facets) {
     const histogram = HISTOGRAMS.find((h) => h.facet === facet);
     if (histogram) columns.add(`t.${histogram.column}`);
-    else if (facet === 'needs') NEEDS.forEach((need, i) => columns.add(`(${needSql(need.condition)}) AS need_${i}`));
+    else if (facet === 'needs') needs.forEach((need, i) => columns.add(`(${needSql(need.condition)}) AS need_${i}`));
     else columns.add(`t.${facet}`);
   }
   return [...columns].join(', ');
@@ -89,6 +90,7 @@ export function createFacetCache(database: Database): FacetCache {
 
 /** Counts all facets; each ignores its own filter. Facets under the same condition share one scan. */
 export async function facetsOf(database: Database, filters: FacetFilters): Promise<Facets> {
+  const needs = needsOf((await deskSettings()).gapRules);
   const groups = new Map<string, { where: Condition; facets: string[] }>();
   for (const facet of ALL_FACETS) {
     const where = allOf(...Object.entries(filters).filter(([name]) => name !== facet).map(([, c]) => c));
@@ -100,7 +102,7 @@ export async function facetsOf(database: Database, filters: FacetFilters): Promi
   const results = await Promise.all([...groups.values()].map(({ where, facets }) => {
     const { text, values } = compileCondition(where);
     return database.rows<{ facet: string; value: string | null; n: number }>(
-      `WITH m AS MATERIALIZED (SELECT ${columnsFor(facets)} FROM tracks t WHERE ${text}) ${facets.map(partSql).join(' UNION ALL ')}`, values);
+      `WITH m AS MATERIALIZED (SELECT ${columnsFor(facets, needs)} FROM tracks t WHERE ${text}) ${facets.map((f) => partSql(f, needs)).join(' UNION ALL ')}`, values);
   }));
   return arrange(results.flat());
 }

@@ -1,12 +1,13 @@
 /** The tide along the top: per stage what is left, and the share that is done. */
 import type { Overview } from '@early-set/core/api/types';
 import { compileCondition } from '@early-set/core/conditions/compile';
-import { ANY_GAP } from '@early-set/core/conditions/needs';
+import { anyGap } from '@early-set/core/conditions/needs';
 import type { Database } from '../db/database.ts';
+import { deskSettings } from '../settings.ts';
 
 /** Counts everything the shell shows, in one query. */
 export async function overview(database: Database): Promise<Overview> {
-  const gap = compileCondition(ANY_GAP);
+  const gap = compileCondition(anyGap((await deskSettings()).gapRules));
   const [c] = await database.rows<Record<string, number>>(
     `SELECT count(*) AS tracks, COALESCE(sum(duration_seconds), 0) AS seconds,
        count(*) FILTER (WHERE analysis_state = 'done') AS measured, count(*) FILTER (WHERE file_state = 'missing') AS missing,

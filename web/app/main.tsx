@@ -8,6 +8,7 @@ import { CatalogueView } from '../views/catalogue/CatalogueView.tsx';
 import { ChangesView } from '../views/changes/ChangesView.tsx';
 import { CheckView } from '../views/check/CheckView.tsx';
 import { CleanView } from '../views/clean/CleanView.tsx';
+import { CompletenessView } from '../views/completeness/CompletenessView.tsx';
 import { IntakeView } from '../views/intake/IntakeView.tsx';
 import { LaterView } from '../views/later/LaterView.tsx';
 import { ListenView } from '../views/listen/ListenView.tsx';
@@ -29,6 +30,7 @@ const router = createBrowserRouter([
       { path: '/intake', element: <IntakeView /> },
       { path: '/arrange/:listId?', element: <ArrangeView /> },
       { path: '/clean', element: <CleanView /> },
+      { path: '/clean/completeness', element: <CompletenessView /> },
       { path: '/clean/catalogue', element: <CatalogueView /> },
       { path: '/changes', element: <ChangesView /> },
       ...STAGES.filter((s) => !s.built).map((s) => ({ path: s.path, element: <LaterView stage={s} /> })),

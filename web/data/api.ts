@@ -35,6 +35,12 @@ export const get = <T>(path: string, signal?: AbortSignal): Promise<T> => ask<T>
 const withBody = (method: string) => <T>(path: string, body: unknown = {}): Promise<T> =>
   ask<T>(path, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
 
+/** Asks for a file. */
+export async function askFile(path: string, body: unknown): Promise<Blob> {
+  const response = await fetch(`/api${path}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+  return response.ok ? response.blob() : answerOf<Blob>(response);
+}
+
 export const post = withBody('POST');
 export const patch = withBody('PATCH');
 export const remove = withBody('DELETE');

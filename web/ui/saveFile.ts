@@ -1,6 +1,9 @@
 /** Hands a text to the browser as a download. */
-export function saveFile(name: string, type: string, text: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type }));
+export const saveFile = (name: string, type: string, text: string): void => saveBlob(name, new Blob([text], { type }));
+
+/** The same for anything. */
+export function saveBlob(name: string, blob: Blob): void {
+  const url = URL.createObjectURL(blob);
   const a = document.createElement('a');
   a.href = url;
   a.download = name;

@@ -1,4 +1,5 @@
 import type { DeskSettings, Origins, Selection, WritingDraft } from '@early-set/core/api/types';
+import { RULE_CHOICES } from '@early-set/core/conditions/needs';
 import { Router } from 'express';
 import Joi from 'joi';
 import { lockField, typeField } from '@early-set/core/changes/fields';
@@ -17,6 +18,8 @@ import type { Context } from '../context.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
 
 const EDITABLE = FIELDS.filter((f) => f.editable).map((f) => f.id);
+
+const rule = Joi.array().items(Joi.string().valid(...RULE_CHOICES)).min(1).unique().required();
 
 interface WritingWish { selection: Selection; fields: string[] | null }
 
@@ -89,7 +92,7 @@ export function changeRoutes({ database, changing }: Context): Router {
 
   router.get('/settings', route({}, () => deskSettings()));
   router.patch('/settings', route<unknown, unknown, Partial<DeskSettings>>({
-    body: Joi.object({ editsGoTo: Joi.valid('library and files', 'library'), newId3Version: Joi.valid(3, 4), changedFiles: Joi.valid('fill gaps', 'theirs') }).min(1),
+    body: Joi.object({ editsGoTo: Joi.valid('library and files', 'library'), newId3Version: Joi.valid(3, 4), changedFiles: Joi.valid('fill gaps', 'theirs'), gapRules: Joi.object({ floor: rule, playout: rule }) }).min(1),
   }, async ({ body }) => {
     const settings = await changeSettings(body);
     await database.notify({ kind: 'settings' });

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { LookupWish } from '@early-set/core/api/catalogue';
 import { perform } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useList } from '../../data/hooks.ts';
+import { useList, useSettings } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -23,7 +23,8 @@ export function LookupDialog({ open, onClose, onStarted }: { open: boolean; onCl
   const [how, setHow] = useState<LookupWish['how']>('fields');
   const [what, setWhat] = useState<What>('everything');
   const [tearApart, setTearApart] = useState(false);
-  const selection = scopeSelection(scope, list);
+  const { data: settings } = useSettings();
+  const selection = scopeSelection(scope, list, settings?.gapRules);
   const start = async (): Promise<void> => {
     if (!selection) return;
     const wish: LookupWish = { selection, how, tearApart, fill: what === 'everything' ? null : { fields: ['year', 'genre'], clear: what === 'clear' } };

@@ -11,7 +11,7 @@ import { Desk } from '../../app/Desk.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, complain, several } from '../../data/actions.ts';
 import { get, post } from '../../data/api.ts';
-import { useList } from '../../data/hooks.ts';
+import { useList, useSettings } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
@@ -37,7 +37,8 @@ export function CleanView() {
   const { recipe } = recipeState;
   const [scope, setScope] = useRemembered<Scope>(SCOPE, FIRST_SCOPE);
   const { data: list, error: listError } = useList(scope.what === 'list' ? scope.id : null);
-  const selection = scopeSelection(scope, list);
+  const { data: settings } = useSettings();
+  const selection = scopeSelection(scope, list, settings?.gapRules);
   const [answers, setAnswers] = useState<Record<string, Answer>>({});
   const [leftOut, setLeftOut] = useState<ReadonlySet<number>>(new Set());
   const clean = useClean(selection ?? NOTHING, recipe.steps, answers);
@@ -84,6 +85,7 @@ export function CleanView() {
     { id: 'clean-drop', label: 'Drop the draft', group: 'Clean', run: drop, disabled: draft.length === 0 },
     { id: 'clean-only', label: onlyChanges ? 'Show all tracks' : 'Show only what changes', group: 'Clean', run: () => setOnlyChanges(!onlyChanges) },
     { id: 'clean-catalogue', label: 'Look up in the catalogue', group: 'Clean', run: () => void navigate('/clean/catalogue') },
+    { id: 'clean-left', label: 'What is left, in figures', group: 'Clean', run: () => void navigate('/clean/completeness') },
     { id: 'clean-write', label: 'Write what is not in the files yet…', group: 'Clean', run: () => setWriting(true) },
   ]);
 
@@ -103,6 +105,7 @@ export function CleanView() {
             <Button kind="link" aria-pressed={onlyChanges} onClick={() => setOnlyChanges(!onlyChanges)}>{onlyChanges ? 'Show all tracks' : 'Only what changes'}</Button>
             <span className="flex-1" />
             <Button onClick={() => void navigate('/clean/catalogue')} title="Compare with the catalogue, album by album">Catalogue</Button>
+            <Button onClick={() => void navigate('/clean/completeness')} title="How much is filled, per field, folder, album and list">What is left</Button>
             <span role="group" aria-label="Columns" className="flex flex-wrap gap-1">
               {offered.map((f) => <button key={f} type="button" aria-pressed={!hidden.includes(f)} onClick={() => setHidden(hidden.includes(f) ? hidden.filter((h) => h !== f) : [...hidden, f])} className="rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:font-semibold aria-pressed:text-ink">{fieldOf(f).label}</button>)}
             </span>

@@ -1,6 +1,6 @@
 /** Which tracks a recipe works on: everything, what has gaps, a folder, a list, or what was chosen in the sheet. */
 import type { ListContents, Selection } from '@early-set/core/api/types';
-import { ANY_GAP } from '@early-set/core/conditions/needs';
+import { anyGap, USUAL_RULES, type GapRules } from '@early-set/core/conditions/needs';
 import { EVERYTHING } from '@early-set/core/conditions/condition';
 
 export type Scope =
@@ -25,10 +25,10 @@ export function scopeLabel(scope: Scope): string {
 }
 
 /** The tracks as the server takes them; null while the list is on its way. */
-export function scopeSelection(scope: Scope, list: ListContents | undefined): Selection | null {
+export function scopeSelection(scope: Scope, list: ListContents | undefined, rules: GapRules = USUAL_RULES): Selection | null {
   switch (scope.what) {
     case 'all': return { where: EVERYTHING, except: [] };
-    case 'gaps': return { where: ANY_GAP, except: [] };
+    case 'gaps': return { where: anyGap(rules), except: [] };
     case 'folder': return { where: { field: 'path', test: 'begins', text: scope.path }, except: [] };
     case 'list': return list?.id === scope.id ? { ids: [...new Set(list.entries.map((e) => e.id))] } : null;
     case 'chosen': return scope.selection;

@@ -1,11 +1,10 @@
 /** The left column: pictures of the collection that narrow it when touched. */
 import { useEffect, useRef, useState } from 'react';
 import type { Facets } from '@early-set/core/api/types';
-import { NEEDS } from '@early-set/core/conditions/needs';
 import { clockLength } from '@early-set/core/arrange/times';
 import { signatureOf } from '@early-set/core/fields/keys';
 import { Histogram } from './Histogram.tsx';
-import { majorOf, signaturesOf, type Filters, type ListName } from './filters.ts';
+import { NEED_LABELS, majorOf, signaturesOf, type Filters, type ListName } from './filters.ts';
 
 interface Props { filters: Filters; onChange: (filters: Filters) => void; facets: Facets | undefined }
 
@@ -23,13 +22,13 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
           <section className="mt-4" aria-label="Needs">
             <h3 className="mb-1 font-semibold">Needs</h3>
             <ul>
-              {NEEDS.map((need) => {
-                const count = facets.needs[need.id] ?? 0;
-                const chosen = filters.needs.includes(need.id);
+              {[...NEED_LABELS].map(([id, label]) => {
+                const count = facets.needs[id] ?? 0;
+                const chosen = filters.needs.includes(id);
                 if (count === 0 && !chosen) return null;
-                return <Line key={need.id} label={need.label} count={count} chosen={chosen} urgent onClick={() => onChange({ ...filters, needs: chosen ? filters.needs.filter((n) => n !== need.id) : [...filters.needs, need.id] })} />;
+                return <Line key={id} label={label} count={count} chosen={chosen} urgent onClick={() => onChange({ ...filters, needs: chosen ? filters.needs.filter((n) => n !== id) : [...filters.needs, id] })} />;
               })}
-              {NEEDS.every((n) => !facets.needs[n.id]) && <li className="py-1 text-dim">Nothing; all is in order</li>}
+              {[...NEED_LABELS.keys()].every((id) => !facets.needs[id]) && <li className="py-1 text-dim">Nothing; all is in order</li>}
             </ul>
           </section>
           <ValueList title="Artist" name="artist" values={facets.lists.artist} none={facets.none.artist} filters={filters} onChange={onChange} />

@@ -10,7 +10,7 @@ import { Desk } from '../../app/Desk.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, complain, several } from '../../data/actions.ts';
 import { get, post } from '../../data/api.ts';
-import { useFacets, useOverview, useTrack } from '../../data/hooks.ts';
+import { useFacets, useOverview, useSettings, useTrack } from '../../data/hooks.ts';
 import { write } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
@@ -35,7 +35,8 @@ import { sheetKeys } from './sheetKeys.ts';
 export function TracksView() {
   const [params, setParams] = useSearchParams();
   const filters = useMemo(() => readFilters(params), [params]);
-  const conditions = useMemo(() => conditionsOf(filters), [filters]);
+  const { data: settings } = useSettings();
+  const conditions = useMemo(() => conditionsOf(filters, settings?.gapRules), [filters, settings]);
   const where = useMemo(() => allOf(...Object.values(conditions)), [conditions]);
   const fitTo = Number(params.get('fit')) || null;
   const [sortId, direction] = (params.get('sort') ?? '').split(':');

@@ -12,6 +12,7 @@ const filters: fc.Arbitrary<Filters> = fc.record({
   key: fc.option(fc.record({ signature: fc.integer({ min: -5, max: 6 }), reach: fc.nat(6) })),
   lists: fc.record({ genre: fc.uniqueArray(fc.string({ unit: 'grapheme', maxLength: 8 }), { minLength: 1, maxLength: 3 }), artist: fc.uniqueArray(fc.string(), { minLength: 1, maxLength: 2 }), format: fc.uniqueArray(fc.constantFrom('MP3', 'WAV'), { minLength: 1 }) }, { requiredKeys: [] }),
   needs: fc.uniqueArray(fc.constantFrom('gaps', 'missing', 'failed')),
+  also: fc.option(fc.record({ label: fc.string({ maxLength: 10 }), where: fc.constant({ field: 'path', test: 'begins' as const, text: 'A/' }) })),
 });
 
 describe('filters in the address', () => {

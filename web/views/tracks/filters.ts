@@ -1,6 +1,6 @@
 /** The sheet's filters: kept in the address, shown as chips, sent as conditions. */
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
-import { NEEDS } from '@early-set/core/conditions/needs';
+import { needsOf, USUAL_RULES, type GapRules } from '@early-set/core/conditions/needs';
 import { ALL_KEYS, signatureOf } from '@early-set/core/fields/keys';
 import { clockLength } from '@early-set/core/arrange/times';
 
@@ -17,13 +17,17 @@ export interface Filters {
   /** Chosen values; "" stands for none. */
   lists: Partial<Record<ListName, string[]>>;
   needs: string[];
+  /** A condition from elsewhere, with what it says. */
+  also: { label: string; where: Condition } | null;
 }
 
+/** Needs by id; what they say does not depend on the rules. */
+export const NEED_LABELS = new Map(needsOf(USUAL_RULES).map((n) => [n.id, n.label]));
 const RANGE_FIELDS: Record<RangeName, string> = { tempo: 'bpm', energy: 'energy', year: 'year', length: 'durationSeconds' };
 const RANGES = Object.keys(RANGE_FIELDS) as RangeName[];
 const LISTS: ListName[] = ['genre', 'artist', 'format'];
 /** Address parameters that are filters. */
-export const FILTER_PARAMETERS = ['find', 'key', 'needs', ...RANGES, ...LISTS];
+export const FILTER_PARAMETERS = ['find', 'key', 'needs', 'also', ...RANGES, ...LISTS];
 
 /** Reads filters from an address; what makes no sense is passed over. */
 export function readFilters(params: URLSearchParams): Filters {
@@ -40,8 +44,19 @@ export function readFilters(params: URLSearchParams): Filters {
     ranges,
     key: key && Number(key[1]) >= -5 && Number(key[1]) <= 6 ? { signature: Number(key[1]), reach: Number(key[2]) } : null,
     lists,
-    needs: params.getAll('needs').filter((id) => NEEDS.some((n) => n.id === id)),
+    needs: params.getAll('needs').filter((id) => NEED_LABELS.has(id)),
+    also: readAlso(params.get('also')),
   };
+}
+
+/** The address of the sheet with just the tracks that meet a condition. */
+export const sheetAddress = (label: string, where: Condition): string => `/tracks?${new URLSearchParams({ also: JSON.stringify({ label, where }) }).toString()}`;
+
+function readAlso(text: string | null): Filters['also'] {
+  try {
+    const read = JSON.parse(text ?? 'null') as Filters['also'];
+    return read && typeof read.label === 'string' && typeof read.where === 'object' && read.where !== null ? { label: read.label, where: read.where } : null;
+  } catch { return null; }
 }
 
 /** Writes filters into an address, leaving its other parameters. */
@@ -53,6 +68,7 @@ export function writeFilters(filters: Filters, params: URLSearchParams): URLSear
   if (filters.key) out.set('key', `${filters.key.signature}~${filters.key.reach}`);
   for (const name of LISTS) for (const value of filters.lists[name] ?? []) out.append(name, value);
   for (const need of filters.needs) out.append('needs', need);
+  if (filters.also) out.set('also', JSON.stringify(filters.also));
   return out;
 }
 
@@ -63,7 +79,7 @@ export function signaturesOf({ signature, reach }: KeyFilter): number[] {
 }
 
 /** One condition per facet. */
-export function conditionsOf(filters: Filters): Record<string, Condition> {
+export function conditionsOf(filters: Filters, rules: GapRules = USUAL_RULES): Record<string, Condition> {
   const out: Record<string, Condition> = {};
   if (filters.find.trim()) out.find = { test: 'words', text: filters.find };
   for (const name of RANGES) {
@@ -81,7 +97,8 @@ export function conditionsOf(filters: Filters): Record<string, Condition> {
     const parts: Condition[] = [...(named.length ? [{ field: name, test: 'one of', values: named } as const] : []), ...(values.includes('') ? [{ field: name, test: 'empty' } as const] : [])];
     out[name] = parts.length === 1 ? parts[0]! : { any: parts };
   }
-  if (filters.needs.length) out.needs = allOf(...filters.needs.map((id) => NEEDS.find((n) => n.id === id)!.condition));
+  if (filters.also) out.also = filters.also.where;
+  if (filters.needs.length) out.needs = allOf(...filters.needs.map((id) => needsOf(rules).find((n) => n.id === id)!.condition));
   return out;
 }
 
@@ -107,7 +124,8 @@ export function chipsOf(filters: Filters): Chip[] {
     const values = filters.lists[name];
     if (values?.length) chips.push({ id: name, label: listWords(name, values), without: { ...filters, lists: { ...filters.lists, [name]: undefined } } });
   }
-  for (const id of filters.needs) chips.push({ id: `needs-${id}`, label: NEEDS.find((n) => n.id === id)!.label, without: { ...filters, needs: filters.needs.filter((n) => n !== id) } });
+  if (filters.also) chips.push({ id: 'also', label: filters.also.label, without: { ...filters, also: null } });
+  for (const id of filters.needs) chips.push({ id: `needs-${id}`, label: NEED_LABELS.get(id)!, without: { ...filters, needs: filters.needs.filter((n) => n !== id) } });
   return chips;
 }
 
@@ -117,4 +135,4 @@ function listWords(name: ListName, values: string[]): string {
 }
 
 /** No filter at all. */
-export const NO_FILTERS: Filters = { find: '', ranges: {}, key: null, lists: {}, needs: [] };
+export const NO_FILTERS: Filters = { find: '', ranges: {}, key: null, lists: {}, needs: [], also: null };
