@@ -61,7 +61,7 @@ export function freshFolder(name: string): { folder: string; remove: () => void 
 }
 
 /** The demo's music, made once for all tests. */
-function demoMusic(): string {
+export function demoMusic(): string {
   const folder = join(ROOT, 'data-test/demo');
   if (!existsSync(join(folder, 'truth.json'))) mkdirSync(folder, { recursive: true });
   const made = spawnSync(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), folder, '--only', String(DEMO_TRACKS)], { encoding: 'utf8' });
@@ -78,11 +78,11 @@ export function withDemo(folder: string): void {
  * The application on a folder of its own with the demo's first tracks, all measured; ended and removed by `end`.
  * @param prepare puts more files into the demo's music before the start; returns how many
  */
-export async function startDemo(name: string, prepare: (music: string) => number = () => 0): Promise<{ app: App; end: () => Promise<void> }> {
+export async function startDemo(name: string, prepare: (music: string) => number = () => 0, env: Record<string, string> = {}): Promise<{ app: App; end: () => Promise<void> }> {
   const { folder, remove } = freshFolder(name);
   withDemo(folder);
   const wanted = DEMO_TRACKS + prepare(join(folder, 'demo/music'));
-  const app = await startApp(folder, ['--demo', `--only=${DEMO_TRACKS}`]);
+  const app = await startApp(folder, ['--demo', `--only=${DEMO_TRACKS}`], env);
   await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= wanted && o.measured === o.tracks);
   return { app, end: async () => { await app.stop(); remove(); } };
 }

@@ -28,7 +28,7 @@ function connect(): void {
   // After a break everything may have changed.
   let opened = false;
   source.onopen = () => {
-    if (opened) for (const kind of ['tracks', 'roots', 'lists', 'changes', 'run'] as const) hear(kind);
+    if (opened) for (const kind of ['tracks', 'roots', 'lists', 'changes', 'run', 'settings', 'recipes', 'catalogue'] as const) hear(kind);
     opened = true;
   };
 }

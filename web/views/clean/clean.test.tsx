@@ -1,0 +1,134 @@
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { act, cleanup, fireEvent, renderHook, screen, within } from '@testing-library/react';
+import { DEFAULT_SETTINGS } from '@early-set/core/api/types';
+import type { NameGroup } from '@early-set/core/clean/fileNames';
+import type { CleanResult, Question } from '@early-set/core/clean/recipe';
+import { newStep, STEP_KINDS, type Step, type StepKindId } from '@early-set/core/clean/steps';
+import { serve, show } from '../../testing/server.tsx';
+import { forget } from '../../data/remembered.ts';
+import { CleanBench } from './CleanBench.tsx';
+import { NamePatterns } from './NamePatterns.tsx';
+import { useRecipe } from './recipeState.ts';
+import { scopeSelection } from './scope.ts';
+import { StepBody } from './StepBody.tsx';
+
+beforeEach(() => {
+  forget('recipe');
+  serve({ '/clean/genres': [['House', 9], ['house', 2], ['Techno', 3]], '/settings': DEFAULT_SETTINGS, '/overview': { tracks: 0, measured: 0, totalSeconds: 0, unwritten: 0, stages: {} }, '/runs': [] });
+});
+afterEach(cleanup);
+
+describe('the recipe on the desk', () => {
+  test('steps are added, moved, switched and removed', () => {
+    const { result } = renderHook(() => useRecipe());
+    const kinds = (): string[] => result.current.recipe.steps.map((s) => s.kind);
+    const first = kinds();
+    act(() => { result.current.add('replace'); });
+    expect(kinds()).toEqual([...first, 'replace']);
+    const ids = result.current.recipe.steps.map((s) => s.id);
+    act(() => result.current.move(ids.at(-1)!, ids[0]!));
+    expect(kinds()).toEqual(['replace', ...first]);
+    act(() => result.current.move(ids[0]!, 'nothing'));
+    expect(kinds()).toEqual(['replace', ...first]);
+    act(() => result.current.change({ ...result.current.recipe.steps[0]!, on: false }));
+    expect(result.current.recipe.steps[0]!.on).toBe(false);
+    act(() => result.current.remove(ids.at(-1)!));
+    expect(kinds()).toEqual(first);
+  });
+  test('a taken recipe gets ids of its own, so that it can be taken twice', () => {
+    const { result } = renderHook(() => useRecipe());
+    const step = newStep('marks', 'same');
+    act(() => result.current.take({ name: 'Mine', steps: [step, step] }, 4));
+    expect(result.current.recipe).toMatchObject({ id: 4, name: 'Mine' });
+    expect(new Set(result.current.recipe.steps.map((s) => s.id)).size).toBe(2);
+  });
+});
+
+describe('options of steps', () => {
+  const open = (kind: StepKindId, options: object = {}): { change: jest.Mock<(step: Step) => void> } => {
+    const change = jest.fn<(step: Step) => void>();
+    show(<StepBody step={newStep(kind, 's', options)} onChange={change} trouble={null} />);
+    return { change };
+  };
+  test.each(STEP_KINDS.filter((k) => k.id !== 'rule').map((k) => k.id))('%s can be opened, and every switch in it changes just its option', (kind) => {
+    const { change } = open(kind);
+    for (const box of screen.queryAllByRole('checkbox')) {
+      change.mockClear();
+      fireEvent.click(box);
+      const changed = change.mock.calls[0]![0];
+      const differing = Object.keys(changed.options).filter((k) => JSON.stringify(changed.options[k as never]) !== JSON.stringify(newStep(kind, 's').options[k as never]));
+      expect(differing).toHaveLength(1);
+    }
+  });
+  test('fields are taken in and out in the order of the step', () => {
+    const { change } = open('marks');
+    fireEvent.click(screen.getByRole('button', { name: 'Artist' }));
+    expect(change.mock.calls[0]![0].fields).toEqual(['title', 'version', 'album', 'comment']);
+  });
+  test('alike genres are suggested, and accepted into the table', async () => {
+    const { change } = open('genres');
+    fireEvent.click(await screen.findByRole('button', { name: /house \(2\)/ }));
+    expect(change.mock.calls[0]![0].options).toMatchObject({ table: [{ from: 'house', to: ['House'] }] });
+  });
+});
+
+describe('patterns in file names', () => {
+  const groups: NameGroup[] = [{ key: 'In\ntext|text', folder: 'In', pattern: ['artist', 'undefined'], sure: 0.5, reason: 'by position', members: ['a - b', 'c - d', 'e - f'].map((stem, i) => ({ id: i + 1, stem, parts: stem.split(' - ') })) }];
+  const step = newStep('names', 'n') as Step & { kind: 'names' };
+  const open = (): jest.Mock<(s: Step) => void> => { const change = jest.fn<(s: Step) => void>(); show(<NamePatterns step={step} groups={groups} onChange={change} onClose={() => undefined} />); return change; };
+  test('undefined parts are counted; a meaning goes to the group', () => {
+    const change = open();
+    expect(screen.getByText('1 pattern, 1 with undefined parts')).toBeTruthy();
+    fireEvent.change(screen.getByLabelText('Part 2 is'), { target: { value: 'title' } });
+    expect(change.mock.calls[0]![0].options).toMatchObject({ patterns: { 'In\ntext|text': ['artist', 'title'] } });
+  });
+  test('or to chosen names only', () => {
+    const change = open();
+    fireEvent.click(screen.getByLabelText('Choose c - d'));
+    fireEvent.change(screen.getByLabelText('Part 1 is'), { target: { value: 'album' } });
+    expect(change.mock.calls[0]![0].options).toMatchObject({ rows: { 2: ['album', 'undefined'] } });
+  });
+  test('one odd name is split by hand', () => {
+    const change = open();
+    fireEvent.click(screen.getByRole('button', { name: 'Split a - b by hand' }));
+    const line = screen.getByLabelText(/^Parts of a - b/);
+    fireEvent.change(line, { target: { value: 'a - b' } });
+    fireEvent.submit(line);
+    expect(change.mock.calls[0]![0].options).toMatchObject({ splits: { 1: ['a - b'] } });
+  });
+});
+
+describe('before it is applied', () => {
+  const question = (trackId: number, answer: Question['answer'] = null): Question => ({ stepId: 's', trackId, field: 'title', before: 'The Boatyard Tapes', reason: 'It would leave the title empty', answer });
+  const result = (questions: Question[]): CleanResult => ({ changes: [{ id: 9, fields: [{ field: 'title', before: 'a_b', after: 'a b' }] }], steps: [], questions, lockedTracks: 2 });
+  const open = (questions: Question[]) => {
+    const answer = jest.fn<(key: string, given: 'keep' | 'go' | null) => void>(), apply = jest.fn();
+    const r = result(questions);
+    show(<CleanBench clean={{ tracks: null, result: r, error: null, busy: false, again: () => undefined }} steps={[newStep('remove', 's')]} draft={r.changes} inHand={null} nameOf={(id) => `Track ${id}`} onAnswer={answer} onShow={() => undefined} onLeaveOut={() => undefined} onWriteLater={() => undefined} onDrop={() => undefined} onApply={apply} applying={false} />);
+    return { answer, apply };
+  };
+  test('it says what it comes to, and applies', () => {
+    const { apply } = open([]);
+    const card = within(screen.getByTestId('draft-card'));
+    expect(card.getByText('1 change drafted')).toBeTruthy();
+    fireEvent.click(card.getByRole('button', { name: 'Apply' }));
+    expect(apply).toHaveBeenCalledTimes(1);
+    expect(screen.getByText('Fields you locked: 2 tracks')).toBeTruthy();
+  });
+  test('questions are answered one by one, or all of a step', () => {
+    const { answer } = open([question(1), question(2), question(3, 'keep')]);
+    fireEvent.click(screen.getAllByRole('button', { name: 'Let it go' })[1]!);
+    expect(answer).toHaveBeenLastCalledWith('s:2', 'go');
+    fireEvent.click(screen.getByRole('button', { name: 'Keep all' }));
+    expect(answer).toHaveBeenLastCalledWith('s:*', 'keep');
+    fireEvent.click(screen.getByRole('button', { name: 'Ask again' }));
+    expect(answer).toHaveBeenLastCalledWith('s', null);
+  });
+});
+
+test('which tracks: a list is known only when it has come; a track that is in it twice is taken once', () => {
+  const list = { id: 'l', info: {} as never, entries: [3, 3, 5].map((id) => ({ id }) as never) };
+  expect(scopeSelection({ what: 'list', id: 'l', name: 'L' }, undefined)).toBeNull();
+  expect(scopeSelection({ what: 'list', id: 'l', name: 'L' }, list)).toEqual({ ids: [3, 5] });
+  expect(scopeSelection({ what: 'folder', path: 'Inbox/' }, undefined)).toEqual({ where: { field: 'path', test: 'begins', text: 'Inbox/' }, except: [] });
+});
