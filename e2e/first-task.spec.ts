@@ -119,7 +119,7 @@ test('a field is typed over, shown as done, and taken back by its toast', async 
   await rows(page).first().click();
   const bench = page.getByRole('complementary', { name: 'Bench' });
   await bench.getByRole('button', { name: 'House', exact: true }).click();
-  await bench.getByRole('textbox', { name: 'Genre' }).fill('Deep House; Dub');
+  await bench.getByRole('combobox', { name: 'Genre' }).fill('Deep House; Dub');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Genre on one track')).toBeVisible();
   await expect(rows(page).first()).toContainText('Deep House; Dub');
@@ -222,10 +222,13 @@ for (const scheme of ['light', 'dark'] as const) {
   test(`nothing for axe to find, ${scheme === 'light' ? 'day' : 'night'}`, async ({ browser }) => {
     const context = await browser.newContext({ colorScheme: scheme, viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();
-    for (const path of ['/tracks?genre=House', '/arrange', '/intake', '/changes', '/clean', '/today']) {
+    for (const path of ['/tracks?genre=House', '/arrange', '/intake', '/changes', '/clean', '/clean/completeness', '/clean/catalogue', '/listen?what=stars', '/today']) {
       await page.goto(`${app.address}${path}`);
       await page.waitForLoadState('networkidle').catch(() => undefined);
       if (path.startsWith('/tracks')) { await rows(page).first().click(); await page.getByRole('tab', { name: 'Sound' }).click(); await expect(page.getByText('Integrated')).toBeVisible(); }
+      if (path === '/clean') { await expect(page.getByRole('grid', { name: 'What would change' })).toBeVisible(); await page.getByRole('button', { name: /^4\. / }).click(); }
+      if (path === '/clean/completeness') await expect(page.getByRole('region', { name: 'Per field' })).toBeVisible();
+      if (path.startsWith('/listen')) await expect(page.getByRole('group', { name: 'Moods' })).toBeVisible();
       const { violations } = await new AxeBuilder({ page }).analyze();
       expect(violations.map((v) => `${path} ${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
     }

@@ -4,14 +4,15 @@ import { FIELDS } from '@early-set/core/fields/table';
 import { arrangeDesk, currentLayout, FIRST_LAYOUT, layoutFile, readLayoutFile, type Layout } from './layouts.ts';
 import { forget, remembered, write } from './remembered.ts';
 
-beforeEach(() => { for (const name of ['columns', 'theme', 'widths-tracks', 'widths-arrange']) forget(name); });
+beforeEach(() => { for (const name of ['columns', 'theme', ...['tracks', 'clean', 'catalogue', 'arrange'].map((s) => `widths-${s}`)]) forget(name); });
 
+const DRAWN = { left: null, right: null };
 const side = fc.option(fc.integer({ min: 0, max: 600 }));
 const desk = fc.record({ left: side, right: side });
 const layout: fc.Arbitrary<Layout> = fc.record({
   name: fc.string({ minLength: 1, maxLength: 80 }).map((s) => s.trim()).filter((s) => s.length > 0),
   columns: fc.option(fc.uniqueArray(fc.record({ id: fc.constantFrom('fit', ...FIELDS.map((f) => f.id)), width: fc.integer({ min: 40, max: 700 }) }), { minLength: 1, selector: (c) => c.id })),
-  widths: fc.record({ tracks: desk, arrange: desk }),
+  widths: fc.record({ tracks: desk, clean: desk, catalogue: desk, arrange: desk }),
   theme: fc.constantFrom('system' as const, 'day' as const, 'night' as const),
 });
 
@@ -31,7 +32,7 @@ describe('layouts', () => {
     write('columns', [{ id: 'title', width: 90 }]);
     const turns = remembered('layout-turn', 0);
     arrangeDesk(FIRST_LAYOUT);
-    expect(currentLayout('x')).toEqual({ name: 'x', columns: null, widths: { tracks: { left: null, right: null }, arrange: { left: null, right: null } }, theme: 'system' });
+    expect(currentLayout('x')).toEqual({ name: 'x', columns: null, widths: { tracks: DRAWN, clean: DRAWN, catalogue: DRAWN, arrange: DRAWN }, theme: 'system' });
     expect(remembered('layout-turn', 0)).toBe(turns + 1);
   });
 
@@ -49,7 +50,7 @@ describe('layouts', () => {
 
   test('unknown and repeated columns are left out, widths are kept in bounds', () => {
     const text = JSON.stringify({ kind: 'early-set-layout', version: 1, name: ' Night desk ', columns: [{ id: 'title', width: 9 }, { id: 'nonsense', width: 50 }, { id: 'title', width: 80 }, 'bpm', { id: 'bpm', width: 9000 }], widths: { tracks: { left: -4, right: 1e9 } } });
-    expect(readLayoutFile(text)).toEqual({ name: 'Night desk', columns: [{ id: 'title', width: 40 }, { id: 'bpm', width: 700 }], widths: { tracks: { left: 0, right: 600 }, arrange: { left: null, right: null } }, theme: 'system' });
+    expect(readLayoutFile(text)).toEqual({ name: 'Night desk', columns: [{ id: 'title', width: 40 }, { id: 'bpm', width: 700 }], widths: { tracks: { left: 0, right: 600 }, clean: DRAWN, catalogue: DRAWN, arrange: DRAWN }, theme: 'system' });
     expect(() => readLayoutFile('{"kind":"early-set-layout","version":2}')).toThrow('newer version');
   });
 });

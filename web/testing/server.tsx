@@ -1,6 +1,7 @@
 /** A server for tests of the page: answers by address, and remembers what was sent. */
 import { jest } from '@jest/globals';
 import { render } from '@testing-library/react';
+import { Tooltip } from 'radix-ui';
 import type { ServerEvent } from '@early-set/core/api/types';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
@@ -38,7 +39,7 @@ export function serve(answers: Record<string, Answer>): { sent: Sent[] } {
 
 /** Shows a view at an address, with nothing remembered from other tests. */
 export const show = (view: ReactNode, at = '/') =>
-  render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}><MemoryRouter initialEntries={[at]}>{view}</MemoryRouter></SWRConfig>);
+  render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}><Tooltip.Provider><MemoryRouter initialEntries={[at]}>{view}</MemoryRouter></Tooltip.Provider></SWRConfig>);
 
 /** Tells the page what the server would. */
 export const tell = (event: ServerEvent): void => { document.dispatchEvent(new CustomEvent('server-change', { detail: JSON.stringify(event) })); };

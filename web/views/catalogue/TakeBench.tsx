@@ -52,7 +52,7 @@ export function TakeBench({ group, candidate, policies, onPolicies, inHand, onTa
             {shownTrack && shown.length > 0 && (
               <section aria-label="This track" className="mt-3">
                 <p className="text-tiny break-all text-dim">{shownTrack.path}</p>
-                <dl className="text-small">{shown.map((p) => <div key={p.field} className={`flex gap-2 border-b border-hair py-0.5 ${p.taken ? '' : 'opacity-70'}`}><dt className="w-[70px] shrink-0 text-dim">{fieldOf(p.field).label}</dt><dd className="min-w-0 flex-1 break-words">{p.taken ? <Difference before={textOf(p.field, p.ours)} after={textOf(p.field, p.theirs)} /> : <>{textOf(p.field, p.ours)} <span className="text-dim">(theirs: {textOf(p.field, p.theirs)}{p.locked ? ', locked' : ''})</span></>}</dd></div>)}</dl>
+                <dl className="text-small">{shown.map((p) => <div key={p.field} className={`flex gap-2 border-b border-hair py-0.5`}><dt className="w-[70px] shrink-0 text-dim">{fieldOf(p.field).label}</dt><dd className="min-w-0 flex-1 break-words">{p.taken ? <Difference before={textOf(p.field, p.ours)} after={textOf(p.field, p.theirs)} /> : <>{textOf(p.field, p.ours)} <span className="text-dim">(theirs: {textOf(p.field, p.theirs)}{p.locked ? ', locked' : ''})</span></>}</dd></div>)}</dl>
               </section>
             )}
             {candidate.release.credits.length > 0 && <p className="mt-3 text-tiny text-dim">{candidate.release.credits.map((c) => `${c.name}: ${c.role}`).join('; ')}</p>}

@@ -42,9 +42,10 @@ test('each line says before and after, what was left, and why', async () => {
   expect(screen.getByText('1 conflict')).toBeTruthy();
   fireEvent.click(screen.getByText('Genre set for 2 tracks'));
   await waitFor(() => details().getByText('Eel Grass'));
-  expect(details().getByText('Old Quay').tagName).toBe('S');
+  expect(details().getByText('Old').tagName).toBe('DEL');
+  expect(details().getByText('New').tagName).toBe('INS');
   expect(details().getByText('empty').tagName).toBe('S');
-  expect(details().getAllByText('New Quay')).toHaveLength(2);
+  expect(details().getAllByText('New Quay')).toHaveLength(1);
   expect(details().getByText('Title locked')).toBeTruthy();
   expect(details().getByText('Left as it was: The field is locked')).toBeTruthy();
 });

@@ -44,7 +44,7 @@ export function CleanSheet({ rows, columns, focus, onFocus, onLeaveOut, onAuditi
             const open = row.questions.some((q) => q.answer === null);
             return (
               <div key={row.track.id} role="row" aria-rowindex={item.index + 1} aria-selected={focus === item.index} data-track={row.track.id} onClick={() => onFocus(item.index)}
-                className={`absolute inset-x-0 grid cursor-default items-center border-b border-hair ${focus === item.index ? 'bg-chosen shadow-[inset_3px_0_0_var(--buoy)]' : open ? 'bg-sodium/12' : 'hover:bg-paper'} ${row.leftOut ? 'opacity-55' : ''}`}
+                className={`absolute inset-x-0 grid cursor-default items-center border-b border-hair ${focus === item.index ? 'bg-chosen shadow-[inset_3px_0_0_var(--buoy)]' : open ? 'bg-sodium/12' : 'hover:bg-paper'} ${row.leftOut ? 'text-dim' : ''}`}
                 style={{ top: item.start, height: ROW_HEIGHT, gridTemplateColumns: template }}>
                 <span role="gridcell" className="flex justify-center">{playingId === row.track.id ? <span role="img" aria-label="Auditioned" className="h-0 w-0 border-y-[5px] border-l-[8px] border-y-transparent border-l-buoy" /> : <Mark row={row} open={open} />}</span>
                 {columns.map((c) => <span key={c} role="gridcell" className={`min-w-0 truncate px-2 ${c === 'title' ? 'font-semibold' : ''} ${c === 'path' ? 'text-small text-dim' : ''}`}><Cell row={row} field={c} /></span>)}
