@@ -12,24 +12,31 @@ const NEW_FREE = 2048;
 const TEXT = 1, JPEG = 13, PNG = 14, INTEGER = 21;
 const NUMBER_ITEMS = new Set(['tmpo']), PAIR_ITEMS = new Set(['trkn', 'disk']);
 
+/** Where atoms lie: user data may end in four zero bytes (QuickTime), the file in anything. */
+type Place = 'outermost' | 'user data' | 'inside';
+
 /** Atoms one after the other. @throws TagTrouble when they do not fill what holds them */
-function atomsOf(source: Source, from: number, to: number, outermost = false): Atom[] {
+function atomsOf(source: Source, from: number, to: number, place: Place): Atom[] {
   const atoms: Atom[] = [];
-  for (let at = from; at + 8 <= to;) {
+  let at = from;
+  while (at + 8 <= to) {
     const h = source.read(at, 8);
     let size = u32be(h, 0), head = 8;
     if (size === 1) { size = u64be(source.read(at + 8, 8), 0); head = 16; }
     // Only the last of the outermost atoms may leave it open how long it is: what is added inside would fall to it.
-    if (size === 0 && outermost) size = to - at;
+    if (size === 0 && place === 'outermost') size = to - at;
     const type = latin1(h.subarray(4));
     if (size < head || at + size > to) throw new TagTrouble(`The atom "${type.replace(/[^\x20-\x7e©]/g, '?')}" of this file is longer than what holds it`);
     atoms.push({ type, at, head, size });
     at += size;
   }
+  // What is added behind bytes that are no atom could not be found again.
+  const rest = source.read(at, to - at);
+  if (place !== 'outermost' && rest.length > 0 && !(place === 'user data' && rest.length === 4 && rest.every((b) => b === 0))) throw new TagTrouble('The atoms of this file do not fill what holds them');
   return atoms;
 }
 
-const inside = (source: Source, a: Atom, skip = 0): Atom[] => atomsOf(source, a.at + a.head + skip, a.at + a.size);
+const inside = (source: Source, a: Atom, skip = 0): Atom[] => atomsOf(source, a.at + a.head + skip, a.at + a.size, a.type === 'udta' ? 'user data' : 'inside');
 const find = (atoms: readonly Atom[], type: string): Atom | undefined => atoms.find((a) => a.type === type);
 const atom = (type: string, ...parts: Uint8Array[]): Uint8Array => concat([be32(8 + parts.reduce((s, p) => s + p.length, 0)), toLatin1(type), ...parts]);
 
@@ -38,7 +45,7 @@ interface Item { name: string; raw: Uint8Array; data: { kind: number; value: Uin
 
 /** Takes an MP4 file apart. @throws TagTrouble when its atoms do not add up, or it is fragmented */
 export function openMp4(source: Source): Container {
-  const top = atomsOf(source, 0, source.size, true);
+  const top = atomsOf(source, 0, source.size, 'outermost');
   const moov = find(top, 'moov');
   if (!moov) throw new TagTrouble('This file has no index of its sound (moov)');
   if (moov.size > MOST) throw new TagTrouble('The index of this file is too large');

@@ -128,6 +128,13 @@ test('M4A: only the outermost atoms may leave their length open', () => {
   expect(read(after(open, { title: ['New'] })).title).toEqual(['New']);
 });
 
+test('M4A: what does not fill the atom that holds it is refused, but for the end of user data', () => {
+  const file = FILES['M4A, index last']!.slice();
+  const hdlr = latin1(file).indexOf('hdlr') - 4;
+  file[hdlr + 3] = 67; // seven bytes are left behind it, and the list of items is gone
+  expect(() => openTags(sourceOf(file))).toThrow('do not fill');
+});
+
 describe.each(NAMES)('%s', (name) => {
   const file = FILES[name]!;
 

@@ -103,7 +103,7 @@ export async function changeGroup(database: Database, lookupId: number, groupId:
     if (Object.values(lines).some((l) => l < 0 || l >= candidate.release.tracks.length) || new Set(Object.values(lines)).size !== Object.values(lines).length) throw new Problem(400, 'bad-lines', 'Two tracks cannot be on one line');
     const match = wish.lines ? judgeLines(tracks, candidate.release, lines, row.kind === 'album') : candidate.match;
     const candidates = row.candidates.map((c, i) => (i === at ? { ...c, match } : c));
-    await database.run("UPDATE lookup_groups SET candidates = $2::jsonb, chosen = $3, score = $4, state = 'found' WHERE id = $1", [groupId, JSON.stringify(candidates), id, match.score]);
+    await database.run("UPDATE lookup_groups SET candidates = $2::jsonb, chosen = $3, score = $4, state = $5 WHERE id = $1", [groupId, JSON.stringify(candidates), id, match.score, match.score > 0 ? 'found' : 'unsure']);
   }
   if (wish.skipped !== undefined) await database.run('UPDATE lookup_groups SET state = $2 WHERE id = $1', [groupId, wish.skipped ? 'skipped' : row.candidates.length ? 'unsure' : 'none']);
   await database.notify({ kind: 'catalogue' });

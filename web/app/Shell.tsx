@@ -13,6 +13,7 @@ import { timeLeft } from '../ui/format.ts';
 import { Hint } from '../ui/Hint.tsx';
 import { Commands } from './Commands.tsx';
 import { Layouts } from './Layouts.tsx';
+import { Settings } from './Settings.tsx';
 import { STAGES, type Stage } from './stages.ts';
 
 /** Files dropped beside a place for them must not make the browser leave it. */
@@ -57,6 +58,7 @@ export function Shell() {
         <div className="flex items-center gap-0.5 pr-2">
           <Hint text="All actions by name (Ctrl K)"><button type="button" aria-label="All actions" onClick={() => window.dispatchEvent(new Event('early-set:commands'))} className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"><Command size={15} /></button></Hint>
           <Layouts />
+          <Settings />
           <Hint text={night ? 'Day colours' : 'Night colours'}><button type="button" aria-label={night ? 'Day colours' : 'Night colours'} onClick={toggle} className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink">{night ? <Sun size={15} /> : <Moon size={15} />}</button></Hint>
         </div>
       </header>

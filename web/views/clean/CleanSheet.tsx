@@ -6,7 +6,7 @@ import { fieldOf } from '@early-set/core/fields/table';
 import { Difference } from '../../ui/Difference.tsx';
 import { textOf } from '../../ui/format.ts';
 
-const ROW_HEIGHT = 34;
+const ROW_HEIGHT = 34, HEAD_HEIGHT = 28;
 const WIDTHS: Record<string, string> = { title: 'minmax(190px, 1.6fr)', artist: 'minmax(130px, 1.1fr)', version: 'minmax(96px, .6fr)', path: 'minmax(120px, .9fr)', year: '64px', trackNumber: '64px', discNumber: '56px' };
 
 export interface CleanRow { track: CleanTrack; changes: readonly FieldChange[]; questions: readonly Question[]; leftOut: boolean }
@@ -15,7 +15,7 @@ interface Props { rows: readonly CleanRow[]; columns: readonly string[]; focus: 
 
 export function CleanSheet({ rows, columns, focus, onFocus, onLeaveOut, onAudition, playingId }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 10 });
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 10, scrollPaddingEnd: HEAD_HEIGHT });
   useEffect(() => { if (focus !== null) virtual.scrollToIndex(focus, { align: 'auto' }); }, [focus, virtual]);
   const template = `34px ${columns.map((c) => WIDTHS[c] ?? 'minmax(100px, .8fr)').join(' ')}`;
   const keys = (e: React.KeyboardEvent): void => {

@@ -13,7 +13,7 @@ import { isFigure, isTypable, labelOf, type Column } from './columns.ts';
 import { isChosen, type Chosen } from './selection.ts';
 import type { Sheet } from './useSheet.ts';
 
-const ROW_HEIGHT = 31;
+const ROW_HEIGHT = 31, HEAD_HEIGHT = 28;
 
 export interface SortState { id: string | null; descending: boolean }
 
@@ -39,7 +39,7 @@ interface Props {
 export function SheetTable(props: Props) {
   const { sheet, columns, chosen, menu } = props;
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: sheet.total, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const rows = useVirtualizer({ count: sheet.total, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12, scrollPaddingEnd: HEAD_HEIGHT });
   const items = rows.getVirtualItems();
   const first = items[0]?.index ?? 0, last = items.at(-1)?.index ?? 0;
   const { look } = sheet;
