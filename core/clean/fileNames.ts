@@ -181,11 +181,10 @@ function nameTexts(pattern: Meaning[], at: readonly number[], columns: readonly 
     case 2: {
       const ka = columns[a]!.known, kb = columns[b]!.known;
       if (ka !== kb) { name(pattern, ka > kb ? [a, 'artist'] : [b, 'artist'], ka > kb ? [b, 'title'] : [a, 'title']); return { sure: 0.7 + 0.29 * Math.abs(ka - kb), reason: 'the library knows the artists' }; }
-      // The same in all: an artist (or the album, where the folder is called that).
+      // The same in all, or nearly: an artist.
       for (const [one, other] of [[a, b], [b, a]] as const) {
         if (!repeats(one) || columns[one]!.distinct >= columns[other]!.distinct) continue;
-        const album = constant(one) && columns[one]!.folder === 1 && one === a && ka === 0 && !looksLikeArtistFolder(columns[one]!);
-        name(pattern, [one, album ? 'artist' : 'artist'], [other, 'title']);
+        name(pattern, [one, 'artist'], [other, 'title']);
         return { sure: constant(one) ? 0.9 : 0.8, reason: constant(one) ? 'the same in all: the artist' : 'comes again and again: the artist' };
       }
       // Versions stand behind titles.
@@ -198,7 +197,6 @@ function nameTexts(pattern: Meaning[], at: readonly number[], columns: readonly 
   }
 }
 
-const looksLikeArtistFolder = (column: Column): boolean => column.known > 0;
 const name = (pattern: Meaning[], ...given: (readonly [number, Meaning])[]): void => { for (const [i, meaning] of given) pattern[i] = meaning; };
 
 function nameMany(pattern: Meaning[], at: readonly number[], columns: readonly Column[], constant: (i: number) => boolean, repeats: (i: number) => boolean): { sure: number; reason: string } {
