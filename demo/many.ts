@@ -23,20 +23,22 @@ export function madeUpTrack(index: number, random: Random): TrackValues {
   const bpm = genre === 'Ambient' ? null : Math.round((slow + random() * (fast - slow)) * 100) / 100;
   const energy = Math.round(Math.min(100, Math.max(2, (slow - 55) * 0.7 + random() * 45)));
   const format = pick(random, FORMATS);
+  const name = `${String(index).padStart(6, '0')} ${title}`;
   return {
-    title, artist, version: pick(random, VERSIONS) || null, genre: random() < 0.03 ? null : [genre], album: `${pick(random, WORDS)} ${pick(random, WORDS)}`,
+    fileName: name, title, artist, version: pick(random, VERSIONS) || null, genre: random() < 0.03 ? null : [genre], album: `${pick(random, WORDS)} ${pick(random, WORDS)}`,
     year: random() < 0.03 ? null : 1972 + Math.floor(Math.sqrt(random()) * 53), label: `${pick(random, WORDS)} Recordings`,
     bpm: measured ? bpm : null, key: measured ? pick(random, ALL_KEYS) : null, energy: measured ? energy : null,
     lufs: measured ? Math.round((-20 + random() * 13) * 10) / 10 : null, truePeakDbtp: measured ? Math.round((-2 + random() * 2.5) * 10) / 10 : null,
     tempoConfidence: measured && bpm ? Math.round(random() ** 0.3 * 100) / 100 : null, keyConfidence: measured ? Math.round(random() ** 0.4 * 100) / 100 : null, tempoSteady: measured && bpm ? random() < 0.93 : null,
     rating: random() < 0.3 ? 1 + Math.floor(random() * 5) : null,
     durationSeconds: Math.round((120 + random() ** 2 * 420) * 100) / 100, format, codec: format, bitrate: format === 'MP3' ? 320 : 900, sampleRate: 44100, channels: 2,
-    path: `made up/${String(Math.floor(index / 500)).padStart(4, '0')}/${String(index).padStart(6, '0')} ${title}.${format.toLowerCase()}`,
+    path: `made up/${String(Math.floor(index / 500)).padStart(4, '0')}/${name}.${format.toLowerCase()}`,
     fileState: random() < 0.002 ? 'missing' : 'here', analysisState: measured ? 'done' : 'none', fileSize: 8_000_000 + Math.floor(random() * 30_000_000),
   };
 }
 
-const STORED = FIELDS.filter((f) => f.id !== 'addedAt');
+// The database makes names of files from their paths.
+const STORED = FIELDS.filter((f) => f.id !== 'addedAt' && f.id !== 'fileName');
 const TYPES: Record<string, string> = { texts: 'text[]', number: 'float8', integer: 'bigint', seconds: 'float8', flag: 'boolean' };
 
 /** Adds made-up tracks up to `count` under a root of their own; returns how many there are. */

@@ -1,7 +1,7 @@
 /** A messy folder cleaned by a recipe: seen first, one question answered, applied, seen in the files, taken back byte for byte. */
 import { expect, test, type Page } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
-import { copyFileSync, mkdirSync, readFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
 
@@ -39,13 +39,13 @@ const tagsOf = (name: string): Record<string, string> => {
 };
 const packetsOf = (path: string): string => spawnSync('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:a', '-c', 'copy', '-f', 'md5', '-'], { encoding: 'utf8' }).stdout;
 
-async function openMess(page: Page): Promise<void> {
+async function openMess(page: Page, recipe = /^Downloads, from name to tags/): Promise<void> {
   await page.goto(`${app.address}/clean`);
   await page.getByRole('button', { name: /^Which tracks/ }).click();
   await page.getByLabel('Find a folder or list').fill('Mess');
   await page.getByRole('button', { name: /^Mess/ }).click();
   await page.getByRole('button', { name: 'Saved recipes' }).click();
-  await page.getByRole('button', { name: /^Downloads, from name to tags/ }).click();
+  await page.getByRole('button', { name: recipe }).click();
 }
 
 test('cleaned by a recipe, one question answered, applied, in the files, taken back', async ({ page }) => {
@@ -88,6 +88,30 @@ test('cleaned by a recipe, one question answered, applied, in the files, taken b
   await page.getByRole('option', { name: /Downloads, from name to tags: 4 tracks/ }).click();
   await page.getByRole('button', { name: 'Take this back' }).click();
   await settled(() => Promise.resolve([...original].every(([name, bytes]) => readFileSync(pathOf(name)).equals(bytes))), (same) => same, 20_000);
+  expect(errors).toEqual([]);
+});
+
+test('files get the names that their fields say, and their old ones back', async ({ page }) => {
+  const errors = watchErrors(page);
+  const names = (): string[] => readdirSync(join(app.music, 'Mess')).sort();
+  const before = names();
+  await openMess(page, /^File names from fields/);
+  const sheet = page.getByRole('grid', { name: 'What would change' });
+  await expect(sheet.getByRole('columnheader', { name: 'File name' })).toBeVisible();
+  await expect(sheet.getByRole('row', { name: /The Hoist - The Hoist/ })).toBeVisible();
+  await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
+  await settled(() => Promise.resolve(names()), (now) => now.includes('The Hoist - The Hoist.mp3') && now.includes('Odette Kassar - Mile of Line feat. Vesna Rook.m4a'), 20_000);
+  expect(names()).toHaveLength(before.length);
+  // The track went with its file: it is found, and can be heard.
+  await page.goto(`${app.address}/tracks?find=${encodeURIComponent('The Hoist')}`);
+  await page.locator('[data-track]').first().click();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await page.goto(`${app.address}/changes`);
+  await page.getByRole('option', { name: /File names from fields/ }).click();
+  await expect(page.locator('p', { hasText: 'File: ' }).filter({ hasText: 'The Hoist - The Hoist' }).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Take this back' }).click();
+  await settled(() => Promise.resolve(names()), (now) => JSON.stringify(now) === JSON.stringify(before), 20_000);
   expect(errors).toEqual([]);
 });
 

@@ -20,6 +20,7 @@ const listNamed = async (name: string): Promise<ListContents> => {
 test('with the mouse: find house between 118 and 126, five into a playlist, order them, export, play the file', async ({ page }) => {
   const errors = watchErrors(page);
   await page.goto(`${app.address}/`);
+  await page.getByRole('link', { name: /^Tracks/ }).click();
   await expect(rows(page).first()).toBeVisible();
   await page.getByRole('button', { name: /^Tempo: all/ }).click();
   await page.getByLabel('From').fill('118');

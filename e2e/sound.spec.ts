@@ -118,6 +118,8 @@ test('cues and loops are added, named and taken back; edges are moved; nothing o
   await page.keyboard.press('Control+z');
   await settled(now, (t) => t.values.introEndSeconds === row.values.introEndSeconds);
 
+  // Toasts that are fading are neither here nor gone.
+  await expect(page.locator('[data-sonner-toast]')).toHaveCount(0);
   for (const scheme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme: scheme });
     const { violations } = await new AxeBuilder({ page: page as never }).analyze();

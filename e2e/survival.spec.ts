@@ -46,7 +46,8 @@ test('the page of an empty library says what to do first, and a folder can be ch
   withDemo(folder);
   const app = await startApp(folder, [], { EARLY_SET_PLACES: join(folder, 'demo') });
   await page.goto(app.address);
-  await page.getByRole('link', { name: 'Choose a folder' }).click();
+  await page.getByRole('button', { name: 'Choose a folder' }).click();
+  await expect(page).toHaveURL(/intake/);
   await page.getByRole('button', { name: 'Choose a folder' }).first().click();
   await page.getByRole('list', { name: 'Places' }).getByRole('button', { name: 'demo', exact: true }).click();
   await page.getByRole('list', { name: 'Folders inside' }).getByRole('button', { name: 'music' }).click();

@@ -39,6 +39,7 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
     const first = butterworth(firstKind, firstHz, sampleRate), second = butterworth(secondKind, secondHz, sampleRate);
     return [first.b0, second.b0, first.b1, second.b1, first.b2, second.b2, first.a1, second.a1, first.a2, second.a2];
   }));
+  const [coefficientsAt, stateAt, sumsAt] = [coefficients.byteOffset, state.byteOffset, sums.byteOffset];
   const attack = growing();
   const waveform = growing();
   const background = new Float64Array(3).fill(-9);
@@ -56,13 +57,13 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
       // The background follows falls slowly and rises at once, so that a rise counts one time only.
       background[b] = up > 0 ? level : background[b]! + up * 0.12;
     }
-    sums.fill(0, 0, 4);
+    for (let i = 0; i < 4; i++) sums[i] = 0;
     attack.push(rise);
     inSlice = 0;
   };
   const endColumn = (): void => {
     for (let b = 0; b < 3; b++) waveform.push(Math.sqrt(sums[4 + ENERGY[b]!]!));
-    sums.fill(0, 4);
+    for (let i = 4; i < 8; i++) sums[i] = 0;
     nextColumn = (++drawn + 1) * sampleRate / WAVEFORM_RATE;
   };
   return {
@@ -70,7 +71,7 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
       kernels.visit([mono], length, ([pointer], _from, count) => {
         for (let at = 0; at < count;) {
           const part = Math.min(count - at, slice - inSlice, Math.max(1, Math.ceil(nextColumn - time)));
-          kernels.bandSplit(pointer! + at * 4, part, coefficients.byteOffset, state.byteOffset, sums.byteOffset);
+          kernels.bandSplit(pointer! + at * 4, part, coefficientsAt, stateAt, sumsAt);
           at += part;
           time += part;
           inSlice += part;

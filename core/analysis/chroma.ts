@@ -40,13 +40,17 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
   const sums = new Float64Array(width + 1);
   const frames = growing(), bass = growing();
   const all = new Float32Array(FINE_BINS), low = new Float32Array(FINE_BINS);
+  const logs = kernels.floats(width);
+  const rows = history.map((row) => row.byteOffset), smoothAt = smooth.byteOffset, logsAt = logs.byteOffset, padded = Math.ceil(width / 4) * 4;
+  /** Semitones of each bin above 440 Hz. */
+  const pitches = Float64Array.from({ length: width }, (_, k) => 12 * Math.log2(((lowBin + k) * binHz) / 440));
   let frameCount = 0;
   const tuning = new Float64Array(100);
   let seen = 0;
 
   const takeFrame = (): void => {
-    const [r0, r1, r2, r3, r4] = history;
-    kernels.medianOf5(r0!.byteOffset, r1!.byteOffset, r2!.byteOffset, r3!.byteOffset, r4!.byteOffset, smooth.byteOffset, Math.ceil(width / 4) * 4);
+    kernels.medianOf5(rows[0]!, rows[1]!, rows[2]!, rows[3]!, rows[4]!, smoothAt, padded);
+    kernels.logarithms(smoothAt, padded, 1e-9, logsAt);
     all.fill(0);
     low.fill(0);
     let top = 0;
@@ -62,17 +66,18 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
       const from = Math.max(0, k - 12), to = Math.min(width, k + 13);
       const floor = (sums[to]! - sums[from]!) / (to - from);
       if (m < floor * 1.5) continue;
-      const a = Math.log(smooth[k - 1]! + 1e-9), b = Math.log(m + 1e-9), c = Math.log(smooth[k + 1]! + 1e-9);
-      const shift = (0.5 * (a - c)) / (a - 2 * b + c || -1);
-      const hz = (lowBin + k + shift) * binHz;
-      const semitones = 12 * Math.log2(hz / 440);
+      const a = logs[k - 1]!, b = logs[k]!, c = logs[k + 1]!;
+      const shift = Math.max(-0.5, Math.min(0.5, (0.5 * (a - c)) / (a - 2 * b + c || -1)));
+      // The logarithm of 1 + part, by its series: no peak lies further from its bin than a hundredth of its pitch.
+      const part = shift / (lowBin + k);
+      const semitones = pitches[k]! + (12 / Math.LN2) * part * (1 - part * (1 / 2 - part / 3));
       const weight = Math.sqrt(m / top);
       const cents = Math.round((semitones - Math.round(semitones)) * 100);
-      tuning[(cents + 100) % 100]! += weight * Math.min(1, hz / 200);
+      tuning[((cents | 0) + 100) % 100]! += weight * Math.min(1, ((lowBin + k + shift) * binHz) / 200);
       spread(all, semitones, weight);
       // A peak is also taken as the second and third harmonic of a lower note, with less weight.
       spread(all, semitones - 19.02, weight * 0.25);
-      if (hz < BASS_TOP_HZ) spread(low, semitones, weight);
+      if ((lowBin + k + shift) * binHz < BASS_TOP_HZ) spread(low, semitones, weight);
     }
     for (let b = 0; b < FINE_BINS; b++) { frames.push(all[b]!); bass.push(low[b]!); }
     frameCount++;
@@ -97,8 +102,9 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
 }
 
 function spread(profile: Float32Array, semitones: number, weight: number): void {
-  const at = (((semitones * 5) % FINE_BINS) + FINE_BINS) % FINE_BINS;
-  const low = Math.floor(at);
+  // Octaves are added so that all are positive; the remainder of 32-bit integers is the quick one.
+  const at = semitones * 5 + 10 * FINE_BINS;
+  const low = at | 0;
   const part = at - low;
   profile[low % FINE_BINS]! += weight * (1 - part);
   profile[(low + 1) % FINE_BINS]! += weight * part;
@@ -114,8 +120,25 @@ function tuningOf(histogram: Float64Array): number {
   return re === 0 && im === 0 ? 0 : (Math.atan2(im, re) * 100) / (2 * Math.PI);
 }
 
+/** For each fine bin at a tuning: its class (0 = C), and how much of it counts there. */
+interface Folding { tuningCents: number; classes: Uint8Array; shares: Float64Array }
+
+let folding: Folding | null = null;
+
+/** The last one is kept: a track is folded thousands of times at one tuning. */
+function foldingAt(tuningCents: number): Folding {
+  if (folding?.tuningCents === tuningCents) return folding;
+  const semitones = Float64Array.from({ length: FINE_BINS }, (_, b) => b / 5 - tuningCents / 100);
+  return (folding = {
+    tuningCents,
+    classes: Uint8Array.from(semitones, (s) => (Math.round(s) + 9 + 12) % 12), // A is class 9 when C is 0
+    shares: semitones.map((s) => 1 - Math.abs(s - Math.round(s))),
+  });
+}
+
 /** Folds `count` fine frames from `first` on into 12 classes (0 = C) at a tuning, each frame normalised. */
 export function foldChroma(fine: Float32Array, first: number, count: number, tuningCents: number): Float64Array {
+  const { classes, shares } = foldingAt(tuningCents);
   const out = new Float64Array(12);
   for (let f = first; f < first + count; f++) {
     let total = 0;
@@ -123,11 +146,7 @@ export function foldChroma(fine: Float32Array, first: number, count: number, tun
     if (total <= 0) continue;
     for (let b = 0; b < FINE_BINS; b++) {
       const v = fine[f * FINE_BINS + b]!;
-      if (v === 0) continue;
-      const semitone = b / 5 - tuningCents / 100;
-      const nearest = Math.round(semitone);
-      const off = Math.abs(semitone - nearest);
-      out[(((nearest + 9) % 12) + 12) % 12]! += (v / total) * (1 - off); // A is class 9 when C is 0
+      if (v !== 0) out[classes[b]!]! += (v / total) * shares[b]!;
     }
   }
   return out;

@@ -28,9 +28,12 @@ export function createEdgeFinder(sampleRate: number): EdgeFinder {
   let peak = 0;
   return {
     push(runs, count) {
-      for (let r = 0; r < count; r++) {
-        for (const channel of runs) if (channel[r]! > peak) peak = channel[r]!;
-        if (++inBlock === perBlock) { peaks.push(peak); peak = 0; inBlock = 0; }
+      for (let r = 0; r < count;) {
+        const end = Math.min(count, r + perBlock - inBlock);
+        for (const channel of runs) for (let i = r; i < end; i++) if (channel[i]! > peak) peak = channel[i]!;
+        inBlock += end - r;
+        r = end;
+        if (inBlock === perBlock) { peaks.push(peak); peak = 0; inBlock = 0; }
       }
     },
     finish(integratedLufs) {

@@ -12,7 +12,7 @@ import { estimateTempo, MIN_PULSE, type TempoCandidate } from './tempo.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 4;
+export const ENGINE_VERSION = 5;
 
 export interface AnalysisResult {
   engine: number;

@@ -67,6 +67,7 @@ export function createLoudnessMeter(sampleRate: number, channelCount: number, ke
   coefficients.set([shelf.b0, shelf.b1, shelf.b2, shelf.a1, shelf.a2, highPass.a1, highPass.a2]);
   const energies = kernels.doubles(2);
   const pairs = channelPairs(channelWeights(channelCount)).map((pair) => ({ ...pair, state: kernels.doubles(8).byteOffset }));
+  const coefficientsAt = coefficients.byteOffset, energiesAt = energies.byteOffset;
   const stepFrames = Math.max(1, Math.round(sampleRate / (10 * FINE_STEPS)));
   const powers = growing(); // mean weighted power of each 100 ms
   const momentary = slidingMaximum(4 * FINE_STEPS), shortTerm = slidingMaximum(30 * FINE_STEPS);
@@ -91,7 +92,7 @@ export function createLoudnessMeter(sampleRate: number, channelCount: number, ke
         for (let at = 0; at < count;) {
           const length = Math.min(count - at, stepFrames - inStep);
           for (const { left, right, leftWeight, rightWeight, state } of pairs) {
-            kernels.kWeight(pointers[left]! + at * 4, pointers[right]! + at * 4, length, coefficients.byteOffset, state, energies.byteOffset);
+            kernels.kWeight(pointers[left]! + at * 4, pointers[right]! + at * 4, length, coefficientsAt, state, energiesAt);
             sum += leftWeight * energies[0]! + rightWeight * energies[1]!;
           }
           inStep += length;

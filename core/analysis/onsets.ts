@@ -54,14 +54,15 @@ export function createOnsetDetector(sampleRate: number, kernels: Kernels): Onset
   const spectra = Array.from({ length: LAG + 1 }, () => kernels.floats(count + 8).byteOffset);
   const output: Growing[] = Array.from({ length: ONSET_BAND_COUNT }, () => growing());
   const centroid = growing();
+  const magnitudesAt = magnitudes.byteOffset, weightsAt = weights.byteOffset, fluxAt = flux.byteOffset;
   let frame = 0;
 
   const push = createFramer(kernels, size, hop, (pointer) => {
     spectrum(pointer, inner, 1);
     const now = spectra[frame % (LAG + 1)]!;
-    const centre = kernels.filterBank(magnitudes.byteOffset, spans, weights.byteOffset, count, now + 4);
+    const centre = kernels.filterBank(magnitudesAt, spans, weightsAt, count, now + 4);
     centroid.push(centre < 0 ? 0 : ONSET_BANDS_HZ[0] * 2 ** (centre / FILTERS_PER_OCTAVE));
-    if (frame >= LAG) kernels.riseSince(spectra[(frame + 1) % (LAG + 1)]!, now, bandEnds, ONSET_BAND_COUNT, flux.byteOffset);
+    if (frame >= LAG) kernels.riseSince(spectra[(frame + 1) % (LAG + 1)]!, now, bandEnds, ONSET_BAND_COUNT, fluxAt);
     for (let b = 0; b < ONSET_BAND_COUNT; b++) output[b]!.push(flux[b]!);
     frame++;
   });

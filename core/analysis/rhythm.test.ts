@@ -4,6 +4,7 @@ import { barProfile, shiftProfile, SLOTS } from './meter.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
 import { estimateTempo, normaliseNovelty, possibleTempi } from './tempo.ts';
 import { changesOf } from './changing.ts';
+import { zoomedSpectrum } from './grid.ts';
 import { followPeriod, periodsOf, strengthsOf, trackBeats } from './tracking.ts';
 
 const RATE = 100;
@@ -129,4 +130,14 @@ describe('folding over bars', () => {
       expect(shiftProfile(shiftProfile(profile, slots, a), slots, b)).toEqual(shiftProfile(profile, slots, (a + b) % slots));
     }));
   });
+});
+
+test('a spectrum that is developed near an angle is the plain Fourier sum there', () => {
+  fc.assert(fc.property(fc.integer({ min: 1, max: 3000 }), fc.double({ min: 0.02, max: 0.6, noNaN: true }), fc.double({ min: -0.02, max: 0.02, noNaN: true }), (length, angle, off) => {
+    const series = Float32Array.from({ length }, (_, i) => Math.abs(Math.sin(i * i * 0.01)) + (i % 50 === 0 ? 2 : 0));
+    const near = angle * (1 + off);
+    let re = 0, im = 0, total = 0;
+    series.forEach((v, k) => { re += v * Math.cos(near * k); im += v * Math.sin(near * k); total += v; });
+    expect(Math.abs(zoomedSpectrum(series, angle)(near) - Math.hypot(re, im)) / total).toBeLessThan(3e-4);
+  }));
 });

@@ -45,11 +45,19 @@ interface Edge { band: number; fall: number; below: number; floor: number }
 
 /** The mean level of each band over the frames in which anything is heard; null with too few of them. */
 export function meanSpectrum(spectra: readonly Float32Array[]): Float64Array | null {
-  const heard = spectra.filter((row) => row.reduce((sum, v) => sum + 10 ** (v / 10), 0) > 10 ** (QUIETEST_FRAME / 10));
+  const heard = spectra.filter(isHeard);
   if (heard.length < FEWEST_FRAMES) return null;
   const mean = new Float64Array(heard[0]!.length);
-  for (const row of heard) row.forEach((v, b) => { mean[b]! += v / heard.length; });
+  for (const row of heard) for (let b = 0; b < row.length; b++) mean[b] = mean[b]! + row[b]! / heard.length;
   return mean;
+}
+
+/** Does a frame sound louder than the quietest that counts? Mostly its first bands tell. */
+function isHeard(row: Float32Array): boolean {
+  const least = 10 ** (QUIETEST_FRAME / 10);
+  let power = 0;
+  for (let b = 0; b < row.length && power <= least; b++) power += 10 ** (row[b]! / 10);
+  return power > least;
 }
 
 const average = (values: Float64Array, from: number, to: number): number => {

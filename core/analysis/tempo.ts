@@ -33,12 +33,20 @@ const RELATIVES = [1, 1 / 2, 2, 2 / 3, 3 / 2, 1 / 3, 3, 3 / 4, 4 / 3] as const;
 export function normaliseNovelty(bands: Float32Array[], weights: readonly number[], frameRate: number): Float32Array {
   const n = bands[0]?.length ?? 0;
   const sum = new Float32Array(n);
-  bands.forEach((band, b) => { for (let i = 0; i < n; i++) sum[i] = sum[i]! + band[i]! * (weights[b] ?? 1); });
+  for (const [b, band] of bands.entries()) {
+    const weight = weights[b] ?? 1;
+    for (let i = 0; i < n; i++) sum[i] = sum[i]! + band[i]! * weight;
+  }
   const mean = movingMean(sum, Math.round(frameRate * 0.4));
-  for (let i = 0; i < n; i++) sum[i] = Math.max(0, sum[i]! - mean[i]!);
-  const squares = sum.map((v) => v * v);
+  const squares = new Float32Array(n);
+  let power = 0;
+  for (let i = 0; i < n; i++) {
+    const over = Math.max(0, sum[i]! - mean[i]!);
+    sum[i] = over;
+    power += squares[i] = over * over;
+  }
   const level = movingMean(squares, Math.round(frameRate * 4));
-  const overall = Math.sqrt(squares.reduce((a, b) => a + b, 0) / Math.max(1, n));
+  const overall = Math.sqrt(power / Math.max(1, n));
   for (let i = 0; i < n; i++) sum[i] = sum[i]! / (Math.sqrt(level[i]!) + overall * 0.5 + 1e-6);
   return sum;
 }
@@ -47,10 +55,12 @@ export function normaliseNovelty(bands: Float32Array[], weights: readonly number
 export function movingMean(values: Float32Array, radius: number): Float32Array {
   const sums = new Float64Array(values.length + 1);
   for (let i = 0; i < values.length; i++) sums[i + 1] = sums[i]! + values[i]!;
-  return values.map((_, i) => {
+  const out = new Float32Array(values.length);
+  for (let i = 0; i < out.length; i++) {
     const from = Math.max(0, i - radius), to = Math.min(values.length, i + radius + 1);
-    return (sums[to]! - sums[from]!) / (to - from);
-  });
+    out[i] = (sums[to]! - sums[from]!) / (to - from);
+  }
+  return out;
 }
 
 /** Autocorrelation averaged over windows, each normalised by its energy; lag in frames. */

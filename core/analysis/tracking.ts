@@ -130,12 +130,17 @@ export function trackBeats(onsets: Onsets, novelty: Float32Array, periods: Float
   const strength = beatness(onsets, novelty, periods, beatsPerBar);
   const n = strength.length;
   const score = new Float64Array(n), back = new Int32Array(n).fill(-1);
+  let costs = new Float64Array(0), lag = 0, first = 0;
   for (let i = 0; i < n; i++) {
-    const lag = periods[Math.min(periods.length - 1, Math.floor(i / frameRate / STEP_SECONDS))]! * frameRate;
+    const local = periods[Math.min(periods.length - 1, Math.floor(i / frameRate / STEP_SECONDS))]! * frameRate;
+    if (local !== lag) {
+      lag = local;
+      first = Math.round(lag * 0.75);
+      costs = Float64Array.from({ length: Math.round(lag * 1.33) - first + 1 }, (_, k) => TIMING_COST * Math.log((first + k) / lag) ** 2);
+    }
     let best = 0, bestFrom = -1;
-    for (let d = Math.round(lag * 0.75), to = Math.min(i, Math.round(lag * 1.33)); d <= to; d++) {
-      const off = Math.log(d / lag);
-      const value = score[i - d]! - TIMING_COST * off * off;
+    for (let d = first, to = Math.min(i, first + costs.length - 1); d <= to; d++) {
+      const value = score[i - d]! - costs[d - first]!;
       if (value > best) { best = value; bestFrom = i - d; }
     }
     score[i] = strength[i]! + best;

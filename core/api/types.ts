@@ -56,13 +56,45 @@ export interface TrackDetails extends SheetRow {
 
 export interface StageLevel { count: number; /** 0 … 1; null where a level would mean nothing. */ level: number | null }
 
+/** A date to prepare for, as it is kept. */
+export interface DateInfo {
+  name: string;
+  kind: 'gig' | 'show';
+  /** "2026-11-27", where the desk stands. */
+  day: string;
+  /** "22:00"; null while it is not known. */
+  startsAt: string | null;
+  /** The rule by which its tracks are ready. */
+  asks: 'floor' | 'playout';
+  listIds: string[];
+}
+/** The same with how ready its tracks are. */
+export interface DateLine extends DateInfo {
+  id: number;
+  lists: { id: string; name: string; kind: 'crate' | 'playlist' }[];
+  /** Its lists and all crates below them. */
+  within: string[];
+  tracks: number;
+  seconds: number;
+  measured: number;
+  /** Without gaps by its rule. */
+  filled: number;
+  here: number;
+  /** Files that say what the library says. */
+  written: number;
+  /** All of it. */
+  ready: number;
+}
+
 export interface Overview {
   tracks: number;
   measured: number;
   totalSeconds: number;
   /** Tracks whose files do not say yet what the library says. */
   unwritten: number;
-  stages: Record<'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'changes', StageLevel>;
+  /** Tracks that lack something by a rule. */
+  notReady: { floor: number; playout: number };
+  stages: Record<'today' | 'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'changes', StageLevel>;
 }
 
 export interface RunProgress {
@@ -152,6 +184,7 @@ export type ServerEvent =
   | { kind: 'changes' }
   | { kind: 'settings' }
   | { kind: 'recipes' }
+  | { kind: 'dates' }
   | { kind: 'catalogue' }
   | { kind: 'run'; runId: number }
   | { kind: 'cancel'; runId: number };

@@ -24,3 +24,9 @@ export function timeOfDay(start: string, seconds: number): string {
   const minutes = (h * 60 + m + Math.floor(seconds / 60)) % 1440;
   return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
 }
+
+/** The day of a moment where the clock hangs, "2026-11-27". */
+export const localDay = (moment: Date): string => `${moment.getFullYear()}-${String(moment.getMonth() + 1).padStart(2, '0')}-${String(moment.getDate()).padStart(2, '0')}`;
+
+/** Whole days from one day to another; negative when it has been. */
+export const daysBetween = (from: string, to: string): number => Math.round((Date.parse(`${to}T12:00:00Z`) - Date.parse(`${from}T12:00:00Z`)) / 86_400_000);

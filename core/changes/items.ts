@@ -51,15 +51,18 @@ export interface WriteTags {
   restores?: { changeSetId: number; seq: number };
 }
 
+/** Another path for a track's file, below the same root; the track goes with it. */
+export interface MoveFile { kind: 'move-file'; trackId: number; before: string; after: string }
+
 /** Another front cover in the library. */
 export interface SetPicture { kind: 'set-picture'; trackId: number; before: string | null; after: string | null }
 
 export type LibraryItem = SetField | SetPicture | EditList;
-export type FileItem = WriteTags;
+export type FileItem = WriteTags | MoveFile;
 export type ChangeItem = LibraryItem | FileItem;
 
 /** Items that touch files are made one by one, after those of the library. */
-export const isFileItem = (item: ChangeItem): item is FileItem => item.kind === 'write-tags';
+export const isFileItem = (item: ChangeItem): item is FileItem => item.kind === 'write-tags' || item.kind === 'move-file';
 
 export interface ListState { info: ListInfo; entries: Entry[] }
 
@@ -78,6 +81,7 @@ export interface World {
 export function inverse<I extends ChangeItem>(item: I): I;
 export function inverse(item: ChangeItem): ChangeItem {
   if (item.kind === 'set-field' || item.kind === 'set-picture') return { ...item, before: item.after, after: item.before } as ChangeItem;
+  if (item.kind === 'move-file') return { kind: 'move-file', trackId: item.trackId, before: item.after, after: item.before };
   if (item.kind === 'write-tags') return inverseWrite(item);
   const { edit } = item;
   switch (edit.op) {
@@ -100,7 +104,7 @@ const sameHeld = (a: Held | null, b: Held | null): boolean =>
 
 /** Why an item cannot be made now, as a sentence; null when it can. Files are looked at when their turn comes. */
 export function conflictOf(item: ChangeItem, world: World): string | null {
-  if (item.kind === 'write-tags') return null;
+  if (isFileItem(item)) return null;
   if (item.kind === 'set-field') {
     const now = world.held(item.trackId, item.field);
     if (now === undefined) return 'The track is no longer in the library';

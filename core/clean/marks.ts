@@ -23,17 +23,23 @@ const atStart = (words: string): RegExp => new RegExp(`^(?:${words})\\s*[-–—
 /** Nothing but a mark. Where a name would be left empty, the recipe asks. */
 const alone = (words: string): RegExp => new RegExp(`^[\\s*]*(?:${words})[\\s*!.]*$`, 'iu');
 
-const PROMO = [inBrackets(PROMO_WORDS), atEnd(PROMO_WORDS), atStart(PROMO_WORDS), alone(PROMO_WORDS)], ENCODER = [inBrackets(ENCODER_WORDS + RATES), atEnd(ENCODER_WORDS + RATES), alone(ENCODER_WORDS)];
+interface Marks { bracketed: RegExp; others: RegExp[] }
+const PROMO: Marks = { bracketed: inBrackets(PROMO_WORDS), others: [atEnd(PROMO_WORDS), atStart(PROMO_WORDS), alone(PROMO_WORDS)] };
+const ENCODER: Marks = { bracketed: inBrackets(ENCODER_WORDS + RATES), others: [atEnd(ENCODER_WORDS + RATES), alone(ENCODER_WORDS)] };
 
 export interface MarkOptions { web: boolean; promo: boolean; encoder: boolean }
 
 /** The text without the marks, and without the brackets and dashes that held them. */
 export function dropMarks(text: string, { web, promo, encoder }: MarkOptions): string {
   let out = text;
-  if (web) {
+  // Most texts have neither dots nor brackets: a look for them is cheaper than the patterns.
+  if (web && /\.|:\/\//.test(out)) {
     const without = out.replace(ADDRESS, (found) => (NO_ADDRESS.test(found) ? found : '\u0001'));
     if (without !== out) out = without.replace(/\s*[[({<]\s*(?:(?:by|from|via|on|at|visit|get it (?:at|on)|more (?:at|on))\s+)?\u0001\s*[>})\]]/giu, '\u0001').replace(/(?:[\s_]*[-–—|~*:]+[\s_]*|\s+(?:by|from|via|visit)\s+|\s*)\u0001/giu, '').replace(/^\s*[-–—|~*:_]+\s*/u, '');
   }
-  for (const pattern of [...(promo ? PROMO : []), ...(encoder ? ENCODER : [])]) out = out.replace(pattern, '');
+  for (const { bracketed, others } of [...(promo ? [PROMO] : []), ...(encoder ? [ENCODER] : [])]) {
+    if (/[[({<*]/.test(out)) out = out.replace(bracketed, '');
+    for (const pattern of others) out = out.replace(pattern, '');
+  }
   return out === text ? text : out.trim();
 }

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import type { TrackValues } from '../fields/values.ts';
 import { fieldsOfFolder, nameGroups } from './fileNames.ts';
 import { knownNames } from './known.ts';
-import { runRecipe, WHOLE, type CleanContext, type CleanTrack } from './recipe.ts';
+import { PLACES, runRecipe, WHOLE, type CleanContext, type CleanTrack } from './recipe.ts';
 import { checkSteps, READY_MADE, readRecipe, recipeText } from './recipes.ts';
 import { newStep, STEP_KINDS, stepTitle, type Step, type StepKindId } from './steps.ts';
 
@@ -46,6 +46,84 @@ describe('questions', () => {
     expect(runRecipe([a, b], drop, { ...context, answers: { [`${WHOLE}:*`]: 'go' } }).changes).toHaveLength(2);
     const twins = [track({ title: 'A_b', artist: ['X'] }), track({ title: 'A_b', artist: ['X'] })];
     expect(runRecipe(twins, [newStep('characters', 'c')], context).questions).toEqual([]);
+  });
+});
+
+describe('a field by a template', () => {
+  const energy = READY_MADE.find((r) => r.name.startsWith('Energy'))!.steps;
+  test('goes behind what is there, and replaces what an earlier run put there', () => {
+    expect(after({ energy: 71 }, energy)).toMatchObject({ comment: 'Energy 71' });
+    expect(after({ energy: 71, moods: ['dark', 'slow'], comment: 'From the boathouse' }, energy).comment).toBe('From the boathouse · Energy 71, dark, slow');
+    expect(after({ energy: 40, moods: ['calm'], comment: 'From the boathouse · Energy 71' }, energy).comment).toBe('From the boathouse · Energy 40, calm');
+    expect(after({ energy: 40, comment: 'From the boathouse · Energy 71, dark, slow' }, energy).comment).toBe('From the boathouse · Energy 40');
+    expect(after({ comment: 'From the boathouse · Energy 71' }, energy).comment).toBe('From the boathouse');
+    expect(after({ comment: 'Energy drink' }, energy).comment).toBe('Energy drink');
+  });
+  test('running it twice is running it once, wherever it is put', () => {
+    fc.assert(fc.property(fc.option(fc.integer({ min: 0, max: 100 })), fc.array(fc.constantFrom('dark', 'calm', 'sunny'), { maxLength: 3 }), fc.constantFrom('', 'A note', 'x · y'), fc.constantFrom('before' as const, 'behind' as const), (value, moods, comment, place) => {
+      const steps = [newStep('compose', 'a', { into: 'comment', place, template: '{% if energy %}Energy {{ energy }}{% endif %}{% if moods %} Moods {{ moods }}{% endif %}' })];
+      const once = after({ energy: value, moods: [...new Set(moods)], comment }, steps);
+      expect(after(once, steps).comment ?? '').toBe(once.comment ?? '');
+      const other = after({ ...once, energy: 33, moods: ['loud'] }, steps);
+      expect(String(other.comment).match(/Energy/g)).toHaveLength(1);
+    }));
+  });
+  test('numbers are said with as many places as their fields have, and a broken template is told', () => {
+    expect(after({ bpm: 123.456789, title: 'Ebb' }, [newStep('compose', 'a', { template: '{{ title }} {{ bpm }}' })]).title).toBe('Ebb 123.46');
+    expect(runRecipe([track({ title: 'a' })], [newStep('compose', 'a', { template: '{{ title' })], context).steps[0]!.trouble).toBeTruthy();
+  });
+});
+
+describe('names of files', () => {
+  const named = (name: string, values: TrackValues = {}, folder = 'Inbox/'): CleanTrack => track({ ...values, fileName: name }, `${folder}${name}.mp3`);
+  const naming = READY_MADE.find((r) => r.name.startsWith('File names'))!.steps;
+  const namesAfter = (tracks: CleanTrack[], answers: CleanContext['answers'] = {}, steps = naming) => {
+    const result = runRecipe(tracks, steps, { ...context, answers });
+    return { names: tracks.map((t) => result.changes.find((c) => c.id === t.id)?.fields.find((f) => f.field === 'fileName')?.after ?? null), asked: result.questions.map((q) => q.trackId) };
+  };
+  test('follow the fields, without what disks do not take', () => {
+    expect(namesAfter([named('01_x', { artist: ['Brine Choir'], title: 'Salt / Sand: a "round"?' })]).names).toEqual(['Brine Choir - Salt Sand a round']);
+    expect(namesAfter([named('x_y__z')], {}, [newStep('characters', 'c', {}, ['fileName'])]).names).toEqual(['x y z']);
+    expect(namesAfter([named('Why?')], {}, [newStep('characters', 'c', {}, ['fileName'])]).names).toEqual([null]);
+  });
+  test('are never given twice in a folder: the second is asked about, keeps its own or gets a number', () => {
+    const same = { artist: ['Pell'], title: 'Rope' };
+    const tracks = [named('a', { ...same, album: 'One' }), named('b', { ...same, album: 'Two' }), named('pell - ROPE', { ...same, album: 'Three' }), named('c', { ...same, album: 'Four' }, 'Other/')];
+    tracks[2]!.locked = ['fileName'];
+    expect(namesAfter(tracks)).toEqual({ names: [null, null, null, 'Pell - Rope'], asked: [tracks[0]!.id, tracks[1]!.id] });
+    expect(namesAfter(tracks, { [`${PLACES}:*`]: 'go' }).names).toEqual(['Pell - Rope (2)', 'Pell - Rope (3)', null, 'Pell - Rope']);
+  });
+});
+
+test('of how many tracks and discs, only where an album is whole', () => {
+  const step = [newStep('numbers', 'n', { action: 'totals' })];
+  const album = (n: number | null, disc: number | null, folder = 'A/', name = 'Tapes'): CleanTrack => track({ title: `t${n}${disc}`, album: name, trackNumber: n, discNumber: disc }, `${folder}${n}-${disc}.mp3`);
+  const totals = (tracks: CleanTrack[]) => { const { changes } = runRecipe(tracks, step, context); return tracks.map((t) => changes.find((c) => c.id === t.id)?.fields.map((f) => [f.field, f.after]).flat() ?? []); };
+  expect(totals([album(1, null), album(2, null), album(3, null)])).toEqual(Array(3).fill(['trackTotal', 3]));
+  expect(totals([album(1, null), album(3, null)])).toEqual([[], []]);
+  expect(totals([album(1, null), album(1, null, 'B/')])).toEqual([['trackTotal', 1], ['trackTotal', 1]]);
+  expect(totals([album(1, 1), album(2, 1), album(1, 2)])).toEqual([['trackTotal', 2, 'discTotal', 2], ['trackTotal', 2, 'discTotal', 2], ['trackTotal', 1, 'discTotal', 2]]);
+  expect(totals([album(null, null)])).toEqual([[]]);
+});
+
+describe('gains for players', () => {
+  const step = [newStep('gains', 'g')];
+  const song = (lufs: number | null, truePeakDbtp: number | null, album: string | null, seconds = 100, folder = 'A/') => track({ title: `t${next}`, lufs, truePeakDbtp, durationSeconds: seconds, album }, `${folder}${next}.flac`);
+  const set = (tracks: CleanTrack[], steps = step) => { const { changes } = runRecipe(tracks, steps, context); return tracks.map((t) => Object.fromEntries((changes.find((c) => c.id === t.id)?.fields ?? []).map((f) => [f.field, f.after]))); };
+  test('of a track: what is missing to −18 LUFS, and its peak as a share of full scale', () => {
+    expect(set([song(-9.4, -0.5, null), song(-23, null, null), song(null, -1, null)])).toEqual([{ trackGainDb: -8.6, trackPeak: 0.944061 }, { trackGainDb: 5 }, {}]);
+  });
+  test('of an album: its mean power by length and its highest peak, where all of it is measured', () => {
+    const [a, b] = set([song(-8, -1, 'Tapes', 300), song(-14, 0, 'Tapes', 100)]);
+    expect(a).toMatchObject({ trackGainDb: -10, albumPeak: 1 });
+    expect(b!.albumGainDb).toBe(a!.albumGainDb);
+    expect(a!.albumGainDb as number).toBeCloseTo(-18 - 10 * Math.log10((300 * 10 ** -0.8 + 100 * 10 ** -1.4) / 400), 1);
+    expect(set([song(-8, -1, 'Tapes'), song(null, null, 'Tapes')])[0]).toEqual({ trackGainDb: -10, trackPeak: 0.891251 });
+    expect(set([song(-8, -1, 'Tapes'), song(-8, -1, 'Tapes', 100, 'B/')], [newStep('gains', 'g', { album: false })])[0]).toEqual({ trackGainDb: -10, trackPeak: 0.891251 });
+  });
+  test('what is said already is no change', () => {
+    const once = track({ ...song(-9.4, -0.5, null).values, trackGainDb: -8.6, trackPeak: 0.944061 });
+    expect(set([once])).toEqual([{}]);
   });
 });
 
@@ -164,4 +242,10 @@ describe('file names', () => {
       for (const g of group(names)) for (const m of g.members) expect(m.parts.length).toBe(g.members[0]!.parts.length);
     }));
   });
+});
+
+test('a file keeps its name where nothing is known to name it by', () => {
+  const naming = READY_MADE.find((r) => r.name.startsWith('File names'))!.steps;
+  const { changes, questions } = runRecipe([track({ fileName: '03 - unknown' }, 'Inbox/03 - unknown.mp3')], naming, context);
+  expect([changes, questions]).toEqual([[], []]);
 });

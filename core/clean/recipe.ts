@@ -5,6 +5,7 @@
 import { fieldOf } from '../fields/table.ts';
 import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
 import type { NameGroup } from './fileNames.ts';
+import { endingOf, folderOf } from '../files/paths.ts';
 import { stepKind, stepTitle, type Step } from './steps.ts';
 import { Working, type Answer, type CleanContext, type CleanTrack } from './working.ts';
 
@@ -28,8 +29,10 @@ export function runRecipe(tracks: readonly CleanTrack[], steps: readonly Step[],
   const questions: Question[] = [];
   const reports = steps.map((step) => (step.on ? runStep(step, workings, context, questions) : { id: step.id, tracks: 0, trouble: null }));
   askAboutTwins(workings, context, questions);
+  askAboutPlaces(workings, context, questions);
   const changes = workings.flatMap((w) => {
-    const fields = Object.keys(w.values).filter((f) => !sameValue(w.track.values[f], w.values[f])).map((field) => ({ field, before: w.track.values[field] ?? null, after: w.values[field] ?? null }));
+    if (w.touched.length === 0) return [];
+    const fields = Object.keys(w.values).filter((f) => w.touched.includes(f) && !sameValue(w.track.values[f], w.values[f])).map((field) => ({ field, before: w.track.values[field] ?? null, after: w.values[field] ?? null }));
     return fields.length ? [{ id: w.track.id, fields }] : [];
   });
   return { changes, steps: reports, questions, lockedTracks: workings.filter((w) => w.touchedLock).length };
@@ -69,7 +72,17 @@ function runStep(step: Step, workings: readonly Working[], context: CleanContext
 
 /** Stands for the recipe as a whole where a question is about no single step. */
 export const WHOLE = 'whole';
-const identity = (values: TrackValues): string => JSON.stringify(['artist', 'title', 'version', 'album', 'discNumber', 'trackNumber'].map((f) => { const v = values[f]; return (Array.isArray(v) ? v.join(';') : String(v ?? '')).toLowerCase(); }));
+const IDENTITY = ['artist', 'title', 'version', 'album', 'discNumber', 'trackNumber'] as const;
+
+/** What tells a track from others, as one text. */
+function identity(values: TrackValues): string {
+  let text = '';
+  for (const field of IDENTITY) {
+    const value = values[field];
+    text += `${Array.isArray(value) ? (value.length === 1 ? value[0]! : value.join(';')) : (value ?? '')}\u0001`;
+  }
+  return text.toLowerCase();
+}
 
 /** Two tracks that could be told apart before and cannot be afterwards. */
 function askAboutTwins(workings: readonly Working[], { answers }: CleanContext, questions: Question[]): void {
@@ -92,5 +105,30 @@ function askAboutTwins(workings: readonly Working[], { answers }: CleanContext, 
       }
       seen.add(before);
     }
+  }
+}
+
+/** Stands for file names that two files of a folder would both have. */
+export const PLACES = 'places';
+
+/** Two files cannot have one name; the second keeps its own, or gets a number when somebody says so. Names that stay come first. */
+function askAboutPlaces(workings: readonly Working[], { answers }: CleanContext, questions: Question[]): void {
+  const named = workings.filter((w) => !isEmpty(w.values.fileName));
+  const moved = (w: Working): boolean => !sameValue(w.track.values.fileName, w.values.fileName);
+  if (!named.some(moved)) return;
+  // Disks that do not tell capitals apart are the ones that decide.
+  const placeOf = (w: Working, name: string): string => `${folderOf(w.track.path)}${name}${endingOf(w.track.path)}`.toLowerCase();
+  const taken = new Set(named.filter((w) => !moved(w)).map((w) => placeOf(w, w.text('fileName'))));
+  for (const w of named.filter(moved)) {
+    const wanted = w.text('fileName'), own = w.track.values.fileName ?? null;
+    let name = wanted;
+    if (taken.has(placeOf(w, name))) {
+      const answer = answers[`${PLACES}:${w.track.id}`] ?? answers[`${PLACES}:*`] ?? null;
+      questions.push({ stepId: PLACES, trackId: w.track.id, field: 'fileName', before: own, reason: 'Another file of the folder would have the same name', answer });
+      for (let n = 2; answer === 'go' && taken.has(placeOf(w, name)); n++) name = `${wanted} (${n})`;
+      if (answer !== 'go') name = String(own ?? wanted);
+    }
+    w.values.fileName = name;
+    taken.add(placeOf(w, name));
   }
 }

@@ -51,4 +51,7 @@ export const READY_MADE: readonly Recipe[] = [
   ] },
   { name: 'Guests and versions apart', steps: [newStep('versions', 'a', { split: { feat: true, versus: true, times: true, presents: true, ampersand: true } })] },
   { name: 'Version back into the title', steps: [newStep('compose', 'a')] },
+  { name: 'Energy and moods into the comment', steps: [newStep('compose', 'a', { into: 'comment', place: 'behind', template: '{% if energy %}Energy {{ energy }}{% endif %}{% if moods %}{% if energy %}, {% endif %}{{ moods }}{% endif %}' })] },
+  { name: 'ReplayGain from measuring', steps: [newStep('gains', 'a')] },
+  { name: 'File names from fields', steps: [newStep('compose', 'a', { into: 'fileName', template: '{% if artist %}{{ artist }} - {% endif %}{{ title }}{% if version %} ({{ version }}){% endif %}' })] },
 ];

@@ -1,11 +1,38 @@
 /** One field taken out of another: the artist out of a title, the album out of a title. */
 
-const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+/** A text as a pattern that finds just it. */
+export const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 const SEPARATOR = '\\s*(?:[-–—_:|~,/]+)\\s*';
 
 /** A name however it is spaced and joined: "Marrow & Pine" also finds "marrow_and_pine". */
 function loosely(name: string): string {
   return name.trim().split(/[\s_]+/).map((word) => (/^(?:&|and|\+)$/i.test(word) ? '(?:&|and|\\+)' : escaped(word))).join('[\\s_]+');
+}
+
+/** What looks for one name: anywhere at all, and in the places from which it is taken. */
+interface Finder { anywhere: RegExp; whole: RegExp; taken: RegExp[] }
+
+const finders = new Map<string, Finder>();
+/** The same names come again and again; so many are kept. */
+const MOST_FINDERS = 5000;
+
+function finderOf(name: string): Finder {
+  const known = finders.get(name);
+  if (known) return known;
+  const n = loosely(name);
+  const made: Finder = {
+    anywhere: new RegExp(n, 'iu'),
+    whole: new RegExp(`^\\s*${n}\\s*$`, 'iu'),
+    taken: [
+      new RegExp(`^\\s*${n}${SEPARATOR}(?=\\S)`, 'iu'),
+      new RegExp(`${SEPARATOR}${n}\\s*$`, 'iu'),
+      new RegExp(`${SEPARATOR}${n}(?=${SEPARATOR})`, 'iu'),
+      new RegExp(`\\s*[([]\\s*${n}\\s*[)\\]]`, 'giu'),
+    ],
+  };
+  if (finders.size >= MOST_FINDERS) finders.clear();
+  finders.set(name, made);
+  return made;
 }
 
 /**
@@ -15,13 +42,10 @@ function loosely(name: string): string {
  */
 export function withoutName(text: string, name: string): string {
   if (!name.trim() || !text.trim()) return text;
-  const n = loosely(name);
-  if (new RegExp(`^\\s*${n}\\s*$`, 'iu').test(text)) return '';
-  const out = text
-    .replace(new RegExp(`^\\s*${n}${SEPARATOR}(?=\\S)`, 'iu'), '')
-    .replace(new RegExp(`${SEPARATOR}${n}\\s*$`, 'iu'), '')
-    .replace(new RegExp(`${SEPARATOR}${n}(?=${SEPARATOR})`, 'iu'), '')
-    .replace(new RegExp(`\\s*[([]\\s*${n}\\s*[)\\]]`, 'giu'), '');
+  const { anywhere, whole, taken } = finderOf(name);
+  if (!anywhere.test(text)) return text;
+  if (whole.test(text)) return '';
+  const out = taken.reduce((left, place) => left.replace(place, ''), text);
   return out === text ? text : out.trim();
 }
 

@@ -1,13 +1,15 @@
 /** The kinds of cleaning steps, each with its options and what it does to a track. */
-import { Liquid } from 'liquidjs';
 import { fieldOf } from '../fields/table.ts';
-import { isEmpty } from '../fields/values.ts';
+import { isEmpty, type FieldValue } from '../fields/values.ts';
+import { folderOf } from '../files/paths.ts';
 import { capitals, type CapitalOptions } from './capitals.ts';
 import { tidyCharacters, type CharacterOptions } from './characters.ts';
+import { composer, type ComposeOptions } from './compose.ts';
 import { fieldsOfFolder, fieldsOfName, nameGroups, type NameGroup, type NameOptions } from './fileNames.ts';
+import { gainsOf } from './gains.ts';
 import { genreTable, tidyGenres, type GenreRow } from './genres.ts';
 import { dropMarks, type MarkOptions } from './marks.ts';
-import { leadingNumber, withoutName } from './removal.ts';
+import { escaped, leadingNumber, withoutName } from './removal.ts';
 import { remixerIn, splitArtists, splitGuests, titleParts, unique, type SplitOptions } from './versions.ts';
 import type { CleanContext, Working } from './working.ts';
 
@@ -19,12 +21,13 @@ export interface StepOptions {
   remove: { what: string };
   trackNumbers: { into: boolean };
   versions: { versions: boolean; guests: boolean; remixers: boolean; bare: boolean; split: SplitOptions };
-  compose: { into: string; template: string };
+  compose: ComposeOptions;
   capitals: CapitalOptions;
   replace: { find: string; with: string; pattern: boolean; words: boolean; matchCase: boolean };
   fields: { action: 'copy' | 'move' | 'swap' | 'clear'; from: string; to: string; over: 'gaps' | 'all' };
-  numbers: { action: 'pad' | 'unpad' | 'year'; digits: number };
+  numbers: { action: 'pad' | 'unpad' | 'year' | 'totals'; digits: number };
   genres: { table: GenreRow[]; split: boolean };
+  gains: { album: boolean };
   rule: { source: string };
 }
 export type StepKindId = keyof StepOptions;
@@ -46,9 +49,8 @@ interface StepKind<K extends StepKindId> {
 }
 
 const NAMES = ['title', 'artist', 'version', 'album', 'albumArtist', 'remixer', 'label', 'genre', 'comment'] as const;
+const NAMES_AND_FILES = [...NAMES, 'fileName'] as const;
 const onTexts = (fields: readonly string[], change: (text: string, w: Working) => string): Prepared => ({ apply: (w) => { for (const f of fields) w.each(f, (t) => change(t, w)); } });
-const liquid = new Liquid({ strictFilters: true, parseLimit: 20_000, renderLimit: 500, memoryLimit: 1_000_000 });
-const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
 const KINDS: { [K in StepKindId]: StepKind<K> } = {
   names: {
@@ -71,17 +73,17 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     },
   },
   marks: {
-    id: 'marks', label: 'Drop web addresses and promo marks', choices: NAMES, fields: ['title', 'artist', 'album', 'version', 'comment'], options: { web: true, promo: true, encoder: true },
+    id: 'marks', label: 'Drop web addresses and promo marks', choices: NAMES_AND_FILES, fields: ['title', 'artist', 'album', 'version', 'comment'], options: { web: true, promo: true, encoder: true },
     prepare: ({ fields, options }) => onTexts(fields, (t) => dropMarks(t, options)),
     mayEmpty: (_step, field) => field === 'comment' || field === 'version',
   },
   characters: {
-    id: 'characters', label: 'Tidy characters', choices: NAMES, fields: ['title', 'artist', 'album', 'version'],
+    id: 'characters', label: 'Tidy characters', choices: NAMES_AND_FILES, fields: ['title', 'artist', 'album', 'version'],
     options: { underscores: true, round: 'keep', square: 'keep', spaces: true, quotes: true, control: true, own: [] },
     prepare: ({ fields, options }) => onTexts(fields, (t) => tidyCharacters(t, options)),
   },
   remove: {
-    id: 'remove', label: 'Remove one field from others', choices: NAMES, fields: ['title', 'album'], options: { what: 'artist' },
+    id: 'remove', label: 'Remove one field from others', choices: NAMES_AND_FILES, fields: ['title', 'album'], options: { what: 'artist' },
     prepare({ fields, options: { what } }) {
       return { apply(w) {
         const list = w.list(what);
@@ -91,7 +93,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     },
   },
   trackNumbers: {
-    id: 'trackNumbers', label: 'Remove leading track numbers', choices: ['title', 'artist', 'album'], fields: ['title'], options: { into: true },
+    id: 'trackNumbers', label: 'Remove leading track numbers', choices: ['title', 'artist', 'album', 'fileName'], fields: ['title'], options: { into: true },
     prepare: ({ fields, options }) => ({ apply(w) {
       const own = typeof w.values.trackNumber === 'number' ? w.values.trackNumber : null;
       for (const field of fields) {
@@ -112,21 +114,18 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     } }),
   },
   compose: {
-    id: 'compose', label: 'Write a field by a template', choices: [], fields: [], options: { into: 'title', template: '{{ title }}{% if version %} ({{ version }}){% endif %}' },
+    id: 'compose', label: 'Write a field by a template', choices: [], fields: [], options: { into: 'title', template: '{{ title }}{% if version %} ({{ version }}){% endif %}', place: 'instead' },
     prepare({ options }) {
-      const template = liquid.parse(options.template);
-      return { apply(w) {
-        const values = Object.fromEntries(Object.entries(w.values).map(([id, v]) => [id, Array.isArray(v) ? v.join(', ') : v]));
-        w.set(options.into, String(liquid.renderSync(template, values)).trim());
-      } };
+      const text = composer(options);
+      return { apply: (w) => w.set(options.into, text(w.values)) };
     },
   },
   capitals: {
-    id: 'capitals', label: 'Capitals', choices: NAMES, fields: ['title', 'artist', 'album', 'version'], options: { mode: 'title', known: true, onlyOneCase: true },
+    id: 'capitals', label: 'Capitals', choices: NAMES_AND_FILES, fields: ['title', 'artist', 'album', 'version'], options: { mode: 'title', known: true, onlyOneCase: true },
     prepare: ({ fields, options }, _workings, { known }) => onTexts(fields, (t) => capitals(t, options, known)),
   },
   replace: {
-    id: 'replace', label: 'Find and replace', choices: NAMES, fields: ['title'], options: { find: '', with: '', pattern: false, words: false, matchCase: false },
+    id: 'replace', label: 'Find and replace', choices: NAMES_AND_FILES, fields: ['title'], options: { find: '', with: '', pattern: false, words: false, matchCase: false },
     prepare({ fields, options: { find, pattern, words, matchCase, ...options } }) {
       if (!find) return onTexts([], (t) => t);
       let expression: RegExp;
@@ -153,9 +152,9 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     mayEmpty: ({ options: { action, from } }, field) => action === 'swap' || (field === from && action !== 'copy'),
   },
   numbers: {
-    id: 'numbers', label: 'Numbers in texts', choices: NAMES, fields: ['album'], options: { action: 'year', digits: 2 },
-    prepare: ({ fields, options: { action, digits } }) => (action === 'year'
-      ? { apply: (w) => { for (const f of fields) yearOut(w, f); } }
+    id: 'numbers', label: 'Numbers', choices: NAMES_AND_FILES, fields: ['album'], options: { action: 'year', digits: 2 },
+    prepare: ({ fields, options: { action, digits } }, workings) => (action === 'totals' ? { apply: totalsOf(workings) }
+      : action === 'year' ? { apply: (w) => { for (const f of fields) yearOut(w, f); } }
       : onTexts(fields, (t) => t.replace(/(?<![\d.,:])\d{1,6}(?![\d.,:]*\d)/g, (n) => (action === 'pad' ? n.replace(/^0+(?=\d)/, '').padStart(digits, '0') : n.replace(/^0+(?=\d)/, ''))))),
   },
   genres: {
@@ -165,6 +164,10 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
       return { apply: (w) => w.set('genre', tidyGenres(w.list('genre'), wanted, options.split)) };
     },
     mayEmpty: ({ options }) => options.table.some((row) => row.to.length === 0),
+  },
+  gains: {
+    id: 'gains', label: 'Gains for players, as measured', choices: [], fields: [], options: { album: true },
+    prepare: ({ options }, workings) => ({ apply: gainsOf(workings, options) }),
   },
   rule: {
     id: 'rule', label: 'A rule of your own', choices: [], fields: [], options: { source: '' },
@@ -183,9 +186,11 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
 };
 
 /** What rules may set. */
-export const RULE_FIELDS: readonly string[] = [...NAMES, 'year', 'trackNumber', 'discNumber', 'composer', 'catalogueNumber', 'isrc', 'moods', 'freeTags', 'notes', 'rating', 'energy'];
-/** Fields that steps read and change. */
+export const RULE_FIELDS: readonly string[] = [...NAMES, 'year', 'trackNumber', 'trackTotal', 'discNumber', 'discTotal', 'composer', 'catalogueNumber', 'isrc', 'moods', 'freeTags', 'notes', 'rating', 'energy', 'fileName'];
+/** Fields that steps change. */
 export const CLEAN_FIELDS: readonly string[] = RULE_FIELDS;
+/** Fields that steps read. */
+export const READ_FIELDS: readonly string[] = [...CLEAN_FIELDS, 'bpm', 'key', 'lufs', 'truePeakDbtp', 'trackGainDb', 'trackPeak', 'albumGainDb', 'albumPeak', 'durationSeconds', 'format', 'bitrate'];
 
 function moveOut(w: Working, options: StepOptions['versions'], known: CleanContext['known']): void {
   const parts = titleParts(w.text('title'), options);
@@ -211,6 +216,27 @@ function yearOut(w: Working, field: string): void {
     w.set('year', year);
     return text.slice(0, found.index).trim();
   });
+}
+
+/**
+ * Of how many tracks and discs, where an album is whole: in one folder, each number from 1 on once. Of an album with gaps
+ * nobody knows how many there should be.
+ */
+function totalsOf(workings: readonly Working[]): (w: Working) => void {
+  const numbers = new Map<string, number[]>();
+  const albumOf = (w: Working): string => `${folderOf(w.track.path)}|${w.text('album').toLowerCase()}`;
+  const discOf = (w: Working): string => `${albumOf(w)}|${w.text('discNumber')}`;
+  const add = (key: string, value: FieldValue | undefined): void => { numbers.set(key, [...(numbers.get(key) ?? []), typeof value === 'number' ? value : 0]); };
+  for (const w of workings) add(discOf(w), w.values.trackNumber);
+  const discs = new Map(workings.map((w) => [discOf(w), w]));
+  for (const w of discs.values()) add(albumOf(w), w.values.discNumber);
+  const whole = (found: number[]): number | null => (new Set(found).size === found.length && Math.max(...found) === found.length && !found.includes(0) ? found.length : null);
+  return (w) => {
+    if (isEmpty(w.values.album)) return;
+    const tracks = whole(numbers.get(discOf(w))!), all = whole(numbers.get(albumOf(w))!);
+    if (tracks !== null) w.set('trackTotal', tracks);
+    if (all !== null) w.set('discTotal', all);
+  };
 }
 
 /** The kind of a step. @throws Error for one that is not known */
@@ -242,7 +268,7 @@ export function stepTitle(step: Step): string {
       return action === 'clear' ? `Clear the ${of(from)}` : action === 'swap' ? `Swap ${of(from)} and ${of(to)}` : `${action === 'copy' ? 'Copy' : 'Move'} ${of(from)} to ${of(to)}`;
     }
     case 'compose': return `Write the ${of(step.options.into)} by a template`;
-    case 'numbers': return step.options.action === 'year' ? `Take the year out of the ${all}` : step.options.action === 'pad' ? `Pad numbers in the ${all}` : `Numbers without leading zeros in the ${all}`;
+    case 'numbers': return step.options.action === 'totals' ? 'Say of how many tracks and discs' : step.options.action === 'year' ? `Take the year out of the ${all}` : step.options.action === 'pad' ? `Pad numbers in the ${all}` : `Numbers without leading zeros in the ${all}`;
     default: return stepKind(step.kind).label;
   }
 }

@@ -1,6 +1,7 @@
 /** Tracks while a recipe runs over them. */
 import { fieldOf } from '../fields/table.ts';
 import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
+import { safeFileName } from '../files/paths.ts';
 import type { KnownNames } from './known.ts';
 
 export interface CleanTrack { id: number; path: string; values: TrackValues; locked: readonly string[] }
@@ -22,8 +23,11 @@ export class Working {
   readonly track: CleanTrack;
   readonly values: TrackValues;
   touchedLock = false;
-  /** Fields that the step in hand has set, with what they held before it. */
-  #log: Map<string, FieldValue | undefined> | null = null;
+  /** Fields that any step has set. */
+  readonly touched: string[] = [];
+  /** Fields that the step in hand has set, and beside them what they held before it. */
+  readonly #set: string[] = [];
+  readonly #before: (FieldValue | undefined)[] = [];
   constructor(track: CleanTrack) {
     this.track = track;
     this.values = { ...track.values };
@@ -38,27 +42,34 @@ export class Working {
   }
   /** Texts become what the field holds: a list, a number, or text. Locked fields stay. */
   set(field: string, to: FieldValue): void {
+    if (sameValue(this.values[field], to)) return;
     const next = fitting(field, to);
     if (sameValue(this.values[field], next)) return;
+    if (next === null && field === 'fileName') return; // a file has to have a name
     if (this.track.locked.includes(field)) { this.touchedLock = true; return; }
-    this.#log ??= new Map();
-    if (!this.#log.has(field)) this.#log.set(field, this.values[field]);
+    if (!this.#set.includes(field)) {
+      this.#set.push(field);
+      this.#before.push(this.values[field]);
+      if (!this.touched.includes(field)) this.touched.push(field);
+    }
     this.values[field] = next;
   }
   /** A step begins: what was set before it stands. */
-  begin(): void { this.#log = null; }
+  begin(): void { this.#set.length = 0; this.#before.length = 0; }
   /** What the step has changed, with the values before it. */
   changed(): { field: string; before: FieldValue | undefined }[] {
-    return this.#log ? [...this.#log].filter(([f, before]) => !sameValue(before, this.values[f])).map(([field, before]) => ({ field, before })) : [];
+    const out: { field: string; before: FieldValue | undefined }[] = [];
+    this.#set.forEach((field, i) => { if (!sameValue(this.#before[i], this.values[field])) out.push({ field, before: this.#before[i] }); });
+    return out;
   }
   /** As before the step. */
   takeBack(): void {
-    for (const [field, before] of this.#log ?? []) this.values[field] = before ?? null;
-    this.#log = null;
+    this.#set.forEach((field, i) => { this.values[field] = this.#before[i] ?? null; });
+    this.begin();
   }
   /** As it was found. */
   reset(): void {
-    for (const field of Object.keys(this.values)) this.values[field] = this.track.values[field] ?? null;
+    for (const field of this.touched) this.values[field] = this.track.values[field] ?? null;
   }
   /** Changes each text of a field by itself. */
   each(field: string, change: (text: string) => string): void {
@@ -71,6 +82,7 @@ export class Working {
 function fitting(field: string, to: FieldValue): FieldValue {
   const { type, limits } = fieldOf(field);
   if (isEmpty(to)) return null;
+  if (field === 'fileName') return safeFileName(String(to), '') || null;
   if (type === 'texts') {
     const list = [...new Set((Array.isArray(to) ? to : [String(to)]).map((t) => t.trim()).filter(Boolean))];
     return list.length ? list : null;

@@ -18,6 +18,7 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
     if ('all' in c) return c.all.length ? `(${c.all.map(walk).join(' AND ')})` : 'TRUE';
     if ('any' in c) return c.any.length ? `(${c.any.map(walk).join(' OR ')})` : 'FALSE';
     if ('not' in c) return `NOT ${walk(c.not)}`;
+    if ('inLists' in c) return c.inLists.length ? `EXISTS (SELECT 1 FROM list_entries le WHERE le.track_id = t.id AND le.list_id = ANY(${parameter(c.inLists)}::uuid[]))` : 'FALSE';
     if (c.test === 'words') {
       const words = searchWords(c.text);
       return words.length ? `(${words.map((w) => `t.search_text LIKE ${parameter(likeLiteral(w))}`).join(' AND ')})` : 'TRUE';

@@ -10,6 +10,8 @@ export type Condition =
   | { all: Condition[] }
   | { any: Condition[] }
   | { not: Condition }
+  /** In one of these crates and playlists, itself and not below. */
+  | { inLists: string[] }
   /** low ≤ value ≤ high; an open end is left out. Empty values fail. */
   | { field: string; test: 'between'; low?: number; high?: number }
   /** The value, or one of several values, is among these. */
@@ -33,11 +35,18 @@ export const searchText = (track: TrackValues): string =>
     .join('\n')
     .slice(0, 100_000);
 
+/** Under this name a track's values hold the lists that it lies in. */
+export const IN_LISTS = 'listIds';
+
 /** Does a track meet a condition? @throws RangeError for an unknown field. */
 export function matches(condition: Condition, track: TrackValues): boolean {
   if ('all' in condition) return condition.all.every((c) => matches(c, track));
   if ('any' in condition) return condition.any.some((c) => matches(c, track));
   if ('not' in condition) return !matches(condition.not, track);
+  if ('inLists' in condition) {
+    const lists = track[IN_LISTS];
+    return Array.isArray(lists) && lists.some((id) => condition.inLists.includes(id));
+  }
   if (condition.test === 'words') {
     const text = searchText(track);
     return searchWords(condition.text).every((word) => text.includes(word));

@@ -21,3 +21,15 @@ export function safeFileName(name: string, fallback = 'untitled'): string {
   const short = [...cleaned].slice(0, 120).join('').trim();
   return !short || /^(con|prn|aux|nul|com\d|lpt\d)$/i.test(short) ? fallback : short;
 }
+
+/** "Crates/House/a.mp3" → "Crates/House/"; empty for a file that lies at the top. */
+export const folderOf = (path: string): string => path.slice(0, path.lastIndexOf('/') + 1);
+
+/** What comes behind the name: ".mp3"; empty where there is none. */
+export const endingOf = (path: string): string => /[^/](\.[^./ ]{1,8})$/.exec(path)?.[1] ?? '';
+
+/** The name of a file without folder and ending. */
+export const nameOf = (path: string): string => path.slice(folderOf(path).length, path.length - endingOf(path).length);
+
+/** The path with another name in the same folder, with the same ending. */
+export const named = (path: string, name: string): string => `${folderOf(path)}${name}${endingOf(path)}`;

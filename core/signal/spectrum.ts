@@ -35,7 +35,8 @@ export function planMagnitudes(kernels: Kernels, window: ArrayLike<number>): Mag
     tables[at + 4 + k] = Math.cos((2 * Math.PI * k) / size);
     tables[at + room + 4 + k] = -Math.sin((2 * Math.PI * k) / size);
   }
-  return (pointer, out, first) => kernels.magnitudes(pointer, own.byteOffset, size, work.byteOffset, tables.byteOffset, out.byteOffset, first, out.length);
+  const [ownAt, workAt, tablesAt] = [own.byteOffset, work.byteOffset, tables.byteOffset];
+  return (pointer, out, first) => kernels.magnitudes(pointer, ownAt, size, workAt, tablesAt, out.byteOffset, first, out.length);
 }
 
 /**
@@ -44,15 +45,16 @@ export function planMagnitudes(kernels: Kernels, window: ArrayLike<number>): Mag
  */
 export function createFramer(kernels: Kernels, size: number, hop: number, take: (pointer: number) => void): (x: Float32Array, length: number) => void {
   const buffer = kernels.floats(size + Math.max(size, BLOCK));
+  const start = buffer.byteOffset, room = buffer.length;
   let filled = size / 2;
   return (x, length) => {
     for (let from = 0; from < length;) {
-      const count = Math.min(length - from, buffer.length - filled);
+      const count = Math.min(length - from, room - filled);
       buffer.set(x.subarray(from, from + count), filled);
       filled += count;
       from += count;
       let at = 0;
-      for (; at + size <= filled; at += hop) take(buffer.byteOffset + at * 4);
+      for (; at + size <= filled; at += hop) take(start + at * 4);
       buffer.copyWithin(0, at, filled);
       filled -= at;
     }

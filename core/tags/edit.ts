@@ -10,7 +10,7 @@ import { id3Length } from './id3.ts';
 import { openMp4 } from './mp4.ts';
 import { openMpeg } from './mpeg.ts';
 import { openOgg } from './ogg.ts';
-import { spelled, unspelled } from './spelling.ts';
+import { holdsField, spelled, unspelled } from './spelling.ts';
 import type { Container, Picture } from './tagSet.ts';
 
 export type { Picture } from './tagSet.ts';
@@ -86,7 +86,7 @@ function setField(container: Container, id: string, texts: readonly string[]): v
   const wanted = texts.map((t) => t.trim()).filter(Boolean);
   container.sets.forEach((set, rank) => {
     const names = field.tags[set.family] ?? [];
-    const there = names.filter((name) => set.get(name) !== null);
+    const there = names.filter((name) => { const texts = set.get(name); return texts !== null && holdsField(field, name, texts); });
     // A list of texts that a WAV has already is kept as full as the tag that counts: many programs read nothing else.
     const fresh = (rank === 0 || set.family === 'riff') && there.length === 0 && wanted.length > 0 ? set.place(names) : null;
     for (const name of fresh ? [fresh] : there) {

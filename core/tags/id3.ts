@@ -22,6 +22,9 @@ export interface Id3Tag extends TagSet {
   readonly frameCount: number;
 }
 
+/** Frames of v2.4 that v2.3 does not know. */
+const ONLY_V24 = new Set(['TDRC', 'TMOO']);
+
 /** Length of the tag at an offset, header and footer included; 0 when there is none. */
 export function id3Length(source: Source, at: number): number {
   if (source.size - at < HEADER) return 0;
@@ -67,7 +70,7 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
     version: major,
     get changed() { return changed; },
     get frameCount() { return frames.length; },
-    place: (names) => (names.includes('TDRC') && major === 3 ? 'TYER' : names.find((n) => major === 4 || n !== 'TDRC') ?? null),
+    place: (names) => (names.includes('TDRC') && major === 3 ? 'TYER' : names.find((n) => major === 4 || !ONLY_V24.has(n)) ?? null),
     get(name) {
       const found = frames.filter(matching(name)).map((f) => textsOf(f, name)).filter((t): t is string[] => t !== null);
       return found.length ? found.flat() : null;

@@ -12,6 +12,13 @@ const isR128 = (name: string): boolean => /^R128_/i.test(name);
 const isGain = (field: Field): boolean => field.id === 'trackGainDb' || field.id === 'albumGainDb';
 const isPeak = (field: Field): boolean => field.id === 'trackPeak' || field.id === 'albumPeak';
 const isCounted = (field: Field): boolean => field.id === 'trackNumber' || field.id === 'discNumber';
+const isTotal = (field: Field): boolean => field.id === 'trackTotal' || field.id === 'discTotal';
+/** Names that hold a number and "of how many" in one text: "3/12". */
+const isPair = (name: string): boolean => !/TOTAL/i.test(name);
+const totalIn = (text: string | undefined): string | null => /\/\s*(\d+)/.exec(text ?? '')?.[1] ?? null;
+
+/** Does the text under a name hold the field at all? A bare track number says nothing of how many there are. */
+export const holdsField = (field: Field, name: string, texts: readonly string[]): boolean => !isTotal(field) || !/NUMBER$/i.test(name) || texts.some((t) => totalIn(t) !== null);
 
 /**
  * Texts of a field as they are put under a name.
@@ -20,6 +27,8 @@ const isCounted = (field: Field): boolean => field.id === 'trackNumber' || field
  */
 export function spelled(field: Field, name: string, texts: readonly string[], old: readonly string[]): string[] {
   const [first] = texts;
+  if (isTotal(field) && isPair(name)) return first === undefined && totalIn(old[0]) === null ? [...old] : paired(/^\s*0*([1-9]\d*)/.exec(old[0] ?? '')?.[1] ?? null, first ?? null);
+  if (isCounted(field) && first?.includes('/') !== true) return paired(first ?? null, totalIn(old[0]));
   if (first === undefined) return [];
   if (field.type === 'key') {
     const key = parseKey(first);
@@ -31,10 +40,12 @@ export function spelled(field: Field, name: string, texts: readonly string[], ol
     return [isR128(name) ? String(Math.max(-32_768, Math.min(32_767, Math.round((gain - BETWEEN_TARGETS) * 256)))) : `${gain.toFixed(2)} dB`];
   }
   if (isPeak(field)) return [numberIn(field, first).toFixed(6)];
-  if (isCounted(field)) return [first.includes('/') ? first : `${first}${/\/\s*\d+/.exec(old[0] ?? '')?.[0] ?? ''}`];
   if (field.type === 'number' || field.type === 'integer') return [first];
   return field.type === 'texts' ? [...texts] : [texts.join('; ')];
 }
+
+/** "3/12", "3", "0/12" where the number is not known, nothing where neither is. */
+const paired = (number: string | null, total: string | null): string[] => (total === null ? (number === null ? [] : [number]) : [`${number ?? 0}/${total}`]);
 
 function numberIn(field: Field, text: string): number {
   const number = Number.parseFloat(text.replace('−', '-').replace(',', '.'));
@@ -42,8 +53,9 @@ function numberIn(field: Field, text: string): number {
   return number;
 }
 
-/** A text under a name as the field's own: a gain in decibels without its unit; all else as it is. */
+/** A text under a name as the field's own: a gain in decibels without its unit, a total without the number before it; all else as it is. */
 export function unspelled(field: Field, name: string, text: string): string {
+  if (isTotal(field) && isPair(name)) return totalIn(text) ?? '';
   if (!isGain(field) && !isPeak(field)) return text;
   const number = Number.parseFloat(text.replace(',', '.'));
   if (!Number.isFinite(number)) return text;

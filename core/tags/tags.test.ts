@@ -2,8 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { be32, concat, inverseSplices, latin1, le32, sameBytes, sourceOf, spliced, TagTrouble, toLatin1, toSynchsafe, toUtf8, u32be } from './bytes.ts';
 import { editTags, fieldsIn, openTags, pictureIn, TAG_FIELDS } from './edit.ts';
+import { fieldOf } from '../fields/table.ts';
 import { unsynchronise } from './id3.ts';
 import { oggCrc } from './ogg.ts';
+import { valueIn } from './values.ts';
 
 /** Sound that is none, but looks like it: MPEG frames of 417 bytes, FLAC's first frame, samples. */
 const frames = concat(Array.from({ length: 6 }, (_, i) => concat([Uint8Array.of(0xff, 0xfb, 0x90, 0x00), new Uint8Array(413).fill(i + 1)])));
@@ -234,6 +236,48 @@ test('keys and numbers are spelled as tags have them', () => {
   expect(() => after(file, { key: ['no key'] })).toThrow('"no key" is no key');
   expect(() => after(file, { rating: ['3'] })).toThrow(RangeError);
   expect(TAG_FIELDS.length).toBeGreaterThan(15);
+});
+
+describe('numbers of how many', () => {
+  test('share one text with the number where a tag has it so, and each keeps the other', () => {
+    const file = concat([id3(3, [text('TRCK', '3/12'), text('TPOS', '1')]), frames]);
+    expect(read(file)).toMatchObject({ trackNumber: ['3/12'], trackTotal: ['12'], discNumber: ['1'] });
+    expect(read(file).discTotal).toBeUndefined();
+    const made = after(file, { trackTotal: ['14'], discTotal: ['2'] });
+    expect(read(made)).toMatchObject({ trackNumber: ['3/14'], trackTotal: ['14'], discNumber: ['1/2'], discTotal: ['2'] });
+    expect(read(after(made, { trackTotal: [], discTotal: [] }))).toMatchObject({ trackNumber: ['3'], discNumber: ['1'] });
+    expect(read(after(made, { trackNumber: ['9'] })).trackTotal).toEqual(['14']);
+    const unnumbered = after(made, { trackNumber: [] });
+    expect(read(unnumbered)).toMatchObject({ trackNumber: ['0/14'], trackTotal: ['14'] });
+    expect(valueIn(fieldOf('trackNumber'), ['0/14'])).toBeNull();
+    expect(read(after(unnumbered, { trackTotal: [] })).trackNumber).toBeUndefined();
+  });
+  test.each(NAMES)('%s takes, gives and loses them', (name) => {
+    const made = after(FILES[name]!, { trackNumber: ['3'], trackTotal: ['12'], discTotal: ['2'] });
+    const said = read(made);
+    if (said.trackTotal === undefined) { expect(openTags(sourceOf(made)).sets[0]!.family).toMatch(/riff|aiff/); return; }
+    expect([said.trackTotal, said.discTotal, valueIn(fieldOf('trackNumber'), said.trackNumber!), valueIn(fieldOf('discNumber'), said.discNumber ?? [])]).toEqual([['12'], ['2'], 3, null]);
+    expect(read(after(made, { trackNumber: [], trackTotal: [], discTotal: [] }))).toEqual(read(FILES[name]!));
+  });
+  test('in Vorbis comments a total has a name of its own, or follows the number when it was written so', () => {
+    const own = after(ogg(['TRACKNUMBER=3']), { trackTotal: ['12'] });
+    expect([holds(own, 'TRACKNUMBER=3'), holds(own, 'TRACKNUMBER=3/'), holds(own, 'TRACKTOTAL=12')]).toEqual([true, false, true]);
+    const pair = after(ogg(['TrackNumber=3/11']), { trackTotal: ['12'] });
+    expect([holds(pair, 'TrackNumber=3/12'), holds(pair, 'TRACKTOTAL')]).toEqual([true, false]);
+  });
+});
+
+test('moods go where each kind of tag has them', () => {
+  const moods = ['dark', 'slow burn'];
+  for (const name of NAMES) {
+    const made = after(FILES[name]!, { moods });
+    if (read(made).moods) expect([name, read(made).moods]).toEqual([name, moods]);
+    else expect(openTags(sourceOf(made)).sets[0]!.family).toMatch(/riff|aiff/);
+  }
+  expect(holds(after(FILES['MP3 with v2.4']!, { moods }), 'TMOO')).toBe(true);
+  const older = after(FILES['MP3 with v2.3']!, { moods });
+  expect([holds(older, 'TMOO'), holds(older, 'TXXX')]).toEqual([false, true]);
+  expect(holds(after(FILES.FLAC!, { moods }), 'MOOD=dark')).toBe(true);
 });
 
 test('a tag of v2.2 becomes one of v2.3 with everything in it, or is left when that cannot be', () => {

@@ -15,7 +15,9 @@ export function valueIn(field: Field, texts: readonly string[]): FieldValue {
     case 'number': return checked(field, first);
     case 'integer': {
       const digits = field.id === 'year' ? /\d{4}/.exec(first)?.[0] : /\d+/.exec(first)?.[0];
-      return digits === undefined ? null : checked(field, Number(digits));
+      // "0/12": the twelve are known, the number is not.
+      if (digits === undefined || (Number(digits) === 0 && first.includes('/'))) return null;
+      return checked(field, Number(digits));
     }
     default: return checked(field, first.slice(0, field.limits.maxLength ?? 1000));
   }

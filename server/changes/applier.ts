@@ -75,6 +75,7 @@ function make(item: LibraryItem, world: LoadedWorld, touched: Touched, edited: M
 
 /** What the library did not take does not go into the file either. */
 function withoutLeft(item: FileItem, left: ReadonlyMap<string, string>): Line {
+  if (item.kind === 'move-file') return { item, state: 'waiting', reason: null };
   const reasonOf = (field: string): string | undefined => left.get(`${item.trackId} ${field}`);
   const kept = Object.entries(item.fields).filter(([field]) => reasonOf(field) === undefined);
   if (kept.length === Object.keys(item.fields).length) return { item, state: 'waiting', reason: null };

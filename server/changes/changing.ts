@@ -1,6 +1,6 @@
 /** Changes as people make them: a draft, what it means for files by the settings, the library at once, the files behind it. */
 import type { Applied } from '@early-set/core/api/types';
-import { inverse, isFileItem, type ChangeItem, type WriteTags } from '@early-set/core/changes/items';
+import { inverse, isFileItem, type ChangeItem, type FileItem, type WriteTags } from '@early-set/core/changes/items';
 import { withWriting, writeFields } from '@early-set/core/changes/tags';
 import type { FieldValue } from '@early-set/core/fields/values';
 import { TAG_FIELDS } from '@early-set/core/tags/edit';
@@ -79,7 +79,7 @@ export async function writeChangeSet(context: WriteContext, changeSetId: number,
   const { database } = context;
   const report: WriteReport = { written: 0, left: [], cancelled: false };
   for (let seq = -1; ;) {
-    const lines = await database.rows<{ seq: number; item: WriteTags }>("SELECT seq, item FROM change_items WHERE change_set_id = $1 AND state = 'waiting' AND seq > $2 ORDER BY seq LIMIT 50", [changeSetId, seq]);
+    const lines = await database.rows<{ seq: number; item: FileItem }>("SELECT seq, item FROM change_items WHERE change_set_id = $1 AND state = 'waiting' AND seq > $2 ORDER BY seq LIMIT 50", [changeSetId, seq]);
     if (lines.length === 0) break;
     for (const line of lines) {
       if (await stop()) { report.cancelled = true; break; }
@@ -117,7 +117,7 @@ export async function undoChangeSet(context: ChangeContext, id: number, lines: n
   const title = `${set.undoOf === null ? 'Undo' : 'Redo'}: ${lines ? `${rows.length === 1 ? 'one line' : `${rows.length} lines`} of ` : ''}${base}`;
   const items = rows.map(({ seq, item }): ChangeItem => {
     const back = inverse(item);
-    return isFileItem(back) ? { ...back, restores: { changeSetId: id, seq } } : back;
+    return back.kind === 'write-tags' ? { ...back, restores: { changeSetId: id, seq } } : back;
   }).reverse();
   const applied = await applyWithFiles(context, { title, items }, id);
   await database.run('UPDATE change_items SET undone_by = $3 WHERE change_set_id = $1 AND seq = ANY($2::int[])', [id, rows.map((r) => r.seq), applied.changeSetId]);

@@ -60,6 +60,22 @@ test.each(FILES)('%s: an edit goes into the file and is taken back byte for byte
   expect(readFileSync(pathOf(name)).equals(before)).toBe(true);
 });
 
+test.each(FILES)('%s: gains, moods and how many tracks there are, as others read them', async (name) => {
+  const before = readFileSync(pathOf(name)), trackId = await idOf(name);
+  const fields = { trackGainDb: { before: null, after: -8.6 }, trackPeak: { before: null, after: 0.944061 }, moods: { before: null, after: ['dark', 'slow burn'] }, trackTotal: { before: null, after: 12 } };
+  const applied = (await h.post('/drafts/fields', { title: 'From a recipe', edits: [{ trackId, fields }] }).expect(200)).body as Applied;
+  expect(applied).toMatchObject({ conflicts: [], files: { written: 1 } });
+  const { format, streams } = JSON.parse(spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', '-show_streams', pathOf(name)], { encoding: 'utf8' }).stdout) as { format: { tags?: Record<string, string> }; streams: { tags?: Record<string, string> }[] };
+  const seen = Object.fromEntries(Object.entries({ ...format.tags, ...streams[0]?.tags }).map(([k, v]) => [k.toLowerCase(), v]));
+  if (name === 'g.opus') expect(seen).toMatchObject({ r128_track_gain: String(Math.round((-8.6 - 5) * 256)) });
+  // ffprobe passes over the ID3 chunk of a WAV; mutagen is its judge in tagFile.test.
+  else if (name !== 'e.wav') expect(seen).toMatchObject({ replaygain_track_gain: '-8.60 dB', replaygain_track_peak: '0.944061' });
+  expect(inFile(name)).toMatchObject({ trackGainDb: ['-8.6'], moods: ['dark', 'slow burn'], trackTotal: ['12'] });
+  expect(await unwritten(name)).toEqual([]);
+  await undo(applied);
+  expect(readFileSync(pathOf(name)).equals(before)).toBe(true);
+});
+
 test('what other programs did to other fields stays; what they did to this one is a conflict, and nothing is lost', async () => {
   writeTags(pathOf('a.mp3'), { fields: { album: ['By another program'] } });
   const fine = await set(['a.mp3'], 'title', 'First');

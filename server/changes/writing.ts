@@ -4,43 +4,40 @@
  * journal from which the next start sees what to finish or to put back.
  */
 import type { Transaction } from 'sequelize';
-import type { WriteTags } from '@early-set/core/changes/items';
+import type { FileItem, WriteTags } from '@early-set/core/changes/items';
 import { fieldOf } from '@early-set/core/fields/table';
 import type { FieldValue } from '@early-set/core/fields/values';
 import { saysValue, unwrittenAfter, valueIn } from '@early-set/core/tags/values';
 import type { Database } from '../db/database.ts';
-import { FileTrouble, type FilePool } from '../files/filePool.ts';
+import { FileTrouble } from '../files/filePool.ts';
 import type { FileStamp } from '../files/fileWork.ts';
 import { reversed, type Kept } from '../files/kept.ts';
-import type { ArtStore } from '../media/art.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import { Problem } from '../problem.ts';
 import { deskSettings } from '../settings.ts';
 import { storeFileTags } from './fileTags.ts';
+import { moveFile } from './moving.ts';
+import type { Settled, WriteContext } from './writeContext.ts';
 
-/** Moments between which a process may die. */
-export type WriteStep = 'locked' | 'prepared' | 'journalled' | 'written' | 'settled';
-
-export interface WriteContext {
-  database: Database;
-  files: FilePool;
-  art: ArtStore;
-  /** Told at each step of each file. */
-  step?: (step: WriteStep, trackId: number) => void;
-}
+export type { Settled, WriteContext, WriteStep } from './writeContext.ts';
 
 /** Advisory locks of this class hold a track's file, so that two processes never write one. */
 const FILE_LOCK = 980_418;
 
 interface Target { path: string; rootPath: string; relative: string; fileState: string }
-export interface Settled { state: 'done' | 'conflict' | 'failed'; reason: string | null }
 
-/** Writes one journalled item into its file and settles it. */
-export async function writeItem(context: WriteContext, changeSetId: number, seq: number, item: WriteTags): Promise<Settled> {
+/** Makes one journalled item in its file and settles it. */
+export async function writeItem(context: WriteContext, changeSetId: number, seq: number, item: FileItem): Promise<Settled> {
   const { database } = context;
   return database.transaction(async (lock) => {
     await database.run('SELECT pg_advisory_xact_lock($1, $2)', [FILE_LOCK, item.trackId], lock);
     context.step?.('locked', item.trackId);
+    if (item.kind === 'move-file') {
+      const moved = await moveFile(context, item, lock);
+      await settle(database, changeSetId, seq, moved, lock);
+      context.step?.('settled', item.trackId);
+      return moved;
+    }
     const settled = await attempt(context, changeSetId, seq, item);
     if (settled.state !== 'done') await settle(database, changeSetId, seq, settled);
     context.step?.('settled', item.trackId);

@@ -1,19 +1,20 @@
 /** What cleaning needs of the library: tracks with their fields, known names, folders; and drafts made on the page. */
 import type { Applied, CleanTracks, FolderLine, NameCounts, Origins, SavedRecipe, Selection } from '@early-set/core/api/types';
-import { CLEAN_FIELDS, type Step } from '@early-set/core/clean/steps';
+import { READ_FIELDS, type Step } from '@early-set/core/clean/steps';
 import { editFields, type FieldEdit } from '@early-set/core/changes/fields';
 import { fieldOf } from '@early-set/core/fields/table';
 import { checkValue, type FieldValue, type Held, type TrackValues } from '@early-set/core/fields/values';
 import { applyEdits, type ChangeContext } from '../changes/changing.ts';
 import type { Database } from '../db/database.ts';
 import { heldOf } from '../library/origins.ts';
+import { withoutNames } from '../library/renaming.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { notFound, Problem } from '../problem.ts';
 
 /** So many tracks are cleaned at a time. */
 export const MOST_TRACKS = 50_000;
 
-const SELECT = CLEAN_FIELDS.map(fieldOf).map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
+const SELECT = READ_FIELDS.map(fieldOf).map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
 
 /** The fields of chosen tracks, in the order of their folders. */
 export async function cleanTracks(database: Database, selection: Selection): Promise<CleanTracks> {
@@ -55,7 +56,8 @@ export async function applyFieldDraft(context: ChangeContext, title: string, edi
     if (!value.ok) throw new Problem(400, 'bad-value', value.reason);
     return [id, { before, after: value.value }];
   })) }));
-  return applyEdits(context, { title, items: editFields(checked, await heldNow(database, checked), new Date().toISOString()) });
+  const { fields, moves } = await withoutNames(database, checked);
+  return applyEdits(context, { title, items: [...editFields(fields, await heldNow(database, fields), new Date().toISOString()), ...moves] });
 }
 
 /** What tracks hold now, of the fields that edits are about. */

@@ -9,8 +9,10 @@ import { gainFields } from './migrations/004-gain-fields.ts';
 import { fileWrites } from './migrations/005-file-writes.ts';
 import { recipes } from './migrations/006-recipes.ts';
 import { catalogue } from './migrations/007-catalogue.ts';
+import { namesAndTotals } from './migrations/008-names-and-totals.ts';
+import { dates } from './migrations/009-dates.ts';
 
-const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields, fileWrites, recipes, catalogue];
+const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields, fileWrites, recipes, catalogue, namesAndTotals, dates];
 
 /** Makes the steps that have not been made; each in one transaction. */
 export async function migrate(database: Database): Promise<void> {

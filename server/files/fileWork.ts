@@ -8,6 +8,7 @@ import { setTags } from '@early-set/core/tags/edit';
 import type { Container } from '@early-set/core/tags/tagSet';
 import { keptOf, reversed, splicesOf, stateOf, type Kept } from './kept.ts';
 import { reasonOf } from './reasons.ts';
+import { moveTo } from './moveFile.ts';
 import { applySplices, overwriteBack, withSource } from './tagFile.ts';
 
 /** A file as it is known: size, times, and what its tags say. */
@@ -18,7 +19,8 @@ export type FileWish =
   | { op: 'prepare'; path: string; edits: TagEdits; newId3Version: 3 | 4 }
   | { op: 'state'; path: string; kept: Kept }
   | { op: 'write'; path: string; kept: Kept }
-  | { op: 'mend'; path: string; kept: Kept };
+  | { op: 'mend'; path: string; kept: Kept }
+  | { op: 'move'; from: string; to: string; size: number; modifiedMs: number };
 
 export interface FileAnswers {
   look: FileStamp;
@@ -27,6 +29,7 @@ export interface FileAnswers {
   state: ReturnType<typeof stateOf>;
   write: FileStamp;
   mend: FileStamp;
+  move: { changedMs: number };
 }
 
 export type FileAnswer = { ok: true; answer: FileAnswers[keyof FileAnswers] } | { ok: false; reason: string };
@@ -41,6 +44,7 @@ export function workOnFile(wish: FileWish): FileAnswer {
 }
 
 function does(wish: FileWish): FileAnswers[keyof FileAnswers] {
+  if (wish.op === 'move') return moveTo(wish);
   const { path } = wish;
   switch (wish.op) {
     case 'look': return lookAt(path);

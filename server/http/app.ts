@@ -10,6 +10,7 @@ import { changeRoutes } from './routes/changes.ts';
 import { catalogueRoutes } from './routes/catalogue.ts';
 import { cleanRoutes } from './routes/clean.ts';
 import { completenessRoutes } from './routes/completeness.ts';
+import { dateRoutes } from './routes/dates.ts';
 import { editingRoutes } from './routes/editing.ts';
 import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
@@ -31,7 +32,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     createSession(request, response, { keepAlive: 15_000 }).then((session) => channel.register(session), next);
   });
   app.use('/api', (_request, response, next) => { response.setHeader('Cache-Control', 'no-store'); next(); });
-  app.use('/api', trackRoutes(context), intakeRoutes(context), listRoutes(context), changeRoutes(context), cleanRoutes(context), catalogueRoutes(context), editingRoutes(context), completenessRoutes(context), noSuchRoute);
+  app.use('/api', trackRoutes(context), intakeRoutes(context), listRoutes(context), changeRoutes(context), cleanRoutes(context), catalogueRoutes(context), editingRoutes(context), completenessRoutes(context), dateRoutes(context), noSuchRoute);
   if (webFolder) {
     app.use('/assets', express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', index: false }));
     app.use(express.static(webFolder, { index: false }));

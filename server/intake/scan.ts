@@ -123,8 +123,9 @@ async function markReturned({ database }: ScanContext, known: Map<string, KnownF
 }
 
 async function markMissing({ database }: ScanContext, known: Map<string, KnownFile>, seen: Set<string>, report: ScanReport): Promise<void> {
-  const gone = [...known].filter(([path, k]) => k.state === 'here' && !seen.has(path)).map(([, k]) => k.id);
-  if (gone.length) await database.run("UPDATE tracks SET file_state = 'missing' WHERE id = ANY($1::int[])", [gone]);
+  const gone = [...known].filter(([path, k]) => k.state === 'here' && !seen.has(path)).map(([path, k]) => ({ id: k.id, path }));
+  // A track that was moved here since the list was taken is not gone.
+  if (gone.length) await database.run("UPDATE tracks t SET file_state = 'missing' FROM jsonb_to_recordset($1::jsonb) AS v(id int, path text) WHERE t.id = v.id AND t.path = v.path", [JSON.stringify(gone)]);
   report.missing = gone.length;
 }
 

@@ -11,7 +11,7 @@ const idle = (): Promise<void> => h.until(async () => (await runs()).every((r) =
 
 beforeAll(async () => {
   h = await startHarness();
-  for (let i = 0; i < 14; i++) makeAudio(join(h.music, `${String(i).padStart(2, '0')}.wav`), { seconds: 25, hz: 200 + i * 40 });
+  for (let i = 0; i < 14; i++) makeAudio(join(h.music, `${String(i).padStart(2, '0')}.wav`), { seconds: 10, hz: 200 + i * 40 });
   await h.takeIn(h.music, false);
 });
 afterAll(() => h?.stop());
@@ -59,7 +59,7 @@ describe('measuring', () => {
     expect((await runs()).find((r) => r.id === runId)).toMatchObject({ state: 'done', done: 13, failed: 1 });
     const failures = (await h.get(`/runs/${runId}/failures`)).body as RunFailure[];
     expect(failures).toEqual([{ trackId: expect.any(Number), path: '03.wav', reason: expect.stringMatching(/broken|sound/) }]);
-    makeAudio(path, { seconds: 25 });
+    makeAudio(path, { seconds: 10 });
     await h.post(`/runs/${runId}/retry`).expect(200);
     await idle();
     expect(await states()).toEqual({ done: 14 });

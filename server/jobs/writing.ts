@@ -22,7 +22,7 @@ export function writingTask(context: WriteContext): { task: Task; abortAll: () =
     let told = 0;
     const count = async (): Promise<{ done: number; left: number; waiting: number }> => (await database.rows<{ done: number; left: number; waiting: number }>(
       `SELECT count(*) FILTER (WHERE state = 'done') AS done, count(*) FILTER (WHERE state IN ('failed', 'conflict')) AS left, count(*) FILTER (WHERE state = 'waiting') AS waiting
-       FROM change_items WHERE change_set_id = $1 AND item->>'kind' = 'write-tags'`, [changeSetId]))[0]!;
+       FROM change_items WHERE change_set_id = $1 AND item->>'kind' IN ('write-tags', 'move-file')`, [changeSetId]))[0]!;
     const tell = async (trackId: number): Promise<void> => {
       if (Date.now() - told < TELL_MS) return;
       told = Date.now();
@@ -47,8 +47,8 @@ export function writingTask(context: WriteContext): { task: Task; abortAll: () =
 
   async function endRun(changeSetId: number, run: Run): Promise<void> {
     const reasons = await database.rows<{ state: string; reason: string; files: number }>(
-      "SELECT state, reason, count(*) AS files FROM change_items WHERE change_set_id = $1 AND item->>'kind' = 'write-tags' AND state <> 'done' GROUP BY state, reason ORDER BY files DESC LIMIT 50", [changeSetId]);
-    const [done] = await database.rows<{ n: number }>("SELECT count(*) AS n FROM change_items WHERE change_set_id = $1 AND item->>'kind' = 'write-tags' AND state = 'done'", [changeSetId]);
+      "SELECT state, reason, count(*) AS files FROM change_items WHERE change_set_id = $1 AND item->>'kind' IN ('write-tags', 'move-file') AND state <> 'done' GROUP BY state, reason ORDER BY files DESC LIMIT 50", [changeSetId]);
+    const [done] = await database.rows<{ n: number }>("SELECT count(*) AS n FROM change_items WHERE change_set_id = $1 AND item->>'kind' IN ('write-tags', 'move-file') AND state = 'done'", [changeSetId]);
     const sum = (cancelled: boolean): number => reasons.filter((r) => (r.state === 'cancelled') === cancelled).reduce((n, r) => n + r.files, 0);
     const finishedAt = new Date();
     const report: WritingReport = { written: done!.n, left: sum(false), cancelled: sum(true), seconds: (finishedAt.getTime() - run.startedAt.getTime()) / 1000, reasons: reasons.filter((r) => r.state !== 'cancelled').map(({ reason, files }) => ({ reason, files })) };

@@ -54,7 +54,7 @@ async function groupRows(database: Database, by: 'folder' | 'album' | 'list', te
       .map((r) => toGroup(r.counts, r.owner ? `${r.name}, ${r.owner}` : r.name, { field: 'album', test: 'one of', values: [r.name] }));
   }
   return (await rows<{ name: string; id: string }>('c.name, c.id', `l.name, l.id::text AS id, ${text} FROM lists l JOIN (SELECT DISTINCT list_id, track_id FROM list_entries) e ON e.list_id = l.id JOIN tracks t ON t.id = e.track_id WHERE NOT l.removed AND ${chosen} GROUP BY l.id`))
-    .map((r) => ({ ...toGroup(r.counts, r.name, null), listId: r.id }));
+    .map((r) => ({ ...toGroup(r.counts, r.name, { inLists: [r.id] }), listId: r.id }));
 }
 
 const BATCH = 1000;

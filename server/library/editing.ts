@@ -13,6 +13,7 @@ import { heldNow } from '../clean/clean.ts';
 import type { Database } from '../db/database.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import { Problem } from '../problem.ts';
+import { FILE_NAME, withoutNames } from './renaming.ts';
 import { selectedIds } from './sheet.ts';
 import { fileOf } from './tracks.ts';
 
@@ -31,7 +32,7 @@ export async function knownValues(database: Database, fieldId: string, text: str
 const like = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 
 /** Fields that many tracks are edited in at once. */
-const SHARED = FIELDS.filter((f) => f.editable && f.type !== 'marks');
+const SHARED = FIELDS.filter((f) => f.editable && f.type !== 'marks' && f.id !== FILE_NAME);
 
 /** Per field the value that all chosen tracks have, or how many different ones there are. */
 export async function sharedValues(database: Database, selection: Selection): Promise<{ tracks: number; fields: Record<string, SharedValue> }> {
@@ -58,7 +59,8 @@ export async function copyField(context: ChangeContext, selection: Selection, fr
     const checked = checkValue(to, Array.isArray(r.from) && fieldOf(to).type !== 'texts' ? r.from.join(', ') : typeof r.from === 'number' ? String(r.from) : r.from);
     return checked.ok ? [{ trackId: r.id, fields: { [to]: { before: r.to, after: checked.value } } }] : [];
   });
-  const items = editFields(edits, await heldNow(database, edits), new Date().toISOString());
+  const { fields, moves } = await withoutNames(database, edits);
+  const items = [...editFields(fields, await heldNow(database, fields), new Date().toISOString()), ...moves];
   if (items.length === 0) throw new Problem(409, 'nothing-to-do', `${fieldOf(to).label} says that already, or ${fieldOf(from).label} is empty`);
   return applyEdits(context, { title: `${fieldOf(from).label} copied to ${fieldOf(to).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
 }

@@ -1,6 +1,7 @@
 /** Decoding through ffmpeg, as a separate program on a pipe; never through a shell. */
 import { spawn } from 'node:child_process';
 import type { Readable } from 'node:stream';
+import { openOutlet } from './outlet.ts';
 
 export interface ProbedAudio {
   container: string;
@@ -52,12 +53,23 @@ export interface Decoded {
 
 /**
  * Decodes the first audio stream to interleaved 32-bit floats at its own rate and channels, handing on
- * each piece as it comes, and takes a fingerprint in the same pass when asked to. A file that breaks off midway
+ * each piece as it comes (valid during the call only), and takes a fingerprint in the same pass when asked to. A file that breaks off midway
  * still resolves when something could be decoded.
  * @throws UnreadableAudio when nothing could be decoded; the signal's reason when it was aborted.
  */
 export async function decode(path: string, format: { sampleRate: number; channels: number }, take: (samples: Float32Array) => void, { signal, fingerprint = false }: { signal?: AbortSignal; fingerprint?: boolean } = {}): Promise<Decoded> {
-  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', ...INPUT, '-i', fileUrl(path), '-map', '0:a:0', '-f', 'f32le', '-ar', String(format.sampleRate), '-ac', String(format.channels), '-flush_packets', '0', 'pipe:1', ...(fingerprint ? ['-map', '0:a:0', '-t', String(FINGERPRINT_SECONDS), '-f', 'chromaprint', '-fp_format', 'raw', 'pipe:3'] : [])], { stdio: ['ignore', 'pipe', 'pipe', fingerprint ? 'pipe' : 'ignore'] });
+  let decoded = 0;
+  const frame = 4 * format.channels;
+  const outlet = await openOutlet((piece) => {
+    const usable = piece.length - (piece.length % frame);
+    decoded += usable;
+    if (usable > 0) take(new Float32Array(piece.buffer, piece.byteOffset, usable / 4));
+    return usable;
+  });
+  if (signal?.aborted) outlet.writer.destroy();
+  signal?.throwIfAborted();
+  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', ...INPUT, '-i', fileUrl(path), '-map', '0:a:0', '-f', 'f32le', '-ar', String(format.sampleRate), '-ac', String(format.channels), '-flush_packets', '0', 'pipe:1', ...(fingerprint ? ['-map', '0:a:0', '-t', String(FINGERPRINT_SECONDS), '-f', 'chromaprint', '-fp_format', 'raw', 'pipe:3'] : [])], { stdio: ['ignore', outlet.writer, 'pipe', fingerprint ? 'pipe' : 'ignore'] });
+  outlet.writer.destroy();
   const abort = (): void => { child.kill('SIGKILL'); };
   signal?.addEventListener('abort', abort, { once: true });
   let words = '';
@@ -68,19 +80,8 @@ export async function decode(path: string, format: { sampleRate: number; channel
     child.on('error', reject);
     child.on('close', resolve);
   });
-  closed.catch(() => undefined);
-  let decoded = 0;
   try {
-    let rest: Buffer = Buffer.alloc(0);
-    for await (const chunk of child.stdout! as AsyncIterable<Buffer>) {
-      const whole = rest.length ? Buffer.concat([rest, chunk]) : chunk;
-      const usable = whole.length - (whole.length % (4 * format.channels));
-      rest = whole.subarray(usable);
-      if (usable === 0) continue;
-      decoded += usable;
-      take(toFloats(whole, usable));
-    }
-    await closed;
+    await Promise.all([outlet.ended, closed]);
   } catch (error) {
     child.kill('SIGKILL');
     throw error;
@@ -90,13 +91,6 @@ export async function decode(path: string, format: { sampleRate: number; channel
   signal?.throwIfAborted();
   if (decoded === 0) throw new UnreadableAudio(reasonOf(words, path));
   return { warnings: words.trim(), fingerprint: printed.length ? Buffer.concat(printed) : null };
-}
-
-function toFloats(bytes: Buffer, length: number): Float32Array {
-  if (bytes.byteOffset % 4 === 0) return new Float32Array(bytes.buffer, bytes.byteOffset, length / 4);
-  const aligned = new Uint8Array(length);
-  aligned.set(bytes.subarray(0, length));
-  return new Float32Array(aligned.buffer);
 }
 
 /** Runs a program and collects what it prints. */

@@ -19,6 +19,7 @@ export interface Harness {
   get: (path: string) => request.Test;
   post: (path: string, body?: object) => request.Test;
   patch: (path: string, body: object) => request.Test;
+  delete: (path: string) => request.Test;
   /** Waits until a question answers true. @throws after 40 s. */
   until: (question: () => Promise<boolean>, what: string) => Promise<void>;
   /** Takes a folder in and waits until everything there is measured (or has failed). */
@@ -58,7 +59,7 @@ export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
   pool.on('error', () => undefined);
   const until: Harness['until'] = async (question, what) => {
-    for (const end = Date.now() + 40_000; Date.now() < end; await pause(60)) if (await question()) return;
+    for (const end = Date.now() + 100_000; Date.now() < end; await pause(60)) if (await question()) return;
     throw new Error(`Waited in vain until ${what}`);
   };
   const query = async <T>(text: string, values: unknown[] = []): Promise<T[]> => (await pool.query(text, values)).rows as T[];
@@ -68,6 +69,7 @@ export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
     get: (path) => request(server.address).get(`/api${path}`),
     post: (path, body = {}) => request(server.address).post(`/api${path}`).send(body),
     patch: (path, body) => request(server.address).patch(`/api${path}`).send(body),
+    delete: (path) => request(server.address).delete(`/api${path}`),
     until,
     async takeIn(path = music, measure = true) {
       const { body } = await harness.post('/roots', { path, measure }).expect(200);

@@ -47,7 +47,7 @@ export function Shell() {
   return (
     <div className="flex h-full min-w-[960px] flex-col">
       <header className="flex h-[60px] shrink-0 border-b border-line bg-paper">
-        <NavLink to="/tracks" className="flex w-[151px] shrink-0 items-center gap-2.5 border-r border-line pl-4">
+        <NavLink to="/today" className="flex w-[151px] shrink-0 items-center gap-2.5 border-r border-line pl-4">
           <img src="/mark.svg" width="28" height="28" alt="" />
           <span className="heading text-[17px]">Early Set</span>
         </NavLink>

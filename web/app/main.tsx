@@ -13,6 +13,7 @@ import { IntakeView } from '../views/intake/IntakeView.tsx';
 import { LaterView } from '../views/later/LaterView.tsx';
 import { ListenView } from '../views/listen/ListenView.tsx';
 import { SoundView } from '../views/sound/SoundView.tsx';
+import { TodayView } from '../views/today/TodayView.tsx';
 import { TracksView } from '../views/tracks/TracksView.tsx';
 import { Shell } from './Shell.tsx';
 import { STAGES } from './stages.ts';
@@ -22,7 +23,8 @@ const router = createBrowserRouter([
   {
     element: <Shell />,
     children: [
-      { path: '/', element: <Navigate to="/tracks" replace /> },
+      { path: '/', element: <Navigate to="/today" replace /> },
+      { path: '/today', element: <TodayView /> },
       { path: '/tracks', element: <TracksView /> },
       { path: '/tracks/:trackId/sound', element: <SoundView /> },
       { path: '/check', element: <CheckView /> },

@@ -2,7 +2,7 @@
 export interface Stage { id: string; label: string; path: string; built: boolean; /** What stands beside the number. */ unit: string; /** For stages not built yet: what will be there. */ later?: string }
 
 export const STAGES: readonly Stage[] = [
-  { id: 'today', label: 'Today', path: '/today', built: false, unit: 'not here yet', later: 'The dates coming up, each with its crates and playlists and how ready they are.' },
+  { id: 'today', label: 'Today', path: '/today', built: true, unit: 'ahead' },
   { id: 'intake', label: 'Intake', path: '/intake', built: true, unit: 'not taken' },
   { id: 'tracks', label: 'Tracks', path: '/tracks', built: true, unit: 'in all' },
   { id: 'clean', label: 'Clean', path: '/clean', built: true, unit: 'with gaps' },

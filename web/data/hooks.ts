@@ -1,6 +1,7 @@
 /** What the server knows, kept fresh by its events. */
 import useSWR, { type SWRResponse } from 'swr';
-import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DeskSettings, Facets, FolderLine, ListContents, ListLine, NameCounts, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, SavedRecipe, Selection, ServerEvent, SharedValue, TrackDetails } from '@early-set/core/api/types';
+import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DateLine, DeskSettings, Facets, FolderLine, ListContents, ListLine, NameCounts, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, SavedRecipe, Selection, ServerEvent, SharedValue, TrackDetails } from '@early-set/core/api/types';
+import { localDay } from '@early-set/core/arrange/times';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { get, post } from './api.ts';
@@ -12,7 +13,7 @@ function useFresh<T>(path: string | null, kinds: readonly ServerEvent['kind'][],
   return answer;
 }
 
-export const useOverview = () => useFresh<Overview>('/overview', ['tracks', 'roots', 'lists', 'changes']);
+export const useOverview = () => useFresh<Overview>('/overview', ['tracks', 'roots', 'lists', 'changes', 'dates', 'settings']);
 export const useRuns = () => useFresh<RunProgress[]>('/runs', ['run']);
 export const useRunFailures = (id: number | null) => useFresh<RunFailure[]>(id === null ? null : `/runs/${id}/failures`, ['run']);
 export const useRoots = () => useFresh<RootLine[]>('/roots', ['roots', 'tracks']);
@@ -48,6 +49,8 @@ export function useShared(selection: Selection | null): SWRResponse<{ tracks: nu
   return answer;
 }
 
+/** Dates ahead of today, or past ones. */
+export const useDates = (past: boolean) => useFresh<DateLine[]>(`/dates?today=${localDay(new Date())}${past ? '&past=true' : ''}`, ['dates', 'lists', 'tracks', 'settings'], 600);
 export const useRecipes = () => useFresh<SavedRecipe[]>('/recipes', ['recipes']);
 export const useFolders = (open: boolean) => useFresh<FolderLine[]>(open ? '/clean/folders' : null, ['roots']);
 /** Names that the library knows; asked for again when tracks change, but not often. */

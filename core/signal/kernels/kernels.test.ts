@@ -117,6 +117,15 @@ test('a bank of filters gives log10(1 + sum) and the centre of the sums', () => 
   expect(k.filterBank(mags.byteOffset, spans.byteOffset, weights.byteOffset, 2, out.byteOffset)).toBe(-1);
 });
 
+test('logarithms of values over a floor, over twelve decades', () => {
+  const k = createKernels();
+  const values = Array.from({ length: 100 }, (_, i) => 10 ** ((i - 60) / 8) * (1 + (i % 7) / 9));
+  const x = k.floats(100), out = k.floats(100);
+  x.set(values);
+  k.logarithms(x.byteOffset, 100, 1e-9, out.byteOffset);
+  values.forEach((v, i) => expect(abs(out[i]! - log10(v + 1e-9))).toBeLessThan(1e-5));
+});
+
 test('medians of five, and rises over the highest neighbour', () => {
   fc.assert(fc.property(fc.array(fc.tuple(...Array.from({ length: 5 }, () => fc.float({ min: 0, max: 9, noNaN: true }))), { minLength: 1, maxLength: 13 }), (columns) => {
     const k = createKernels();

@@ -24,6 +24,7 @@ interface Exports {
   riseSince(before: number, now: number, bandEnds: number, bands: number, flux: number): void;
   flatTops(x: number, n: number, runs: number, state: number): number;
   stereoSums(left: number, right: number, n: number, out: number): void;
+  logarithms(x: number, n: number, floor: number, out: number): void;
   medianOf5(r0: number, r1: number, r2: number, r3: number, r4: number, out: number, n: number): void;
 }
 

@@ -7,7 +7,10 @@ const TYPES: Record<Field['type'], string> = {
 };
 
 /** Columns that a track has besides those of the field table. */
-const OWN_COLUMNS = ['path', 'file_state', 'analysis_state', 'file_size', 'added_at'];
+const OWN_COLUMNS = ['path', 'file_name', 'file_state', 'analysis_state', 'file_size', 'added_at'];
+
+/** The name of a file without folder and ending, as `core/files/paths` has it. */
+export const FILE_NAME_COLUMN = "file_name text GENERATED ALWAYS AS (regexp_replace(regexp_replace(path, '^.*/', ''), '(?<=.)\\.[^./ ]{1,8}$', '')) STORED";
 
 const fieldColumns = FIELDS.filter((f) => !OWN_COLUMNS.includes(f.column)).map((f) => `${f.column} ${TYPES[f.type]}`);
 const sortColumns = FIELDS.filter((f) => f.sortColumn !== f.column).map((f) => `${f.sortColumn} text COLLATE "C"`);
@@ -24,6 +27,7 @@ export const first: Migration = {
       id serial PRIMARY KEY,
       root_id int NOT NULL REFERENCES roots(id),
       path text NOT NULL,
+      ${FILE_NAME_COLUMN},
       file_size bigint NOT NULL,
       file_modified_ms double precision NOT NULL,
       file_state text NOT NULL DEFAULT 'here' CHECK (file_state IN ('here', 'missing')),

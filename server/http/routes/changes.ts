@@ -11,6 +11,7 @@ import { applyDraft, latestToUndo } from '../../changes/applier.ts';
 import { applyEdits, applyWithFiles, draftWriting, undoChangeSet } from '../../changes/changing.ts';
 import { CHANGE_KINDS, changeSetDetails, changeSets, type HistoryWish } from '../../changes/history.ts';
 import { heldOf } from '../../library/origins.ts';
+import { FILE_NAME, withoutNames } from '../../library/renaming.ts';
 import { selectedIds } from '../../library/sheet.ts';
 import { Problem } from '../../problem.ts';
 import { changeSettings, deskSettings } from '../../settings.ts';
@@ -32,6 +33,7 @@ export function changeRoutes({ database, changing }: Context): Router {
   }, async ({ body }) => {
     const checked = checkValue(body.field, body.value);
     if (!checked.ok) throw new Problem(400, 'bad-value', checked.reason);
+    if (body.field === FILE_NAME) return renameOne(await selectedIds(database, body.selection), checked.value);
     const now = await fieldsNow(body.field, body.selection);
     const { items, locked } = typeField(body.field, now, checked.value, new Date().toISOString());
     if (items.length === 0 && locked.length > 0) throw new Problem(409, 'locked', `${fieldOf(body.field).label} is locked; unlock it first`);
@@ -40,12 +42,18 @@ export function changeRoutes({ database, changing }: Context): Router {
   }));
 
   router.post('/locks', route<unknown, unknown, { selection: Selection; field: string; locked: boolean }>({
-    body: Joi.object({ selection: selectionSchema.required(), field: Joi.string().valid(...EDITABLE).required(), locked: Joi.boolean().required() }),
+    body: Joi.object({ selection: selectionSchema.required(), field: Joi.string().valid(...EDITABLE.filter((f) => f !== FILE_NAME)).required(), locked: Joi.boolean().required() }),
   }, async ({ body }) => {
     const items = lockField(body.field, await fieldsNow(body.field, body.selection), body.locked, new Date().toISOString());
     return applyDraft(database, { title: `${body.locked ? 'Lock' : 'Unlock'} ${fieldOf(body.field).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
   }));
 
+  const renameOne = async (ids: readonly number[], value: FieldValue) => {
+    const [trackId] = ids;
+    if (trackId === undefined || ids.length > 1) throw new Problem(400, 'bad-value', 'One name is for one file; a recipe under Clean gives many their names');
+    const { moves } = await withoutNames(database, [{ trackId, fields: { [FILE_NAME]: { before: undefined, after: value } } }]);
+    return { ...await applyWithFiles(changing, { title: 'File name of one track', items: moves }), locked: 0 };
+  };
   const fieldsNow = async (field: string, selection: Selection) => {
     const ids = await selectedIds(database, selection);
     const column = findField(field)!.column;

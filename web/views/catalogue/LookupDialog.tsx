@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { LookupWish } from '@early-set/core/api/catalogue';
 import { perform } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useList, useSettings } from '../../data/hooks.ts';
+import { useSettings } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -19,14 +19,12 @@ const WHATS: [What, string, string][] = [
 
 export function LookupDialog({ open, onClose, onStarted }: { open: boolean; onClose: () => void; onStarted: (id: number) => void }) {
   const [scope, setScope] = useRemembered<Scope>(SCOPE, FIRST_SCOPE);
-  const { data: list } = useList(scope.what === 'list' ? scope.id : null);
   const [how, setHow] = useState<LookupWish['how']>('fields');
   const [what, setWhat] = useState<What>('everything');
   const [tearApart, setTearApart] = useState(false);
   const { data: settings } = useSettings();
-  const selection = scopeSelection(scope, list, settings?.gapRules);
+  const selection = scopeSelection(scope, settings?.gapRules);
   const start = async (): Promise<void> => {
-    if (!selection) return;
     const wish: LookupWish = { selection, how, tearApart, fill: what === 'everything' ? null : { fields: ['year', 'genre'], clear: what === 'clear' } };
     const made = await perform(post<{ id: number }>('/lookups', wish));
     if (made) { onClose(); onStarted(made.id); }
@@ -43,7 +41,7 @@ export function LookupDialog({ open, onClose, onStarted }: { open: boolean; onCl
       </fieldset>
       <fieldset className="mt-2 border-t border-hair pt-2"><legend className="sr-only">What is wanted</legend>{WHATS.map(([id, label, note]) => radio('what', id, what, setWhat, label, note))}</fieldset>
       <label className="mt-2 flex items-start gap-2 border-t border-hair pt-2"><input type="checkbox" checked={tearApart} onChange={(e) => setTearApart(e.target.checked)} className="mt-1 accent-ink" /><span><span className="font-semibold">Take every track by itself</span><span className="block text-small text-dim">Albums are not kept together then.</span></span></label>
-      <div className="mt-4 flex justify-end gap-2"><Button onClick={onClose}>Leave it</Button><Button kind="main" disabled={!selection} onClick={() => void start()}>Look up</Button></div>
+      <div className="mt-4 flex justify-end gap-2"><Button onClick={onClose}>Leave it</Button><Button kind="main" onClick={() => void start()}>Look up</Button></div>
     </Dialog>
   );
 }

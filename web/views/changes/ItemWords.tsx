@@ -13,6 +13,7 @@ export function ItemWords({ item }: { item: ChangeItem }) {
   }
   if (item.kind === 'set-picture') return <p className="text-small text-dim">{item.after ? (item.before ? 'another picture' : 'picture put in') : 'picture taken out'}</p>;
   if (item.kind === 'write-tags') return <FileWords item={item} />;
+  if (item.kind === 'move-file') return <p className="text-small break-words"><span className="text-dim">File: </span><BeforeAfter before={item.before} after={item.after} /></p>;
   return <p className="text-small text-dim">{listWords(item.edit)}</p>;
 }
 

@@ -1,6 +1,6 @@
 /** The right column: what the draft comes to, what it asks, where it goes, and the draft card. */
 import type { CleanState } from './useClean.ts';
-import type { CleanResult, Question } from '@early-set/core/clean/recipe';
+import { PLACES, type CleanResult, type Question } from '@early-set/core/clean/recipe';
 import type { RunProgress, WritingReport } from '@early-set/core/api/types';
 import { fieldOf } from '@early-set/core/fields/table';
 import { stepTitle, type Step } from '@early-set/core/clean/steps';
@@ -38,6 +38,7 @@ export function CleanBench({ clean, steps, draft, inHand, nameOf, onAnswer, onSh
   const questions = result?.questions ?? [];
   const open = questions.filter((q) => q.answer === null);
   const fields = draft.reduce((n, c) => n + c.fields.length, 0);
+  const renamed = draft.filter((c) => c.fields.some((f) => f.field === 'fileName')).length;
   const unwritten = overview?.unwritten ?? 0;
   const time = settings?.editsGoTo === 'library and files' ? writingTime(runs ?? [], draft.length) : null;
   return (
@@ -54,7 +55,7 @@ export function CleanBench({ clean, steps, draft, inHand, nameOf, onAnswer, onSh
         {inHand && <InHand row={inHand} onLeaveOut={onLeaveOut} />}
         {questions.length > 0 && <Questions questions={questions} steps={steps} nameOf={nameOf} onAnswer={onAnswer} onShow={onShow} />}
         <dl className="mt-4 grid grid-cols-[62px_1fr] gap-x-2 gap-y-1.5 text-small">
-          <dt className="text-dim">Goes to</dt><dd><EditsGoTo /></dd>
+          <dt className="text-dim">Goes to</dt><dd><EditsGoTo />{settings?.editsGoTo === 'library' && renamed > 0 && <p className="mt-1 text-dim">{several(renamed, 'file')} get other names at once</p>}</dd>
           <dt className="text-dim">Kept</dt><dd>Every old value; undo from Changes, now or in a year</dd>
           <dt className="text-dim">Safe</dt><dd>{result?.lockedTracks ? `Fields you locked: ${several(result.lockedTracks, 'track')}` : 'Fields you lock stay as they are'}</dd>
           {unwritten > 0 && <><dt className="text-dim">Files</dt><dd>{several(unwritten, 'track')} not in the file yet. <button type="button" onClick={onWriteLater} className="font-semibold text-buoy-text hover:underline">Write…</button></dd></>}
@@ -104,19 +105,19 @@ function Questions({ questions, steps, nameOf, onAnswer, onShow }: { questions: 
     <section aria-label="Questions" className="mt-4 flex flex-col gap-2">
       {[...byStep].map(([stepId, all]) => {
         const open = all.filter((q) => q.answer === null), answered = all.length - open.length;
-        const step = steps.find((s) => s.id === stepId);
+        const step = steps.find((s) => s.id === stepId), go = stepId === PLACES ? 'Add a number' : 'Let it go', goAll = stepId === PLACES ? 'Add numbers' : 'Let all go';
         return (
           <div key={stepId}>
             {open.length > 1 && (
-              <p className="mb-1 text-small"><b>{step ? stepTitle(step) : 'Alike afterwards'}</b>: {several(open.length, 'track')}. <button type="button" onClick={() => onAnswer(`${stepId}:*`, 'keep')} className="font-semibold text-buoy-text hover:underline">Keep all</button> · <button type="button" onClick={() => onAnswer(`${stepId}:*`, 'go')} className="font-semibold text-buoy-text hover:underline">Let all go</button></p>
+              <p className="mb-1 text-small"><b>{step ? stepTitle(step) : 'Alike afterwards'}</b>: {several(open.length, 'track')}. <button type="button" onClick={() => onAnswer(`${stepId}:*`, 'keep')} className="font-semibold text-buoy-text hover:underline">Keep all</button> · <button type="button" onClick={() => onAnswer(`${stepId}:*`, 'go')} className="font-semibold text-buoy-text hover:underline">{goAll}</button></p>
             )}
             {open.slice(0, SHOWN).map((q) => (
               <div key={`${q.trackId} ${q.field}`} className="mb-1.5 border-l-[3px] border-sodium bg-sheet px-2.5 py-1.5">
-                <button type="button" onClick={() => onShow(q.trackId)} className="text-left font-semibold hover:text-buoy-text">{nameOf(q.trackId)}</button>
+                <button type="button" onClick={() => onShow(q.trackId)} className="max-w-full text-left font-semibold break-words hover:text-buoy-text">{nameOf(q.trackId)}</button>
                 <p className="text-small text-dim">{q.reason}: now “{textOf(q.field, q.before)}”.</p>
                 <div className="mt-1.5 flex gap-1.5">
                   <Button onClick={() => onAnswer(`${stepId}:${q.trackId}`, 'keep')}>Keep as it is</Button>
-                  <Button onClick={() => onAnswer(`${stepId}:${q.trackId}`, 'go')}>Let it go</Button>
+                  <Button onClick={() => onAnswer(`${stepId}:${q.trackId}`, 'go')}>{go}</Button>
                 </div>
               </div>
             ))}

@@ -1,13 +1,13 @@
 /** The middle: every track with what would become of it, differences marked in place. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
-import type { CleanTrack, FieldChange, Question } from '@early-set/core/clean/recipe';
+import { PLACES, WHOLE, type CleanTrack, type FieldChange, type Question } from '@early-set/core/clean/recipe';
 import { fieldOf } from '@early-set/core/fields/table';
 import { Difference } from '../../ui/Difference.tsx';
 import { textOf } from '../../ui/format.ts';
 
 const ROW_HEIGHT = 34, HEAD_HEIGHT = 28;
-const WIDTHS: Record<string, string> = { title: 'minmax(190px, 1.6fr)', artist: 'minmax(130px, 1.1fr)', version: 'minmax(96px, .6fr)', path: 'minmax(120px, .9fr)', year: '64px', trackNumber: '64px', discNumber: '56px' };
+const WIDTHS: Record<string, string> = { title: 'minmax(190px, 1.6fr)', artist: 'minmax(130px, 1.1fr)', version: 'minmax(96px, .6fr)', fileName: 'minmax(190px, 1.6fr)', path: 'minmax(120px, .9fr)', year: '64px', trackNumber: '64px', discNumber: '56px' };
 
 export interface CleanRow { track: CleanTrack; changes: readonly FieldChange[]; questions: readonly Question[]; leftOut: boolean }
 
@@ -71,7 +71,7 @@ function Cell({ row, field }: { row: CleanRow; field: string }) {
   if (field === 'path') return <span title={row.track.path}>{row.track.path}</span>;
   const before = textOf(field, row.track.values[field]);
   const asked = row.questions.find((q) => q.field === field && q.answer === null);
-  if (asked) return <span title={asked.reason}><span className="text-flare line-through decoration-1">{before}</span> <span className="border-b border-dashed border-sodium-text font-normal text-sodium-text">{asked.stepId === 'whole' ? 'the same as another' : 'would be empty'}</span></span>;
+  if (asked) return <span title={asked.reason}><span className="text-flare line-through decoration-1">{before}</span> <span className="border-b border-dashed border-sodium-text font-normal text-sodium-text">{asked.stepId === WHOLE ? 'the same as another' : asked.stepId === PLACES ? 'taken by another file' : 'would be empty'}</span></span>;
   const change = row.changes.find((c) => c.field === field);
   if (!change) return <span title={before} className={before ? '' : 'text-dim'}>{before}</span>;
   const after = textOf(field, change.after);

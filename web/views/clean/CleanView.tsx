@@ -11,7 +11,7 @@ import { Desk } from '../../app/Desk.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, complain, several } from '../../data/actions.ts';
 import { get, post } from '../../data/api.ts';
-import { useList, useSettings } from '../../data/hooks.ts';
+import { useSettings } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
@@ -28,20 +28,17 @@ import { useClean } from './useClean.ts';
 
 /** Columns that are always offered; others come when something changes in them. */
 const USUAL = ['title', 'artist', 'version', 'path'];
-const NO_IDS: number[] = [];
-const NOTHING: Selection = { ids: NO_IDS };
 const UNWRITTEN: Selection = { where: { not: { field: 'unwritten', test: 'empty' } }, except: [] };
 
 export function CleanView() {
   const recipeState = useRecipe();
   const { recipe } = recipeState;
   const [scope, setScope] = useRemembered<Scope>(SCOPE, FIRST_SCOPE);
-  const { data: list, error: listError } = useList(scope.what === 'list' ? scope.id : null);
   const { data: settings } = useSettings();
-  const selection = scopeSelection(scope, list, settings?.gapRules);
+  const selection = scopeSelection(scope, settings?.gapRules);
   const [answers, setAnswers] = useState<Record<string, Answer>>({});
   const [leftOut, setLeftOut] = useState<ReadonlySet<number>>(new Set());
-  const clean = useClean(selection ?? NOTHING, recipe.steps, answers);
+  const clean = useClean(selection, recipe.steps, answers);
   const [onlyChanges, setOnlyChanges] = useRemembered<boolean>('clean-only-changes', true);
   const [hidden, setHidden] = useRemembered<string[]>('clean-hidden', []);
   const [focusId, setFocusId] = useState<number | null>(null);
@@ -92,7 +89,7 @@ export function CleanView() {
   const patternStep = recipe.steps.find((s) => s.id === patternsOf);
   const groups = result?.steps.find((s) => s.id === patternsOf)?.groups;
   const inHand = focus >= 0 ? shown[focus]! : null;
-  const trouble = clean.error ?? listError ?? null;
+  const trouble = clean.error;
   return (
     <Desk stage="clean" middleMin={420}
       left={{ what: 'recipe', width: 292, min: 230, max: 460, content: <RecipePanel state={recipeState} result={result} onPatterns={setPatternsOf} /> }}

@@ -1,7 +1,7 @@
 /** The options of one step. */
 import { lazy, Suspense, type ReactNode } from 'react';
 import { FIELDS, fieldOf } from '@early-set/core/fields/table';
-import { CLEAN_FIELDS, stepKind, type Step, type StepKindId } from '@early-set/core/clean/steps';
+import { CLEAN_FIELDS, READ_FIELDS, stepKind, type Step, type StepKindId } from '@early-set/core/clean/steps';
 import { GenreOptions } from './GenreOptions.tsx';
 import { Check, Choice, INPUT, Line } from './controls.tsx';
 
@@ -10,8 +10,9 @@ const RuleEditor = lazy(() => import('./RuleEditor.tsx'));
 interface Props { step: Step; onChange: (step: Step) => void; trouble: string | null }
 type Of<K extends StepKindId> = Step & { kind: K };
 
-/** Fields that texts can be copied and moved between. */
-const MOVABLE: [string, string][] = FIELDS.filter((f) => CLEAN_FIELDS.includes(f.id)).map((f) => [f.id, f.label]);
+const choicesOf = (ids: readonly string[]): [string, string][] => FIELDS.filter((f) => ids.includes(f.id)).map((f) => [f.id, f.label]);
+/** Fields that texts can be copied and moved between, and those that can only be copied. */
+const MOVABLE = choicesOf(CLEAN_FIELDS), READABLE = choicesOf(READ_FIELDS);
 
 export function StepBody({ step, onChange, trouble }: Props) {
   const set = <K extends StepKindId>(of: Of<K>, options: Partial<Of<K>['options']>): void => onChange({ ...of, options: { ...of.options, ...options } } as Step);
@@ -26,7 +27,7 @@ export function StepBody({ step, onChange, trouble }: Props) {
 /** Which fields it is about. */
 function FieldChoices({ step, onChange }: Pick<Props, 'step' | 'onChange'>) {
   const { choices } = stepKind(step.kind);
-  if (choices.length < 2) return null;
+  if (choices.length < 2 || (step.kind === 'numbers' && step.options.action === 'totals')) return null;
   const toggle = (id: string): void => onChange({ ...step, fields: choices.filter((f) => (f === id ? !step.fields.includes(f) : step.fields.includes(f))) } as Step);
   return (
     <div role="group" aria-label="Fields" className="mt-1 flex flex-wrap gap-1">
@@ -57,8 +58,10 @@ function optionsOf(step: Step, set: <K extends StepKindId>(of: Of<K>, options: P
     case 'versions': return <Versions step={step} set={(o) => set(step, o)} />;
     case 'compose': return (
       <>
-        <Choice label="Into" value={step.options.into} choices={['title', 'comment', 'album', 'notes', 'version'].map((f) => [f, fieldOf(f).label])} onChange={(into) => set(step, { into })} />
+        <Choice label="Into" value={step.options.into} choices={['title', 'comment', 'album', 'notes', 'version', 'fileName'].map((f) => [f, fieldOf(f).label])} onChange={(into) => set(step, { into })} />
+        {step.options.into !== 'fileName' && <Choice label="Where there is a value" value={step.options.place} choices={[['instead', 'write over it'], ['behind', 'put it behind'], ['before', 'put it before']]} onChange={(place) => set(step, { place })} />}
         <Line label="Template"><textarea rows={3} spellCheck={false} value={step.options.template} onChange={(e) => set(step, { template: e.target.value })} className={`${INPUT} figures text-small`} /></Line>
+        <p className="text-dim">Fields by their names: {READ_FIELDS.filter((f) => ['artist', 'title', 'version', 'energy', 'moods', 'bpm', 'key'].includes(f)).map((f) => `{{ ${f} }}`).join(' ')} and all others.{step.options.place !== 'instead' && ' What an earlier run put there is replaced.'}</p>
       </>
     );
     case 'capitals': return (
@@ -80,15 +83,22 @@ function optionsOf(step: Step, set: <K extends StepKindId>(of: Of<K>, options: P
     case 'fields': return (
       <>
         <Choice label="Do" value={step.options.action} choices={[['copy', 'copy'], ['move', 'move'], ['swap', 'swap'], ['clear', 'clear']]} onChange={(action) => set(step, { action })} />
-        <Choice label={step.options.action === 'clear' ? 'Field' : 'From'} value={step.options.from} choices={MOVABLE} onChange={(from) => set(step, { from })} />
+        <Choice label={step.options.action === 'clear' ? 'Field' : 'From'} value={step.options.from} choices={step.options.action === 'copy' ? READABLE : MOVABLE} onChange={(from) => set(step, { from })} />
         {step.options.action !== 'clear' && <Choice label={step.options.action === 'swap' ? 'With' : 'To'} value={step.options.to} choices={MOVABLE} onChange={(to) => set(step, { to })} />}
         {(step.options.action === 'copy' || step.options.action === 'move') && <Choice label="Where there is a value" value={step.options.over} choices={[['gaps', 'keep it'], ['all', 'write over it']]} onChange={(over) => set(step, { over })} />}
       </>
     );
     case 'numbers': return (
       <>
-        <Choice label="Do" value={step.options.action} choices={[['year', 'take the year out into Year'], ['pad', 'pad with zeros'], ['unpad', 'take leading zeros off']]} onChange={(action) => set(step, { action })} />
+        <Choice label="Do" value={step.options.action} choices={[['year', 'take the year out into Year'], ['totals', 'say of how many tracks and discs'], ['pad', 'pad with zeros'], ['unpad', 'take leading zeros off']]} onChange={(action) => set(step, { action })} />
+        {step.options.action === 'totals' && <p className="text-dim">Where an album is whole in its folder: each number from 1 on, once.</p>}
         {step.options.action === 'pad' && <Line label="Digits"><input type="number" min={1} max={6} value={step.options.digits} onChange={(e) => set(step, { digits: Math.max(1, Math.min(6, Number(e.target.value) || 1)) })} className={INPUT} /></Line>}
+      </>
+    );
+    case 'gains': return (
+      <>
+        <Check label="Of albums too, where all tracks are measured" on={step.options.album} onChange={(album) => set(step, { album })} />
+        <p className="text-dim">Towards −18 LUFS, as ReplayGain 2.0 has it; in Opus as R128 gain. The sound itself stays as it is.</p>
       </>
     );
     case 'genres': return <GenreOptions step={step} onChange={(o) => set(step, o)} />;

@@ -126,9 +126,8 @@ describe('before it is applied', () => {
   });
 });
 
-test('which tracks: a list is known only when it has come; a track that is in it twice is taken once', () => {
-  const list = { id: 'l', info: {} as never, entries: [3, 3, 5].map((id) => ({ id }) as never) };
-  expect(scopeSelection({ what: 'list', id: 'l', name: 'L' }, undefined)).toBeNull();
-  expect(scopeSelection({ what: 'list', id: 'l', name: 'L' }, list)).toEqual({ ids: [3, 5] });
-  expect(scopeSelection({ what: 'folder', path: 'Inbox/' }, undefined)).toEqual({ where: { field: 'path', test: 'begins', text: 'Inbox/' }, except: [] });
+test('which tracks: those of a list, of a folder, or what was chosen in the sheet', () => {
+  expect(scopeSelection({ what: 'list', id: 'l', name: 'L' })).toEqual({ where: { inLists: ['l'] }, except: [] });
+  expect(scopeSelection({ what: 'chosen', label: 'Two', selection: { ids: [3, 5] } })).toEqual({ ids: [3, 5] });
+  expect(scopeSelection({ what: 'folder', path: 'Inbox/' })).toEqual({ where: { field: 'path', test: 'begins', text: 'Inbox/' }, except: [] });
 });

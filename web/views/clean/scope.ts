@@ -1,7 +1,7 @@
 /** Which tracks a recipe works on: everything, what has gaps, a folder, a list, or what was chosen in the sheet. */
-import type { ListContents, Selection } from '@early-set/core/api/types';
+import type { Selection } from '@early-set/core/api/types';
 import { anyGap, USUAL_RULES, type GapRules } from '@early-set/core/conditions/needs';
-import { EVERYTHING } from '@early-set/core/conditions/condition';
+import { EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
 
 export type Scope =
   | { what: 'all' }
@@ -24,13 +24,16 @@ export function scopeLabel(scope: Scope): string {
   }
 }
 
-/** The tracks as the server takes them; null while the list is on its way. */
-export function scopeSelection(scope: Scope, list: ListContents | undefined, rules: GapRules = USUAL_RULES): Selection | null {
+/** The tracks as the server takes them. */
+export function scopeSelection(scope: Scope, rules: GapRules = USUAL_RULES): Selection {
+  return scope.what === 'chosen' ? scope.selection : { where: whereOf(scope, rules), except: [] };
+}
+
+function whereOf(scope: Exclude<Scope, { what: 'chosen' }>, rules: GapRules): Condition {
   switch (scope.what) {
-    case 'all': return { where: EVERYTHING, except: [] };
-    case 'gaps': return { where: anyGap(rules), except: [] };
-    case 'folder': return { where: { field: 'path', test: 'begins', text: scope.path }, except: [] };
-    case 'list': return list?.id === scope.id ? { ids: [...new Set(list.entries.map((e) => e.id))] } : null;
-    case 'chosen': return scope.selection;
+    case 'all': return EVERYTHING;
+    case 'gaps': return anyGap(rules);
+    case 'folder': return { field: 'path', test: 'begins', text: scope.path };
+    case 'list': return { inLists: [scope.id] };
   }
 }

@@ -29,7 +29,7 @@ export function useClean(selection: Selection, steps: Step[], answers: Record<st
   }, []);
 
   const [turn, setTurn] = useState(0);
-  useServerEvents(['tracks'], () => setTurn((n) => n + 1), 1500);
+  useServerEvents(['tracks', 'lists'], () => setTurn((n) => n + 1), 1500);
   useEffect(() => {
     let current = true;
     post<CleanTracks>('/clean/tracks', { selection: JSON.parse(key) as Selection }).then((got) => { if (current) { setTracks(got); setError(null); } }, (e: unknown) => { if (current) setError(e as Error); });

@@ -10,33 +10,32 @@ import { fieldOf } from '@early-set/core/fields/table';
 import { perform, several } from '../../data/actions.ts';
 import { askFile, patch, post } from '../../data/api.ts';
 import { useServerEvents } from '../../data/events.ts';
-import { useList, useSettings } from '../../data/hooks.ts';
+import { useSettings } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Trouble } from '../../ui/Empty.tsx';
 import { saveBlob } from '../../ui/saveFile.ts';
+import { Gauge, percent } from './Gauge.tsx';
 import { ScopePicker } from '../clean/ScopePicker.tsx';
 import { FIRST_SCOPE, SCOPE, scopeSelection, type Scope } from '../clean/scope.ts';
 import { sheetAddress } from '../tracks/filters.ts';
 
 type By = CompletenessWish['by'];
 const BYS: [By, string][] = [['folder', 'Folders'], ['album', 'Albums'], ['list', 'Crates and playlists']];
-const percent = (part: number, whole: number): string => (whole === 0 ? '–' : part === whole ? '100' : String(Math.floor((100 * part) / whole)));
 
 export function CompletenessView() {
   const [scope, setScope] = useRemembered<Scope>(SCOPE, FIRST_SCOPE);
-  const { data: list } = useList(scope.what === 'list' ? scope.id : null);
   const { data: settings } = useSettings();
-  const selection = scopeSelection(scope, list, settings?.gapRules);
+  const selection = scopeSelection(scope, settings?.gapRules);
   const [by, setBy] = useRemembered<By>('completeness-by', 'folder');
   const [changing, setChanging] = useState(false);
   const navigate = useNavigate();
-  const key = selection && JSON.stringify(selection);
-  const { data, error, mutate } = useSWR<Completeness, Error>(key ? ['completeness', key, by] : null, () => post<Completeness>('/completeness', { selection, by }), { keepPreviousData: true, revalidateOnFocus: false });
+  const key = JSON.stringify(selection);
+  const { data, error, mutate } = useSWR<Completeness, Error>(['completeness', key, by], () => post<Completeness>('/completeness', { selection, by }), { keepPreviousData: true, revalidateOnFocus: false });
   useServerEvents(['tracks', 'settings', 'lists'], () => void mutate(), 1000);
   // Within what is chosen by a condition, figures can be opened; chosen ids cannot be said in an address.
-  const within: Condition | null = selection && 'where' in selection ? selection.where : null;
+  const within: Condition | null = 'where' in selection ? selection.where : null;
   const export_ = (format: 'csv' | 'xlsx'): void => void perform(askFile('/completeness/export', { selection, format }).then((file) => saveBlob(`tracks.${format}`, file)));
   if (error) return <Trouble error={error} />;
   const fields = [...new Set(data ? [...data.rules.floor, ...data.rules.playout] : [])];
@@ -50,14 +49,14 @@ export function CompletenessView() {
         <span className="text-small text-dim">{data && several(data.all.tracks, 'track')}</span>
         <span className="flex-1" />
         <Button onClick={() => setChanging(true)} disabled={!settings}>What is asked for…</Button>
-        <Button onClick={() => export_('csv')} disabled={!selection}>CSV</Button>
-        <Button onClick={() => export_('xlsx')} disabled={!selection}>Spreadsheet</Button>
+        <Button onClick={() => export_('csv')}>CSV</Button>
+        <Button onClick={() => export_('xlsx')}>Spreadsheet</Button>
       </header>
       {data && (
         <div className="min-h-0 flex-1 overflow-auto px-4 py-4">
           <div className="mb-5 grid max-w-[760px] grid-cols-2 gap-3">
-            <Ready name="Ready for the floor" ready={data.all.floor} all={data.all.tracks} to={within && sheetAddress('Not ready: floor', allOf(within, lacksOne(data.rules.floor)))} />
-            <Ready name="Ready for playout" ready={data.all.playout} all={data.all.tracks} to={within && sheetAddress('Not ready: playout', allOf(within, lacksOne(data.rules.playout)))} />
+            <Gauge name="Ready for the floor" ready={data.all.floor} all={data.all.tracks} to={within && sheetAddress('Not ready: floor', allOf(within, lacksOne(data.rules.floor)))} />
+            <Gauge name="Ready for playout" ready={data.all.playout} all={data.all.tracks} to={within && sheetAddress('Not ready: playout', allOf(within, lacksOne(data.rules.playout)))} />
           </div>
           <section aria-label="Per field" className="mb-6 columns-2 gap-8 xl:columns-3">
             {[...fields, ...rest].map((id) => <FieldBar key={id} id={id} asked={fields.includes(id)} group={data.all} within={within} />)}
@@ -67,18 +66,6 @@ export function CompletenessView() {
         </div>
       )}
       {settings && <RulesDialog key={JSON.stringify(settings.gapRules)} open={changing} onClose={() => setChanging(false)} rules={settings.gapRules} />}
-    </div>
-  );
-}
-
-function Ready({ name, ready, all, to }: { name: string; ready: number; all: number; to: string | null }) {
-  const left = all - ready;
-  return (
-    <div className="relative border border-line bg-paper py-2.5 pr-3.5 pl-8">
-      <span aria-hidden="true" className="absolute inset-y-0 left-0 w-[16px] border-r border-line bg-sheet"><span className="absolute inset-x-0 bottom-0 border-t border-tide-deep bg-tide" style={{ height: `${all ? (100 * ready) / all : 0}%` }} /></span>
-      <p className="font-semibold">{name}</p>
-      <p><span className="heading text-[24px]">{percent(ready, all)} %</span> <span className="text-small">{ready.toLocaleString('en-GB')} of {all.toLocaleString('en-GB')}</span></p>
-      <p className="text-small">{left === 0 ? 'Nothing is left' : to ? <Link to={to} className="font-semibold text-buoy-text underline">{several(left, 'track')} left</Link> : `${several(left, 'track')} left`}</p>
     </div>
   );
 }

@@ -18,7 +18,7 @@ import { TypeAhead } from '../../ui/TypeAhead.tsx';
 const ALWAYS = new Set(['title', 'version', 'artist', 'album', 'genre', 'year', 'moods', 'freeTags', 'notes', 'comment', 'rating', 'bpm', 'key', 'energy']);
 const FILE_FIELDS = ['durationSeconds', 'format', 'codec', 'bitrate', 'sampleRate', 'channels', 'fileSize', 'addedAt'];
 /** Fields of many tracks that would not be typed at once. */
-const SINGLE = new Set(['cues', 'gridAnchors', 'sectionsByHand', 'gridStartSeconds', 'introEndSeconds', 'outroStartSeconds', 'segueSeconds', 'audibleStartSeconds', 'audibleEndSeconds']);
+const SINGLE = new Set(['cues', 'gridAnchors', 'sectionsByHand', 'gridStartSeconds', 'introEndSeconds', 'outroStartSeconds', 'segueSeconds', 'audibleStartSeconds', 'audibleEndSeconds', 'fileName']);
 
 /** A value that was copied from a field, to be put into that field of other tracks. */
 interface Copied { field: string; value: FieldValue; text: string }
@@ -77,7 +77,7 @@ function Line({ field, track, target, many, shared }: { field: Field; track: Tra
         )}
       </dd>
       <CopyMenu field={field} target={target} shared={shared} />
-      {!many && (
+      {!many && field.kind !== 'file' && (
         <Hint text={held ? `From ${held.origin === 'typed' ? 'hand' : held.origin}, ${dayAndTime(held.at)}${locked ? '. Locked: measuring, tags and other programs cannot change it' : ''}` : 'Nothing has filled this yet'}>
           <button type="button" aria-label={`${locked ? 'Unlock' : 'Lock'} ${field.label}`} aria-pressed={locked} onClick={() => void change(post<Applied>('/locks', { selection: target, field: field.id, locked: !locked }))} className={`p-1 text-dim hover:text-ink focus-visible:opacity-100 ${locked ? '' : 'opacity-0 group-hover:opacity-100'}`}>{locked ? <Lock size={12} /> : <LockOpen size={12} />}</button>
         </Hint>

@@ -6,7 +6,7 @@ import { serve, show, type Sent } from '../../testing/server.tsx';
 import { FieldEditor } from './FieldEditor.tsx';
 
 afterEach(() => { cleanup(); forget('copied-value'); });
-const track = { id: 3, rootId: 1, rootPath: '/music', artHash: null, analysisReason: null, fit: null, values: { title: 'Low Cloud', artist: ['Brine Choir'], year: 2012, path: 'a.flac' }, origins: { title: { origin: 'typed', at: '2026-01-01T00:00:00Z' } }, album: null, analysis: null, lists: [], past: [] } as unknown as TrackDetails;
+const track = { id: 3, rootId: 1, rootPath: '/music', artHash: null, analysisReason: null, fit: null, values: { title: 'Low Cloud', artist: ['Brine Choir'], year: 2012, path: 'a.flac', fileName: 'a' }, origins: { title: { origin: 'typed', at: '2026-01-01T00:00:00Z' } }, album: null, analysis: null, lists: [], past: [] } as unknown as TrackDetails;
 const same = (value: SharedValue['value']): SharedValue => ({ same: true, value, different: 1 });
 function open(count: number): Sent[] {
   const { sent } = serve({ '/fields/shared': { tracks: count, fields: { title: { same: false, value: null, different: count }, album: same('Harbour Wall'), genre: same(null) } }, '/fields/copy': { changeSetId: 2, title: 'x', done: 1, conflicts: [] }, '/fields': { changeSetId: 1, title: 'x', done: 1, conflicts: [] }, '/values': [] });
@@ -34,6 +34,20 @@ describe('one track', () => {
     }
     expect(edits(sent)).toEqual([]);
   });
+});
+
+test('the name of a file is typed for one track only, and has no lock', async () => {
+  const sent = open(1);
+  expect(screen.queryByRole('button', { name: 'Lock File name' })).toBeNull();
+  fireEvent.click(field('fileName'));
+  const box = screen.getByRole('combobox', { name: 'File name' });
+  fireEvent.change(box, { target: { value: 'Low Cloud' } });
+  fireEvent.keyDown(box, { key: 'Enter' });
+  await waitFor(() => expect(edits(sent)).toEqual([{ selection: { ids: [3] }, field: 'fileName', value: 'Low Cloud' }]));
+  cleanup();
+  open(2);
+  await waitFor(() => expect(field('title').textContent).toBe('several: 2'));
+  expect(field('fileName')).toBeNull();
 });
 
 describe('several tracks', () => {

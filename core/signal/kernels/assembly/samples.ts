@@ -79,18 +79,22 @@ export function kWeight(left: usize, right: usize, n: usize, coefficients: usize
   const b0 = f64x2.splat(d(coefficients, 0)), b1 = f64x2.splat(d(coefficients, 1)), b2 = f64x2.splat(d(coefficients, 2));
   const a1 = f64x2.splat(d(coefficients, 3)), a2 = f64x2.splat(d(coefficients, 4));
   const c1 = f64x2.splat(d(coefficients, 5)), c2 = f64x2.splat(d(coefficients, 6));
-  const two = f64x2.splat(2);
   let s1 = v128.load(state), s2 = v128.load(state, 16), h1 = v128.load(state, 32), h2 = v128.load(state, 48);
   let energy = f64x2.splat(0);
-  for (let i: usize = 0; i < n; i++) {
-    const x = f64x2.replace_lane(f64x2.splat(<f64>f(left, i)), 1, <f64>f(right, i));
-    const y = f64x2.add(f64x2.mul(b0, x), s1);
-    s1 = f64x2.add(f64x2.sub(f64x2.mul(b1, x), f64x2.mul(a1, y)), s2);
-    s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y));
-    const z = f64x2.add(y, h1);
-    h1 = f64x2.sub(h2, f64x2.add(f64x2.mul(two, y), f64x2.mul(c1, z)));
-    h2 = f64x2.sub(y, f64x2.mul(c2, z));
-    energy = f64x2.add(energy, f64x2.mul(z, z));
+  for (let i: usize = 0; i < n; i += 2) {
+    let pair = v128.shuffle<f32>(v128.load64_zero(left + (i << 2)), v128.load64_zero(right + (i << 2)), 0, 4, 1, 5);
+    for (let k = i, end = min<usize>(n, i + 2); k < end; k++) {
+      const x = f64x2.promote_low_f32x4(pair);
+      pair = v128.shuffle<f64>(pair, pair, 1, 0);
+      // What does not hang on the output of the same moment is added up first: the loop is as long as its longest chain.
+      const y = f64x2.add(f64x2.mul(b0, x), s1);
+      s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y));
+      s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y));
+      const z = f64x2.add(y, h1);
+      h1 = f64x2.sub(f64x2.sub(h2, f64x2.add(y, y)), f64x2.mul(c1, z));
+      h2 = f64x2.sub(y, f64x2.mul(c2, z));
+      energy = f64x2.add(energy, f64x2.mul(z, z));
+    }
   }
   // Denormals slow the loop down after a fade to digital silence.
   v128.store(state, calm(s1)); v128.store(state, calm(s2), 16);
@@ -111,13 +115,13 @@ export function halve(x: usize, n: usize, out: usize, coefficients: usize, state
   let x2 = v128.load(state, 64), y2 = v128.load(state, 80);
   for (let i: usize = 0; i < n; i++) {
     const v = f64x2.promote_low_f32x4(v128.load64_zero(x + (i << 3)));
-    y0 = f64x2.add(f64x2.mul(f64x2.sub(v, y0), k0), x0);
+    y0 = f64x2.sub(f64x2.add(f64x2.mul(v, k0), x0), f64x2.mul(y0, k0));
     x0 = v;
-    y1 = f64x2.add(f64x2.mul(f64x2.sub(y0, y1), k1), x1);
+    y1 = f64x2.sub(f64x2.add(f64x2.mul(y0, k1), x1), f64x2.mul(y1, k1));
     x1 = y0;
     let last = y1;
     if (sections > 2) {
-      y2 = f64x2.add(f64x2.mul(f64x2.sub(y1, y2), k2), x2);
+      y2 = f64x2.sub(f64x2.add(f64x2.mul(y1, k2), x2), f64x2.mul(y2, k2));
       x2 = y1;
       last = y2;
     }
@@ -142,12 +146,12 @@ export function bandSplit(x: usize, n: usize, coefficients: usize, state: usize,
   for (let i: usize = 0; i < n; i++) {
     const v = f64x2.splat(<f64>f(x, i) + 1e-12);
     const y = f64x2.add(f64x2.mul(b0, v), s1);
-    s1 = f64x2.add(f64x2.sub(f64x2.mul(b1, v), f64x2.mul(a1, y)), s2);
+    s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, v), s2), f64x2.mul(a1, y));
     s2 = f64x2.sub(f64x2.mul(b2, v), f64x2.mul(a2, y));
     // Both filters of the middle band side by side: the second takes what left the first a sample before.
     const w = v128.shuffle<f64>(v, above, 0, 2);
     const z = f64x2.add(f64x2.mul(m0, w), t1);
-    t1 = f64x2.add(f64x2.sub(f64x2.mul(m1, w), f64x2.mul(n1, z)), t2);
+    t1 = f64x2.sub(f64x2.add(f64x2.mul(m1, w), t2), f64x2.mul(n1, z));
     t2 = f64x2.sub(f64x2.mul(m2, w), f64x2.mul(n2, z));
     above = z;
     const y2 = f64x2.mul(y, y), z2 = f64x2.mul(z, z);

@@ -119,7 +119,12 @@ export function filterBank(magnitudes: usize, bank: usize, weights: usize, filte
   return total > 1e-3 ? weighted / total : -1;
 }
 
-/** log10 of values of at least 1, to six digits: exponent and the series of the inverse hyperbolic tangent. */
+/** log10 of x[i] + floor, for n values (a multiple of 4) and a floor above 0. */
+export function logarithms(x: usize, n: usize, floor: f32, out: usize): void {
+  for (let i: usize = 0; i < n << 2; i += 16) v128.store(out + i, log10(f32x4.add(v128.load(x + i), f32x4.splat(floor))));
+}
+
+/** log10 of positive values, to six digits: exponent and the series of the inverse hyperbolic tangent. */
 // @ts-ignore: decorator
 @inline
 function log10(v: v128): v128 {

@@ -1,0 +1,14 @@
+/** Names of files as a field, numbers of tracks and discs, and moods that files can hold. */
+import type { Migration } from '../migration.ts';
+import { FILE_NAME_COLUMN } from './001-first.ts';
+
+export const namesAndTotals: Migration = {
+  name: '008-names-and-totals',
+  up: [
+    `ALTER TABLE tracks ADD COLUMN IF NOT EXISTS ${FILE_NAME_COLUMN}`,
+    ...['track_total', 'disc_total'].map((column) => `ALTER TABLE tracks ADD COLUMN IF NOT EXISTS ${column} bigint`),
+    ...['file_name', 'track_total', 'disc_total'].map((column) => `CREATE INDEX IF NOT EXISTS tracks_by_${column} ON tracks (${column}, id)`),
+    // Until now moods stayed in the library.
+    "UPDATE tracks SET unwritten = array_append(COALESCE(unwritten, '{}'), 'moods') WHERE cardinality(moods) > 0 AND NOT 'moods' = ANY(COALESCE(unwritten, '{}'))",
+  ],
+};
