@@ -8,6 +8,7 @@ import { migrate } from './db/migrate.ts';
 import { defineModels } from './db/models.ts';
 import { recoverScans, scanTask } from './intake/intake.ts';
 import { recoverWriting, type ChangeContext } from './changes/changing.ts';
+import { oneAfterAnother } from './changes/turns.ts';
 import { recoverWrites } from './changes/writing.ts';
 import { createFilePool } from './files/filePool.ts';
 import { analysisTask, recoverAnalysis } from './jobs/analysis.ts';
@@ -51,7 +52,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   const pool = createAnalysisPool(new URL('./analysisThread.mjs', options.threadFolder ?? import.meta.url), threads);
   const analysis = analysisTask(database, pool);
   const files = createFilePool(new URL('./fileThread.mjs', options.threadFolder ?? import.meta.url));
-  const changing: ChangeContext = { database, queue, files, art };
+  const changing: ChangeContext = { database, queue, files, art, inTurn: oneAfterAnother() };
   const scan = scanTask(database, queue, art, files);
   const writing = writingTask(changing);
   const lookup = lookupTask(database);

@@ -11,9 +11,10 @@ import { Problem } from '../problem.ts';
 import { deskSettings } from '../settings.ts';
 import { applyDraft, type Draft } from './applier.ts';
 import { knownFileFields } from './fileTags.ts';
+import type { InTurn } from './turns.ts';
 import { writeItem, type Settled, type WriteContext } from './writing.ts';
 
-export interface ChangeContext extends WriteContext { queue: Queue }
+export interface ChangeContext extends WriteContext { queue: Queue; inTurn: InTurn }
 
 /** So many files are written while the person waits; more become a run. */
 const AT_ONCE = 12;

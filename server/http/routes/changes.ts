@@ -30,7 +30,7 @@ export function changeRoutes({ database, changing }: Context): Router {
 
   router.post('/fields', route<unknown, unknown, { selection: Selection; field: string; value: unknown }>({
     body: Joi.object({ selection: selectionSchema.required(), field: Joi.string().valid(...EDITABLE).required(), value: Joi.any().required() }),
-  }, async ({ body }) => {
+  }, ({ body }) => changing.inTurn(async () => {
     const checked = checkValue(body.field, body.value);
     if (!checked.ok) throw new Problem(400, 'bad-value', checked.reason);
     if (body.field === FILE_NAME) return renameOne(await selectedIds(database, body.selection), checked.value);
@@ -39,14 +39,14 @@ export function changeRoutes({ database, changing }: Context): Router {
     if (items.length === 0 && locked.length > 0) throw new Problem(409, 'locked', `${fieldOf(body.field).label} is locked; unlock it first`);
     const applied = await applyEdits(changing, { title: `${fieldOf(body.field).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
     return { ...applied, locked: locked.length };
-  }));
+  })));
 
   router.post('/locks', route<unknown, unknown, { selection: Selection; field: string; locked: boolean }>({
     body: Joi.object({ selection: selectionSchema.required(), field: Joi.string().valid(...EDITABLE.filter((f) => f !== FILE_NAME)).required(), locked: Joi.boolean().required() }),
-  }, async ({ body }) => {
+  }, ({ body }) => changing.inTurn(async () => {
     const items = lockField(body.field, await fieldsNow(body.field, body.selection), body.locked, new Date().toISOString());
     return applyDraft(database, { title: `${body.locked ? 'Lock' : 'Unlock'} ${fieldOf(body.field).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
-  }));
+  })));
 
   const renameOne = async (ids: readonly number[], value: FieldValue) => {
     const [trackId] = ids;
@@ -71,12 +71,12 @@ export function changeRoutes({ database, changing }: Context): Router {
   router.get('/changes/:id', route<{ id: number }>({ params: idParam }, ({ params }) => changeSetDetails(database, params.id)));
   router.post('/changes/:id/undo', route<{ id: number }, unknown, { lines: number[] | null }>({
     params: idParam, body: Joi.object({ lines: Joi.array().items(Joi.number().integer().min(0)).min(1).max(100_000).allow(null).default(null) }),
-  }, ({ params, body }) => undoChangeSet(changing, params.id, body.lines)));
-  router.post('/undo', route<unknown, unknown, { redo: boolean }>({ body: Joi.object({ redo: Joi.boolean().default(false) }) }, async ({ body }) => {
+  }, ({ params, body }) => changing.inTurn(() => undoChangeSet(changing, params.id, body.lines))));
+  router.post('/undo', route<unknown, unknown, { redo: boolean }>({ body: Joi.object({ redo: Joi.boolean().default(false) }) }, ({ body }) => changing.inTurn(async () => {
     const id = await latestToUndo(database, body.redo);
     if (id === null) throw new Problem(409, 'nothing-to-do', body.redo ? 'There is nothing to bring back' : 'There is nothing to take back');
     return undoChangeSet(changing, id);
-  }));
+  })));
 
   const writing = {
     body: Joi.object({ selection: selectionSchema.required(), fields: Joi.array().items(Joi.string().valid(...TAG_FIELDS.map((f) => f.id))).min(1).unique().allow(null).default(null) }),
@@ -92,11 +92,11 @@ export function changeRoutes({ database, changing }: Context): Router {
     };
     return draft;
   }));
-  router.post('/files/write', route<unknown, unknown, WritingWish>(writing, async ({ body }) => {
+  router.post('/files/write', route<unknown, unknown, WritingWish>(writing, ({ body }) => changing.inTurn(async () => {
     const items = await draftFor(body);
     if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'The files say all of that already');
     return applyWithFiles(changing, { title: `Write ${body.fields ? body.fields.map((f) => fieldOf(f).label.toLowerCase()).join(', ') : 'what was edited'} into ${items.length === 1 ? 'one file' : `${items.length.toLocaleString('en-GB')} files`}`, items });
-  }));
+  })));
 
   router.get('/settings', route({}, () => deskSettings()));
   router.patch('/settings', route<unknown, unknown, Partial<DeskSettings>>({

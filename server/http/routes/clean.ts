@@ -26,7 +26,7 @@ export function cleanRoutes({ database, changing }: Context): Router {
 
   router.post('/drafts/fields', route<unknown, unknown, { title: string; edits: FieldEdit[] }>({
     body: Joi.object({ title: Joi.string().trim().min(1).max(300).required(), edits }),
-  }, ({ body }) => applyFieldDraft(changing, body.title, body.edits)));
+  }, ({ body }) => changing.inTurn(() => applyFieldDraft(changing, body.title, body.edits))));
 
   const recipe = { name: Joi.string().trim().min(1).max(200).required(), steps: Joi.array().items(Joi.object().unknown(true)).max(100).required() };
   const read = (steps: unknown[]): Step[] => {

@@ -21,7 +21,7 @@ export function editingRoutes({ database, changing, art }: Context): Router {
   router.post('/fields/shared', route<unknown, unknown, { selection: Selection }>({ body: Joi.object({ selection: selectionSchema.required() }) }, ({ body }) => sharedValues(database, body.selection)));
   router.post('/fields/copy', route<unknown, unknown, { selection: Selection; from: string; to: string; over: boolean }>({
     body: Joi.object({ selection: selectionSchema.required(), from: editable.required(), to: editable.required(), over: Joi.boolean().default(true) }),
-  }, ({ body }) => copyField(changing, body.selection, body.from, body.to, body.over)));
+  }, ({ body }) => changing.inTurn(() => copyField(changing, body.selection, body.from, body.to, body.over))));
 
   const receive = multer({ storage: multer.memoryStorage(), limits: { fileSize: 30 * 1024 * 1024, files: 1, fields: 2 }, defParamCharset: 'utf8' }).single('file');
   router.post('/pictures', (request, response, next) => receive(request, response, (error: unknown) => (error ? next(error) : next())), route({ body: Joi.object({ path: Joi.string().max(4000).allow('') }) }, async ({ request }) => {
@@ -31,7 +31,7 @@ export function editingRoutes({ database, changing, art }: Context): Router {
   router.post('/pictures/folder', route<unknown, unknown, { trackId: number }>({ body: Joi.object({ trackId: Joi.number().integer().min(1).required() }) }, ({ body }) => folderPicture(changing, body.trackId)));
   router.post('/pictures/set', route<unknown, unknown, { selection: Selection; hash: string | null }>({
     body: Joi.object({ selection: selectionSchema.required(), hash: hash.allow(null).required() }),
-  }, ({ body }) => setPicture(changing, body.selection, body.hash)));
+  }, ({ body }) => changing.inTurn(() => setPicture(changing, body.selection, body.hash))));
   router.get('/art/:hash/original', route<{ hash: string }>({ params: Joi.object({ hash: hash.required() }) }, async ({ params, response }) => {
     const picture = await art.original(params.hash);
     if (!picture) throw notFound('The picture');

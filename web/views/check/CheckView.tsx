@@ -51,18 +51,22 @@ export function CheckView() {
     if (listens) hear(next);
   };
   const hear = (next: SheetRow): void => { audition(next); seek(Number(next.values.durationSeconds ?? 0) * 0.35); };
+  // What the list says is enough to judge by: no key is lost while the rest of the track is on its way.
+  const now = (current ?? list?.rows.find((r) => r.id === row?.id))?.values;
   const judge = async (how: 'keep' | number): Promise<void> => {
-    if (!current) return;
+    if (!row || !now) return;
     const field = what === 'tempo' ? 'bpm' : 'key';
+    // On at once, so that the next key is for the next track; back when it could not be done.
+    go(1);
     const done = how === 'keep'
-      ? await change(post<Applied>('/locks', { selection: { ids: [current.id] }, field, locked: true }), `${textOf(field, current.values[field])} kept`)
-      : await setField(current, 'bpm', rounded(Number(current.values.bpm) * how, 2));
-    if (done) go(1);
+      ? await change(post<Applied>('/locks', { selection: { ids: [row.id] }, field, locked: true }), `${textOf(field, now[field])} kept`)
+      : await setField(row, 'bpm', rounded(Number(now.bpm) * how, 2));
+    if (!done) setChosen(row.id);
   };
-  const canScale = what === 'tempo' && current !== null;
+  const canScale = what === 'tempo' && now !== undefined;
   const actions = [
     { key: ' ', label: playing ? 'Pause' : 'Audition', keys: 'Space', run: () => { if (row) { if (player.track?.id === row.id) toggleAudition(row); else hear(row); } }, off: !row },
-    { key: 'k', label: 'Keep it', keys: 'K', run: () => void judge('keep'), off: !current },
+    { key: 'k', label: 'Keep it', keys: 'K', run: () => void judge('keep'), off: !now },
     { key: 'h', label: 'Half the tempo', keys: 'H', run: () => void judge(0.5), off: !canScale },
     { key: 'd', label: 'Double the tempo', keys: 'D', run: () => void judge(2), off: !canScale },
     { key: 'n', label: 'Next', keys: 'N', run: () => go(1), off: at >= rows.length - 1 },

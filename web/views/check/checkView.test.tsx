@@ -18,12 +18,13 @@ beforeEach(() => {
   localStorage.clear();
   localStorage.setItem('early-set:checkListens', 'false');
   left = ROWS;
-  ({ sent } = serve({
-    '/check': (_: unknown, address: URL) => ({ what: address.searchParams.get('what'), below: Number(address.searchParams.get('below')), total: left.length, rows: left }),
-    '/tracks': (_: unknown, address: URL) => details(Number(address.pathname.split('/')[3])),
-    '/locks': { changeSetId: 1, title: 'Locked', done: 1, conflicts: [] },
-    '/fields': { changeSetId: 2, title: 'Set', done: 1, conflicts: [] },
-  }));
+  ({ sent } = serve(SERVED()));
+});
+const SERVED = () => ({
+  '/check': (_: unknown, address: URL) => ({ what: address.searchParams.get('what'), below: Number(address.searchParams.get('below')), total: left.length, rows: left }),
+  '/tracks': (_: unknown, address: URL) => details(Number(address.pathname.split('/')[3])),
+  '/locks': { changeSetId: 1, title: 'Locked', done: 1, conflicts: [] },
+  '/fields': { changeSetId: 2, title: 'Set', done: 1, conflicts: [] },
 });
 afterEach(cleanup);
 const value = async (text: string): Promise<void> => { await waitFor(() => expect(screen.getByTestId('judged-value').textContent).toBe(text)); };
@@ -60,6 +61,29 @@ describe('the least certain first', () => {
       { path: '/fields', body: { selection: { ids: [2] }, field: 'bpm', value: 180 } },
       { path: '/locks', body: { selection: { ids: [3] }, field: 'bpm', locked: true } },
     ]);
+  });
+
+  test('keys pressed one after the other are each for its own track, even before the tracks are there', async () => {
+    const tracks = new Promise(() => undefined);
+    ({ sent } = serve({ ...SERVED(), '/tracks': () => tracks }));
+    show(<CheckView />);
+    await waitFor(() => expect(document.querySelector('[data-track="1"]')).toBeTruthy());
+    for (const key of ['h', 'k', 'd']) fireEvent.keyDown(window, { key });
+    await waitFor(() => expect(sent).toHaveLength(3));
+    expect(sent.map((s) => s.body)).toEqual([
+      { selection: { ids: [1] }, field: 'bpm', value: 87 },
+      { selection: { ids: [2] }, field: 'bpm', locked: true },
+      { selection: { ids: [3] }, field: 'bpm', value: 256 },
+    ]);
+  });
+
+  test('what could not be done is open again', async () => {
+    ({ sent } = serve({ ...SERVED(), '/fields': new Refusal(409, 'locked', 'BPM is locked; unlock it first') }));
+    show(<CheckView />);
+    await value('174.00 BPM');
+    await press('h');
+    await waitFor(() => expect(sent).toHaveLength(1));
+    await value('174.00 BPM');
   });
 
   test('keys are letters where somebody types, and with Control', async () => {
