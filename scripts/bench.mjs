@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import { buildServer, bundle } from './lib/build.mjs';
+import { buildServer, bundle, bundleForPage } from './lib/build.mjs';
 import { startPostgres } from './lib/postgres.mjs';
 import { main, ROOT, run, say, SetupError } from './lib/run.mjs';
 import { setup } from './lib/setup.mjs';
@@ -22,6 +22,7 @@ main(async () => {
   await setup({ bench: true });
   await buildServer();
   await bundle({ [name]: `benchmarks/${name}.ts`, producePiece: 'benchmarks/pieces/produce.ts', featureThread: 'benchmarks/fit/featureThread.ts' }, join(ROOT, 'dist/bench'));
+  if (name === 'clean') await bundleForPage('benchmarks/clean/recipeWorker.ts', join(ROOT, 'dist/bench/recipeWorker.js'));
   const data = join(ROOT, 'data-test');
   mkdirSync(data, { recursive: true });
   const demo = join(data, 'demo');

@@ -63,6 +63,12 @@ export async function bundle(entries, outFolder) {
   });
 }
 
+/** Bundles one script for a browser, packages with it. */
+export async function bundleForPage(source, outFile) {
+  const { build } = await import('esbuild');
+  await build({ absWorkingDir: ROOT, entryPoints: [source], outfile: outFile, bundle: true, format: 'iife', target: 'es2022', minify: true, logLevel: 'warning' });
+}
+
 /** Builds what runs under Node.js, when its sources changed. */
 export const buildServer = () => whenChanged('server', ['core', 'server', 'demo', 'standins'], () => {
   say('building the server');

@@ -48,6 +48,16 @@ describe('lists', () => {
     await h.patch(`/lists/${list}`, { removed: false }).expect(200);
     expect(await titles(list)).toEqual(['A', 'B', 'C', 'D', 'E']);
   });
+  test('moves asked for faster than they are made all happen, and are taken back one by one', async () => {
+    const list = await make('Hurried', 'playlist', ids);
+    const { entries } = (await h.get(`/lists/${list}`)).body as ListContents;
+    const to = (i: number, behind: number | null): Promise<unknown> => h.post(`/lists/${list}/entries/move`, { entryIds: [entries[i]!.entryId], behind: behind === null ? null : entries[behind]!.entryId }).expect(200).then((r) => r.body);
+    const moved = await Promise.all([to(4, null), to(3, 4), to(0, 2)]) as Applied[];
+    expect(moved.flatMap((m) => m.conflicts)).toEqual([]);
+    expect(await titles(list)).toEqual(['E', 'D', 'B', 'C', 'A']);
+    await Promise.all([undo(), undo(), undo()]);
+    expect(await titles(list)).toEqual(['A', 'B', 'C', 'D', 'E']);
+  });
   test('two tabs at once lose nothing', async () => {
     const list = await make('Shared', 'playlist');
     await Promise.all(Array.from({ length: 12 }, (_, i) => h.post(`/lists/${list}/entries`, { selection: { ids: [ids[i % 5]] } }).expect(200)));

@@ -17,28 +17,28 @@ const exportShape = {
 };
 
 /** Crates and playlists. */
-export function listRoutes({ database }: Context): Router {
+export function listRoutes({ database, changing: { inTurn } }: Context): Router {
   const router = Router();
   type Id = { id: string };
 
   router.get('/lists', route({}, () => allLists(database)));
   router.post('/lists', route<unknown, unknown, NewList & { selection?: Selection; sort: string | null; descending: boolean }>({
     body: Joi.object({ kind: Joi.valid('crate', 'playlist').required(), name: name.required(), parentId: Joi.string().guid().allow(null), selection: selectionSchema, ...sorting }),
-  }, async ({ body: { selection, sort, descending, ...wish } }) =>
-    makeList(database, { ...wish, trackIds: selection ? await selectedIds(database, selection, sort, descending) : [] })));
+  }, ({ body: { selection, sort, descending, ...wish } }) =>
+    inTurn(async () => makeList(database, { ...wish, trackIds: selection ? await selectedIds(database, selection, sort, descending) : [] }))));
   router.get('/lists/:id', route<Id>({ params: uuidParam }, ({ params }) => listContents(database, params.id)));
   router.patch('/lists/:id', route<Id, unknown, Parameters<typeof changeList>[2]>({
     params: uuidParam,
     body: Joi.object({ name, parentId: Joi.string().guid().allow(null), position: Joi.number(), removed: Joi.boolean(), startsAt: Joi.string().pattern(/^([01]\d|2[0-3]):[0-5]\d$/).allow(null) }).min(1),
-  }, ({ params, body }) => changeList(database, params.id, body)));
-  router.post('/lists/:id/duplicate', route<Id>({ params: uuidParam }, ({ params }) => duplicateList(database, params.id)));
+  }, ({ params, body }) => inTurn(() => changeList(database, params.id, body))));
+  router.post('/lists/:id/duplicate', route<Id>({ params: uuidParam }, ({ params }) => inTurn(() => duplicateList(database, params.id))));
   router.post('/lists/:id/entries', route<Id, unknown, { selection: Selection; index?: number; sort: string | null; descending: boolean }>({
     params: uuidParam, body: Joi.object({ selection: selectionSchema.required(), index: Joi.number().integer().min(0), ...sorting }),
-  }, async ({ params, body }) => addToList(database, params.id, await selectedIds(database, body.selection, body.sort, body.descending), body.index)));
-  router.post('/lists/:id/entries/remove', route<Id, unknown, { entryIds: string[] }>({ params: uuidParam, body: Joi.object({ entryIds: entryIds.required() }) }, ({ params, body }) => removeFromList(database, params.id, body.entryIds)));
+  }, ({ params, body }) => inTurn(async () => addToList(database, params.id, await selectedIds(database, body.selection, body.sort, body.descending), body.index))));
+  router.post('/lists/:id/entries/remove', route<Id, unknown, { entryIds: string[] }>({ params: uuidParam, body: Joi.object({ entryIds: entryIds.required() }) }, ({ params, body }) => inTurn(() => removeFromList(database, params.id, body.entryIds))));
   router.post('/lists/:id/entries/move', route<Id, unknown, { entryIds: string[]; behind: string | null }>({
     params: uuidParam, body: Joi.object({ entryIds: entryIds.required(), behind: Joi.string().guid().allow(null).required() }),
-  }, ({ params, body }) => moveInList(database, params.id, body.entryIds, body.behind)));
+  }, ({ params, body }) => inTurn(() => moveInList(database, params.id, body.entryIds, body.behind))));
 
   router.post('/lists/:id/export', route<Id, unknown, ExportWish>({ params: uuidParam, body: Joi.object(exportShape) }, ({ params, body }) => exportList(database, params.id, body)));
   router.post('/lists/:id/write', route<Id, unknown, ExportWish & { rootId: number }>({ params: uuidParam, body: Joi.object({ ...exportShape, rootId: Joi.number().integer().min(1).required() }) }, ({ params, body }) => writeListToRoot(database, params.id, body)));

@@ -18,12 +18,14 @@ import { figure, textOf } from '../../ui/format.ts';
 import { EnergyBar, StateMark } from '../../ui/Marks.tsx';
 import { RightClick, type MenuItem } from '../../ui/Menu.tsx';
 import { ExportDialog } from './ExportDialog.tsx';
+import { useOrder } from './useOrder.ts';
 
 const HEADS: [string, boolean][] = [['State', false], ['Starts', true], ['Title', false], ['Artist', false], ['BPM', true], ['Key', false], ['Energy', false], ['LUFS', true], ['Length', true]];
 const TEMPLATE = '26px 60px minmax(150px,1.3fr) minmax(100px,1fr) 68px 92px 84px 58px 66px';
 
 export function ListTable({ list }: { list: ListContents }) {
-  const { info, entries } = list;
+  const { info } = list;
+  const { entries, move } = useOrder(list);
   const ordered = info.kind === 'playlist';
   const [chosen, setChosen] = useState<Set<string>>(new Set());
   const [focus, setFocus] = useState<string | null>(null);
@@ -45,7 +47,6 @@ export function ListTable({ list }: { list: ListContents }) {
     else setChosen(new Set([entry.entryId]));
     frame.current?.querySelector(`[data-entry="${entry.entryId}"]`)?.scrollIntoView({ block: 'nearest' });
   };
-  const move = (ids: string[], behind: string | null): void => { if (ids.length) void change(post<Applied>(`/lists/${list.id}/entries/move`, { entryIds: ids, behind })); };
   const step = (by: -1 | 1): void => {
     const moving = entries.map((e, i) => ({ id: e.entryId, i })).filter(({ id }) => picked.includes(id));
     if (moving.length === 0) return;

@@ -16,13 +16,17 @@ import { MeasuredHere, MeasureOnlyZone } from './MeasureOnly.tsx';
 import { Uploads } from './Uploads.tsx';
 import { droppedFiles, type DroppedFile } from './dropped.ts';
 
+interface Batch { n: number; root: RootLine; files: DroppedFile[] }
+
 export function IntakeView() {
   const { data: roots } = useRoots();
   const { data: runs = [] } = useRuns();
   const [picking, setPicking] = useState(false);
   const [chosen, setChosen] = useState<number | null>(null);
   const [over, setOver] = useState(false);
-  const [files, setFiles] = useState<DroppedFile[]>([]);
+  // What is dropped while others are on their way goes its own way, into the folder that was chosen then.
+  const [batches, setBatches] = useState<Batch[]>([]);
+  const bring = (to: RootLine, files: DroppedFile[]): void => { if (files.length) setBatches((all) => [...all, { n: (all.at(-1)?.n ?? 0) + 1, root: to, files }]); };
   const [measured, setMeasured] = useState<{ n: number; files: File[] }>({ n: 0, files: [] });
   const box = useRef<HTMLInputElement>(null);
   const root = roots?.find((r) => r.id === chosen) ?? roots?.[0];
@@ -30,7 +34,7 @@ export function IntakeView() {
   const takeDrop = async (e: React.DragEvent): Promise<void> => {
     e.preventDefault();
     setOver(false);
-    if (root) setFiles(await droppedFiles(e.dataTransfer));
+    if (root) bring(root, await droppedFiles(e.dataTransfer));
   };
   const running = runs.filter((r) => r.state === 'running');
   return (
@@ -43,7 +47,7 @@ export function IntakeView() {
             <p className="font-semibold">Drop files or folders anywhere here</p>
             <p className="mt-1 text-small text-dim">They are copied into {root.label}, folder “Dropped here”. Nothing there is overwritten.</p>
             <Button className="mt-2" onClick={() => box.current?.click()}>Choose files</Button>
-            <input ref={box} type="file" multiple hidden aria-label="Files to take in" onChange={(e) => { setFiles([...(e.target.files ?? [])].map((file) => ({ file, path: file.name }))); e.target.value = ''; }} />
+            <input ref={box} type="file" multiple hidden aria-label="Files to take in" onChange={(e) => { bring(root, [...(e.target.files ?? [])].map((file) => ({ file, path: file.name }))); e.target.value = ''; }} />
           </div>
         )}
         <MeasureOnlyZone onFiles={(chosenFiles) => { setOver(false); if (chosenFiles.length) setMeasured((m) => ({ n: m.n + 1, files: chosenFiles })); }} />
@@ -52,7 +56,7 @@ export function IntakeView() {
         {measured.files.length > 0 && <MeasuredHere key={measured.n} files={measured.files} onClose={() => setMeasured((m) => ({ n: m.n, files: [] }))} />}
         {roots?.length === 0 ? <Empty title="No folder taken in yet"><p>Choose the folder your music lies in. Early Set reads it where it is; no file is moved or changed.</p><Button kind="main" className="mt-3" onClick={() => setPicking(true)}>Choose a folder</Button></Empty> : (
           <>
-            {files.length > 0 && root && <Uploads root={root} files={files} onDone={() => setFiles([])} />}
+            {batches.map((batch) => <Uploads key={batch.n} root={batch.root} files={batch.files} onDone={() => setBatches((all) => all.filter((b) => b !== batch))} />)}
             {running.length > 0 && <div className="border-b border-line px-5 py-3"><h2 className="heading text-[16px]">Running</h2>{running.map((run) => <RunLine key={run.id} run={run} />)}</div>}
             {root && <NotTakenList root={root} />}
             <PastRuns runs={runs.filter((r) => r.state !== 'running').slice(0, 8)} />

@@ -3,16 +3,16 @@ import { ArrowLeft, Check, Pause, Play } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import useSWR from 'swr';
-import type { Applied, Selection, SheetRow } from '@early-set/core/api/types';
+import type { Selection, SheetRow } from '@early-set/core/api/types';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { fieldOf } from '@early-set/core/fields/table';
 import { isEmpty, splitList, type FieldValue } from '@early-set/core/fields/values';
 import { isTyping, useCommands } from '../../app/commands.ts';
 import { audition, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
 import { Waveform } from '../../audition/Waveform.tsx';
-import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useServerEvents } from '../../data/events.ts';
+import { useAsked } from '../../data/fields.ts';
 import { useWaveform } from '../../data/hooks.ts';
 import { remembered, useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -30,6 +30,8 @@ const WHATS: { id: string; label: string; where: Condition | null }[] = [
   { id: 'chosen', label: 'From Tracks', where: null },
 ];
 const MOST = 500;
+/** What is set here. */
+const JUDGED = ['energy', 'moods', 'rating', 'hearLater', 'freeTags', 'notes'] as const;
 const MOOD_KEYS = [...'qwertasdfg'];
 const FIRST_MOODS = ['bright', 'dark', 'warm', 'driving', 'dreamy', 'tense', 'playful', 'rough', 'calm', 'wistful'];
 const NOTHING: Selection = { ids: [] };
@@ -37,15 +39,16 @@ const NOTHING: Selection = { ids: [] };
 export function ListenView() {
   const [params, setParams] = useSearchParams();
   const what = WHATS.find((w) => w.id === params.get('what')) ?? WHATS[0]!;
-  const [asked, setAsked] = useState(0);
   const selection: Selection = what.where ? { where: what.where, except: [] } : remembered<Selection>(LISTEN, NOTHING);
   // The tracks stay as they were on coming here; what has been judged keeps its place.
-  const { data: ids, error } = useSWR<number[], Error>(['listen', JSON.stringify(selection), asked], async () => (await post<{ ids: number[] }>('/tracks/ids', { selection })).ids, { revalidateOnFocus: false, revalidateIfStale: false });
+  const { data: ids, error, mutate: askAgain } = useSWR<number[], Error>(['listen', JSON.stringify(selection)], async () => (await post<{ ids: number[] }>('/tracks/ids', { selection })).ids, { revalidateOnFocus: false });
   const shown = (ids ?? []).slice(0, MOST);
   const { data: rows = [], mutate } = useSWR<SheetRow[], Error>(shown.length ? ['rows', shown.join()] : null, () => post<SheetRow[]>('/tracks/rows', { ids: shown }), { keepPreviousData: true, revalidateOnFocus: false });
   useServerEvents(['tracks'], () => void mutate(), 150);
   const [chosen, setChosen] = useState<number | null>(null);
-  const at = Math.max(0, rows.findIndex((r) => r.id === chosen)), row = rows[at];
+  const at = Math.max(0, rows.findIndex((r) => r.id === chosen)), stored = rows[at];
+  const judging = useAsked(rows);
+  const row = stored && { ...stored, values: { ...stored.values, ...Object.fromEntries(JUDGED.map((f) => [f, judging.valueOf(stored, f)])) } };
   const [moods, setMoods] = useRemembered<string[]>('mood-keys', FIRST_MOODS);
   const player = usePlayer();
   const navigate = useNavigate();
@@ -53,7 +56,7 @@ export function ListenView() {
 
   const hear = (next: SheetRow): void => { audition(next); seek(Number(next.values.durationSeconds ?? 0) * 0.35); };
   const go = (by: number): void => { const next = rows[at + by]; if (next) { setChosen(next.id); hear(next); } };
-  const set = (field: string, value: FieldValue): void => { if (row) void change(post<Applied>('/fields', { selection: { ids: [row.id] }, field, value })); };
+  const set = (field: string, value: FieldValue): void => { if (row) judging.set(row, field, value); };
   const listOf = (field: string): string[] => { const v = row?.values[field]; return Array.isArray(v) ? v : []; };
   const toggleMood = (mood: string): void => { const has = listOf('moods'); const next = has.includes(mood) ? has.filter((m) => m !== mood) : [...has, mood]; set('moods', next.length ? next : null); };
   const energy = (digit: number): void => set('energy', digit === 0 ? 100 : digit * 10);
@@ -92,7 +95,7 @@ export function ListenView() {
         <span className="text-small text-dim" aria-live="polite">{ids && rows.length ? `${(at + 1).toLocaleString('en-GB')} of ${ids.length.toLocaleString('en-GB')}${ids.length > MOST ? `, the first ${MOST} here` : ''}, ${rows.filter(judged).length} judged` : ''}</span>
         <span className="flex-1" />
         <div role="radiogroup" aria-label="What to hear" className="flex border border-line">
-          {WHATS.filter((w) => w.where || w === what || 'ids' in remembered<Selection>(LISTEN, NOTHING)).map((w) => <button key={w.id} type="button" role="radio" aria-checked={w === what} onClick={() => { setParams({ what: w.id }); setAsked((n) => n + 1); setChosen(null); }} className={`px-2.5 py-1 text-[12.5px] font-semibold ${w === what ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`}>{w.label}</button>)}
+          {WHATS.filter((w) => w.where || w === what || 'ids' in remembered<Selection>(LISTEN, NOTHING)).map((w) => <button key={w.id} type="button" role="radio" aria-checked={w === what} onClick={() => { if (w === what) void askAgain(); else setParams({ what: w.id }); setChosen(null); }} className={`px-2.5 py-1 text-[12.5px] font-semibold ${w === what ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`}>{w.label}</button>)}
         </div>
       </header>
       {ids && ids.length === 0 ? <Empty title="Nothing to hear here"><p>{what.id === 'later' ? 'Nothing is marked to hear later. Press L on a track to mark it.' : 'Every track has been judged already.'}</p></Empty> : (

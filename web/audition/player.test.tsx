@@ -1,0 +1,110 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { act, render } from '@testing-library/react';
+import type { SheetRow } from '@early-set/core/api/types';
+import { fakeAudio, type FakeAudio } from '../testing/audio.ts';
+import { audition, endAudition, jump, repeat, seek, toggleAudition, usePlayer, type PlayerState } from './player.ts';
+
+// The player is one for the whole page: one element for all the tests.
+const audio: FakeAudio = fakeAudio();
+const row = (id: number, values: SheetRow['values'] = {}): SheetRow => ({ id, rootId: 1, artHash: null, analysisReason: null, fit: null, values: { title: `Track ${id}`, artist: ['Kilter Nine', 'Ines Tollard'], durationSeconds: 100, ...values } });
+let state: PlayerState;
+function Watcher() { state = usePlayer(); return null; }
+const soon = (work: () => void): Promise<void> => act(async () => { work(); await Promise.resolve(); });
+
+beforeEach(async () => {
+  audio.fail(null);
+  audio.frames.length = 0;
+  render(<Watcher />);
+  await soon(() => endAudition());
+});
+
+describe('the one audition', () => {
+  test('plays a track under its name; another one takes its place from its start', async () => {
+    await soon(() => audition(row(1)));
+    expect(state).toMatchObject({ playing: true, track: { id: 1, title: 'Track 1', artist: 'Kilter Nine; Ines Tollard' }, duration: 100 });
+    expect(audio.elements[0]!.src).toBe('/api/tracks/1/audio');
+    await soon(() => seek(40));
+    await soon(() => audition(row(2, { title: null, path: 'crate/unnamed.mp3' })));
+    expect(state).toMatchObject({ track: { id: 2, title: 'unnamed.mp3' }, position: 0 });
+    expect(audio.elements).toHaveLength(1);
+  });
+
+  test('everything is heard at the same loudness, and nothing is turned up into clipping', async () => {
+    await soon(() => audition(row(1, { lufs: -8, truePeakDbtp: -0.5 })));
+    const loud = state.gainDb;
+    expect(loud).toBeLessThan(0);
+    expect(audio.gains[0]!.value).toBeCloseTo(10 ** (loud / 20), 6);
+    await soon(() => audition(row(2, { lufs: -30, truePeakDbtp: -3 })));
+    expect(state.gainDb).toBeLessThanOrEqual(3);
+    expect(state.gainDb).toBeGreaterThan(0);
+    await soon(() => audition(row(3)));
+    expect(state.gainDb).toBe(0);
+  });
+
+  test('space plays, stops and goes on; without a track it does nothing', async () => {
+    await soon(() => toggleAudition(null));
+    expect(state.track).toBeNull();
+    await soon(() => toggleAudition(row(1)));
+    expect(state.playing).toBe(true);
+    await soon(() => toggleAudition(row(1)));
+    expect(state.playing).toBe(false);
+    await soon(() => toggleAudition(null));
+    expect(state.playing).toBe(true);
+    await soon(() => toggleAudition(row(2)));
+    expect(state).toMatchObject({ playing: true, track: { id: 2 } });
+  });
+
+  test('moving stays inside the track', async () => {
+    await soon(() => seek(5));
+    expect(state.position).toBe(0);
+    await soon(() => audition(row(1)));
+    await soon(() => seek(250));
+    expect(state.position).toBeCloseTo(99.95, 6);
+    await soon(() => jump(-30));
+    expect(state.position).toBeCloseTo(69.95, 6);
+    await soon(() => jump(-300));
+    expect(state.position).toBe(0);
+  });
+
+  test('what cannot be played is said; choosing another meanwhile is no trouble', async () => {
+    audio.fail(new DOMException('gone', 'NotSupportedError'));
+    await soon(() => audition(row(1)));
+    expect(state).toMatchObject({ playing: false, trouble: 'This file cannot be played; it may be missing or broken' });
+    audio.fail(new DOMException('left', 'AbortError'));
+    await soon(() => audition(row(2)));
+    expect(state.trouble).toBeNull();
+    await soon(() => { audio.elements[0]!.dispatchEvent(new Event('error')); });
+    expect(state.trouble).toMatch(/cannot be played/);
+  });
+});
+
+describe('a stretch over and over', () => {
+  const at = (t: number): Promise<void> => soon(() => { audio.elements[0]!.currentTime = t; });
+  const frame = (): Promise<void> => soon(() => { for (const then of audio.frames.splice(0)) then(0); });
+
+  test('at its end it begins again, until somebody goes elsewhere', async () => {
+    await soon(() => audition(row(1)));
+    await soon(() => seek(10));
+    await soon(() => repeat({ from: 10, to: 18 }));
+    await at(17.9);
+    await frame();
+    expect(audio.elements[0]!.currentTime).toBe(17.9);
+    await at(18.01);
+    await frame();
+    expect(audio.elements[0]!.currentTime).toBe(10);
+    await soon(() => seek(12));
+    expect(state.repeated).toEqual({ from: 10, to: 18 });
+    await soon(() => seek(50));
+    expect(state.repeated).toBeNull();
+    await at(60);
+    await frame();
+    expect(audio.elements[0]!.currentTime).toBe(60);
+  });
+
+  test('it ends with the track it belongs to', async () => {
+    await soon(() => audition(row(1)));
+    await soon(() => repeat({ from: 0, to: 4 }));
+    await soon(() => audition(row(2)));
+    expect(state.repeated).toBeNull();
+  });
+});

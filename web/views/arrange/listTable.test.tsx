@@ -1,0 +1,191 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import fc from 'fast-check';
+import type { ListContents, ListEntryRow, ListLine } from '@early-set/core/api/types';
+import { endAudition } from '../../audition/player.ts';
+import { useList } from '../../data/hooks.ts';
+import { fakeAudio } from '../../testing/audio.ts';
+import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx';
+import { ListBench } from './ListBench.tsx';
+import { ListTable } from './ListTable.tsx';
+import { reordered } from './useOrder.ts';
+
+fakeAudio();
+const LIST = 'f0000000-0000-4000-8000-000000000001';
+const entry = (name: string, i: number): ListEntryRow => ({ entryId: name, id: i + 1, rootId: 1, artHash: null, analysisReason: null, fit: null, values: { title: `Title ${name}`, artist: ['Brine Choir'], bpm: 120 + i, key: 'A minor', energy: 50 + i, lufs: -9, durationSeconds: 60, fileState: 'here', analysisState: 'done', path: `${name}.mp3` } });
+const NAMES = ['a', 'b', 'c', 'd', 'e'];
+const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playlist'): ListContents => ({ id: LIST, info: { kind, name: 'Late shift', parentId: null, position: 1, removed: false, startsAt: '20:00' }, entries: names.map((n) => entry(n, NAMES.indexOf(n))) });
+
+let order: string[];
+let sent: Sent[];
+let open: (() => void)[];
+const applied = { changeSetId: 1, title: 'Moved', done: 1, conflicts: [] };
+beforeEach(() => {
+  order = [...NAMES];
+  open = [];
+  ({ sent } = serve({
+    [`/lists/${LIST}/entries/move`]: (body: unknown) => new Promise((done) => {
+      const { entryIds, behind } = body as { entryIds: string[]; behind: string | null };
+      open.push(() => { order = reordered(order, entryIds, behind); done(applied); });
+    }),
+    [`/lists/${LIST}/entries/remove`]: applied,
+    [`/lists/${LIST}/export`]: { fileName: 'Late shift.m3u8', text: '#EXTM3U\n#EXTINF:60,Brine Choir - Title a\n/music/a.mp3\n', missing: ['c.mp3'] },
+    [`/lists/${LIST}`]: () => contents(order),
+    '/roots': [{ id: 4, path: '/music', label: 'Music', measure: true, scannedAt: null, tracks: 5, missing: 0, notTaken: 0 }],
+  }));
+});
+afterEach(() => { act(() => endAudition()); cleanup(); });
+
+/** As the stage shows it: with what the server says. */
+function Kept() { const { data } = useList(LIST); return data ? <ListTable list={data} /> : null; }
+const table = (kind?: 'crate'): HTMLElement => { show(<ListTable list={contents(NAMES, kind)} />); return screen.getByRole('grid'); };
+const seen = (): string => [...document.querySelectorAll('[data-entry]')].map((row) => row.getAttribute('data-entry')).join('');
+const chosen = (): string => [...document.querySelectorAll('[data-entry][aria-selected="true"]')].map((row) => row.getAttribute('data-entry')).join('');
+const line = (name: string): Element => document.querySelector(`[data-entry="${name}"]`)!;
+const key = (to: HTMLElement, name: string, more: object = {}): void => { fireEvent.keyDown(to, { key: name, ...more }); };
+
+describe('order', () => {
+  test('steps pressed faster than the server answers build on each other', async () => {
+    show(<Kept />);
+    const grid = await screen.findByRole('grid');
+    fireEvent.click(line('a'));
+    key(grid, 'ArrowDown', { altKey: true });
+    expect(seen()).toBe('bacde');
+    key(grid, 'ArrowDown', { altKey: true });
+    key(grid, 'ArrowDown', { altKey: true });
+    expect(seen()).toBe('bcdae');
+    expect(sent.map((s) => s.body)).toEqual(['b', 'c', 'd'].map((behind) => ({ entryIds: ['a'], behind })));
+    await act(async () => { for (const answer of open) answer(); await Promise.resolve(); });
+    await waitFor(() => expect(order.join('')).toBe('bcdae'));
+    expect(seen()).toBe('bcdae');
+    order = ['e', 'd', 'c', 'b', 'a'];
+    tell({ kind: 'lists', listIds: [LIST] });
+    await waitFor(() => expect(seen()).toBe('edcba'));
+  });
+
+  test('several move together and stay together; the ends are ends', () => {
+    const grid = table();
+    fireEvent.click(line('b'));
+    fireEvent.click(line('d'), { ctrlKey: true });
+    key(grid, 'ArrowUp', { altKey: true });
+    expect(seen()).toBe('bdace');
+    key(grid, 'ArrowUp', { altKey: true });
+    expect(sent).toHaveLength(1);
+    fireEvent.click(line('e'));
+    key(grid, 'ArrowDown', { altKey: true });
+    expect(sent).toHaveLength(1);
+  });
+
+  test('what the server does not take goes back to where it was', async () => {
+    serve({ [`/lists/${LIST}/entries/move`]: new Refusal(409, 'conflict', 'The list has changed meanwhile'), [`/lists/${LIST}`]: () => contents(order) });
+    const grid = table();
+    fireEvent.click(line('a'));
+    await act(async () => { key(grid, 'ArrowDown', { altKey: true }); await Promise.resolve(); });
+    await waitFor(() => expect(seen()).toBe('abcde'));
+  });
+
+  test('a crate has no order: Alt and arrows only go along', () => {
+    const grid = table('crate');
+    fireEvent.click(line('a'));
+    key(grid, 'ArrowDown', { altKey: true });
+    expect([sent, chosen(), seen()]).toEqual([[], 'b', 'abcde']);
+  });
+
+  test('moving keeps every entry once, with the moved ones together behind the other', () => {
+    fc.assert(fc.property(fc.uniqueArray(fc.nat(50), { minLength: 1 }), fc.infiniteStream(fc.boolean()), fc.nat(), (numbers, coins, pick) => {
+      const ids = numbers.map(String), moving = ids.filter(() => coins.next().value);
+      const rest = ids.filter((id) => !moving.includes(id)), behind = rest.length && pick % 4 ? rest[pick % rest.length]! : null;
+      const moved = reordered(ids, moving, behind);
+      expect([...moved].sort()).toEqual([...ids].sort());
+      expect(moved.filter((id) => rest.includes(id))).toEqual(rest);
+      const at = behind === null ? 0 : moved.indexOf(behind) + 1;
+      expect(moved.slice(at, at + moving.length)).toEqual(moving);
+    }));
+  });
+});
+
+describe('choosing and taking out', () => {
+  test('arrows, Shift, Control, all and none', () => {
+    const grid = table();
+    fireEvent.click(line('b'));
+    key(grid, 'ArrowDown', { shiftKey: true });
+    expect(chosen()).toBe('bc');
+    fireEvent.click(line('e'), { shiftKey: true });
+    expect(chosen()).toBe('bcde');
+    fireEvent.click(line('c'), { ctrlKey: true });
+    expect(chosen()).toBe('bde');
+    key(grid, 'a', { ctrlKey: true });
+    expect(chosen()).toBe('abcde');
+    key(grid, 'Escape');
+    expect(chosen()).toBe('');
+    key(grid, 'End');
+    expect(chosen()).toBe('e');
+    key(grid, 'Home');
+    expect(chosen()).toBe('a');
+  });
+
+  test('what is taken out leaves the next one chosen', () => {
+    const grid = table();
+    fireEvent.click(line('b'));
+    fireEvent.click(line('c'), { ctrlKey: true });
+    key(grid, 'Delete');
+    expect(sent.map((s) => s.body)).toEqual([{ entryIds: ['b', 'c'] }]);
+    expect(chosen()).toBe('d');
+  });
+
+  test('starts are times of day, what lies between neighbours is said', () => {
+    table();
+    expect(within(line('a') as HTMLElement).getByText('20:00')).toBeTruthy();
+    expect(within(line('c') as HTMLElement).getByText('20:02')).toBeTruthy();
+    expect(screen.getByTestId('list-length').textContent).toContain('5 tracks · 5:00 · ends 20:05');
+    expect(screen.getAllByText(/same key/i).length).toBe(4);
+  });
+
+  test('an empty list says how tracks come in', () => {
+    show(<ListTable list={contents([])} />);
+    expect(screen.getByText('This playlist is empty')).toBeTruthy();
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Export…' }).disabled).toBe(true);
+  });
+
+  test('the file is seen before it is made, with what will not play', async () => {
+    table();
+    fireEvent.click(screen.getByRole('button', { name: 'Export…' }));
+    await waitFor(() => expect(screen.getByLabelText('Preview').textContent).toContain('Brine Choir - Title a'));
+    expect(screen.getByText(/1 track in it cannot be found on disk/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('radio', { name: /XSPF/ }));
+    await waitFor(() => expect(sent.filter((s) => s.path.endsWith('/export')).map((s) => (s.body as { format: string }).format)).toEqual(['m3u8', 'xspf']));
+  });
+});
+
+describe('about a list', () => {
+  const own = (kind: 'crate' | 'playlist'): ListLine[] => [{ ...contents(NAMES, kind).info, id: LIST, tracks: 5, durationSeconds: 300, updatedAt: '' }, { ...contents([], 'crate').info, name: 'Warm', id: 'other', tracks: 0, durationSeconds: 0, updatedAt: '' }];
+
+  test.each([['19', '19:00'], ['7.30', '07:30'], ['2145', '21:45']])('a start typed as %s is %s', async (typed, time) => {
+    const { sent: asked } = serve({ [`/lists/${LIST}`]: applied });
+    show(<ListBench list={contents(NAMES)} lists={own('playlist')} />);
+    const box = screen.getByLabelText('Starts at');
+    fireEvent.change(box, { target: { value: typed } });
+    fireEvent.keyDown(box, { key: 'Enter' });
+    await waitFor(() => expect(asked).toEqual([{ path: `/lists/${LIST}`, body: { startsAt: time } }]));
+  });
+
+  test('what is no time is put back', () => {
+    show(<ListBench list={contents(NAMES)} lists={own('playlist')} />);
+    const box = screen.getByLabelText<HTMLInputElement>('Starts at');
+    fireEvent.change(box, { target: { value: '27:99' } });
+    fireEvent.blur(box);
+    expect([box.value, sent]).toEqual(['20:00', []]);
+  });
+
+  test('what keeps it from being played is counted; a crate can lie in another', async () => {
+    const { sent: asked } = serve({ [`/lists/${LIST}`]: applied });
+    const list = contents(NAMES, 'crate');
+    list.entries[0]!.values.fileState = 'missing';
+    list.entries[1]!.values.analysisState = 'waiting';
+    show(<ListBench list={list} lists={own('crate')} />);
+    expect(screen.getByText(/1 file not found/)).toBeTruthy();
+    expect(screen.getByText('1 track not measured yet.')).toBeTruthy();
+    fireEvent.change(screen.getByLabelText('Lies in'), { target: { value: 'other' } });
+    await waitFor(() => expect(asked).toEqual([{ path: `/lists/${LIST}`, body: { parentId: 'other' } }]));
+  });
+});

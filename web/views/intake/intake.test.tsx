@@ -1,0 +1,167 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import type { NotTaken, RootLine, RunProgress } from '@early-set/core/api/types';
+import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
+import { droppedFiles } from './dropped.ts';
+import { IntakeView } from './IntakeView.tsx';
+
+const root = (id: number, more: Partial<RootLine> = {}): RootLine => ({ id, path: `/music/${id}`, label: `Shelf ${id}`, measure: true, scannedAt: '2026-03-01T10:00:00Z', tracks: 12, missing: 0, notTaken: 0, ...more });
+const run = (id: number, more: Partial<RunProgress>): RunProgress => ({ id, kind: 'intake', title: `Run ${id}`, state: 'done', reason: null, rootId: 1, total: 10, done: 10, failed: 0, current: null, report: null, startedAt: '2026-03-01T10:00:00Z', finishedAt: '2026-03-01T10:01:00Z', rate: null, secondsLeft: null, ...more });
+
+/** Uploads that arrive when the test lets them. */
+interface Upload { path: string; name: string; arrive: (status?: number, body?: object) => void; share: (of: number) => void; aborted: boolean }
+let uploads: Upload[];
+function fakeUploads(): void {
+  uploads = [];
+  globalThis.XMLHttpRequest = class {
+    upload: { onprogress?: (e: object) => void } = {};
+    status = 0;
+    responseText = '';
+    response: unknown = null;
+    onload?: () => void;
+    onabort?: () => void;
+    #path = '';
+    open(_: string, path: string): void { this.#path = path; }
+    setRequestHeader(): void {}
+    abort(): void { this.#own.aborted = true; this.onabort?.(); }
+    #own!: Upload;
+    send(form: FormData): void {
+      this.#own = {
+        path: this.#path, name: String([...form.values()].map((v) => (v instanceof File ? v.name : v))), aborted: false,
+        share: (of) => this.upload.onprogress?.({ lengthComputable: true, loaded: of * 100, total: 100 }),
+        arrive: (status = 200, body = {}) => { this.status = status; this.responseText = JSON.stringify(body); this.response = body; this.onload?.(); },
+      };
+      uploads.push(this.#own);
+    }
+  } as unknown as typeof XMLHttpRequest;
+}
+
+let roots: RootLine[];
+let refused: NotTaken[];
+let runs: RunProgress[];
+let sent: Sent[];
+const answers = () => ({
+  '/roots/1/not-taken': () => refused, '/roots/2/not-taken': [], '/roots/1/scan': { runId: 9 }, '/roots': (body: unknown) => (body === undefined ? roots : { rootId: 3 }), '/runs/7/failures': [{ trackId: 4, path: 'crate/broken.mp3', reason: 'The sound ends after 2 s' }], '/runs/7/retry': {}, '/runs': () => runs,
+  '/places/browse': (_: unknown, address: URL) => ({ path: address.searchParams.get('path'), parent: address.searchParams.get('path') === '/music' ? null : '/music', folders: address.searchParams.get('path') === '/music' ? [{ name: 'New', path: '/music/New' }] : [], audioFiles: 3, otherFiles: 0 }),
+  '/places': [{ path: '/music', label: 'Music' }, { path: '/media/stick', label: 'Stick' }],
+});
+beforeEach(() => {
+  fakeUploads();
+  roots = [root(1), root(2)];
+  refused = [];
+  runs = [];
+  ({ sent } = serve(answers()));
+});
+afterEach(cleanup);
+const opened = async (): Promise<void> => { show(<IntakeView />); await waitFor(() => expect(screen.queryByText('Shelf 1')).toBeTruthy()); };
+const choose = (...names: string[]): void => { fireEvent.change(screen.getByLabelText('Files to take in'), { target: { files: names.map((n) => new File(['x'], n)) } }); };
+const later = (work: () => void): Promise<void> => act(async () => { work(); await Promise.resolve(); await Promise.resolve(); });
+
+describe('files on their way', () => {
+  test('one after the other with progress; what is refused is named, the rest goes on, then the folder is read', async () => {
+    await opened();
+    choose('one.mp3', 'two.txt', 'three.flac');
+    await waitFor(() => expect(uploads).toHaveLength(1));
+    expect(screen.getByText('Taking 3 files into Shelf 1')).toBeTruthy();
+    await later(() => uploads[0]!.share(0.5));
+    expect(screen.getByText('1 of 3: one.mp3')).toBeTruthy();
+    await later(() => uploads[0]!.arrive());
+    await waitFor(() => expect(uploads).toHaveLength(2));
+    await later(() => uploads[1]!.arrive(415, { error: { code: 'not-music', message: 'two.txt is not music' } }));
+    await waitFor(() => expect(uploads).toHaveLength(3));
+    expect(screen.getByText('two.txt is not music')).toBeTruthy();
+    await later(() => uploads[2]!.arrive());
+    await waitFor(() => expect(screen.getByText('2 files arrived in Shelf 1')).toBeTruthy());
+    expect(sent.map((s) => s.path)).toEqual(['/roots/1/scan']);
+    fireEvent.click(screen.getByRole('button', { name: 'Close' }));
+    expect(screen.queryByText(/arrived in/)).toBeNull();
+  });
+
+  test('what is chosen while others are on their way loses none of them, and each goes where it was meant to', async () => {
+    await opened();
+    choose('one.mp3', 'two.mp3');
+    await waitFor(() => expect(uploads).toHaveLength(1));
+    fireEvent.click(screen.getByRole('button', { name: /Shelf 2/ }));
+    choose('three.mp3');
+    await waitFor(() => expect(uploads).toHaveLength(2));
+    await later(() => { uploads[0]!.arrive(); uploads[1]!.arrive(); });
+    await waitFor(() => expect(uploads).toHaveLength(3));
+    expect(uploads.map((u) => [u.path.replace(/\?.*/, ''), u.aborted])).toEqual([['/api/roots/1/files', false], ['/api/roots/2/files', false], ['/api/roots/1/files', false]]);
+    await later(() => uploads[2]!.arrive());
+    await waitFor(() => expect(screen.getByText('2 files arrived in Shelf 1')).toBeTruthy());
+    expect(screen.getByText('1 file arrived in Shelf 2')).toBeTruthy();
+  });
+
+  test('cancel stops what is on its way; what arrived stays and is read', async () => {
+    await opened();
+    choose('one.mp3', 'two.mp3', 'three.mp3');
+    await waitFor(() => expect(uploads).toHaveLength(1));
+    await later(() => uploads[0]!.arrive());
+    await waitFor(() => expect(uploads).toHaveLength(2));
+    await later(() => { fireEvent.click(screen.getByRole('button', { name: 'Cancel' })); });
+    await waitFor(() => expect(screen.getByText('1 file arrived in Shelf 1, then cancelled')).toBeTruthy());
+    expect([uploads.length, uploads[1]!.aborted]).toEqual([2, true]);
+  });
+
+  test('a dropped folder is walked through to its last file, in batches as browsers give them', async () => {
+    const file = (name: string) => ({ isFile: true, name, file: (done: (f: File) => void) => done(new File(['x'], name)) });
+    const folder = (name: string, ...batches: object[][]) => ({ isFile: false, name, createReader: () => ({ readEntries: (done: (e: object[]) => void) => done(batches.shift() ?? []) }) });
+    const tree = folder('Set', [file('a.mp3'), folder('Inner', [file('b.mp3')])], [file('c.mp3')]);
+    const found = await droppedFiles({ items: [{ webkitGetAsEntry: () => tree }], files: [] } as unknown as DataTransfer);
+    expect(found.map((f) => f.path).sort()).toEqual(['Set/Inner/b.mp3', 'Set/a.mp3', 'Set/c.mp3']);
+  });
+});
+
+describe('choosing a folder', () => {
+  test('down into it and up again, then taken in', async () => {
+    await opened();
+    fireEvent.click(screen.getByRole('button', { name: 'Choose a folder' }));
+    const dialog = await screen.findByRole('dialog');
+    fireEvent.click(await within(dialog).findByRole('button', { name: 'New' }));
+    await waitFor(() => expect(within(dialog).getByText('No folders inside.')).toBeTruthy());
+    fireEvent.click(within(dialog).getByRole('button', { name: 'One folder up' }));
+    fireEvent.click(await within(dialog).findByRole('button', { name: 'New' }));
+    fireEvent.click(within(dialog).getByRole('checkbox', { name: /Measure tempo/ }));
+    await waitFor(() => expect(within(dialog).getByText('No folders inside.')).toBeTruthy());
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Take in this folder' }));
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    expect(sent).toEqual([{ path: '/roots', body: { path: '/music/New', measure: false } }]);
+  });
+
+  test('a folder that cannot be read says why', async () => {
+    serve({ ...answers(), '/places/browse': new Refusal(403, 'outside', 'This folder may not be read') });
+    await opened();
+    fireEvent.click(screen.getByRole('button', { name: 'Choose a folder' }));
+    expect(await screen.findByText('This folder may not be read')).toBeTruthy();
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Take in this folder' }).disabled).toBe(true);
+  });
+
+  test('with no folder yet, the page says what to do first', async () => {
+    roots = [];
+    show(<IntakeView />);
+    await waitFor(() => expect(screen.getByText('No folder taken in yet')).toBeTruthy());
+    expect(screen.queryByLabelText('Files to take in')).toBeNull();
+  });
+});
+
+describe('what happened', () => {
+  test('what was not taken is listed with its reason', async () => {
+    refused = [{ path: 'a/cover.jpg', code: 'not-music', reason: 'A picture', fileSize: 2048 }, { path: 'a/half.mp3', code: 'broken', reason: 'The file ends too early', fileSize: 100 }];
+    await opened();
+    await waitFor(() => expect(screen.getByText('2 files of Shelf 1 not taken')).toBeTruthy());
+    expect(screen.getByText('The file ends too early')).toBeTruthy();
+  });
+
+  test('runs say what they did; what failed can be seen and tried again', async () => {
+    runs = [run(8, { report: { taken: 3, changed: 1, returned: 0, missing: 2, notTaken: 0, differs: 2 } }), run(7, { kind: 'analysis', done: 9, failed: 1 }), run(6, { kind: 'writing', done: 4, failed: 1, state: 'cancelled', report: { reasons: [{ reason: 'The file is read-only', files: 1 }] } })];
+    await opened();
+    await waitFor(() => expect(screen.getByText('3 taken, 1 changed, 2 vanished')).toBeTruthy());
+    expect(screen.getByText(/2 files say something else/).getAttribute('href')).toBe('/tracks?needs=unwritten');
+    expect(screen.getByText('cancelled')).toBeTruthy();
+    expect(screen.getByText('The file is read-only')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'What failed' }));
+    await waitFor(() => expect(screen.getByText('The sound ends after 2 s')).toBeTruthy());
+    fireEvent.click(screen.getByRole('button', { name: 'Try again' }));
+    await waitFor(() => expect(sent.map((s) => s.path)).toEqual(['/runs/7/retry']));
+  });
+});
