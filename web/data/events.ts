@@ -3,6 +3,8 @@ import { useEffect, useRef } from 'react';
 import type { ServerEvent } from '@early-set/core/api/types';
 
 type Kind = ServerEvent['kind'];
+/** Every kind there is; `cancel` is for the workers. */
+const ALL: Record<Exclude<Kind, 'cancel'>, true> = { tracks: true, roots: true, lists: true, changes: true, run: true, settings: true, recipes: true, catalogue: true, dates: true };
 type Listener = (kinds: Set<Kind>) => void;
 
 const listeners = new Set<Listener>();
@@ -28,7 +30,7 @@ function connect(): void {
   // After a break everything may have changed.
   let opened = false;
   source.onopen = () => {
-    if (opened) for (const kind of ['tracks', 'roots', 'lists', 'changes', 'run', 'settings', 'recipes', 'catalogue'] as const) hear(kind);
+    if (opened) for (const kind of Object.keys(ALL) as Kind[]) hear(kind);
     opened = true;
   };
 }

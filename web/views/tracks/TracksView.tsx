@@ -81,11 +81,8 @@ export function TracksView() {
     setParams(next);
   };
 
-  /** Rows between two places, also those not loaded. */
-  const idsBetween = async (a: number, b: number): Promise<number[]> => {
-    const from = Math.min(a, b), to = Math.max(a, b);
-    const loaded: (SheetRow | undefined)[] = Array.from({ length: to - from + 1 }, (_, i) => sheet.row(from + i));
-    if (loaded.every((r): r is SheetRow => r !== undefined)) return loaded.map((r) => r.id);
+  /** Rows from one place to another, asked for where they are not loaded. */
+  const idsBetween = async (from: number, to: number): Promise<number[]> => {
     const ids: number[] = [];
     for (let offset = from; offset <= to; offset += 500) ids.push(...(await get<SheetPage>(`/tracks?${query}&offset=${offset}&limit=${Math.min(500, to - offset + 1)}`)).rows.map((r) => r.id));
     return ids;
@@ -94,7 +91,11 @@ export function TracksView() {
     const row = sheet.row(index);
     if (how === 'range' && chosen.anchor !== null) {
       const { anchor } = chosen;
-      idsBetween(anchor, index).then((ids) => choose(chooseRange(chosen, ids, anchor, index)), complain);
+      const from = Math.min(anchor, index), to = Math.max(anchor, index);
+      const loaded = Array.from({ length: to - from + 1 }, (_, i) => sheet.row(from + i)?.id);
+      // At once where all rows are there, so that keys held down lose no step.
+      if (loaded.every((id): id is number => id !== undefined)) choose(chooseRange(chosen, loaded, anchor, index));
+      else idsBetween(from, to).then((ids) => choose(chooseRange(chosen, ids, anchor, index)), complain);
     } else if (row) choose(how === 'toggle' ? toggleOne(chosen, row.id, index) : chooseOne(row.id, index));
     else idsBetween(index, index).then(([id]) => { if (id !== undefined) choose(chooseOne(id, index)); }, complain); // a jump to where nothing is loaded yet
   };

@@ -24,12 +24,17 @@ export function useSheet(query: string): Sheet {
   const [error, setError] = useState<Error | null>(null);
   const wanted = useRef({ first: 0, last: 40 });
   const inFlight = useRef(new Map<string, AbortController>());
+  /** Pages on their way whose answer may be older than the last change: asked for once more when it is here. */
+  const outdated = useRef(new Set<string>());
   const current = useRef(query);
 
-  const fetchPage = useCallback((page: number, fresh: boolean) => {
+  const fetchPage = useCallback(function ask(page: number, again: boolean): void {
     const own = current.current;
     const id = `${own}#${page}`;
-    if (inFlight.current.has(id)) return;
+    if (inFlight.current.has(id)) {
+      if (again) outdated.current.add(id);
+      return;
+    }
     const controller = new AbortController();
     inFlight.current.set(id, controller);
     get<SheetPage>(`/tracks?${own}&offset=${page * PAGE}&limit=${PAGE}`, controller.signal)
@@ -46,21 +51,23 @@ export function useSheet(query: string): Sheet {
         });
       })
       .catch((e: unknown) => { if (!(e instanceof DOMException) && current.current === own) setError(e as Error); })
-      .finally(() => { inFlight.current.delete(id); if (fresh && current.current !== own) inFlight.current.clear(); });
+      .finally(() => {
+        if (inFlight.current.get(id) === controller) inFlight.current.delete(id);
+        if (outdated.current.delete(id) && current.current === own) ask(page, false);
+      });
   }, []);
 
-  const fetchAround = useCallback((pages: ReadonlyMap<number, SheetRow[]> | null, again: boolean) => {
-    const first = Math.max(0, Math.floor((wanted.current.first - PAGE) / PAGE));
-    const last = Math.floor((wanted.current.last + PAGE) / PAGE);
-    for (let page = first; page <= last; page++) if (again || !pages?.has(page)) fetchPage(page, again);
-  }, [fetchPage]);
+  /** Pages in sight and one screen beyond. */
+  const around = useCallback(() => ({ first: Math.max(0, Math.floor((wanted.current.first - PAGE) / PAGE)), last: Math.floor((wanted.current.last + PAGE) / PAGE) }), []);
 
   useEffect(() => {
     current.current = query;
     for (const controller of inFlight.current.values()) controller.abort();
     inFlight.current.clear();
-    fetchAround(null, false);
-  }, [query, fetchAround]);
+    outdated.current.clear();
+    const { first, last } = around();
+    for (let page = first; page <= last; page++) fetchPage(page, false);
+  }, [query, fetchPage, around]);
 
   // Latest pages without making look() change with every page that arrives.
   const latest = useRef(held);
@@ -69,13 +76,18 @@ export function useSheet(query: string): Sheet {
     wanted.current = { first, last };
     const now = latest.current;
     if (now?.query !== current.current) return;
-    const end = Math.max(0, Math.ceil(now.total / PAGE) - 1);
-    for (let page = Math.max(0, Math.floor((first - PAGE) / PAGE)); page <= Math.min(end, Math.floor((last + PAGE) / PAGE)); page++) {
+    const end = Math.max(0, Math.ceil(now.total / PAGE) - 1), near = around();
+    for (let page = near.first; page <= Math.min(end, near.last); page++) {
       if (!now.pages.has(page)) fetchPage(page, false);
     }
-  }, [fetchPage]);
+  }, [fetchPage, around]);
 
-  useServerEvents(['tracks'], () => fetchAround(held?.pages ?? null, true));
+  useServerEvents(['tracks'], () => {
+    const { first: from, last: to } = around();
+    // What is out of sight is no longer known to be true.
+    setHeld((before) => before && { ...before, pages: new Map([...before.pages].filter(([page]) => page >= from && page <= to)) });
+    for (let page = from; page <= to; page++) fetchPage(page, true);
+  });
   const row = useCallback((index: number) => held?.pages.get(Math.floor(index / PAGE))?.[index % PAGE], [held]);
   return { total: held?.total ?? 0, row, look, loading: held?.query !== query, error };
 }
