@@ -5,6 +5,7 @@
  */
 import { isVersion } from './versions.ts';
 import { nameKey, type KnownNames } from './known.ts';
+import { remembering } from './remembering.ts';
 import { nameParts, stemOf, type NamePart, type Separators } from './nameParts.ts';
 
 export type Meaning = 'artist' | 'title' | 'album' | 'albumArtist' | 'version' | 'trackNumber' | 'discAndTrack' | 'year' | 'catalogueNumber' | 'label' | 'nothing' | 'undefined';
@@ -40,14 +41,19 @@ const folderOf = (path: string): string => (path.includes('/') ? path.slice(0, p
 
 interface Split { id: number; stem: string; parts: NamePart[] }
 
+/** Names that the library knows, and what of it was asked before. */
+interface Asked extends KnownNames { isArtist: (text: string) => boolean; isVersion: (text: string) => boolean }
+
 /** Groups of alike names with what their parts mean. */
-export function nameGroups(files: readonly NamedFile[], options: NameOptions, known: KnownNames): NameGroup[] {
+export function nameGroups(files: readonly NamedFile[], options: NameOptions, names: KnownNames): NameGroup[] {
+  const known: Asked = { ...names, isArtist: remembering((text) => isArtist(text, names)), isVersion: remembering(isVersion) };
   const folders = new Map<string, Split[]>();
   for (const { id, path } of files) {
     const stem = stemOf(path), byHand = options.splits?.[id];
     const parts = byHand ? byHand.map((text): NamePart => ({ text, shape: 'text' })) : nameParts(stem, options.separators);
     const folder = folderOf(path);
-    folders.set(folder, [...(folders.get(folder) ?? []), { id, stem, parts }]);
+    const there = folders.get(folder);
+    if (there) there.push({ id, stem, parts }); else folders.set(folder, [{ id, stem, parts }]);
   }
   return [...folders].flatMap(([folder, splits]) => groupsOf(folder, splits, options, known));
 }
@@ -55,7 +61,7 @@ export function nameGroups(files: readonly NamedFile[], options: NameOptions, kn
 /** Numbers before a name are written in several ways that all mean the same. */
 const build = (parts: readonly NamePart[]): string => parts.map((p) => (p.shape === 'side' || p.shape === 'disc and track' ? 'number' : p.shape)).join('|');
 
-function groupsOf(folder: string, splits: readonly Split[], options: NameOptions, known: KnownNames): NameGroup[] {
+function groupsOf(folder: string, splits: readonly Split[], options: NameOptions, known: Asked): NameGroup[] {
   const groups = new Map<string, Split[]>(), byHand = new Map<string, Split[]>();
   const add = (to: Map<string, Split[]>, key: string, split: Split): void => { const there = to.get(key); if (there) there.push(split); else to.set(key, [split]); };
   for (const split of splits) {
@@ -81,10 +87,10 @@ function groupsOf(folder: string, splits: readonly Split[], options: NameOptions
 }
 
 /** Names of a group that say artist and title the other way round: the library knows the artist in the title's place. */
-function turnedRound(members: readonly Split[], pattern: readonly Meaning[], known: KnownNames): Split[] {
+function turnedRound(members: readonly Split[], pattern: readonly Meaning[], known: Asked): Split[] {
   const artist = pattern.indexOf('artist'), title = pattern.indexOf('title');
   if (artist < 0 || title < 0) return [];
-  const turned = members.filter((m) => isArtist(m.parts[title]!.text, known) && !isArtist(m.parts[artist]!.text, known));
+  const turned = members.filter((m) => known.isArtist(m.parts[title]!.text) && !known.isArtist(m.parts[artist]!.text));
   return turned.length < members.length ? turned : [];
 }
 
@@ -137,7 +143,7 @@ const merged = (parts: readonly NamePart[], at: number): NamePart[] => [...parts
 
 interface Column { texts: string[]; distinct: number; known: number; version: number; folder: number }
 
-function meaningsOf(members: readonly Split[], folder: string, known: KnownNames): { pattern: Meaning[]; sure: number; reason: string } {
+function meaningsOf(members: readonly Split[], folder: string, known: Asked): { pattern: Meaning[]; sure: number; reason: string } {
   const width = members[0]!.parts.length;
   const pattern: Meaning[] = [];
   const textAt: number[] = [];
@@ -151,7 +157,7 @@ function meaningsOf(members: readonly Split[], folder: string, known: KnownNames
     else if (shapes.has('catalogue')) pattern[i] = width === 1 ? 'title' : 'catalogueNumber';
     else { pattern[i] = 'undefined'; textAt.push(i); }
     const share = (test: (t: string) => boolean): number => texts.filter(test).length / texts.length;
-    columns[i] = { texts, distinct: new Set(texts.map(nameKey)).size / texts.length, known: share((t) => isArtist(t, known)), version: share(isVersion), folder: share((t) => inFolder.has(nameKey(t))) };
+    columns[i] = { texts, distinct: new Set(texts.map(nameKey)).size / texts.length, known: share(known.isArtist), version: share(known.isVersion), folder: share((t) => inFolder.has(nameKey(t))) };
   }
   // A number of a name that is nothing but numbers and one of them is its title.
   if (textAt.length === 0 && pattern[width - 1] === 'trackNumber') { pattern[width - 1] = 'title'; return { pattern, sure: 0.4, reason: 'only a number' }; }

@@ -9,6 +9,7 @@ import { fieldsOfFolder, fieldsOfName, nameGroups, type NameGroup, type NameOpti
 import { gainsOf } from './gains.ts';
 import { genreTable, tidyGenres, type GenreRow } from './genres.ts';
 import { dropMarks, type MarkOptions } from './marks.ts';
+import { remembering } from './remembering.ts';
 import { escaped, leadingNumber, withoutName } from './removal.ts';
 import { remixerIn, splitArtists, splitGuests, titleParts, unique, type SplitOptions } from './versions.ts';
 import type { CleanContext, Working } from './working.ts';
@@ -50,7 +51,13 @@ interface StepKind<K extends StepKindId> {
 
 const NAMES = ['title', 'artist', 'version', 'album', 'albumArtist', 'remixer', 'label', 'genre', 'comment'] as const;
 const NAMES_AND_FILES = [...NAMES, 'fileName'] as const;
-const onTexts = (fields: readonly string[], change: (text: string, w: Working) => string): Prepared => ({ apply: (w) => { for (const f of fields) w.each(f, (t) => change(t, w)); } });
+function onTexts(fields: readonly string[], change: (text: string) => string): Prepared {
+  const changed = remembering(change);
+  return { apply(w) { for (const f of fields) w.each(f, changed); } };
+}
+const NOTHING: Record<string, string | number> = {};
+/** Between the names of a list that is looked up as one text. */
+const BETWEEN = '\u0001';
 
 const KINDS: { [K in StepKindId]: StepKind<K> } = {
   names: {
@@ -63,7 +70,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
       return {
         groups,
         apply(w) {
-          const found = { ...(options.folders ? fieldsOfFolder(w.track.path, known) : {}), ...said.get(w.track.id) };
+          const inName = said.get(w.track.id) ?? NOTHING, found = options.folders ? { ...fieldsOfFolder(w.track.path, known), ...inName } : inName;
           for (const field of fields) {
             const value = found[field];
             if (value !== undefined && (options.over === 'all' || isEmpty(w.values[field]))) w.set(field, value);
@@ -108,10 +115,15 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
   versions: {
     id: 'versions', label: 'Move version and guests to their own fields', choices: ['title', 'artist'], fields: ['title', 'artist'],
     options: { versions: true, guests: true, remixers: true, bare: false, split: { feat: true, versus: false, times: false, presents: false, ampersand: false } },
-    prepare: ({ fields, options }, _workings, { known }) => ({ apply(w) {
-      if (fields.includes('artist')) w.set('artist', splitArtists(w.list('artist'), options.split, known));
-      if (fields.includes('title')) moveOut(w, options, known);
-    } }),
+    prepare({ fields, options }, _workings, { known }) {
+      const split = remembering((artists) => splitArtists(artists.split(BETWEEN), options.split, known));
+      const remixer = remembering((version) => remixerIn(version, known));
+      return { apply(w) {
+        const artists = w.list('artist');
+        if (fields.includes('artist') && artists.length) w.set('artist', split(artists.join(BETWEEN)));
+        if (fields.includes('title')) moveOut(w, options, known, remixer);
+      } };
+    },
   },
   compose: {
     id: 'compose', label: 'Write a field by a template', choices: [], fields: [], options: { into: 'title', template: '{{ title }}{% if version %} ({{ version }}){% endif %}', place: 'instead' },
@@ -161,7 +173,8 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     id: 'genres', label: 'Tidy genres', choices: ['genre'], fields: ['genre'], options: { table: [], split: true },
     prepare({ options }) {
       const wanted = genreTable(options.table);
-      return { apply: (w) => w.set('genre', tidyGenres(w.list('genre'), wanted, options.split)) };
+      const tidy = remembering((genres) => tidyGenres(genres.split(BETWEEN), wanted, options.split));
+      return { apply(w) { const genres = w.list('genre'); if (genres.length) w.set('genre', tidy(genres.join(BETWEEN))); } };
     },
     mayEmpty: ({ options }) => options.table.some((row) => row.to.length === 0),
   },
@@ -192,7 +205,7 @@ export const CLEAN_FIELDS: readonly string[] = RULE_FIELDS;
 /** Fields that steps read. */
 export const READ_FIELDS: readonly string[] = [...CLEAN_FIELDS, 'bpm', 'key', 'lufs', 'truePeakDbtp', 'trackGainDb', 'trackPeak', 'albumGainDb', 'albumPeak', 'durationSeconds', 'format', 'bitrate'];
 
-function moveOut(w: Working, options: StepOptions['versions'], known: CleanContext['known']): void {
+function moveOut(w: Working, options: StepOptions['versions'], known: CleanContext['known'], remixerOf: (version: string) => string | null): void {
   const parts = titleParts(w.text('title'), options);
   w.set('title', parts.title);
   if (parts.guests.length) w.set('artist', unique([...w.list('artist'), ...splitGuests(parts.guests, known).map((g) => known.spelling(g) ?? g)]));
@@ -202,7 +215,7 @@ function moveOut(w: Working, options: StepOptions['versions'], known: CleanConte
     w.set('version', [there, ...fresh].filter(Boolean).join(', '));
   }
   if (options.remixers && isEmpty(w.values.remixer)) {
-    const remixer = remixerIn(w.text('version'), known);
+    const remixer = remixerOf(w.text('version'));
     if (remixer) w.set('remixer', [remixer]);
   }
 }

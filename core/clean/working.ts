@@ -74,8 +74,9 @@ export class Working {
   /** Changes each text of a field by itself. */
   each(field: string, change: (text: string) => string): void {
     const value = this.values[field];
-    if (Array.isArray(value)) this.set(field, value.map(change));
-    else if (typeof value === 'string') this.set(field, change(value));
+    if (Array.isArray(value)) {
+      if (value.some((text) => change(text) !== text)) this.set(field, value.map(change));
+    } else if (typeof value === 'string') this.set(field, change(value));
   }
 }
 
