@@ -2,6 +2,7 @@
 import { toast } from 'sonner';
 import type { Applied } from '@early-set/core/api/types';
 import { ApiError, post } from './api.ts';
+import { forgetAsked } from './asked.ts';
 
 /** A number with its word: "1 track", "1,204 tracks". */
 export const several = (n: number, one: string, many = `${one}s`): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
@@ -10,6 +11,12 @@ export const several = (n: number, one: string, many = `${one}s`): string => `${
 export function complain(error: unknown): void {
   if (error instanceof DOMException && error.name === 'AbortError') return;
   toast.error(error instanceof ApiError ? error.message : 'Something went wrong on this page; reloading it may help');
+}
+
+/** Takes something back: what was asked for before counts no more. */
+export function takeBack(path: string, body: object = {}): Promise<Applied> {
+  forgetAsked();
+  return post<Applied>(path, body);
 }
 
 /** Runs a change; says what was done, with Undo, or what went wrong. Returns undefined on failure. */
@@ -36,7 +43,7 @@ function announce(applied: Applied, say?: string): void {
   const left = applied.conflicts.length;
   toast(title, {
     description: [left ? `${several(left, 'line was', 'lines were')} left as it was: ${applied.conflicts[0]!.reason}` : '', filesInWords(applied)].filter(Boolean).join('. ') || undefined,
-    action: { label: 'Undo', onClick: () => void change(post<Applied>(`/changes/${applied.changeSetId}/undo`)) },
+    action: { label: 'Undo', onClick: () => void change(takeBack(`/changes/${applied.changeSetId}/undo`)) },
     duration: 6000,
   });
 }
@@ -44,7 +51,7 @@ function announce(applied: Applied, say?: string): void {
 /** Ctrl+Z and Ctrl+Shift+Z. */
 export async function undoLatest(redo: boolean): Promise<void> {
   try {
-    const applied = await post<Applied>('/undo', { redo });
+    const applied = await takeBack('/undo', { redo });
     toast(applied.title, { description: applied.conflicts.length ? applied.conflicts[0]!.reason : filesInWords(applied) || undefined, duration: 4000 });
   } catch (error) {
     if (error instanceof ApiError && error.code === 'nothing-to-do') toast(error.message, { duration: 2500 });

@@ -1,10 +1,12 @@
 /** What the server knows, kept fresh by its events. */
+import { useMemo } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
 import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DateLine, DeskSettings, Facets, FolderLine, ListContents, ListLine, NameCounts, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, SavedRecipe, Selection, ServerEvent, SharedValue, TrackDetails } from '@early-set/core/api/types';
 import { localDay } from '@early-set/core/arrange/times';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { get, post } from './api.ts';
+import { useAsked } from './asked.ts';
 import { useServerEvents } from './events.ts';
 
 function useFresh<T>(path: string | null, kinds: readonly ServerEvent['kind'][], pauseMs = 0): SWRResponse<T, Error> {
@@ -20,7 +22,12 @@ export const useRoots = () => useFresh<RootLine[]>('/roots', ['roots', 'tracks']
 export const useNotTaken = (rootId: number | null) => useFresh<NotTaken[]>(rootId === null ? null : `/roots/${rootId}/not-taken`, ['roots']);
 export const usePlaces = (open: boolean) => useFresh<Place[]>(open ? '/places' : null, []);
 export const useBrowse = (path: string | null) => useFresh<Browsed>(path === null ? null : `/places/browse?path=${encodeURIComponent(path)}`, []);
-export const useTrack = (id: number | null) => useFresh<TrackDetails>(id === null ? null : `/tracks/${id}`, ['tracks', 'lists', 'changes']);
+/** One track, as it was last asked to be. */
+export function useTrack(id: number | null): { data: TrackDetails | undefined; error: Error | undefined } {
+  const { data, error } = useFresh<TrackDetails>(id === null ? null : `/tracks/${id}`, ['tracks', 'lists', 'changes']);
+  const shown = useAsked(useMemo(() => (data ? [data] : []), [data]));
+  return { data: useMemo(() => data && shown(data), [data, shown]), error };
+}
 export const useCheckList = (what: CheckWhat, below: number) => useFresh<CheckList>(`/check?what=${what}&below=${below}`, ['tracks', 'changes']);
 export const useLists = () => useFresh<ListLine[]>('/lists', ['lists']);
 export const useList = (id: string | null) => useFresh<ListContents>(id === null ? null : `/lists/${id}`, ['lists', 'tracks']);

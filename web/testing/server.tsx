@@ -6,6 +6,7 @@ import type { ServerEvent } from '@early-set/core/api/types';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
 import { SWRConfig } from 'swr';
+import { forgetAsked } from '../data/asked.ts';
 
 type Answer = unknown | ((body: unknown, address: URL) => unknown);
 export interface Sent { path: string; body: unknown }
@@ -38,8 +39,10 @@ export function serve(answers: Record<string, Answer>): { sent: Sent[] } {
 }
 
 /** Shows a view at an address, with nothing remembered from other tests. */
-export const show = (view: ReactNode, at = '/') =>
-  render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}><Tooltip.Provider><MemoryRouter initialEntries={[at]}>{view}</MemoryRouter></Tooltip.Provider></SWRConfig>);
+export function show(view: ReactNode, at = '/') {
+  forgetAsked();
+  return render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}><Tooltip.Provider><MemoryRouter initialEntries={[at]}>{view}</MemoryRouter></Tooltip.Provider></SWRConfig>);
+}
 
 /** Tells the page what the server would. */
 export const tell = (event: ServerEvent): void => { document.dispatchEvent(new CustomEvent('server-change', { detail: JSON.stringify(event) })); };

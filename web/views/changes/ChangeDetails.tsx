@@ -1,8 +1,7 @@
 /** What one change set did, line by line, and taking it or chosen lines of it back. */
 import { useState } from 'react';
-import type { Applied, ChangeLine } from '@early-set/core/api/types';
-import { change, several } from '../../data/actions.ts';
-import { post } from '../../data/api.ts';
+import type { ChangeLine } from '@early-set/core/api/types';
+import { change, several, takeBack } from '../../data/actions.ts';
 import { useChangeSet } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty } from '../../ui/Empty.tsx';
@@ -15,7 +14,7 @@ export function ChangeDetails({ id }: { id: number | null }) {
   if (id === null || !set || set.id !== id) return <aside aria-label="What it did" className="w-[380px] shrink-0 border-l border-line bg-paper">{id === null && <Empty title="What a change did"><p>Choose one to see each line of it, before and after.</p></Empty>}</aside>;
   const toggle = (seq: number): void => setPicked((old) => { const next = new Set(old); if (!next.delete(seq)) next.add(seq); return next; });
   const undo = async (): Promise<void> => {
-    await change(post<Applied>(`/changes/${set.id}/undo`, picked.size ? { lines: [...picked].sort((a, b) => a - b) } : {}));
+    await change(takeBack(`/changes/${set.id}/undo`, picked.size ? { lines: [...picked].sort((a, b) => a - b) } : {}));
     setPicked(new Set());
   };
   const back = set.undoOf === null;

@@ -11,6 +11,7 @@ import { audition, seek, toggleAudition, usePlayer } from '../../audition/player
 import { Waveform } from '../../audition/Waveform.tsx';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
+import { useAsked } from '../../data/asked.ts';
 import { rounded, setField } from '../../data/fields.ts';
 import { useCheckList, useTrack, useWaveform } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
@@ -19,6 +20,7 @@ import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { textOf } from '../../ui/format.ts';
 import { KeyByHand, TempoByHand } from '../tracks/Corrections.tsx';
 
+const NONE: SheetRow[] = [];
 const LEVELS = [0.5, 0.7, 0.8, 0.9, 0.95];
 
 export function CheckView() {
@@ -32,7 +34,8 @@ export function CheckView() {
   const [order, setOrder] = useState<{ of: string; rows: SheetRow[] } | null>(null);
   const of = `${what} ${below}`;
   if (list && order?.of !== of) setOrder({ of, rows: list.rows });
-  const rows = order?.of === of ? order.rows : [];
+  const rows = order?.of === of ? order.rows : NONE;
+  const asked = useAsked(list?.rows ?? NONE);
   const open = useMemo(() => new Set(list?.rows.map((r) => r.id)), [list]);
   const [chosen, setChosen] = useState<number | null>(null);
   const at = Math.max(0, rows.findIndex((r) => r.id === chosen));
@@ -52,7 +55,8 @@ export function CheckView() {
   };
   const hear = (next: SheetRow): void => { audition(next); seek(Number(next.values.durationSeconds ?? 0) * 0.35); };
   // What the list says is enough to judge by: no key is lost while the rest of the track is on its way.
-  const now = (current ?? list?.rows.find((r) => r.id === row?.id))?.values;
+  const inList = list?.rows.find((r) => r.id === row?.id);
+  const now = (current ?? (inList && asked(inList)))?.values;
   const judge = async (how: 'keep' | number): Promise<void> => {
     if (!row || !now) return;
     const field = what === 'tempo' ? 'bpm' : 'key';

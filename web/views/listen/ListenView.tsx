@@ -12,7 +12,8 @@ import { audition, seek, toggleAudition, usePlayer } from '../../audition/player
 import { Waveform } from '../../audition/Waveform.tsx';
 import { post } from '../../data/api.ts';
 import { useServerEvents } from '../../data/events.ts';
-import { useAsked } from '../../data/fields.ts';
+import { useAsked } from '../../data/asked.ts';
+import { setField } from '../../data/fields.ts';
 import { useWaveform } from '../../data/hooks.ts';
 import { remembered, useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -30,11 +31,10 @@ const WHATS: { id: string; label: string; where: Condition | null }[] = [
   { id: 'chosen', label: 'From Tracks', where: null },
 ];
 const MOST = 500;
-/** What is set here. */
-const JUDGED = ['energy', 'moods', 'rating', 'hearLater', 'freeTags', 'notes'] as const;
 const MOOD_KEYS = [...'qwertasdfg'];
 const FIRST_MOODS = ['bright', 'dark', 'warm', 'driving', 'dreamy', 'tense', 'playful', 'rough', 'calm', 'wistful'];
 const NOTHING: Selection = { ids: [] };
+const NONE: SheetRow[] = [];
 
 export function ListenView() {
   const [params, setParams] = useSearchParams();
@@ -43,12 +43,12 @@ export function ListenView() {
   // The tracks stay as they were on coming here; what has been judged keeps its place.
   const { data: ids, error, mutate: askAgain } = useSWR<number[], Error>(['listen', JSON.stringify(selection)], async () => (await post<{ ids: number[] }>('/tracks/ids', { selection })).ids, { revalidateOnFocus: false });
   const shown = (ids ?? []).slice(0, MOST);
-  const { data: rows = [], mutate } = useSWR<SheetRow[], Error>(shown.length ? ['rows', shown.join()] : null, () => post<SheetRow[]>('/tracks/rows', { ids: shown }), { keepPreviousData: true, revalidateOnFocus: false });
+  const { data: told = NONE, mutate } = useSWR<SheetRow[], Error>(shown.length ? ['rows', shown.join()] : null, () => post<SheetRow[]>('/tracks/rows', { ids: shown }), { keepPreviousData: true, revalidateOnFocus: false });
   useServerEvents(['tracks'], () => void mutate(), 150);
+  const asked = useAsked(told);
+  const rows = told.map(asked);
   const [chosen, setChosen] = useState<number | null>(null);
-  const at = Math.max(0, rows.findIndex((r) => r.id === chosen)), stored = rows[at];
-  const judging = useAsked(rows);
-  const row = stored && { ...stored, values: { ...stored.values, ...Object.fromEntries(JUDGED.map((f) => [f, judging.valueOf(stored, f)])) } };
+  const at = Math.max(0, rows.findIndex((r) => r.id === chosen)), row = rows[at];
   const [moods, setMoods] = useRemembered<string[]>('mood-keys', FIRST_MOODS);
   const player = usePlayer();
   const navigate = useNavigate();
@@ -56,7 +56,7 @@ export function ListenView() {
 
   const hear = (next: SheetRow): void => { audition(next); seek(Number(next.values.durationSeconds ?? 0) * 0.35); };
   const go = (by: number): void => { const next = rows[at + by]; if (next) { setChosen(next.id); hear(next); } };
-  const set = (field: string, value: FieldValue): void => { if (row) judging.set(row, field, value); };
+  const set = (field: string, value: FieldValue): void => { if (row) void setField(row, field, value); };
   const listOf = (field: string): string[] => { const v = row?.values[field]; return Array.isArray(v) ? v : []; };
   const toggleMood = (mood: string): void => { const has = listOf('moods'); const next = has.includes(mood) ? has.filter((m) => m !== mood) : [...has, mood]; set('moods', next.length ? next : null); };
   const energy = (digit: number): void => set('energy', digit === 0 ? 100 : digit * 10);

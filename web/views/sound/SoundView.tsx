@@ -10,7 +10,7 @@ import { isTyping, useCommands } from '../../app/commands.ts';
 import { clickAlong } from '../../audition/click.ts';
 import { audition, repeat, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
 import { Waveform } from '../../audition/Waveform.tsx';
-import { rounded, setField, useField } from '../../data/fields.ts';
+import { rounded, setField } from '../../data/fields.ts';
 import { useTrack, useWaveform } from '../../data/hooks.ts';
 import { useLoudnessTarget } from '../../data/loudnessTarget.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -57,10 +57,8 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
   const [target] = useLoudnessTarget();
   const [box, { width }, theme] = useSize<HTMLDivElement>();
   const grid = useMemo(() => gridOf(result, track.values), [result, track.values]);
-  const [cuesValue, setCues] = useField(track, 'cues');
-  const cues = useMemo(() => marksOf(cuesValue), [cuesValue]);
-  const saveCues = (next: readonly Mark[], say: string): void => { const tidy = readMarks([...next]); if (typeof tidy !== 'string') setCues(marksValue(tidy), say); };
-  const [start, setStart] = useField(track, 'gridStartSeconds');
+  const cues = useMemo(() => marksOf(track.values.cues), [track.values.cues]);
+  const saveCues = (next: readonly Mark[], say: string): void => { const tidy = readMarks([...next]); if (typeof tidy !== 'string') void setField(track, 'cues', marksValue(tidy), say); };
   const shown = { span, width };
 
   const latest = useRef(grid);
@@ -88,7 +86,7 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
     const mark: Mark = { at, ...(loop ? { end: rounded(Math.min(duration, loopEnd(grid, at, 4)), 3) } : {}), colour: loop ? 'kelp' : 'buoy' };
     saveCues([...cues, mark], loop ? 'Loop added' : 'Cue added');
   };
-  const nudge = (by: number): void => { if (typeof start === 'number') setStart(rounded(Math.max(0, start + by), 3)); };
+  const nudge = (by: number): void => { const start = track.values.gridStartSeconds; if (typeof start === 'number') void setField(track, 'gridStartSeconds', rounded(Math.max(0, start + by), 3)); };
   const anchor = (): void => { void setField(track, 'gridAnchors', [...marksOf(track.values.gridAnchors), { at: rounded(position, 3) }], 'A beat is anchored here'); };
   const middle = own && position >= span.from && position <= span.to ? position : (span.from + span.to) / 2;
   const back = (): void => { void navigate(-1); };

@@ -1,10 +1,8 @@
 /** The latest change sets, each with the way to its details and the way back. */
 import { Link } from 'react-router';
-import { change } from '../../data/actions.ts';
-import { post } from '../../data/api.ts';
+import { change, takeBack } from '../../data/actions.ts';
 import { useChanges } from '../../data/hooks.ts';
 import { dayAndTime } from '../../ui/format.ts';
-import type { Applied } from '@early-set/core/api/types';
 
 export function LastChanges() {
   const { data: sets = [] } = useChanges(6);
@@ -16,7 +14,7 @@ export function LastChanges() {
         {sets.map((s) => (
           <li key={s.id} className="flex items-baseline gap-2 border-b border-hair py-1 text-small">
             <Link to={`/changes?set=${s.id}`} title={`${s.title}, ${dayAndTime(s.madeAt)}`} className={`min-w-0 flex-1 truncate hover:text-buoy-text hover:underline ${s.undoneBy !== null ? 'text-dim line-through' : ''}`}>{s.title}</Link>
-            {s.undoneBy === null && s.waiting === 0 && <button type="button" aria-label={`Take back: ${s.title}`} onClick={() => void change(post<Applied>(`/changes/${s.id}/undo`))} className="font-semibold text-buoy-text hover:underline">Undo</button>}
+            {s.undoneBy === null && s.waiting === 0 && <button type="button" aria-label={`Take back: ${s.title}`} onClick={() => void change(takeBack(`/changes/${s.id}/undo`))} className="font-semibold text-buoy-text hover:underline">Undo</button>}
           </li>
         ))}
       </ul>

@@ -1,9 +1,8 @@
 /** One cell of the sheet being typed over: Enter keeps, Esc leaves it, Tab and arrows keep and go on. */
 import { useEffect, useRef, useState } from 'react';
-import type { Applied, SheetRow } from '@early-set/core/api/types';
+import type { SheetRow } from '@early-set/core/api/types';
 import { fieldOf } from '@early-set/core/fields/table';
-import { change } from '../../data/actions.ts';
-import { post } from '../../data/api.ts';
+import { setField } from '../../data/fields.ts';
 import { plainText } from '../../ui/format.ts';
 import { TypeAhead } from '../../ui/TypeAhead.tsx';
 
@@ -18,7 +17,7 @@ export function CellEditor({ row, column, onStep }: { row: SheetRow; column: str
   const keep = (now: string): void => {
     if (gone.current) return;
     gone.current = true;
-    if (now.trim() !== before) void change(post<Applied>('/fields', { selection: { ids: [row.id] }, field: column, value: now.trim() === '' ? null : now }));
+    if (now.trim() !== before) void setField(row, column, now.trim() === '' ? null : now);
   };
   const keys = (e: React.KeyboardEvent, now: string): void => {
     const step: EditStep | null = e.key === 'Enter' ? 'end' : e.key === 'Tab' ? (e.shiftKey ? 'left' : 'right') : e.key === 'ArrowDown' ? 'down' : e.key === 'ArrowUp' ? 'up' : null;

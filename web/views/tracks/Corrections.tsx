@@ -6,7 +6,7 @@ import { tappedBpm, type Grid } from '@early-set/core/analysis/gridOf';
 import { ALL_KEYS, shortKey } from '@early-set/core/fields/keys';
 import { usePlayer } from '../../audition/player.ts';
 import { playChord } from '../../audition/chord.ts';
-import { rounded, setField, typed, useField } from '../../data/fields.ts';
+import { rounded, setField, typed } from '../../data/fields.ts';
 import { Button } from '../../ui/Button.tsx';
 
 type Analysed = NonNullable<TrackDetails['analysis']>['result'];
@@ -15,10 +15,9 @@ export function TempoByHand({ track, result, grid }: { track: TrackDetails; resu
   const bpm = typeof track.values.bpm === 'number' ? track.values.bpm : null;
   const player = usePlayer();
   const own = player.track?.id === track.id;
-  const [asked, setStart] = useField(track, 'gridStartSeconds');
-  const start = typeof asked === 'number' && asked !== track.values.gridStartSeconds ? asked : grid.firstDownbeatSeconds;
+  const start = grid.firstDownbeatSeconds;
   const scale = (ratio: number): void => { if (bpm !== null) void setField(track, 'bpm', rounded(bpm * ratio, 2)); };
-  const nudge = (ms: number): void => { if (start !== null) setStart(rounded(Math.max(0, start + ms / 1000), 3)); };
+  const nudge = (ms: number): void => { if (start !== null) void setField(track, 'gridStartSeconds', rounded(Math.max(0, start + ms / 1000), 3)); };
   return (
     <section aria-label="Tempo">
       <Heading byHand={typed(track, 'bpm', 'gridStartSeconds', 'beatsPerBar')}>Tempo</Heading>

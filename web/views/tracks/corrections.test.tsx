@@ -2,6 +2,7 @@ import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { gridOf } from '@early-set/core/analysis/gridOf';
+import { forgetAsked, useAsked } from '../../data/asked.ts';
 import { KeyByHand, TempoByHand } from './Corrections.tsx';
 
 const sent: { field: string; value: unknown }[] = [];
@@ -17,13 +18,26 @@ afterEach(cleanup);
 const tempo = { bpm: 177, confidence: 0.7, steady: true, candidates: [{ bpm: 177, weight: 0.7 }, { bpm: 88.5, weight: 0.25 }], beatsPerBar: 4, firstBeatSeconds: 0.1, firstDownbeatSeconds: 0.439, driftingBeats: null };
 const result = { tempo, durationSeconds: 60, key: { key: 'A minor', confidence: 0.8, tuningCents: 0, candidates: [{ key: 'A minor', weight: 0.8 }, { key: 'C major', weight: 0.15 }], overTime: [] } } as unknown as NonNullable<TrackDetails['analysis']>['result'];
 const track = (values: TrackDetails['values'] = {}, origins: TrackDetails['origins'] = {}): TrackDetails => ({ id: 7, values: { bpm: 177, key: 'A minor', gridStartSeconds: 0.439, beatsPerBar: 4, ...values }, origins } as unknown as TrackDetails);
-const show = (t: TrackDetails) => render(<><TempoByHand track={t} result={result} grid={gridOf(result, t.values)} /><KeyByHand track={t} result={result} /></>);
+const NONE: TrackDetails[] = [];
+/** As views show it: with what was asked for. */
+function Both({ told }: { told: TrackDetails }) {
+  const t = useAsked(NONE)(told);
+  return <><TempoByHand track={t} result={result} grid={gridOf(result, t.values)} /><KeyByHand track={t} result={result} /></>;
+}
+const show = (told: TrackDetails) => { forgetAsked(); return render(<Both told={told} />); };
+const asked = () => sent.map(({ field, value }) => [field, value]);
 
-test('ratios, candidates and nudges each set one field of this track', () => {
+test.each([['Half the tempo', 'bpm', 88.5], ['Two thirds the tempo', 'bpm', 118], ['Three halves the tempo', 'bpm', 265.5], ['Use 88.50', 'bpm', 88.5], ['Move the grid 10 ms earlier', 'gridStartSeconds', 0.429], ['3 a bar', 'beatsPerBar', 3], ['Use C maj', 'key', 'C major']])('%s sets one field of this track', (name, field, value) => {
   show(track());
-  for (const name of ['Half the tempo', 'Two thirds the tempo', 'Three halves the tempo', 'Use 88.50', 'Move the grid 10 ms earlier', 'Move the grid 1 ms later', '3 a bar', 'Use C maj']) fireEvent.click(screen.getByRole('button', { name }));
-  expect(sent.map(({ field, value }) => [field, value])).toEqual([['bpm', 88.5], ['bpm', 118], ['bpm', 265.5], ['bpm', 88.5], ['gridStartSeconds', 0.429], ['gridStartSeconds', 0.43], ['beatsPerBar', 3], ['key', 'C major']]);
-  expect(sent[0]).toMatchObject({ selection: { ids: [7] } });
+  fireEvent.click(screen.getByRole('button', { name }));
+  expect(sent).toEqual([{ selection: { ids: [7] }, field, value }]);
+});
+
+test('what is pressed before the server has answered builds on what was pressed before', () => {
+  show(track());
+  for (const name of ['Move the grid 10 ms earlier', 'Move the grid 1 ms later', 'Move the grid 1 ms later', 'Half the tempo', 'Three halves the tempo']) fireEvent.click(screen.getByRole('button', { name }));
+  expect(asked()).toEqual([['gridStartSeconds', 0.429], ['gridStartSeconds', 0.43], ['gridStartSeconds', 0.431], ['bpm', 88.5], ['bpm', 132.75]]);
+  expect(screen.getByText('0.431 s')).toBeTruthy();
 });
 
 test('what is in use cannot be chosen again, and a grid never begins before the file', () => {

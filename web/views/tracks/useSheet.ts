@@ -1,7 +1,8 @@
 /** Pages of the sheet, fetched where the eye is and a little beyond, kept while they are true. */
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { SheetPage, SheetRow } from '@early-set/core/api/types';
 import { get } from '../../data/api.ts';
+import { useAsked } from '../../data/asked.ts';
 import { useServerEvents } from '../../data/events.ts';
 
 export const PAGE = 150;
@@ -88,6 +89,10 @@ export function useSheet(query: string): Sheet {
     setHeld((before) => before && { ...before, pages: new Map([...before.pages].filter(([page]) => page >= from && page <= to)) });
     for (let page = from; page <= to; page++) fetchPage(page, true);
   });
-  const row = useCallback((index: number) => held?.pages.get(Math.floor(index / PAGE))?.[index % PAGE], [held]);
+  const asked = useAsked(useMemo(() => (held ? [...held.pages.values()].flat() : []), [held]));
+  const row = useCallback((index: number) => {
+    const told = held?.pages.get(Math.floor(index / PAGE))?.[index % PAGE];
+    return told && asked(told);
+  }, [held, asked]);
   return { total: held?.total ?? 0, row, look, loading: held?.query !== query, error };
 }
