@@ -1,7 +1,8 @@
 /** Starting, killing and asking the real application, on data folders of its own. */
 import { expect, type Page } from '@playwright/test';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { chmodSync, cpSync, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { chmodSync, cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Overview } from '@early-set/core/api/types';
@@ -62,7 +63,7 @@ export function freshFolder(name: string): { folder: string; remove: () => void 
 
 /** The demo's music, made once for all tests. */
 export function demoMusic(): string {
-  const folder = join(ROOT, 'data-test/demo');
+  const folder = join(ROOT, 'data-test/short-demo');
   if (!existsSync(join(folder, 'truth.json'))) mkdirSync(folder, { recursive: true });
   const made = spawnSync(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), folder, '--only', String(DEMO_TRACKS)], { encoding: 'utf8' });
   if (made.status !== 0) throw new Error(made.stderr);
@@ -74,17 +75,48 @@ export function withDemo(folder: string): void {
   cpSync(demoMusic(), join(folder, 'demo'), { recursive: true });
 }
 
+/** Where the desk of a test stands: always the same place, as the library knows its files by their paths. */
+const DESK = join(tmpdir(), 'early-set-desk');
+
+const run = (command: string, ...args: string[]): void => {
+  const done = spawnSync(command, args, { encoding: 'utf8' });
+  if (done.status !== 0) throw new Error(`${command} ${args.join(' ')}: ${done.stderr}`);
+};
+
+/** Copies a folder with owners and times, as the database wants it. */
+function copyWhole(from: string, to: string): void {
+  rmSync(to, { recursive: true, force: true });
+  run('cp', '-a', from, to);
+}
+
+const demoOn = async (folder: string, tracks: number, env: Record<string, string> = {}): Promise<App> => {
+  const app = await startApp(folder, ['--demo', `--only=${DEMO_TRACKS}`], env);
+  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= tracks && o.measured === o.tracks);
+  return app;
+};
+
+/** The demo's first tracks, taken in and measured by this very build; made by the first test that needs them. */
+async function measuredDesk(): Promise<string> {
+  const build = createHash('sha256').update(readFileSync(join(ROOT, 'dist/.server'))).update(readFileSync(join(ROOT, 'dist/.web'))).digest('hex').slice(0, 12);
+  const kept = `${DESK}-${build}`;
+  if (existsSync(kept)) return kept;
+  for (const name of readdirSync(tmpdir())) if (name.startsWith('early-set-desk')) rmSync(join(tmpdir(), name), { recursive: true, force: true });
+  mkdirSync(DESK, { mode: 0o755 });
+  withDemo(DESK);
+  await (await demoOn(DESK, DEMO_TRACKS)).stop();
+  copyWhole(DESK, `${kept}-unfinished`);
+  renameSync(`${kept}-unfinished`, kept);
+  return kept;
+}
+
 /**
  * The application on a folder of its own with the demo's first tracks, all measured; ended and removed by `end`.
  * @param prepare puts more files into the demo's music before the start; returns how many
  */
-export async function startDemo(name: string, prepare: (music: string) => number = () => 0, env: Record<string, string> = {}): Promise<{ app: App; end: () => Promise<void> }> {
-  const { folder, remove } = freshFolder(name);
-  withDemo(folder);
-  const wanted = DEMO_TRACKS + prepare(join(folder, 'demo/music'));
-  const app = await startApp(folder, ['--demo', `--only=${DEMO_TRACKS}`], env);
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= wanted && o.measured === o.tracks);
-  return { app, end: async () => { await app.stop(); remove(); } };
+export async function startDemo(prepare: (music: string) => number = () => 0, env: Record<string, string> = {}): Promise<{ app: App; end: () => Promise<void> }> {
+  copyWhole(await measuredDesk(), DESK);
+  const app = await demoOn(DESK, DEMO_TRACKS + prepare(join(DESK, 'demo/music')), env);
+  return { app, end: async () => { await app.stop(); rmSync(DESK, { recursive: true, force: true }); } };
 }
 
 /** Waits until an answer is as wanted. */

@@ -12,7 +12,7 @@ let gannet: Gannet;
 let end: (() => Promise<void>) | undefined;
 test.beforeAll(async () => {
   gannet = await startGannet({ recordingsFile: join(demoMusic(), 'recordings.jsonl'), mood: { ...USUAL_MOOD, limit: 200, slowEvery: 0, downEvery: 0 } });
-  ({ app, end } = await startDemo('catalogue', () => 0, { EARLY_SET_CATALOGUE_URL: gannet.address }));
+  ({ app, end } = await startDemo(() => 0, { EARLY_SET_CATALOGUE_URL: gannet.address }));
 });
 test.afterAll(async () => { await end?.(); await gannet.stop(); });
 

@@ -20,7 +20,7 @@ let end: (() => Promise<void>) | undefined;
 const original = new Map<string, Buffer>();
 const pathOf = (name: string): string => join(app.music, 'Mess', name);
 test.beforeAll(async () => {
-  ({ app, end } = await startDemo('clean', (music) => {
+  ({ app, end } = await startDemo((music) => {
     mkdirSync(join(music, 'Mess'));
     for (const [name, { from, tags }] of Object.entries(MESS)) {
       const made = spawnSync('ffmpeg', ['-v', 'error', '-i', join(music, from), '-map', '0:a', '-c', 'copy', '-map_metadata', '-1', ...Object.entries(tags).flatMap(([k, v]) => ['-metadata', `${k}=${v}`]), join(music, 'Mess', name)], { encoding: 'utf8' });

@@ -5,7 +5,7 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
-test.beforeAll(async () => { ({ app, end } = await startDemo('corrections')); });
+test.beforeAll(async () => { ({ app, end } = await startDemo()); });
 test.afterAll(() => end?.());
 
 test('half, a nudge and another key by hand; measuring again leaves them; undo takes them back', async ({ page }) => {

@@ -9,7 +9,7 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
-test.beforeAll(async () => { ({ app, end } = await startDemo('editing')); });
+test.beforeAll(async () => { ({ app, end } = await startDemo()); });
 test.afterAll(() => end?.());
 
 const rows = (page: Page) => page.locator('#sheet [role="row"][data-track]');

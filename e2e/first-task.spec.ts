@@ -8,7 +8,7 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
-test.beforeAll(async () => { ({ app, end } = await startDemo('task')); });
+test.beforeAll(async () => { ({ app, end } = await startDemo()); });
 test.afterAll(() => end?.());
 
 const rows = (page: Page) => page.locator('[data-track]');

@@ -11,7 +11,7 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 let app: App;
 let end: (() => Promise<void>) | undefined;
 test.beforeAll(async () => {
-  ({ app, end } = await startDemo('sound', (music) => {
+  ({ app, end } = await startDemo((music) => {
     for (const [i, apart] of UNSURE.entries()) strokes(join(music, `Unsure ${i + 1}.wav`), apart);
     return UNSURE.length;
   }));

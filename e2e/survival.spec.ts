@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Overview, RunProgress, SheetPage } from '@early-set/core/api/types';
-import { freshFolder, settled, startApp, withDemo } from './app.ts';
+import { demoMusic, freshFolder, settled, startApp, withDemo } from './app.ts';
 
 test('kill -9 in the middle of intake and of measuring: nothing is lost, nothing is double', async () => {
   test.setTimeout(400_000);
@@ -61,7 +61,7 @@ test('the page of an empty library says what to do first, and a folder can be ch
 });
 
 test('the command line measures in order, names what is broken, and needs no database', () => {
-  const music = join(import.meta.dirname, '../data-test/demo/music');
+  const music = join(demoMusic(), 'music');
   const truth = JSON.parse(readFileSync(join(music, '../truth.json'), 'utf8')) as { path: string; key: string; bpm: number | null; style: string; lufs: number }[];
   const house = truth.filter((t) => t.style === 'house').slice(0, 3);
   const files = [...house.map((t) => join(music, t.path)), join(music, 'Inbox/broken_transfer.flac'), join(music, 'nowhere.mp3'), music, join(music, 'Inbox/empty download.mp3')];

@@ -5,7 +5,7 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
-test.beforeAll(async () => { ({ app, end } = await startDemo('today')); });
+test.beforeAll(async () => { ({ app, end } = await startDemo()); });
 test.afterAll(() => end?.());
 
 const total = async (where: object): Promise<number> => (await app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify(where))}`)).total;
