@@ -12,6 +12,6 @@ export default {
   projects: [
     { ...shared, displayName: 'unit', testEnvironment: 'node', testMatch: ['<rootDir>/{core,demo,server,benchmarks,standins}/**/*.test.ts'] , testPathIgnorePatterns: ['/node_modules/', '\\.api\\.test\\.ts$'] },
     { ...shared, displayName: 'page', testEnvironment: 'jsdom', setupFiles: ['<rootDir>/web/testing/browser.ts'], testMatch: ['<rootDir>/web/**/*.test.{ts,tsx}'] },
-    { ...shared, displayName: 'api', testEnvironment: 'node', testMatch: ['<rootDir>/server/**/*.api.test.ts'], testTimeout: 150_000 },
+    { ...shared, displayName: 'api', testEnvironment: 'node', testMatch: ['<rootDir>/{server,benchmarks}/**/*.api.test.ts'], testTimeout: 150_000 },
   ],
 };

@@ -1,8 +1,9 @@
-/** Scanning 5,000 files: MP3 and FLAC with tags, a picture in every tenth, in 100 folders. */
+/** Scanning 5,000 files (or BENCH_FILES): MP3 and FLAC with tags, a picture in every tenth, in 100 folders. */
 import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { connect } from '../server/db/database.ts';
 import { migrate } from '../server/db/migrate.ts';
 import { defineModels, Root } from '../server/db/models.ts';
@@ -12,7 +13,7 @@ import { openArtStore } from '../server/media/art.ts';
 import { freshDatabase } from './database.ts';
 import { table } from './table.ts';
 
-const FILES = 5000;
+const FILES = Number(process.env.BENCH_FILES ?? 5000);
 const folder = mkdtempSync(join(tmpdir(), 'early-set-bench-'));
 const music = join(folder, 'music');
 const make = (name: string, args: string[]): string => {
@@ -36,7 +37,7 @@ const database = await connect(url);
 await migrate(database);
 defineModels(database.sequelize);
 const art = openArtStore(join(folder, 'art'), database);
-const files = createFilePool(new URL('../dist/server/fileThread.mjs', import.meta.url));
+const files = createFilePool(pathToFileURL(process.env.BENCH_FILE_THREAD!));
 const root = await Root.create({ path: music, label: 'bench', measure: false });
 const rows: (string | number)[][] = [];
 for (const what of ['first scan', 'scanning again']) {
@@ -45,7 +46,7 @@ for (const what of ['first scan', 'scanning again']) {
   const seconds = (performance.now() - start) / 1000;
   rows.push([what, report.found, report.taken, `${seconds.toFixed(1)} s`, `${(report.found / seconds).toFixed(0)} files/s`]);
 }
-console.log('Intake of 5,000 files\n');
+console.log(`Intake of ${FILES.toLocaleString('en-GB')} files\n`);
 table(['', 'found', 'taken', 'time', 'rate'], rows);
 await files.close();
 await database.close();

@@ -32,7 +32,7 @@ main(async () => {
   }
   const database = ['sheet', 'intake'].includes(name) ? await startPostgres(data, { fsync: false }) : null;
   try {
-    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'), BENCH_SOUND_VERSION: soundVersion(), BENCH_FEATURES: join(ROOT, 'dist/bench/featureThread.mjs'), BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs') } });
+    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'), BENCH_SOUND_VERSION: soundVersion(), BENCH_FEATURES: join(ROOT, 'dist/bench/featureThread.mjs'), BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs'), BENCH_FILE_THREAD: join(ROOT, 'dist/server/fileThread.mjs') } });
   } finally {
     database?.stop();
   }

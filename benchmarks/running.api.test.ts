@@ -1,0 +1,26 @@
+/** The benchmarks that need a database still run: small, and only that they come to their end with a figure in every cell. */
+import { expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { bundle } from '../scripts/lib/build.mjs';
+
+const OUT = join(process.cwd(), 'dist/test/bench');
+
+function run(name: string, env: Record<string, string>): string[] {
+  const done = spawnSync(process.execPath, [join(OUT, `${name}.mjs`)], { encoding: 'utf8', env: { ...process.env, BENCH_DATABASE_URL: process.env.EARLY_SET_TEST_DATABASE_URL!, BENCH_FILE_THREAD: join(process.cwd(), 'dist/server/fileThread.mjs'), ...env } });
+  if (done.status !== 0) throw new Error(done.stderr);
+  return done.stdout.trim().split('\n');
+}
+
+test('intake and sheet', async () => {
+  await bundle({ intake: 'benchmarks/intake.ts', sheet: 'benchmarks/sheet.ts' }, OUT);
+  const intake = run('intake', { BENCH_FILES: '40' });
+  expect(intake[0]).toBe('Intake of 40 files');
+  expect(intake[4]).toMatch(/^first scan +40 +40 +[\d.]+ s +\d+ files\/s$/);
+  expect(intake[5]).toMatch(/^scanning again +40 +0 /);
+  const sheet = run('sheet', { BENCH_TRACKS: '400' });
+  expect(sheet[0]).toBe('400 tracks, warm, 25 runs each');
+  const figures = sheet.slice(4);
+  expect(figures).toHaveLength(15);
+  for (const line of figures) expect(line).toMatch(/ \d+ ms +\d+ ms$/);
+});
