@@ -2,6 +2,7 @@
 import { Command as Cmdk } from 'cmdk';
 import { useState } from 'react';
 import type { Applied, Selection } from '@early-set/core/api/types';
+import { fold, searchWords } from '@early-set/core/fields/fold';
 import { change, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useLists } from '../../data/hooks.ts';
@@ -11,6 +12,16 @@ import { Dialog } from '../../ui/Dialog.tsx';
 export interface Adding { selection: Selection; count: number; sort: string | null; descending: boolean }
 
 const NO_RECENT: string[] = [];
+
+/** A new list comes behind every list whose name fits. */
+const NEW_SCORE = 0.01;
+
+/** How well a name fits what is typed: 0 where a word of it is missing, most where the name begins with it. */
+function likeness(name: string, typed: string): number {
+  const folded = fold(name), words = searchWords(typed);
+  if (!words.every((w) => folded.includes(w))) return 0;
+  return folded.startsWith(fold(typed.trim())) ? 1 : 0.5;
+}
 
 export function AddToList({ adding, onClose }: { adding: Adding | null; onClose: () => void }) {
   const { data: lists = [] } = useLists();
@@ -33,16 +44,16 @@ export function AddToList({ adding, onClose }: { adding: Adding | null; onClose:
   const item = 'flex cursor-default items-center gap-3 px-2 py-1.5 data-[selected=true]:bg-chosen';
   return (
     <Dialog open={adding !== null} onClose={close} title={adding ? `Add ${several(adding.count, 'track')} to` : ''}>
-      <Cmdk label="Crates and playlists">
+      <Cmdk label="Crates and playlists" filter={(_, search, [listName] = []) => (listName === undefined ? NEW_SCORE : likeness(listName, search))}>
         <Cmdk.Input value={name} onValueChange={setName} placeholder="Name of a list, there or new" className="mb-2 w-full rounded-xs border border-line bg-sheet px-2.5 py-1.5" />
         <Cmdk.List className="max-h-[46vh] overflow-auto">
           {ordered.map((l) => (
-            <Cmdk.Item key={l.id} value={`${l.name} ${l.id}`} onSelect={() => addTo(l.id)} className={item}>
+            <Cmdk.Item key={l.id} value={l.id} keywords={[l.name]} onSelect={() => addTo(l.id)} className={item}>
               <span className="flex-1 truncate">{l.name}</span><span className="text-tiny text-dim">{l.kind}</span><span className="figures w-[44px] text-right text-small text-dim">{l.tracks}</span>
             </Cmdk.Item>
           ))}
-          <Cmdk.Item forceMount value={`new playlist ${typed}`} onSelect={() => make('playlist')} className={`${item} border-t border-hair text-buoy-text`}>New playlist{typed && <b className="truncate">“{typed}”</b>}</Cmdk.Item>
-          <Cmdk.Item forceMount value={`new crate ${typed}`} onSelect={() => make('crate')} className={`${item} text-buoy-text`}>New crate{typed && <b className="truncate">“{typed}”</b>}</Cmdk.Item>
+          <Cmdk.Item forceMount value="new playlist" onSelect={() => make('playlist')} className={`${item} border-t border-hair text-buoy-text`}>New playlist{typed && <b className="truncate">“{typed}”</b>}</Cmdk.Item>
+          <Cmdk.Item forceMount value="new crate" onSelect={() => make('crate')} className={`${item} text-buoy-text`}>New crate{typed && <b className="truncate">“{typed}”</b>}</Cmdk.Item>
         </Cmdk.List>
       </Cmdk>
     </Dialog>
