@@ -7,12 +7,10 @@ import { Empty } from '../../ui/Empty.tsx';
 /** A stage that is not built yet: one line on what will be there, and a link to what it counts. */
 export function LaterView({ stage }: { stage: Stage }) {
   const { data } = useOverview();
-  const gaps = data?.stages.clean.count ?? 0;
   const missing = data?.stages.disk.count ?? 0;
   return (
     <Empty main title={`${stage.label} is not here yet`}>
       <p>{stage.later}</p>
-      {stage.id === 'clean' && gaps > 0 && <p className="mt-3"><Link className="font-semibold text-buoy-text hover:underline" to="/tracks?needs=gaps">See the {several(gaps, 'track')} with gaps</Link></p>}
       {stage.id === 'disk' && missing > 0 && <p className="mt-3"><Link className="font-semibold text-buoy-text hover:underline" to="/tracks?needs=missing">See the {several(missing, 'track')} whose file is not found</Link></p>}
     </Empty>
   );
