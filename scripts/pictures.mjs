@@ -92,6 +92,7 @@ main(async () => {
       await page.evaluate(() => document.fonts.ready);
       // What moves has come to rest, and what was asked for is there.
       await page.waitForFunction(() => document.getAnimations().every((a) => a.playState !== 'running') && !document.querySelector('[aria-busy="true"]'));
+      await page.locator('[data-sonner-toast]').first().waitFor({ state: 'detached' });
       await page.waitForTimeout(600);
       await page.screenshot({ path: join(out, `${name}-${colours}.png`) });
       say(`${name}-${colours}.png`);
