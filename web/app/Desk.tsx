@@ -1,7 +1,7 @@
 /** The three columns of a stage: what to work on, the sheet, the bench. Widths are remembered; both sides fold. */
-import { useEffect, useState, type ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Group, Panel, Separator, usePanelRef, type PanelImperativeHandle } from 'react-resizable-panels';
-import { isTyping, useCommands } from './commands.ts';
+import { useCommands, useKeys } from './commands.ts';
 import { AS_DRAWN, LAYOUT_TURN, widthsName, type DeskWidths, type StageWithDesk } from '../data/layouts.ts';
 import { remembered, useRemembered, write } from '../data/remembered.ts';
 
@@ -31,15 +31,10 @@ function Columns({ stage, left, right, middleMin, children }: Props) {
     { id: 'fold-left', label: `Fold or open the ${left.what}`, keys: '[', group: 'Page', run: () => fold(leftPanel.current) },
     { id: 'fold-right', label: `Fold or open the ${right.what}`, keys: ']', group: 'Page', run: () => fold(rightPanel.current) },
   ]);
-  useEffect(() => {
-    const press = (e: KeyboardEvent): void => {
-      if (isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey) return;
-      if (e.key === '[') fold(leftPanel.current);
-      if (e.key === ']') fold(rightPanel.current);
-    };
-    window.addEventListener('keydown', press);
-    return () => window.removeEventListener('keydown', press);
-  }, [leftPanel, rightPanel]);
+  useKeys((e) => {
+    if (e.key === '[') fold(leftPanel.current);
+    if (e.key === ']') fold(rightPanel.current);
+  });
   const shared = { collapsible: true, collapsedSize: 0, groupResizeBehavior: 'preserve-pixel-size' } as const;
   return (
     <Group orientation="horizontal" id={`${stage}-desk`} className="h-full">

@@ -33,3 +33,16 @@ export const useAllCommands = (): readonly Command[] =>
 /** Is the person typing somewhere, so that single keys are letters? */
 export const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+
+/** Single keys of a view, wherever the focus is; not where somebody types, nor with Control or Alt. */
+export function useKeys(press: (e: KeyboardEvent) => void): void {
+  const latest = useRef(press);
+  useEffect(() => { latest.current = press; });
+  useEffect(() => {
+    const listen = (e: KeyboardEvent): void => {
+      if (!isTyping(e.target) && !e.ctrlKey && !e.metaKey && !e.altKey && !e.defaultPrevented) latest.current(e);
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+}

@@ -5,7 +5,7 @@ import { useNavigate, useSearchParams } from 'react-router';
 import type { Applied, CheckWhat, SheetRow, TrackDetails } from '@early-set/core/api/types';
 import { gridOf } from '@early-set/core/analysis/gridOf';
 import { shortKey } from '@early-set/core/fields/keys';
-import { isTyping, useCommands } from '../../app/commands.ts';
+import { useCommands, useKeys } from '../../app/commands.ts';
 import { clickAlong } from '../../audition/click.ts';
 import { audition, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
 import { Waveform } from '../../audition/Waveform.tsx';
@@ -81,22 +81,13 @@ export function CheckView() {
     { key: 'Escape', label: 'Back to the tracks', keys: 'Esc', run: () => void navigate('/tracks'), off: false },
   ];
   useCommands(actions.filter((a) => !a.key.startsWith('Arrow')).map((a) => ({ id: `check-${a.label}`, label: a.label, keys: a.keys, group: 'Check', run: a.run, disabled: a.off })));
-  const press = useRef<(e: KeyboardEvent) => void>(() => undefined);
-  useEffect(() => {
-    press.current = (e) => {
-      if (isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented) return;
-      if ((e.key === ' ' || e.key === 'Enter') && e.target instanceof HTMLElement && e.target.closest('button, a')) return;
-      const action = actions.find((a) => a.key === e.key || a.key === e.key.toLowerCase());
-      if (!action || action.off) return;
-      e.preventDefault();
-      action.run();
-    };
+  useKeys((e) => {
+    if ((e.key === ' ' || e.key === 'Enter') && e.target instanceof HTMLElement && e.target.closest('button, a')) return;
+    const action = actions.find((a) => a.key === e.key || a.key === e.key.toLowerCase());
+    if (!action || action.off) return;
+    e.preventDefault();
+    action.run();
   });
-  useEffect(() => {
-    const listen = (e: KeyboardEvent): void => press.current(e);
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
 
   if (error && !list) return <Trouble error={error} />;
   const judged = rows.filter((r) => !open.has(r.id)).length;

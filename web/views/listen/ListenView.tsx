@@ -7,7 +7,7 @@ import type { Selection, SheetRow } from '@early-set/core/api/types';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { fieldOf } from '@early-set/core/fields/table';
 import { isEmpty, splitList, type FieldValue } from '@early-set/core/fields/values';
-import { isTyping, useCommands } from '../../app/commands.ts';
+import { useCommands, useKeys } from '../../app/commands.ts';
 import { audition, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
 import { Waveform } from '../../audition/Waveform.tsx';
 import { post } from '../../data/api.ts';
@@ -65,25 +65,16 @@ export function ListenView() {
     { id: 'listen-next', label: 'Next track', keys: 'N', group: 'Listening', run: () => go(1) }, { id: 'listen-back', label: 'Previous track', keys: 'P', group: 'Listening', run: () => go(-1) },
     { id: 'listen-tracks', label: 'Back to the tracks', keys: 'Esc', group: 'Listening', run: () => void navigate('/tracks') },
   ]);
-  const press = useRef<(e: KeyboardEvent) => void>(() => undefined);
-  useEffect(() => {
-    press.current = (e) => {
-      if (isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented) return;
-      const digit = /^Digit(\d)$/.exec(e.code)?.[1], mood = MOOD_KEYS.indexOf(e.key.toLowerCase());
-      const onButton = e.target instanceof HTMLElement && e.target.closest('button, a') !== null;
-      const act = digit !== undefined ? (e.shiftKey ? (Number(digit) >= 1 && Number(digit) <= 5 ? () => stars(Number(digit)) : null) : () => energy(Number(digit)))
-        : mood >= 0 && moods[mood] ? () => toggleMood(moods[mood]!)
-          : ({ n: () => go(1), ArrowDown: () => go(1), p: () => go(-1), ArrowUp: () => go(-1), l: () => set('hearLater', row?.values.hearLater !== true), Escape: () => void navigate('/tracks'), ...(onButton ? {} : { ' ': () => { if (row) { if (player.track?.id === row.id) toggleAudition(row); else hear(row); } } }) } as Record<string, () => void>)[e.key.length === 1 ? e.key.toLowerCase() : e.key];
-      if (!act || !row) return;
-      e.preventDefault();
-      act();
-    };
+  useKeys((e) => {
+    const digit = /^Digit(\d)$/.exec(e.code)?.[1], mood = MOOD_KEYS.indexOf(e.key.toLowerCase());
+    const onButton = e.target instanceof HTMLElement && e.target.closest('button, a') !== null;
+    const act = digit !== undefined ? (e.shiftKey ? (Number(digit) >= 1 && Number(digit) <= 5 ? () => stars(Number(digit)) : null) : () => energy(Number(digit)))
+      : mood >= 0 && moods[mood] ? () => toggleMood(moods[mood]!)
+        : ({ n: () => go(1), ArrowDown: () => go(1), p: () => go(-1), ArrowUp: () => go(-1), l: () => set('hearLater', row?.values.hearLater !== true), Escape: () => void navigate('/tracks'), ...(onButton ? {} : { ' ': () => { if (row) { if (player.track?.id === row.id) toggleAudition(row); else hear(row); } } }) } as Record<string, () => void>)[e.key.length === 1 ? e.key.toLowerCase() : e.key];
+    if (!act || !row) return;
+    e.preventDefault();
+    act();
   });
-  useEffect(() => {
-    const listen = (e: KeyboardEvent): void => press.current(e);
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
 
   const judged = (r: SheetRow): boolean => !isEmpty(r.values.rating) || !isEmpty(r.values.moods);
   if (error) return <Trouble error={error} />;

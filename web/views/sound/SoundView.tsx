@@ -6,7 +6,7 @@ import type { TrackDetails } from '@early-set/core/api/types';
 import { gridOf } from '@early-set/core/analysis/gridOf';
 import { SEGMENT_SECONDS } from '@early-set/core/analysis/key';
 import { marksOf, marksValue, readMarks, type Mark } from '@early-set/core/fields/marks';
-import { isTyping, useCommands } from '../../app/commands.ts';
+import { useCommands, useKeys } from '../../app/commands.ts';
 import { clickAlong } from '../../audition/click.ts';
 import { audition, repeat, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
 import { Waveform } from '../../audition/Waveform.tsx';
@@ -111,24 +111,15 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: NonNullable<
     { key: 'Escape', label: 'Back', keys: 'Esc', run: back },
   ];
   useCommands(actions.map((a) => ({ id: `sound-${a.label}`, label: a.label, keys: a.keys, group: 'Sound', run: a.run, disabled: a.disabled ?? false })));
-  const press = useRef<(e: KeyboardEvent) => void>(() => undefined);
-  useEffect(() => {
-    press.current = (e) => {
-      if (isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented) return;
-      if (e.key === ' ' && e.target instanceof HTMLButtonElement) return;
-      const digit = Number(e.key);
-      const mark = digit >= 1 && digit <= 9 ? cues[digit - 1] : undefined;
-      const action = actions.find((a) => a.key === e.key || (e.key === '=' && a.key === '+'));
-      if (!mark && (!action || action.disabled)) return;
-      e.preventDefault();
-      if (mark) toMark(mark); else action!.run();
-    };
+  useKeys((e) => {
+    if (e.key === ' ' && e.target instanceof HTMLButtonElement) return;
+    const digit = Number(e.key);
+    const mark = digit >= 1 && digit <= 9 ? cues[digit - 1] : undefined;
+    const action = actions.find((a) => a.key === e.key || (e.key === '=' && a.key === '+'));
+    if (!mark && (!action || action.disabled)) return;
+    e.preventDefault();
+    if (mark) toMark(mark); else action!.run();
   });
-  useEffect(() => {
-    const listen = (e: KeyboardEvent): void => press.current(e);
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
   // The wheel zooms and scrolls; the page must not scroll with it.
   const lanes = useRef<HTMLDivElement>(null);
   useEffect(() => {
