@@ -137,6 +137,8 @@ test('fit: every row says how well it follows, best first, with reasons', async 
   await rows(page).first().click();
   await page.getByRole('button', { name: 'What could follow' }).click();
   await page.getByRole('button', { name: /Take off the filter “paper lanterns”/ }).click();
+  // The rows are those of everything now, and stay where they are.
+  await expect(page.getByTestId('matching')).toHaveText('30');
   const first = rows(page).first();
   await expect(first).toContainText('Paper Lanterns');
   await expect(first.getByRole('gridcell').last()).toHaveText('100');
