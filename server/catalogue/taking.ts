@@ -54,6 +54,12 @@ export async function takeGroups(context: ChangeContext, lookupId: number, group
     const hash = data ? await art.keep(data) : null;
     if (hash) pictures.push(...tracks.filter((t) => t.artHash !== hash).map((t): SetPicture => ({ kind: 'set-picture', trackId: t.id, before: t.artHash, after: hash })));
   }
+  // The catalogue may be slow; other edits wait only from here on.
+  return context.inTurn(() => take(context, groups, edits, pictures));
+}
+
+async function take(context: ChangeContext, groups: Taken['groups'], edits: Taken['edits'], pictures: readonly SetPicture[]): Promise<Applied> {
+  const { database } = context;
   const items = [...editFields(edits, await heldNow(database, edits), new Date().toISOString(), 'catalogue'), ...pictures];
   if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing would change: the tracks say all of it already');
   const tracks = new Set(items.map((i) => ('trackId' in i ? i.trackId : 0))).size;

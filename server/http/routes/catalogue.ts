@@ -37,6 +37,6 @@ export function catalogueRoutes({ database, queue, changing }: Context): Router 
   }, ({ params, body }) => changeGroup(database, params.id, params.group, body)));
   const taking = { params: idParam, body: Joi.object({ groups: Joi.array().items(Joi.number().integer().min(1)).min(1).max(5000).allow(null).required(), policies: policies.required() }) };
   router.post('/lookups/:id/draft', route<{ id: number }, unknown, Taking>(taking, ({ params, body }) => takeDraft(database, params.id, body.groups, body.policies)));
-  router.post('/lookups/:id/take', route<{ id: number }, unknown, Taking>(taking, ({ params, body }) => changing.inTurn(() => takeGroups(changing, params.id, body.groups, body.policies))));
+  router.post('/lookups/:id/take', route<{ id: number }, unknown, Taking>(taking, ({ params, body }) => takeGroups(changing, params.id, body.groups, body.policies)));
   return router;
 }

@@ -1,15 +1,17 @@
 /** The order of a list as it was last asked to be: moves one after the other build on each other. */
 import { useRef, useState } from 'react';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
+import { applyEdit, type ListState } from '@early-set/core/changes/items';
+import { moveEntries } from '@early-set/core/changes/lists';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useList } from '../../data/hooks.ts';
 
-/** Ids in a new order: some of them behind another one, or at the top. */
-export function reordered(ids: readonly string[], moving: readonly string[], behind: string | null): string[] {
-  const rest = ids.filter((id) => !moving.includes(id));
-  const at = behind === null ? 0 : rest.indexOf(behind) + 1;
-  return [...rest.slice(0, at), ...moving, ...rest.slice(at)];
+/** Entries in a new order, as the server will make it; null where nothing would move. */
+export function reordered(list: ListContents, entries: readonly ListEntryRow[], moving: readonly string[], behind: string | null): string[] | null {
+  const state: ListState = { info: list.info, entries: entries.map((e) => ({ id: e.entryId, trackId: e.id })) };
+  const [item] = moveEntries(list.id, state, moving, behind);
+  return item?.kind === 'edit-list' ? applyEdit(state, item.edit)!.entries.map((e) => e.id) : null;
 }
 
 export function useOrder(list: ListContents): { entries: ListEntryRow[]; move: (ids: string[], behind: string | null) => void } {
@@ -18,8 +20,9 @@ export function useOrder(list: ListContents): { entries: ListEntryRow[]; move: (
   const underWay = useRef(0);
   const entries = asked ? inOrder(list.entries, asked) : list.entries;
   const move = (ids: string[], behind: string | null): void => {
-    if (ids.length === 0) return;
-    setAsked(reordered(entries.map((e) => e.entryId), ids, behind));
+    const order = reordered(list, entries, ids, behind);
+    if (!order) return;
+    setAsked(order);
     underWay.current++;
     void change(post<Applied>(`/lists/${list.id}/entries/move`, { entryIds: ids, behind })).finally(async () => {
       underWay.current--;
