@@ -156,3 +156,20 @@ test('cancelled, it stops; what was found stays; the rest can be asked again', a
   await desk.post(`/lookups/${id}/again`).expect(200);
   await desk.until(async () => { const l = (await desk.get(`/lookups/${id}`)).body as Lookup; return !l.running && l.groups.some((g) => g.state === 'found'); }, 'it was asked again');
 });
+
+test('while the picture of a release is waited for, other edits go on', async () => {
+  const lookup = await lookUp({});
+  const groups = await Promise.all(lookup.groups.filter((g) => g.state === 'found').map((g) => group(lookup, new RegExp(`^${g.name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}$`))));
+  const pictured = groups.find((g) => g.candidates.find((c) => c.release.id === g.chosen)?.release.hasPicture);
+  expect(pictured).toBeDefined();
+  const ended: string[] = [];
+  await control({ slowEvery: 1, slowMs: 1500 });
+  const taking = desk.post(`/lookups/${lookup.id}/take`, { groups: [pictured!.id], policies: { ...policies, picture: 'theirs' } }).expect(200).then(() => ended.push('taken'));
+  await desk.post('/fields', { selection: { ids: [await idOf('A Name Nobody Has')] }, field: 'notes', value: 'Ask the harbour office' }).expect(200);
+  ended.push('edited');
+  await taking;
+  await control(QUICK);
+  expect(ended).toEqual(['edited', 'taken']);
+  await desk.post('/undo', {}).expect(200);
+  await desk.post('/undo', {}).expect(200);
+});
