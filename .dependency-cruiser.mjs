@@ -2,14 +2,56 @@
 export default {
   forbidden: [
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
-    { name: 'core-stands-alone', severity: 'error', from: { path: '^core/' }, to: { path: '^(server|web|demo|standins|benchmarks|scripts)/' } },
-    { name: 'core-has-no-io', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core'] } },
-    { name: 'web-knows-only-core', severity: 'error', from: { path: '^web/' }, to: { path: '^(server|demo|standins|benchmarks|scripts)/' } },
-    { name: 'server-knows-only-core', severity: 'error', from: { path: '^server/', pathNot: '\\.test\\.ts$' }, to: { path: '^(web|demo|standins|benchmarks|scripts)/' } },
-    { name: 'stand-ins-stand-alone', comment: 'they are outside programs: nothing but the formats in which one speaks to them', severity: 'error', from: { path: '^standins/' }, to: { path: '^(core/(?!exchange/)|web|server|demo|benchmarks|scripts)' } },
-    { name: 'demo-knows-only-core', severity: 'error', from: { path: '^demo/' }, to: { path: '^(web|server|standins|benchmarks|scripts)/' } },
-    { name: 'http-is-thin', comment: 'routes ask capabilities; nothing else knows about HTTP', severity: 'error', from: { path: '^server/(library|lists|changes|clean|catalogue|intake|jobs|media|db)/', pathNot: '\\.test\\.ts$' }, to: { path: '^server/http/' } },
-    { name: 'no-tests-in-code', severity: 'error', from: { pathNot: '\\.test\\.tsx?$|^server/testing/' }, to: { path: '\\.test\\.tsx?$|^server/testing/' } },
+    {
+      name: 'core-stands-alone',
+      severity: 'error',
+      from: { path: '^core/' },
+      to: { path: '^(server|web|demo|standins|benchmarks|scripts)/' },
+    },
+    {
+      name: 'core-has-no-io',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'web-knows-only-core',
+      severity: 'error',
+      from: { path: '^web/' },
+      to: { path: '^(server|demo|standins|benchmarks|scripts)/' },
+    },
+    {
+      name: 'server-knows-only-core',
+      severity: 'error',
+      from: { path: '^server/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(web|demo|standins|benchmarks|scripts)/' },
+    },
+    {
+      name: 'stand-ins-stand-alone',
+      comment: 'they are outside programs: nothing but the formats in which one speaks to them',
+      severity: 'error',
+      from: { path: '^standins/' },
+      to: { path: '^(core/(?!exchange/)|web|server|demo|benchmarks|scripts)' },
+    },
+    {
+      name: 'demo-knows-only-core',
+      severity: 'error',
+      from: { path: '^demo/' },
+      to: { path: '^(web|server|standins|benchmarks|scripts)/' },
+    },
+    {
+      name: 'http-is-thin',
+      comment: 'routes ask capabilities; nothing else knows about HTTP',
+      severity: 'error',
+      from: { path: '^server/(library|lists|changes|clean|catalogue|intake|jobs|media|db)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^server/http/' },
+    },
+    {
+      name: 'no-tests-in-code',
+      severity: 'error',
+      from: { pathNot: '\\.test\\.tsx?$|^server/testing/' },
+      to: { path: '\\.test\\.tsx?$|^server/testing/' },
+    },
     { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
   ],
   options: {
@@ -17,6 +59,10 @@ export default {
     exclude: { path: '^(dist|data|node_modules)/' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.json' },
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'types', 'node', 'default'], extensions: ['.ts', '.tsx', '.mjs', '.js', '.json', '.css'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'types', 'node', 'default'],
+      extensions: ['.ts', '.tsx', '.mjs', '.js', '.json', '.css'],
+    },
   },
 };

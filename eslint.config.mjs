@@ -2,7 +2,18 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['dist/', 'data/', 'data-test/', 'node_modules/', 'test-results/', '**/*.mjs', 'bin/', 'core/signal/kernels/assembly/'] },
+  {
+    ignores: [
+      'dist/',
+      'data/',
+      'data-test/',
+      'node_modules/',
+      'test-results/',
+      '**/*.mjs',
+      'bin/',
+      'core/signal/kernels/assembly/',
+    ],
+  },
   ...tseslint.configs.recommended,
   {
     languageOptions: { parserOptions: { projectService: true } },
@@ -12,11 +23,15 @@ export default tseslint.config(
       '@typescript-eslint/await-thenable': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',
       '@typescript-eslint/no-non-null-assertion': 'off',
-      'eqeqeq': 'error',
+      eqeqeq: 'error',
       'no-console': ['error', { allow: ['error'] }],
       'max-lines': ['error', { max: 400, skipBlankLines: true, skipComments: true }],
     },
   },
-  { files: ['web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  {
+    files: ['web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
+  },
   { files: ['demo/**/*.ts', 'standins/*/main.ts', 'benchmarks/**/*.ts'], rules: { 'no-console': 'off' } },
 );

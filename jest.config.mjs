@@ -1,4 +1,14 @@
-const swc = ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }];
+const swc = [
+  '@swc/jest',
+  {
+    jsc: {
+      target: 'es2022',
+      parser: { syntax: 'typescript', tsx: true },
+      transform: { react: { runtime: 'automatic' } },
+    },
+    module: { type: 'es6' },
+  },
+];
 const shared = {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: { '^.+\\.tsx?$': swc },
@@ -10,8 +20,26 @@ const shared = {
 export default {
   testTimeout: 60_000,
   projects: [
-    { ...shared, displayName: 'unit', testEnvironment: 'node', testMatch: ['<rootDir>/{core,demo,server,benchmarks,standins}/**/*.test.ts'] , testPathIgnorePatterns: ['/node_modules/', '\\.api\\.test\\.ts$'] },
-    { ...shared, displayName: 'page', testEnvironment: 'jsdom', setupFiles: ['<rootDir>/web/testing/browser.ts'], testMatch: ['<rootDir>/web/**/*.test.{ts,tsx}'] },
-    { ...shared, displayName: 'api', testEnvironment: 'node', testMatch: ['<rootDir>/{server,benchmarks}/**/*.api.test.ts'], testTimeout: 150_000 },
+    {
+      ...shared,
+      displayName: 'unit',
+      testEnvironment: 'node',
+      testMatch: ['<rootDir>/{core,demo,server,benchmarks,standins}/**/*.test.ts'],
+      testPathIgnorePatterns: ['/node_modules/', '\\.api\\.test\\.ts$'],
+    },
+    {
+      ...shared,
+      displayName: 'page',
+      testEnvironment: 'jsdom',
+      setupFiles: ['<rootDir>/web/testing/browser.ts'],
+      testMatch: ['<rootDir>/web/**/*.test.{ts,tsx}'],
+    },
+    {
+      ...shared,
+      displayName: 'api',
+      testEnvironment: 'node',
+      testMatch: ['<rootDir>/{server,benchmarks}/**/*.api.test.ts'],
+      testTimeout: 150_000,
+    },
   ],
 };

@@ -7,10 +7,12 @@ import { report, score } from './score.ts';
 
 const pieces = await makePieces(process.env.BENCH_CACHE!, BENCH_PLAN);
 const pool = createAnalysisPool(pathToFileURL(process.env.BENCH_THREAD!));
-const scores = await Promise.all(pieces.map(async (truth) => {
-  const answer = await pool.analyse(truth.file);
-  if (!answer.ok) throw new Error(`${truth.name}: ${answer.reason}`);
-  return score(truth, answer.analysed.result);
-}));
+const scores = await Promise.all(
+  pieces.map(async (truth) => {
+    const answer = await pool.analyse(truth.file);
+    if (!answer.ok) throw new Error(`${truth.name}: ${answer.reason}`);
+    return score(truth, answer.analysed.result);
+  }),
+);
 await pool.close();
 report(scores);

@@ -7,7 +7,10 @@ import { createFeatureExtractor, type Features } from '@early-set/core/analysis/
 const RATE = 48000;
 
 /** Seconds of a 1-kHz tone at a level in dBFS, one level per channel. */
-interface Tone { seconds: number; levels: number[] }
+interface Tone {
+  seconds: number;
+  levels: number[];
+}
 
 export interface EbuCase {
   standard: '3341' | '3342';
@@ -40,12 +43,15 @@ function tones(list: Tone[]): Features {
   return measured(channels, samples);
 }
 
-const stereo = (...list: [seconds: number, level: number][]): Tone[] => list.map(([seconds, level]) => ({ seconds, levels: [level, level] }));
-const repeated = (times: number, ...list: [number, number][]): Tone[] => stereo(...Array.from({ length: times }, () => list).flat());
+const stereo = (...list: [seconds: number, level: number][]): Tone[] =>
+  list.map(([seconds, level]) => ({ seconds, levels: [level, level] }));
+const repeated = (times: number, ...list: [number, number][]): Tone[] =>
+  stereo(...Array.from({ length: times }, () => list).flat());
 const SILENCE = -200;
 const decibels = (amplitude: number): number => 20 * Math.log10(amplitude);
 /** Of several values the one farthest from what is expected. */
-const farthest = (values: number[], from: number): number => values.reduce((worst, v) => (Math.abs(v - from) > Math.abs(worst - from) ? v : worst), from);
+const farthest = (values: number[], from: number): number =>
+  values.reduce((worst, v) => (Math.abs(v - from) > Math.abs(worst - from) ? v : worst), from);
 
 /** A tone at a fraction of the rate, faded in and out. */
 function peakTone(divisor: number, degrees: number, amplitude: number): number {
@@ -53,7 +59,8 @@ function peakTone(divisor: number, degrees: number, amplitude: number): number {
   const samples = new Float32Array(n * 2);
   for (let i = 0; i < n; i++) {
     const fade = Math.min(1, i / 2400, (n - i) / 2400);
-    samples[2 * i] = samples[2 * i + 1] = fade * amplitude * Math.sin((2 * Math.PI * i) / divisor + (degrees * Math.PI) / 180);
+    samples[2 * i] = samples[2 * i + 1] =
+      fade * amplitude * Math.sin((2 * Math.PI * i) / divisor + (degrees * Math.PI) / 180);
   }
   return decibels(measured(2, samples).truePeak);
 }
@@ -74,9 +81,33 @@ function peakBurst(offset: number): number {
   return decibels(measured(2, samples).truePeak);
 }
 
-const loudnessCase = (number: string, what: string, expected: number, measure: () => number): EbuCase => ({ standard: '3341', number, what, expected, below: 0.1, above: 0.1, measure });
-const peakCase = (number: string, what: string, expected: number, measure: () => number): EbuCase => ({ standard: '3341', number, what, expected, below: 0.4, above: 0.2, measure });
-const rangeCase = (number: string, what: string, expected: number, ...list: [number, number][]): EbuCase => ({ standard: '3342', number, what, expected, below: 1, above: 1, measure: () => tones(stereo(...list)).loudness.rangeLu! });
+const loudnessCase = (number: string, what: string, expected: number, measure: () => number): EbuCase => ({
+  standard: '3341',
+  number,
+  what,
+  expected,
+  below: 0.1,
+  above: 0.1,
+  measure,
+});
+const peakCase = (number: string, what: string, expected: number, measure: () => number): EbuCase => ({
+  standard: '3341',
+  number,
+  what,
+  expected,
+  below: 0.4,
+  above: 0.2,
+  measure,
+});
+const rangeCase = (number: string, what: string, expected: number, ...list: [number, number][]): EbuCase => ({
+  standard: '3342',
+  number,
+  what,
+  expected,
+  below: 1,
+  above: 1,
+  measure: () => tones(stereo(...list)).loudness.rangeLu!,
+});
 const integrated = (list: Tone[]) => (): number => tones(list).loudness.integratedLufs!;
 
 export const EBU_CASES: EbuCase[] = [
@@ -89,18 +120,66 @@ export const EBU_CASES: EbuCase[] = [
   loudnessCase('5', 'gate at −10 LU', -23, integrated(stereo([20, -26], [20.1, -20], [20, -26]))),
   // The standard's order is left, right, centre, surrounds; a file with five channels has them so.
   loudnessCase('6', 'five channels', -23, integrated([{ seconds: 20, levels: [-28, -28, -24, -30, -30] }])),
-  loudnessCase('9', 'short-term stays', -23, () => farthest(tones(repeated(5, [1.34, -20], [1.66, -30])).loudness.shortTermCurve, -23)),
-  loudnessCase('10', 'maximum short-term, 20 offsets', -23, () => farthest(Array.from({ length: 20 }, (_, i) => tones(stereo([Math.max(0.001, i * 0.15), SILENCE], [3, -23], [1, SILENCE])).loudness.maxShortTermLufs!), -23)),
-  loudnessCase('11', 'maximum short-term, 20 levels (difference)', 0, () => farthest(Array.from({ length: 20 }, (_, i) => tones(stereo([i * 0.15 + 0.001, SILENCE], [3, -38 + i], [3 - i * 0.15, SILENCE])).loudness.maxShortTermLufs! - (-38 + i)), 0)),
-  loudnessCase('12', 'maximum momentary of fast steps', -23, () => tones(repeated(25, [0.18, -20], [0.22, -30])).loudness.maxMomentaryLufs!),
-  loudnessCase('13', 'maximum momentary, 20 offsets', -23, () => farthest(Array.from({ length: 20 }, (_, i) => tones(stereo([Math.max(0.001, i * 0.02), SILENCE], [0.4, -23], [1, SILENCE])).loudness.maxMomentaryLufs!), -23)),
-  loudnessCase('14', 'maximum momentary, 20 levels (difference)', 0, () => farthest(Array.from({ length: 20 }, (_, i) => tones(stereo([i * 0.02 + 0.001, SILENCE], [0.4, -38 + i], [0.4 - i * 0.02 + 0.001, SILENCE])).loudness.maxMomentaryLufs! - (-38 + i)), 0)),
+  loudnessCase('9', 'short-term stays', -23, () =>
+    farthest(tones(repeated(5, [1.34, -20], [1.66, -30])).loudness.shortTermCurve, -23),
+  ),
+  loudnessCase('10', 'maximum short-term, 20 offsets', -23, () =>
+    farthest(
+      Array.from(
+        { length: 20 },
+        (_, i) =>
+          tones(stereo([Math.max(0.001, i * 0.15), SILENCE], [3, -23], [1, SILENCE])).loudness.maxShortTermLufs!,
+      ),
+      -23,
+    ),
+  ),
+  loudnessCase('11', 'maximum short-term, 20 levels (difference)', 0, () =>
+    farthest(
+      Array.from(
+        { length: 20 },
+        (_, i) =>
+          tones(stereo([i * 0.15 + 0.001, SILENCE], [3, -38 + i], [3 - i * 0.15, SILENCE])).loudness.maxShortTermLufs! -
+          (-38 + i),
+      ),
+      0,
+    ),
+  ),
+  loudnessCase(
+    '12',
+    'maximum momentary of fast steps',
+    -23,
+    () => tones(repeated(25, [0.18, -20], [0.22, -30])).loudness.maxMomentaryLufs!,
+  ),
+  loudnessCase('13', 'maximum momentary, 20 offsets', -23, () =>
+    farthest(
+      Array.from(
+        { length: 20 },
+        (_, i) =>
+          tones(stereo([Math.max(0.001, i * 0.02), SILENCE], [0.4, -23], [1, SILENCE])).loudness.maxMomentaryLufs!,
+      ),
+      -23,
+    ),
+  ),
+  loudnessCase('14', 'maximum momentary, 20 levels (difference)', 0, () =>
+    farthest(
+      Array.from(
+        { length: 20 },
+        (_, i) =>
+          tones(stereo([i * 0.02 + 0.001, SILENCE], [0.4, -38 + i], [0.4 - i * 0.02 + 0.001, SILENCE])).loudness
+            .maxMomentaryLufs! -
+          (-38 + i),
+      ),
+      0,
+    ),
+  ),
   peakCase('15', 'true peak, rate/4 at 0°', -6, () => peakTone(4, 0, 0.5)),
   peakCase('16', 'true peak, rate/4 at 45°', -6, () => peakTone(4, 45, 0.5)),
   peakCase('17', 'true peak, rate/6 at 60°', -6, () => peakTone(6, 60, 0.5)),
   peakCase('18', 'true peak, rate/8 at 67.5°', -6, () => peakTone(8, 67.5, 0.5)),
   peakCase('19', 'true peak over full scale', 3, () => peakTone(4, 45, 1.41)),
-  ...[0, 1, 2, 3].map((offset) => peakCase(String(20 + offset), `true peak of a burst, offset ${offset}/4`, 0, () => peakBurst(offset))),
+  ...[0, 1, 2, 3].map((offset) =>
+    peakCase(String(20 + offset), `true peak of a burst, offset ${offset}/4`, 0, () => peakBurst(offset)),
+  ),
   rangeCase('1', 'range, −20 and −30', 10, [20, -20], [20, -30]),
   rangeCase('2', 'range, −20 and −15', 5, [20, -20], [20, -15]),
   rangeCase('3', 'range, −40 and −20', 20, [20, -40], [20, -20]),

@@ -18,12 +18,41 @@ const folder = mkdtempSync(join(tmpdir(), 'early-set-bench-'));
 const music = join(folder, 'music');
 const make = (name: string, args: string[]): string => {
   const path = join(folder, name);
-  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=frequency=330:duration=20', '-f', 'lavfi', '-i', 'color=c=teal:s=500x500:d=1', ...args, '-metadata', 'title=Slack Water', '-metadata', 'artist=Odette Kassar', '-metadata', 'album=Slack Water EP', '-metadata', 'genre=House', '-metadata', 'date=2021', path], { encoding: 'utf8' });
+  const made = spawnSync(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'lavfi',
+      '-i',
+      'sine=frequency=330:duration=20',
+      '-f',
+      'lavfi',
+      '-i',
+      'color=c=teal:s=500x500:d=1',
+      ...args,
+      '-metadata',
+      'title=Slack Water',
+      '-metadata',
+      'artist=Odette Kassar',
+      '-metadata',
+      'album=Slack Water EP',
+      '-metadata',
+      'genre=House',
+      '-metadata',
+      'date=2021',
+      path,
+    ],
+    { encoding: 'utf8' },
+  );
   if (made.status !== 0) throw new Error(made.stderr);
   return path;
 };
 const sources = [
-  make('plain.mp3', ['-map', '0:a', '-b:a', '192k']), make('plain.flac', ['-map', '0:a']),
+  make('plain.mp3', ['-map', '0:a', '-b:a', '192k']),
+  make('plain.flac', ['-map', '0:a']),
   make('art.mp3', ['-map', '0:a', '-map', '1:v', '-frames:v', '1', '-c:v', 'mjpeg', '-disposition:v', 'attached_pic']),
 ];
 for (let i = 0; i < FILES; i++) {
@@ -44,7 +73,13 @@ for (const what of ['first scan', 'scanning again']) {
   const start = performance.now();
   const report = await scanRoot({ database, art, files, policy: 'fill gaps', root, progress: async () => undefined });
   const seconds = (performance.now() - start) / 1000;
-  rows.push([what, report.found, report.taken, `${seconds.toFixed(1)} s`, `${(report.found / seconds).toFixed(0)} files/s`]);
+  rows.push([
+    what,
+    report.found,
+    report.taken,
+    `${seconds.toFixed(1)} s`,
+    `${(report.found / seconds).toFixed(0)} files/s`,
+  ]);
 }
 console.log(`Intake of ${FILES.toLocaleString('en-GB')} files\n`);
 table(['', 'found', 'taken', 'time', 'rate'], rows);

@@ -6,4 +6,3 @@ test('the compiled module is that of the source', async () => {
   const text = await compileKernels();
   expect([...text.matchAll(/'([^']+)',/g)].map(([, part]) => part).join('')).toBe(KERNELS_WASM);
 });
-

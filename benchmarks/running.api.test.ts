@@ -7,7 +7,15 @@ import { bundle } from '../scripts/lib/build.mjs';
 const OUT = join(process.cwd(), 'dist/test/bench');
 
 function run(name: string, env: Record<string, string>): string[] {
-  const done = spawnSync(process.execPath, [join(OUT, `${name}.mjs`)], { encoding: 'utf8', env: { ...process.env, BENCH_DATABASE_URL: process.env.EARLY_SET_TEST_DATABASE_URL!, BENCH_FILE_THREAD: join(process.cwd(), 'dist/server/fileThread.mjs'), ...env } });
+  const done = spawnSync(process.execPath, [join(OUT, `${name}.mjs`)], {
+    encoding: 'utf8',
+    env: {
+      ...process.env,
+      BENCH_DATABASE_URL: process.env.EARLY_SET_TEST_DATABASE_URL!,
+      BENCH_FILE_THREAD: join(process.cwd(), 'dist/server/fileThread.mjs'),
+      ...env,
+    },
+  });
   if (done.status !== 0) throw new Error(done.stderr);
   return done.stdout.trim().split('\n');
 }

@@ -19,7 +19,10 @@ await seedMany(url, TRACKS);
 const house: Condition = { field: 'genre', test: 'one of', values: ['House'] };
 const tempo: Condition = { field: 'bpm', test: 'between', low: 118, high: 126 };
 const words: Condition = { test: 'words', text: 'lantern rook' };
-const page = (where: Condition, sort: string | null, descending = false, offset = 0, fitTo: number | null = null) => () => sheetPage(database, { where, sort, descending, offset, limit: 150, fitTo });
+const page =
+  (where: Condition, sort: string | null, descending = false, offset = 0, fitTo: number | null = null) =>
+  () =>
+    sheetPage(database, { where, sort, descending, offset, limit: 150, fitTo });
 const cases: [string, () => Promise<unknown>][] = [
   ['first page', page(EVERYTHING, null)],
   ['sorted by title', page(EVERYTHING, 'title')],

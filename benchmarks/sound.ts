@@ -10,22 +10,33 @@ import { BENCH_PLAN } from './pieces/plan.ts';
 import { percent, table } from './table.ts';
 
 const LOSSY: [name: string, ending: string, args: string[]][] = [
-  ['MP3 128', 'mp3', ['-b:a', '128k']], ['MP3 192', 'mp3', ['-b:a', '192k']], ['MP3 320', 'mp3', ['-b:a', '320k']], ['AAC 128', 'm4a', ['-b:a', '128k']], ['AAC 192', 'm4a', ['-b:a', '192k']],
-  ['Vorbis q3', 'ogg', ['-c:a', 'libvorbis', '-q:a', '3']], ['Vorbis q6', 'ogg', ['-c:a', 'libvorbis', '-q:a', '6']], ['Opus 128', 'opus', ['-c:a', 'libopus', '-b:a', '128k']],
+  ['MP3 128', 'mp3', ['-b:a', '128k']],
+  ['MP3 192', 'mp3', ['-b:a', '192k']],
+  ['MP3 320', 'mp3', ['-b:a', '320k']],
+  ['AAC 128', 'm4a', ['-b:a', '128k']],
+  ['AAC 192', 'm4a', ['-b:a', '192k']],
+  ['Vorbis q3', 'ogg', ['-c:a', 'libvorbis', '-q:a', '3']],
+  ['Vorbis q6', 'ogg', ['-c:a', 'libvorbis', '-q:a', '6']],
+  ['Opus 128', 'opus', ['-c:a', 'libopus', '-b:a', '128k']],
 ];
 
 const folder = mkdtempSync(join(tmpdir(), 'early-set-sound-'));
-const ffmpeg = (...args: string[]): void => { const done = spawnSync('ffmpeg', ['-v', 'error', '-y', ...args], { encoding: 'utf8' }); if (done.status !== 0) throw new Error(done.stderr); };
+const ffmpeg = (...args: string[]): void => {
+  const done = spawnSync('ffmpeg', ['-v', 'error', '-y', ...args], { encoding: 'utf8' });
+  if (done.status !== 0) throw new Error(done.stderr);
+};
 const pool = createAnalysisPool(pathToFileURL(process.env.BENCH_THREAD!), 1);
 const said = new Map<string, boolean[]>();
 const judge = async (kind: string, file: string): Promise<void> => {
   const answer = await pool.analyse(file);
-  if (answer.ok && answer.analysed.result.sound.soundsReencoded !== null) said.set(kind, [...(said.get(kind) ?? []), answer.analysed.result.sound.soundsReencoded]);
+  if (answer.ok && answer.analysed.result.sound.soundsReencoded !== null)
+    said.set(kind, [...(said.get(kind) ?? []), answer.analysed.result.sound.soundsReencoded]);
 };
 try {
   const lossless = (await makePieces(process.env.BENCH_CACHE!, BENCH_PLAN)).filter((p) => p.file.endsWith('.flac'));
   for (const [i, piece] of lossless.entries()) {
-    const own = join(folder, 'own.flac'), back = join(folder, 'back.flac');
+    const own = join(folder, 'own.flac'),
+      back = join(folder, 'back.flac');
     ffmpeg('-t', '40', '-i', piece.file, own);
     await judge('never lossy', own);
     for (const k of [i, i + 3, i + 5]) {
@@ -40,6 +51,13 @@ try {
   rmSync(folder, { recursive: true, force: true });
 }
 console.log('FLAC files said to sound re-encoded, by what they were made from\n');
-const rows = [...said].map(([kind, answers]) => [kind, answers.length, percent(answers.filter(Boolean).length, answers.length)]);
+const rows = [...said].map(([kind, answers]) => [
+  kind,
+  answers.length,
+  percent(answers.filter(Boolean).length, answers.length),
+]);
 const lossy = [...said].filter(([kind]) => kind !== 'never lossy').flatMap(([, answers]) => answers);
-table(['made from', 'files', 'said so'], [...rows, ['all lossy', lossy.length, percent(lossy.filter(Boolean).length, lossy.length)]]);
+table(
+  ['made from', 'files', 'said so'],
+  [...rows, ['all lossy', lossy.length, percent(lossy.filter(Boolean).length, lossy.length)]],
+);

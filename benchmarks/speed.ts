@@ -18,10 +18,16 @@ import { table } from './table.ts';
 import { loadTruth } from './truth.ts';
 
 /** Two channels of something like music. */
-const second = (s: number): Float32Array => Float32Array.from({ length: 44100 * 2 }, (_, i) => {
-  const t = s + (i >> 1) / 44100, beat = (t * 2) % 1;
-  return 0.4 * Math.exp(-12 * beat) * Math.sin(t * 340) + 0.2 * Math.sin(t * 1381 + (i & 1)) + 0.1 * Math.exp(-40 * ((t * 4) % 1)) * (((i * 7919) % 199) / 99 - 1);
-});
+const second = (s: number): Float32Array =>
+  Float32Array.from({ length: 44100 * 2 }, (_, i) => {
+    const t = s + (i >> 1) / 44100,
+      beat = (t * 2) % 1;
+    return (
+      0.4 * Math.exp(-12 * beat) * Math.sin(t * 340) +
+      0.2 * Math.sin(t * 1381 + (i & 1)) +
+      0.1 * Math.exp(-40 * ((t * 4) % 1)) * (((i * 7919) % 199) / 99 - 1)
+    );
+  });
 
 /** What the process holds at its height while it measures so much sound; decoding is a process of its own. */
 function memory(minutes: number): void {
@@ -33,27 +39,54 @@ function memory(minutes: number): void {
     if (s % 20 === 0) top = Math.max(top, process.memoryUsage().rss);
   }
   analysis.finish();
-  console.log(`memory while measuring ${minutes} minutes of sound: ${(Math.max(top, process.memoryUsage().rss) / 2 ** 20).toFixed(0)} MB at most`);
+  console.log(
+    `memory while measuring ${minutes} minutes of sound: ${(Math.max(top, process.memoryUsage().rss) / 2 ** 20).toFixed(0)} MB at most`,
+  );
 }
 
 /** Shares of the parts of an analysis, each run alone on three minutes. */
 function partsTable(): void {
   const kernels = createKernels();
   const seconds = 180;
-  const left = kernels.floats(BLOCK), right = kernels.floats(BLOCK), runs = [kernels.floats(BLOCK / RUN), kernels.floats(BLOCK / RUN)];
-  left.forEach((_, i) => { const x = second(0); left[i] = x[i * 2]!; right[i] = x[i * 2 + 1]!; });
-  const planes = [left, right], blocks = Math.round((seconds * 44100) / BLOCK);
-  const loudness = createLoudnessMeter(44100, 2, kernels), peaks = createTruePeakMeter(44100, 2, kernels), sound = createSoundMeter(44100, 2, kernels), takeRuns = createRunPeaks(kernels);
-  const toMid = createDecimator(2, BLOCK, kernels), toLow = createDecimator(4, BLOCK, kernels);
-  const bands = createBandSplit(22050, kernels), onsets = createOnsetDetector(22050, kernels), chroma = createChromaExtractor(22050 / 4, kernels);
+  const left = kernels.floats(BLOCK),
+    right = kernels.floats(BLOCK),
+    runs = [kernels.floats(BLOCK / RUN), kernels.floats(BLOCK / RUN)];
+  left.forEach((_, i) => {
+    const x = second(0);
+    left[i] = x[i * 2]!;
+    right[i] = x[i * 2 + 1]!;
+  });
+  const planes = [left, right],
+    blocks = Math.round((seconds * 44100) / BLOCK);
+  const loudness = createLoudnessMeter(44100, 2, kernels),
+    peaks = createTruePeakMeter(44100, 2, kernels),
+    sound = createSoundMeter(44100, 2, kernels),
+    takeRuns = createRunPeaks(kernels);
+  const toMid = createDecimator(2, BLOCK, kernels),
+    toLow = createDecimator(4, BLOCK, kernels);
+  const bands = createBandSplit(22050, kernels),
+    onsets = createOnsetDetector(22050, kernels),
+    chroma = createChromaExtractor(22050 / 4, kernels);
   toMid.push(left, BLOCK);
   toLow.push(toMid.output, BLOCK / 2);
   const parts: [string, () => void][] = [
     ['loudness (K-weighting)', () => loudness.push(planes, BLOCK)],
-    ['peaks of runs', () => planes.forEach((x, c) => { takeRuns(x, BLOCK, runs[c]!); })],
+    [
+      'peaks of runs',
+      () =>
+        planes.forEach((x, c) => {
+          takeRuns(x, BLOCK, runs[c]!);
+        }),
+    ],
     ['true peak', () => peaks.push(planes, BLOCK, runs)],
     ['sound quality', () => sound.push(planes, BLOCK, runs)],
-    ['halving the rate', () => { toMid.push(left, BLOCK); toLow.push(toMid.output, BLOCK / 2); }],
+    [
+      'halving the rate',
+      () => {
+        toMid.push(left, BLOCK);
+        toLow.push(toMid.output, BLOCK / 2);
+      },
+    ],
     ['bands, waveform', () => bands.push(toMid.output, BLOCK / 2)],
     ['onsets', () => onsets.push(toMid.output, BLOCK / 2)],
     ['pitch classes', () => chroma.push(toLow.output, BLOCK / 8)],
@@ -73,7 +106,10 @@ function partsTable(): void {
   const all = [...times, ['interpretation at the end', (performance.now() - start) / 1000] as const];
   const total = all.reduce((sum, [, t]) => sum + t, 0);
   console.log('\nShare of each part of the analysis, without decoding\n');
-  table(['part', 'share', 'times real time alone'], all.map(([name, t]) => [name, `${((100 * t) / total).toFixed(0)} %`, `${(seconds / t).toFixed(0)} ×`]));
+  table(
+    ['part', 'share', 'times real time alone'],
+    all.map(([name, t]) => [name, `${((100 * t) / total).toFixed(0)} %`, `${(seconds / t).toFixed(0)} ×`]),
+  );
 }
 
 if (process.argv[2] === '--memory') {
@@ -85,8 +121,12 @@ if (process.argv[2] === '--memory') {
 const USUAL_SECONDS = 300;
 const TRACKS = 4;
 const ENCODERS: Record<string, string[]> = {
-  mp3: ['-c:a', 'libmp3lame', '-b:a', '320k'], flac: ['-c:a', 'flac'], m4a: ['-c:a', 'aac', '-b:a', '256k'],
-  ogg: ['-c:a', 'libvorbis', '-q:a', '7'], opus: ['-c:a', 'libopus', '-b:a', '160k'], wav: ['-c:a', 'pcm_s16le'],
+  mp3: ['-c:a', 'libmp3lame', '-b:a', '320k'],
+  flac: ['-c:a', 'flac'],
+  m4a: ['-c:a', 'aac', '-b:a', '256k'],
+  ogg: ['-c:a', 'libvorbis', '-q:a', '7'],
+  opus: ['-c:a', 'libopus', '-b:a', '160k'],
+  wav: ['-c:a', 'pcm_s16le'],
 };
 
 /** Tracks of usual length in a format, at 44.1 kHz where it can be: demo tracks repeated, kept beside the other material. */
@@ -97,7 +137,29 @@ function usualTracks(sources: readonly string[], ending: string): string[] {
     const file = join(folder, `${i}.${ending}`);
     if (!existsSync(file)) {
       const made = `${file}.part.${ending}`;
-      const { status, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-nostdin', '-y', '-stream_loop', '-1', '-i', source, '-map', '0:a:0', '-t', String(USUAL_SECONDS), ...(ending === 'opus' ? [] : ['-ar', '44100']), '-ac', '2', ...ENCODERS[ending]!, made], { encoding: 'utf8' });
+      const { status, stderr } = spawnSync(
+        'ffmpeg',
+        [
+          '-v',
+          'error',
+          '-nostdin',
+          '-y',
+          '-stream_loop',
+          '-1',
+          '-i',
+          source,
+          '-map',
+          '0:a:0',
+          '-t',
+          String(USUAL_SECONDS),
+          ...(ending === 'opus' ? [] : ['-ar', '44100']),
+          '-ac',
+          '2',
+          ...ENCODERS[ending]!,
+          made,
+        ],
+        { encoding: 'utf8' },
+      );
       if (status !== 0) throw new Error(stderr);
       renameSync(made, file);
     }
@@ -105,19 +167,35 @@ function usualTracks(sources: readonly string[], ending: string): string[] {
   });
 }
 
-interface Spent { seconds: number; wall: number; analysis: number; decoding: number }
+interface Spent {
+  seconds: number;
+  wall: number;
+  analysis: number;
+  decoding: number;
+}
 
 /** Times of one file: analysis while ffmpeg decodes, and ffmpeg alone. */
 async function spentOn(file: string): Promise<Spent> {
   const probed = await probe(file);
-  const before = process.cpuUsage(), start = performance.now();
+  const before = process.cpuUsage(),
+    start = performance.now();
   const running = createAnalysis(probed);
   await decode(file, probed, (samples) => running.push(samples));
   const { durationSeconds: seconds } = running.finish();
-  const wall = (performance.now() - start) / 1000, { user, system } = process.cpuUsage(before);
-  const alone = spawnSync('ffmpeg', ['-v', 'info', '-benchmark', '-nostdin', '-i', file, '-map', '0:a:0', '-f', 'f32le', '-y', '/dev/null'], { encoding: 'utf8' });
+  const wall = (performance.now() - start) / 1000,
+    { user, system } = process.cpuUsage(before);
+  const alone = spawnSync(
+    'ffmpeg',
+    ['-v', 'info', '-benchmark', '-nostdin', '-i', file, '-map', '0:a:0', '-f', 'f32le', '-y', '/dev/null'],
+    { encoding: 'utf8' },
+  );
   const times = /utime=([\d.]+)s stime=([\d.]+)s/.exec(alone.stderr);
-  return { seconds, wall, analysis: (user + system) / 1e6, decoding: times ? Number(times[1]) + Number(times[2]) : NaN };
+  return {
+    seconds,
+    wall,
+    analysis: (user + system) / 1e6,
+    decoding: times ? Number(times[1]) + Number(times[2]) : NaN,
+  };
 }
 
 /** The quicker of so many runs counts: other work on the machine only ever slows one down. */
@@ -133,11 +211,16 @@ async function quickest(file: string): Promise<Spent> {
 // Everything on one processor, ffmpeg too: a second one would hide what decoding costs.
 const PINNED = 'BENCH_PINNED';
 if (!process.env[PINNED]) {
-  const { error } = spawnSync('taskset', ['-c', '0', process.execPath, ...process.argv.slice(1)], { stdio: 'inherit', env: { ...process.env, [PINNED]: '1' } });
+  const { error } = spawnSync('taskset', ['-c', '0', process.execPath, ...process.argv.slice(1)], {
+    stdio: 'inherit',
+    env: { ...process.env, [PINNED]: '1' },
+  });
   if (error) throw error;
   partsTable();
   for (const minutes of [5, 120]) {
-    const { stdout } = spawnSync(process.execPath, [process.argv[1]!, '--memory', String(minutes)], { encoding: 'utf8' });
+    const { stdout } = spawnSync(process.execPath, [process.argv[1]!, '--memory', String(minutes)], {
+      encoding: 'utf8',
+    });
     console.log(stdout.trim());
   }
   process.exit(0);
@@ -153,8 +236,17 @@ for (const ending of Object.keys(ENCODERS)) {
   const all: Spent[] = [];
   for (const file of files) all.push(await quickest(file));
   const sum = (of: keyof Spent): number => all.reduce((total, s) => total + s[of], 0);
-  const seconds = sum('seconds'), times = (spent: number): string => `${(seconds / spent).toFixed(0)} ×`;
-  rows.push([ending, times(sum('wall')), times(sum('analysis')), times(sum('decoding')), ((sum('analysis') + sum('decoding')) / sum('decoding')).toFixed(1)]);
+  const seconds = sum('seconds'),
+    times = (spent: number): string => `${(seconds / spent).toFixed(0)} ×`;
+  rows.push([
+    ending,
+    times(sum('wall')),
+    times(sum('analysis')),
+    times(sum('decoding')),
+    ((sum('analysis') + sum('decoding')) / sum('decoding')).toFixed(1),
+  ]);
 }
-console.log(`Speed in times real time, all on one processor: ${TRACKS} tracks of ${USUAL_SECONDS / 60} minutes a format, one after the other, the quicker of ${RUNS} runs each\n`);
+console.log(
+  `Speed in times real time, all on one processor: ${TRACKS} tracks of ${USUAL_SECONDS / 60} minutes a format, one after the other, the quicker of ${RUNS} runs each\n`,
+);
 table(['format', 'whole, by the clock', 'analysis, processor', 'ffmpeg alone, processor', 'both ÷ ffmpeg'], rows);

@@ -62,8 +62,15 @@ print(len(paths) / (time.time() - t0))
 `;
 
 const KINDS: [name: string, file: string, version: string, args: string[]][] = [
-  ['MP3, ID3v2.3', 'a3.mp3', '3', ['-id3v2_version', '3']], ['MP3, ID3v2.4', 'a4.mp3', '4', []], ['FLAC', 'a.flac', '4', []], ['Ogg Vorbis', 'a.ogg', '4', ['-c:a', 'libvorbis']], ['Opus', 'a.opus', '4', ['-c:a', 'libopus']],
-  ['M4A, index first', 'first.m4a', '4', ['-movflags', '+faststart']], ['M4A, index last', 'last.m4a', '4', []], ['WAV', 'a.wav', '4', []], ['AIFF', 'a.aiff', '4', ['-write_id3v2', '1']],
+  ['MP3, ID3v2.3', 'a3.mp3', '3', ['-id3v2_version', '3']],
+  ['MP3, ID3v2.4', 'a4.mp3', '4', []],
+  ['FLAC', 'a.flac', '4', []],
+  ['Ogg Vorbis', 'a.ogg', '4', ['-c:a', 'libvorbis']],
+  ['Opus', 'a.opus', '4', ['-c:a', 'libopus']],
+  ['M4A, index first', 'first.m4a', '4', ['-movflags', '+faststart']],
+  ['M4A, index last', 'last.m4a', '4', []],
+  ['WAV', 'a.wav', '4', []],
+  ['AIFF', 'a.aiff', '4', ['-write_id3v2', '1']],
 ];
 const COUNT = 200;
 
@@ -72,42 +79,96 @@ const perSecond = (paths: string[], edit: (path: string, i: number) => void): st
   paths.forEach(edit);
   return ((1000 * paths.length) / (performance.now() - began)).toFixed(0);
 };
-const items = (path: string): Record<string, string> => JSON.parse(run(PYTHON, ['-c', ITEMS, path])) as Record<string, string>;
+const items = (path: string): Record<string, string> =>
+  JSON.parse(run(PYTHON, ['-c', ITEMS, path])) as Record<string, string>;
 const kept = (before: Record<string, string>, path: string): string => {
-  const after = items(path), names = Object.keys(before);
+  const after = items(path),
+    names = Object.keys(before);
   return `${names.filter((n) => before[n] === after[n]).length} of ${names.length}`;
 };
 
 try {
   const rows = KINDS.map(([name, file, version, args]) => {
     const source = join(folder, file);
-    run('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=frequency=330:duration=30:sample_rate=44100', '-ac', '2', '-metadata', 'title=Old', '-metadata', 'artist=Someone', '-metadata', 'date=2011', ...args, source]);
+    run('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'lavfi',
+      '-i',
+      'sine=frequency=330:duration=30:sample_rate=44100',
+      '-ac',
+      '2',
+      '-metadata',
+      'title=Old',
+      '-metadata',
+      'artist=Someone',
+      '-metadata',
+      'date=2011',
+      ...args,
+      source,
+    ]);
     run(PYTHON, ['-c', ENRICH, source, version]);
     const before = items(source);
     const paths = Array.from({ length: COUNT }, (_, i) => join(folder, `${i}-${file}`));
     for (const path of paths) copyFileSync(source, path);
-    const first = perSecond(paths, (path, i) => { writeTags(path, { fields: { title: [`A title that is longer than the one before, number ${i}`] } }); });
+    const first = perSecond(paths, (path, i) => {
+      writeTags(path, { fields: { title: [`A title that is longer than the one before, number ${i}`] } });
+    });
     const own = kept(before, paths[0]!);
-    const places = paths.map((path, i) => writeTags(path, { fields: { title: [`Again ${i}`] } }, { dryRun: true }).inPlace);
-    const second = perSecond(paths, (path, i) => { writeTags(path, { fields: { title: [`Again ${i}`] } }); });
+    const places = paths.map(
+      (path, i) => writeTags(path, { fields: { title: [`Again ${i}`] } }, { dryRun: true }).inPlace,
+    );
+    const second = perSecond(paths, (path, i) => {
+      writeTags(path, { fields: { title: [`Again ${i}`] } });
+    });
     for (const path of paths) copyFileSync(source, path);
     const theirs = Number(run(PYTHON, ['-c', EDIT, version, ...paths])).toFixed(0);
     const others = kept(before, paths[0]!);
     for (const path of paths) rmSync(path);
     return [name, first, second, places.every(Boolean) ? 'yes' : 'no', theirs, own, others];
   });
-  console.log(`${COUNT} files of 30 s each, one title changed; ours waits for the disk after every file (fsync), mutagen does not\n`);
-  table(['container', 'first edit, files/s', 'second, files/s', 'second in place', 'mutagen, files/s', 'other items kept', 'by mutagen'], rows);
+  console.log(
+    `${COUNT} files of 30 s each, one title changed; ours waits for the disk after every file (fsync), mutagen does not\n`,
+  );
+  table(
+    [
+      'container',
+      'first edit, files/s',
+      'second, files/s',
+      'second in place',
+      'mutagen, files/s',
+      'other items kept',
+      'by mutagen',
+    ],
+    rows,
+  );
 
   const long = join(folder, 'long.wav');
-  run('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'anullsrc=r=44100:cl=stereo', '-t', '6100', '-metadata', 'title=Old', long]);
+  run('ffmpeg', [
+    '-v',
+    'error',
+    '-f',
+    'lavfi',
+    '-i',
+    'anullsrc=r=44100:cl=stereo',
+    '-t',
+    '6100',
+    '-metadata',
+    'title=Old',
+    long,
+  ]);
   const began = performance.now();
   let top = process.memoryUsage().rss;
   const rest = top;
   writeTags(long, { fields: { title: ['A title that is longer than the one before'], artist: ['Someone'] } });
   top = Math.max(top, process.memoryUsage().rss, process.resourceUsage().maxRSS * 1024);
   const mb = (bytes: number): string => `${(bytes / 1e6).toFixed(0)} MB`;
-  table(['a long WAV', 'seconds', 'memory before', 'most'], [[mb(statSync(long).size), ((performance.now() - began) / 1000).toFixed(1), mb(rest), mb(top)]]);
+  table(
+    ['a long WAV', 'seconds', 'memory before', 'most'],
+    [[mb(statSync(long).size), ((performance.now() - began) / 1000).toFixed(1), mb(rest), mb(top)]],
+  );
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }

@@ -16,7 +16,10 @@ describe('the plan', () => {
     expect(new Set(PLAN.map((p) => p.key)).size).toBe(24);
     expect(new Set(PLAN.map((p) => p.path.toLowerCase())).size).toBe(PLAN.length);
     expect(PLAN.filter((p) => !Number.isInteger(p.bpm)).length).toBeGreaterThan(PLAN.length / 2);
-    for (const p of PLAN) { expect(p.seconds).toBeGreaterThanOrEqual(45); expect(p.seconds).toBeLessThanOrEqual(150); }
+    for (const p of PLAN) {
+      expect(p.seconds).toBeGreaterThanOrEqual(45);
+      expect(p.seconds).toBeLessThanOrEqual(150);
+    }
   });
 });
 
@@ -26,26 +29,33 @@ const piece = (style: StyleName, bpm: number, tonic: number, mode: 'major' | 'mi
 };
 
 test('the same seed makes the same sound', () => {
-  const a = piece('dembow', 96, 2, 'minor', 10).sound, b = piece('dembow', 96, 2, 'minor', 10).sound;
+  const a = piece('dembow', 96, 2, 'minor', 10).sound,
+    b = piece('dembow', 96, 2, 'minor', 10).sound;
   expect(Buffer.from(a.left.buffer).equals(Buffer.from(b.left.buffer))).toBe(true);
   expect(Buffer.from(a.left.buffer).equals(Buffer.from(a.right.buffer))).toBe(false);
 });
 
-test.each<[StyleName, number, number, 'major' | 'minor', string]>([['house', 124.3, 0, 'minor', 'C minor'], ['drumAndBass', 174, 9, 'major', 'A major'], ['waltz', 150, 7, 'major', 'G major']])(
-  'a %s at %d is measured as what it is', (style, bpm, tonic, mode, key) => {
-    const { composed, sound } = piece(style, bpm, tonic, mode);
-    const analysis = createAnalysis({ sampleRate: 44100, channels: 2 });
-    analysis.push(interleave(sound));
-    const result = analysis.finish();
-    expect(Math.abs(result.tempo.bpm! - bpm)).toBeLessThan(0.05);
-    expect(result.tempo.steady).toBe(true);
-    expect(result.tempo.beatsPerBar).toBe(STYLES[style].beatsPerBar);
-    // The key, or its relative: telling those two apart is counted in the accuracy benchmark.
-    expect(fifthsApart(result.key.key!, key)).toBe(0);
-    expect(Math.abs(result.loudness.integratedLufs! + 11)).toBeLessThan(0.6);
-    const errors = beatsOf(result).filter((t) => t < composed.beats.at(-1)!).map((t) => Math.min(...composed.beats.map((b) => Math.abs(b - t)))).sort((a, b) => a - b);
-    expect(errors[Math.floor(errors.length / 2)]).toBeLessThan(0.008);
-  });
+test.each<[StyleName, number, number, 'major' | 'minor', string]>([
+  ['house', 124.3, 0, 'minor', 'C minor'],
+  ['drumAndBass', 174, 9, 'major', 'A major'],
+  ['waltz', 150, 7, 'major', 'G major'],
+])('a %s at %d is measured as what it is', (style, bpm, tonic, mode, key) => {
+  const { composed, sound } = piece(style, bpm, tonic, mode);
+  const analysis = createAnalysis({ sampleRate: 44100, channels: 2 });
+  analysis.push(interleave(sound));
+  const result = analysis.finish();
+  expect(Math.abs(result.tempo.bpm! - bpm)).toBeLessThan(0.05);
+  expect(result.tempo.steady).toBe(true);
+  expect(result.tempo.beatsPerBar).toBe(STYLES[style].beatsPerBar);
+  // The key, or its relative: telling those two apart is counted in the accuracy benchmark.
+  expect(fifthsApart(result.key.key!, key)).toBe(0);
+  expect(Math.abs(result.loudness.integratedLufs! + 11)).toBeLessThan(0.6);
+  const errors = beatsOf(result)
+    .filter((t) => t < composed.beats.at(-1)!)
+    .map((t) => Math.min(...composed.beats.map((b) => Math.abs(b - t))))
+    .sort((a, b) => a - b);
+  expect(errors[Math.floor(errors.length / 2)]).toBeLessThan(0.008);
+});
 
 test('a drummer who drifts is followed, not forced into a grid', () => {
   const { composed, sound } = piece('disco', 116, 4, 'major');
@@ -61,5 +71,9 @@ test('made-up tracks are plausible and have gaps now and then', () => {
   const random = seeded(5);
   const tracks = Array.from({ length: 2000 }, (_, i) => madeUpTrack(i, random));
   expect(new Set(tracks.map((t) => t.path)).size).toBe(2000);
-  expect(tracks.some((t) => t.genre === null) && tracks.some((t) => t.artist === null) && tracks.some((t) => t.fileState === 'missing')).toBe(true);
+  expect(
+    tracks.some((t) => t.genre === null) &&
+      tracks.some((t) => t.artist === null) &&
+      tracks.some((t) => t.fileState === 'missing'),
+  ).toBe(true);
 });

@@ -36,7 +36,11 @@ await mkdir(root, { recursive: true });
 await rm(staging, { recursive: true, force: true });
 await mkdir(staging, { recursive: true });
 
-const pool = new Piscina<ProduceTask, Truth>({ filename: new URL('./produce.mjs', import.meta.url).href, maxThreads: availableParallelism(), minThreads: 1 });
+const pool = new Piscina<ProduceTask, Truth>({
+  filename: new URL('./produce.mjs', import.meta.url).href,
+  maxThreads: availableParallelism(),
+  minThreads: 1,
+});
 let saved: Promise<void> = Promise.resolve();
 /** One save after the other: they share a temporary file. */
 const saveTruth = (): Promise<void> => {
@@ -51,20 +55,34 @@ const saveTruth = (): Promise<void> => {
 const saveRecordings = async (): Promise<void> => {
   const lines = PLAN.flatMap((p) => {
     const truth = truths.get(p.path);
-    return truth?.fingerprint && p.album && p.artist !== 'Skerry 98' ? [JSON.stringify({ artist: p.artist, title: p.title, version: p.version || null, seconds: Math.round(truth.lengthSeconds), fingerprint: truth.fingerprint })] : [];
+    return truth?.fingerprint && p.album && p.artist !== 'Skerry 98'
+      ? [
+          JSON.stringify({
+            artist: p.artist,
+            title: p.title,
+            version: p.version || null,
+            seconds: Math.round(truth.lengthSeconds),
+            fingerprint: truth.fingerprint,
+          }),
+        ]
+      : [];
   });
   await writeFile(`${recordingsFile}.new`, lines.map((l) => `${l}\n`).join(''));
   await rename(`${recordingsFile}.new`, recordingsFile);
 };
-const missing = PLAN.slice(0, wanted).map((plan, index) => ({ plan, index })).filter(({ plan }) => !truths.has(plan.path) || !existsSync(join(root, plan.path)));
+const missing = PLAN.slice(0, wanted)
+  .map((plan, index) => ({ plan, index }))
+  .filter(({ plan }) => !truths.has(plan.path) || !existsSync(join(root, plan.path)));
 if (missing.length > 0) {
   await makeMess(root);
   console.log('made the mess');
-  await Promise.all(missing.map(async ({ plan, index }) => {
-    truths.set(plan.path, await pool.run({ index, root, staging }));
-    await saveTruth();
-    console.log(`made ${plan.path}`);
-  }));
+  await Promise.all(
+    missing.map(async ({ plan, index }) => {
+      truths.set(plan.path, await pool.run({ index, root, staging }));
+      await saveTruth();
+      console.log(`made ${plan.path}`);
+    }),
+  );
   if (wanted === PLAN.length) {
     await makeDoubles(root, join(staging, 'double'));
     console.log('made the doubles');

@@ -26,13 +26,20 @@ export interface Truth {
   fingerprint?: string;
 }
 
-export interface ProduceTask { index: number; root: string; staging: string }
+export interface ProduceTask {
+  index: number;
+  root: string;
+  staging: string;
+}
 
 /** Makes track `index` of the plan below `root` and returns the truth about it. */
 export default async function produce({ index, root, staging }: ProduceTask): Promise<Truth> {
   const plan = PLAN[index]!;
   const style: Style = STYLES[plan.style];
-  const piece = compose({ style, bpm: plan.bpm, tonic: plan.tonic, mode: plan.mode, seconds: plan.seconds, leadIn: plan.leadIn }, seeded(plan.seed));
+  const piece = compose(
+    { style, bpm: plan.bpm, tonic: plan.tonic, mode: plan.mode, seconds: plan.seconds, leadIn: plan.leadIn },
+    seeded(plan.seed),
+  );
   const sound = render(piece, style, plan.lufs, seeded(plan.seed ^ 0x5eed));
   const target = join(root, plan.path);
   const temporary = join(staging, `track-${index}`);

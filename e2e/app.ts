@@ -2,7 +2,17 @@
 import { expect, type Page } from '@playwright/test';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { chmodSync, cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import {
+  chmodSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Overview } from '@early-set/core/api/types';
@@ -27,7 +37,11 @@ export interface App {
 
 /** Starts on a data folder; resolves when the address is printed. */
 export async function startApp(folder: string, args: string[] = [], env: Record<string, string> = {}): Promise<App> {
-  const child = spawn(process.execPath, [join(ROOT, 'scripts/start.mjs'), ...args], { cwd: ROOT, env: { ...process.env, EARLY_SET_DATA: folder, EARLY_SET_UNSAFE_FSYNC_OFF: '1', EARLY_SET_LOG: 'silent', ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(process.execPath, [join(ROOT, 'scripts/start.mjs'), ...args], {
+    cwd: ROOT,
+    env: { ...process.env, EARLY_SET_DATA: folder, EARLY_SET_UNSAFE_FSYNC_OFF: '1', EARLY_SET_LOG: 'silent', ...env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   let said = '';
   const address = await new Promise<string>((resolve, reject) => {
     const hear = (chunk: Buffer): void => {
@@ -39,18 +53,30 @@ export async function startApp(folder: string, args: string[] = [], env: Record<
     child.stderr.on('data', hear);
     child.once('exit', (code) => reject(new Error(`It ended with ${code}: ${said}`)));
   });
-  const ended = new Promise<void>((resolve) => { child.once('exit', () => resolve()); });
+  const ended = new Promise<void>((resolve) => {
+    child.once('exit', () => resolve());
+  });
   const ask = async <T>(path: string, init?: RequestInit): Promise<T> => {
     const response = await fetch(`${address}/api${path}`, init);
     if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`);
     return (await response.json()) as T;
   };
   return {
-    address, folder, music: join(folder, 'demo/music'), process: child,
+    address,
+    folder,
+    music: join(folder, 'demo/music'),
+    process: child,
     get: ask,
-    post: (path, body = {}) => ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
-    stop: async () => { child.kill('SIGINT'); await ended; },
-    kill: async () => { child.kill('SIGKILL'); await ended; },
+    post: (path, body = {}) =>
+      ask(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+    stop: async () => {
+      child.kill('SIGINT');
+      await ended;
+    },
+    kill: async () => {
+      child.kill('SIGKILL');
+      await ended;
+    },
   };
 }
 
@@ -65,7 +91,9 @@ export function freshFolder(name: string): { folder: string; remove: () => void 
 export function demoMusic(): string {
   const folder = join(ROOT, 'data-test/short-demo');
   if (!existsSync(join(folder, 'truth.json'))) mkdirSync(folder, { recursive: true });
-  const made = spawnSync(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), folder, '--only', String(DEMO_TRACKS)], { encoding: 'utf8' });
+  const made = spawnSync(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), folder, '--only', String(DEMO_TRACKS)], {
+    encoding: 'utf8',
+  });
   if (made.status !== 0) throw new Error(made.stderr);
   return folder;
 }
@@ -91,16 +119,24 @@ function copyWhole(from: string, to: string): void {
 
 const demoOn = async (folder: string, tracks: number, env: Record<string, string> = {}): Promise<App> => {
   const app = await startApp(folder, ['--demo', `--only=${DEMO_TRACKS}`], env);
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= tracks && o.measured === o.tracks);
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.tracks >= tracks && o.measured === o.tracks,
+  );
   return app;
 };
 
 /** The demo's first tracks, taken in and measured by this very build; made by the first test that needs them. */
 async function measuredDesk(): Promise<string> {
-  const build = createHash('sha256').update(readFileSync(join(ROOT, 'dist/.server'))).update(readFileSync(join(ROOT, 'dist/.web'))).digest('hex').slice(0, 12);
+  const build = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'dist/.server')))
+    .update(readFileSync(join(ROOT, 'dist/.web')))
+    .digest('hex')
+    .slice(0, 12);
   const kept = `${DESK}-${build}`;
   if (existsSync(kept)) return kept;
-  for (const name of readdirSync(tmpdir())) if (name.startsWith('early-set-desk')) rmSync(join(tmpdir(), name), { recursive: true, force: true });
+  for (const name of readdirSync(tmpdir()))
+    if (name.startsWith('early-set-desk')) rmSync(join(tmpdir(), name), { recursive: true, force: true });
   mkdirSync(DESK, { mode: 0o755 });
   withDemo(DESK);
   await (await demoOn(DESK, DEMO_TRACKS)).stop();
@@ -113,16 +149,33 @@ async function measuredDesk(): Promise<string> {
  * The application on a folder of its own with the demo's first tracks, all measured; ended and removed by `end`.
  * @param prepare puts more files into the demo's music before the start; returns how many
  */
-export async function startDemo(prepare: (music: string) => number = () => 0, env: Record<string, string> = {}): Promise<{ app: App; end: () => Promise<void> }> {
+export async function startDemo(
+  prepare: (music: string) => number = () => 0,
+  env: Record<string, string> = {},
+): Promise<{ app: App; end: () => Promise<void> }> {
   copyWhole(await measuredDesk(), DESK);
   const app = await demoOn(DESK, DEMO_TRACKS + prepare(join(DESK, 'demo/music')), env);
-  return { app, end: async () => { await app.stop(); rmSync(DESK, { recursive: true, force: true }); } };
+  return {
+    app,
+    end: async () => {
+      await app.stop();
+      rmSync(DESK, { recursive: true, force: true });
+    },
+  };
 }
 
 /** Waits until an answer is as wanted. */
 export async function settled<T>(ask: () => Promise<T>, wanted: (answer: T) => boolean, timeout = 150_000): Promise<T> {
   let last: T | undefined;
-  await expect.poll(async () => { last = await ask(); return wanted(last); }, { timeout, intervals: [150] }).toBe(true);
+  await expect
+    .poll(
+      async () => {
+        last = await ask();
+        return wanted(last);
+      },
+      { timeout, intervals: [150] },
+    )
+    .toBe(true);
   return last!;
 }
 
@@ -130,6 +183,8 @@ export async function settled<T>(ask: () => Promise<T>, wanted: (answer: T) => b
 export function watchErrors(page: Page): string[] {
   const errors: string[] = [];
   page.on('pageerror', (e) => errors.push(e.message));
-  page.on('console', (m) => { if (m.type() === 'error' && !/status of (4\d\d)/.test(m.text())) errors.push(m.text()); });
+  page.on('console', (m) => {
+    if (m.type() === 'error' && !/status of (4\d\d)/.test(m.text())) errors.push(m.text());
+  });
   return errors;
 }

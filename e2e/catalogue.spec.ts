@@ -11,14 +11,23 @@ let app: App;
 let gannet: Gannet;
 let end: (() => Promise<void>) | undefined;
 test.beforeAll(async () => {
-  gannet = await startGannet({ recordingsFile: join(demoMusic(), 'recordings.jsonl'), mood: { ...USUAL_MOOD, limit: 200, slowEvery: 0, downEvery: 0 } });
+  gannet = await startGannet({
+    recordingsFile: join(demoMusic(), 'recordings.jsonl'),
+    mood: { ...USUAL_MOOD, limit: 200, slowEvery: 0, downEvery: 0 },
+  });
   ({ app, end } = await startDemo(() => 0, { EARLY_SET_CATALOGUE_URL: gannet.address }));
 });
-test.afterAll(async () => { await end?.(); await gannet.stop(); });
+test.afterAll(async () => {
+  await end?.();
+  await gannet.stop();
+});
 
 const LIVE = 'Albums/The Ebb Street Band - Live at Ebb Street/01 Bright Side of the Pier.flac';
-const tags = (path: string): string => spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', join(app.music, path)], { encoding: 'utf8' }).stdout;
-const control = (mood: object): Promise<unknown> => fetch(`${gannet.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
+const tags = (path: string): string =>
+  spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', join(app.music, path)], { encoding: 'utf8' })
+    .stdout;
+const control = (mood: object): Promise<unknown> =>
+  fetch(`${gannet.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
 
 test('an album: found whole with its versions, a line moved by hand, taken, in the files, undone', async ({ page }) => {
   const errors = watchErrors(page);
@@ -38,7 +47,15 @@ test('an album: found whole with its versions, a line moved by hand, taken, in t
   for (const colorScheme of ['dark', 'light'] as const) {
     await page.emulateMedia({ colorScheme });
     const { violations } = await new AxeBuilder({ page }).analyze();
-    expect(violations.map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
+    expect(
+      violations.map(
+        (v) =>
+          `${v.id}: ${v.nodes
+            .slice(0, 3)
+            .map((n) => n.html.slice(0, 160))
+            .join(' | ')}`,
+      ),
+    ).toEqual([]);
   }
 
   // Two tracks change places, and back again.
@@ -56,13 +73,21 @@ test('an album: found whole with its versions, a line moved by hand, taken, in t
   await bench.getByLabel('What is taken of Title').selectOption('theirs');
   await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByText(/^From the catalogue: The Ebb Street Band/)).toBeVisible();
-  await settled(() => Promise.resolve(tags(LIVE)), (said) => said.includes('Harbour Hall') && said.includes(': "Bright Side of the Pier"'));
+  await settled(
+    () => Promise.resolve(tags(LIVE)),
+    (said) => said.includes('Harbour Hall') && said.includes(': "Bright Side of the Pier"'),
+  );
   await page.keyboard.press('Control+z');
-  await settled(() => Promise.resolve(tags(LIVE)), (said) => !said.includes('Harbour Hall') && said.includes('Bright Side of the Pier (Live)'));
+  await settled(
+    () => Promise.resolve(tags(LIVE)),
+    (said) => !said.includes('Harbour Hall') && said.includes('Bright Side of the Pier (Live)'),
+  );
   expect(errors).toEqual([]);
 });
 
-test('by sound: what has no tags is named by how it sounds; all that is sure is seen before it is taken', async ({ page }) => {
+test('by sound: what has no tags is named by how it sounds; all that is sure is seen before it is taken', async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await page.goto(`${app.address}/clean/catalogue`);
   await page.getByRole('button', { name: 'Look up…' }).first().click();
@@ -72,12 +97,18 @@ test('by sound: what has no tags is named by how it sounds; all that is sure is 
   await page.getByRole('button', { name: /^Rips\/Salt/ }).click();
   await dialog.getByText('By sound').click();
   await dialog.getByRole('button', { name: 'Look up', exact: true }).click();
-  await expect(page.getByRole('complementary', { name: 'What would be taken' })).toContainText(/it sounds like it: \d+ % alike/, { timeout: 60_000 });
+  await expect(page.getByRole('complementary', { name: 'What would be taken' })).toContainText(
+    /it sounds like it: \d+ % alike/,
+    { timeout: 60_000 },
+  );
   await page.getByRole('button', { name: /^Take all 1 found/ }).click();
   const all = page.getByRole('dialog', { name: 'Take all that was found' });
   await expect(all).toContainText('Salt on the Fader');
   await all.getByRole('button', { name: 'Apply to 1 track' }).click();
-  await settled(() => Promise.resolve(tags('Rips/Salt/A2 salt on the fader.wav')), (said) => said.includes('Kilter Nine'));
+  await settled(
+    () => Promise.resolve(tags('Rips/Salt/A2 salt on the fader.wav')),
+    (said) => said.includes('Kilter Nine'),
+  );
   expect(errors).toEqual([]);
 });
 
@@ -85,14 +116,27 @@ test('when the index is down it is said, and what was not asked is asked again l
   const errors = watchErrors(page);
   await control({ down: true });
   await page.goto(`${app.address}/clean/catalogue`);
-  const started = await app.post<{ id: number; runId: number }>('/lookups', { selection: { where: { field: 'artist', test: 'one of', values: ['Lorne & Daughter', 'Marrow & Pine', 'Pell & Harrow'] }, except: [] }, how: 'sound', fill: { fields: ['label'], clear: false } });
+  const started = await app.post<{ id: number; runId: number }>('/lookups', {
+    selection: {
+      where: { field: 'artist', test: 'one of', values: ['Lorne & Daughter', 'Marrow & Pine', 'Pell & Harrow'] },
+      except: [],
+    },
+    how: 'sound',
+    fill: { fields: ['label'], clear: false },
+  });
   await page.goto(`${app.address}/clean/catalogue?lookup=${started.id}`);
-  await expect(page.getByRole('status').filter({ hasText: /The catalogue is down; waiting/ })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('status').filter({ hasText: /The catalogue is down; waiting/ })).toBeVisible({
+    timeout: 30_000,
+  });
   await app.post(`/runs/${started.runId}/cancel`);
   await expect(page.getByRole('button', { name: /^Ask again for/ })).toBeVisible({ timeout: 30_000 });
   await control({ down: false });
   await page.getByRole('button', { name: /^Ask again for/ }).click();
-  await settled(() => app.get<Lookup>(`/lookups/${started.id}`), (l) => !l.running && l.groups.some((g) => g.state === 'found'), 60_000);
+  await settled(
+    () => app.get<Lookup>(`/lookups/${started.id}`),
+    (l) => !l.running && l.groups.some((g) => g.state === 'found'),
+    60_000,
+  );
   await expect(page.getByText(/can be filled/)).toBeVisible();
   expect(errors).toEqual([]);
 });

@@ -10,8 +10,18 @@ const HOUSE = 'Crates/House';
 const MESS: Record<string, { from: string; tags: Record<string, string> }> = {
   '01_kilter_nine-quay_lights_(night_mix)_promo.mp3': { from: `${HOUSE}/Odette Kassar - Pilot Boat.mp3`, tags: {} },
   '02_odette_kassar-eel_lamp.mp3': { from: `${HOUSE}/Odette Kassar - Pilot Boat.mp3`, tags: {} },
-  'MARROW AND PINE.flac': { from: `${HOUSE}/Odette Kassar - Slack Water (Boathouse Mix).flac`, tags: { title: '07. Dry Hull [www.free-promos.example]', artist: 'MARROW & PINE', comment: 'for promotional use only' } },
-  'guest.m4a': { from: `${HOUSE}/Vesna Rook - Lamp Room.m4a`, tags: { title: 'Mile of Line feat. Vesna Rook', artist: 'Odette Kassar' } },
+  'MARROW AND PINE.flac': {
+    from: `${HOUSE}/Odette Kassar - Slack Water (Boathouse Mix).flac`,
+    tags: {
+      title: '07. Dry Hull [www.free-promos.example]',
+      artist: 'MARROW & PINE',
+      comment: 'for promotional use only',
+    },
+  },
+  'guest.m4a': {
+    from: `${HOUSE}/Vesna Rook - Lamp Room.m4a`,
+    tags: { title: 'Mile of Line feat. Vesna Rook', artist: 'Odette Kassar' },
+  },
   'hoist.mp3': { from: `${HOUSE}/Odette Kassar - Pilot Boat.mp3`, tags: { title: 'The Hoist', artist: 'The Hoist' } },
 };
 
@@ -23,7 +33,24 @@ test.beforeAll(async () => {
   ({ app, end } = await startDemo((music) => {
     mkdirSync(join(music, 'Mess'));
     for (const [name, { from, tags }] of Object.entries(MESS)) {
-      const made = spawnSync('ffmpeg', ['-v', 'error', '-i', join(music, from), '-map', '0:a', '-c', 'copy', '-map_metadata', '-1', ...Object.entries(tags).flatMap(([k, v]) => ['-metadata', `${k}=${v}`]), join(music, 'Mess', name)], { encoding: 'utf8' });
+      const made = spawnSync(
+        'ffmpeg',
+        [
+          '-v',
+          'error',
+          '-i',
+          join(music, from),
+          '-map',
+          '0:a',
+          '-c',
+          'copy',
+          '-map_metadata',
+          '-1',
+          ...Object.entries(tags).flatMap(([k, v]) => ['-metadata', `${k}=${v}`]),
+          join(music, 'Mess', name),
+        ],
+        { encoding: 'utf8' },
+      );
       if (made.status !== 0) copyFileSync(join(music, from), join(music, 'Mess', name));
       expect(made.stderr).toBe('');
       original.set(name, readFileSync(join(music, 'Mess', name)));
@@ -34,10 +61,14 @@ test.beforeAll(async () => {
 test.afterAll(() => end?.());
 
 const tagsOf = (name: string): Record<string, string> => {
-  const { format } = JSON.parse(spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', pathOf(name)], { encoding: 'utf8' }).stdout) as { format: { tags?: Record<string, string> } };
+  const { format } = JSON.parse(
+    spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', pathOf(name)], { encoding: 'utf8' }).stdout,
+  ) as { format: { tags?: Record<string, string> } };
   return Object.fromEntries(Object.entries(format.tags ?? {}).map(([k, v]) => [k.toLowerCase(), v]));
 };
-const packetsOf = (path: string): string => spawnSync('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:a', '-c', 'copy', '-f', 'md5', '-'], { encoding: 'utf8' }).stdout;
+const packetsOf = (path: string): string =>
+  spawnSync('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:a', '-c', 'copy', '-f', 'md5', '-'], { encoding: 'utf8' })
+    .stdout;
 
 async function openMess(page: Page, recipe = /^Downloads, from name to tags/): Promise<void> {
   await page.goto(`${app.address}/clean`);
@@ -73,13 +104,18 @@ test('cleaned by a recipe, one question answered, applied, in the files, taken b
 
   await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByText('Written to 4 files')).toBeVisible();
-  expect(tagsOf('01_kilter_nine-quay_lights_(night_mix)_promo.mp3')).toMatchObject({ title: 'Quay Lights', artist: 'Kilter Nine', track: '1' });
+  expect(tagsOf('01_kilter_nine-quay_lights_(night_mix)_promo.mp3')).toMatchObject({
+    title: 'Quay Lights',
+    artist: 'Kilter Nine',
+    track: '1',
+  });
   expect(tagsOf('02_odette_kassar-eel_lamp.mp3')).toMatchObject({ title: 'Eel Lamp', artist: 'Odette Kassar' });
   expect(tagsOf('MARROW AND PINE.flac')).toMatchObject({ title: 'Dry Hull', artist: 'Marrow & Pine' });
   expect(tagsOf('MARROW AND PINE.flac').comment).toBeUndefined();
   expect(tagsOf('guest.m4a').title).toBe('Mile of Line');
   expect(readFileSync(pathOf('hoist.mp3')).equals(original.get('hoist.mp3')!)).toBe(true);
-  for (const [name, { from }] of Object.entries(MESS)) expect(packetsOf(pathOf(name))).toBe(packetsOf(join(app.music, from)));
+  for (const [name, { from }] of Object.entries(MESS))
+    expect(packetsOf(pathOf(name))).toBe(packetsOf(join(app.music, from)));
 
   // Nothing is left to do but what was kept as it is.
   await expect(page.getByText('Nothing would change. Add a step')).toBeVisible();
@@ -87,7 +123,11 @@ test('cleaned by a recipe, one question answered, applied, in the files, taken b
   await page.goto(`${app.address}/changes`);
   await page.getByRole('option', { name: /Downloads, from name to tags: 4 tracks/ }).click();
   await page.getByRole('button', { name: 'Take this back' }).click();
-  await settled(() => Promise.resolve([...original].every(([name, bytes]) => readFileSync(pathOf(name)).equals(bytes))), (same) => same, 20_000);
+  await settled(
+    () => Promise.resolve([...original].every(([name, bytes]) => readFileSync(pathOf(name)).equals(bytes))),
+    (same) => same,
+    20_000,
+  );
   expect(errors).toEqual([]);
 });
 
@@ -100,7 +140,12 @@ test('files get the names that their fields say, and their old ones back', async
   await expect(sheet.getByRole('columnheader', { name: 'File name' })).toBeVisible();
   await expect(sheet.getByRole('row', { name: /The Hoist - The Hoist/ })).toBeVisible();
   await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
-  await settled(() => Promise.resolve(names()), (now) => now.includes('The Hoist - The Hoist.mp3') && now.includes('Odette Kassar - Mile of Line feat. Vesna Rook.m4a'), 20_000);
+  await settled(
+    () => Promise.resolve(names()),
+    (now) =>
+      now.includes('The Hoist - The Hoist.mp3') && now.includes('Odette Kassar - Mile of Line feat. Vesna Rook.m4a'),
+    20_000,
+  );
   expect(names()).toHaveLength(before.length);
   // The track went with its file: it is found, and can be heard.
   await page.goto(`${app.address}/tracks?find=${encodeURIComponent('The Hoist')}`);
@@ -109,9 +154,15 @@ test('files get the names that their fields say, and their old ones back', async
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await page.goto(`${app.address}/changes`);
   await page.getByRole('option', { name: /File names from fields/ }).click();
-  await expect(page.locator('p', { hasText: 'File: ' }).filter({ hasText: 'The Hoist - The Hoist' }).first()).toBeVisible();
+  await expect(
+    page.locator('p', { hasText: 'File: ' }).filter({ hasText: 'The Hoist - The Hoist' }).first(),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'Take this back' }).click();
-  await settled(() => Promise.resolve(names()), (now) => JSON.stringify(now) === JSON.stringify(before), 20_000);
+  await settled(
+    () => Promise.resolve(names()),
+    (now) => JSON.stringify(now) === JSON.stringify(before),
+    20_000,
+  );
   expect(errors).toEqual([]);
 });
 
@@ -132,7 +183,9 @@ test('library only: files are written later, after a look', async ({ page }) => 
   expect(errors).toEqual([]);
 });
 
-test('a recipe is reordered by keyboard, saved, exported, and comes back from its file; patterns are changed by hand', async ({ page }) => {
+test('a recipe is reordered by keyboard, saved, exported, and comes back from its file; patterns are changed by hand', async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openMess(page);
   await page.getByRole('button', { name: /^Move step 7/ }).focus();
@@ -147,14 +200,21 @@ test('a recipe is reordered by keyboard, saved, exported, and comes back from it
   await page.getByRole('button', { name: 'Saved recipes' }).click();
   await page.getByLabel('Name of this recipe').fill('Mine');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export Mine' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Export Mine' }).click(),
+  ]);
   const file = await download.path();
   await page.getByRole('button', { name: 'Remove Mine' }).click();
   await expect(page.getByRole('button', { name: 'Export Mine' })).toHaveCount(0);
-  await page.getByLabel('Recipe file').setInputFiles({ name: 'mine.recipe.json', mimeType: 'application/json', buffer: readFileSync(file) });
+  await page
+    .getByLabel('Recipe file')
+    .setInputFiles({ name: 'mine.recipe.json', mimeType: 'application/json', buffer: readFileSync(file) });
   await expect(page.getByRole('heading', { name: 'Mine' })).toBeVisible();
   await page.getByRole('button', { name: 'Saved recipes' }).click();
-  await page.getByLabel('Recipe file').setInputFiles({ name: 'song.json', mimeType: 'application/json', buffer: Buffer.from('{"format":"else"}') });
+  await page
+    .getByLabel('Recipe file')
+    .setInputFiles({ name: 'song.json', mimeType: 'application/json', buffer: Buffer.from('{"format":"else"}') });
   await expect(page.getByText('song.json: This file is no recipe of Early Set')).toBeVisible();
   await page.keyboard.press('Escape');
 

@@ -8,17 +8,40 @@ import { freshFolder, settled, startApp, withDemo } from './app.ts';
 
 const SCRIPTS = join(import.meta.dirname, '../scripts');
 
-interface Script { process: ChildProcess; said: () => string; ended: Promise<number | null>; hears: (words: string) => Promise<void> }
+interface Script {
+  process: ChildProcess;
+  said: () => string;
+  ended: Promise<number | null>;
+  hears: (words: string) => Promise<void>;
+}
 
 /** Starts one of the scripts on a data folder; `input` is what is typed at it. */
 function script(name: string, folder: string, input = ''): Script {
-  const child = spawn(process.execPath, [join(SCRIPTS, name)], { env: { ...process.env, EARLY_SET_DATA: folder, EARLY_SET_LOG: 'silent' }, stdio: ['pipe', 'pipe', 'pipe'] });
+  const child = spawn(process.execPath, [join(SCRIPTS, name)], {
+    env: { ...process.env, EARLY_SET_DATA: folder, EARLY_SET_LOG: 'silent' },
+    stdio: ['pipe', 'pipe', 'pipe'],
+  });
   let text = '';
-  child.stdout.on('data', (chunk: Buffer) => { text += chunk.toString(); });
-  child.stderr.on('data', (chunk: Buffer) => { text += chunk.toString(); });
+  child.stdout.on('data', (chunk: Buffer) => {
+    text += chunk.toString();
+  });
+  child.stderr.on('data', (chunk: Buffer) => {
+    text += chunk.toString();
+  });
   child.stdin.end(input);
-  const ended = new Promise<number | null>((resolve) => { child.once('close', resolve); });
-  return { process: child, said: () => text, ended, hears: (words) => settled(async () => text, (t) => t.includes(words)).then(() => undefined) };
+  const ended = new Promise<number | null>((resolve) => {
+    child.once('close', resolve);
+  });
+  return {
+    process: child,
+    said: () => text,
+    ended,
+    hears: (words) =>
+      settled(
+        async () => text,
+        (t) => t.includes(words),
+      ).then(() => undefined),
+  };
 }
 
 test('one more worker takes its share; killed in the middle, its tracks are measured by the others', async () => {
@@ -33,9 +56,16 @@ test('one more worker takes its share; killed in the middle, its tracks are meas
   const killed = script('worker.mjs', folder);
   const second = script('worker.mjs', folder);
   await Promise.all([killed.hears('takes its share'), second.hears('takes its share')]);
-  await settled(() => app.get<Overview>('/overview'), (o) => o.measured >= 4);
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.measured >= 4,
+  );
   killed.process.kill('SIGKILL');
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 30 && o.measured === o.tracks, 200_000);
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.tracks >= 30 && o.measured === o.tracks,
+    200_000,
+  );
   const { rows, total } = await app.get<SheetPage>('/tracks?limit=500');
   expect(new Set(rows.map((r) => r.values.path)).size).toBe(total);
   second.process.kill('SIGINT');
@@ -49,7 +79,10 @@ test('reset asks, deletes only on yes and never under a running server; the next
   const { folder, remove } = freshFolder('reset');
   withDemo(folder);
   let app = await startApp(folder, ['--demo', '--only=30']);
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 30);
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.tracks >= 30,
+  );
   const early = script('reset.mjs', folder, 'yes\n');
   expect(await early.ended).toBe(1);
   expect(early.said()).toContain(`Early Set is running at ${app.address}`);

@@ -5,7 +5,9 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
-test.beforeAll(async () => { ({ app, end } = await startDemo()); });
+test.beforeAll(async () => {
+  ({ app, end } = await startDemo());
+});
 test.afterAll(() => end?.());
 
 test('half, a nudge and another key by hand; measuring again leaves them; undo takes them back', async ({ page }) => {
@@ -14,7 +16,8 @@ test('half, a nudge and another key by hand; measuring again leaves them; undo t
   const track = rows.find((r) => typeof r.values.bpm === 'number' && r.values.bpm > 100 && r.values.tempoSteady)!;
   const now = () => app.get<TrackDetails>(`/tracks/${track.id}`);
   const before = await now();
-  const bpm = Number(before.values.bpm), start = Number(before.values.gridStartSeconds);
+  const bpm = Number(before.values.bpm),
+    start = Number(before.values.gridStartSeconds);
   await page.goto(`${app.address}/tracks?find=${encodeURIComponent(String(track.values.path).split('/').at(-1)!)}`);
   await page.locator(`[data-track="${track.id}"]`).click();
   await page.getByRole('tab', { name: 'Sound' }).click();
@@ -37,9 +40,16 @@ test('half, a nudge and another key by hand; measuring again leaves them; undo t
   expect(changed.origins.key!.origin).toBe('typed');
 
   await app.post('/analysis', { selection: { ids: [track.id] } });
-  await settled(() => app.get<RunProgress[]>('/runs'), (runs) => runs.every((r) => r.state !== 'running'));
+  await settled(
+    () => app.get<RunProgress[]>('/runs'),
+    (runs) => runs.every((r) => r.state !== 'running'),
+  );
   const again = await now();
-  expect([again.values.bpm, again.values.gridStartSeconds, again.values.key]).toEqual([changed.values.bpm, changed.values.gridStartSeconds, changed.values.key]);
+  expect([again.values.bpm, again.values.gridStartSeconds, again.values.key]).toEqual([
+    changed.values.bpm,
+    changed.values.gridStartSeconds,
+    changed.values.key,
+  ]);
 
   await page.locator('#sheet').focus();
   for (let i = 0; i < 4; i++) {
@@ -48,7 +58,11 @@ test('half, a nudge and another key by hand; measuring again leaves them; undo t
     await settled(now, (t) => JSON.stringify(t.values) !== was);
   }
   const back = await now();
-  expect([back.values.bpm, back.values.gridStartSeconds, back.values.key]).toEqual([before.values.bpm, before.values.gridStartSeconds, before.values.key]);
+  expect([back.values.bpm, back.values.gridStartSeconds, back.values.key]).toEqual([
+    before.values.bpm,
+    before.values.gridStartSeconds,
+    before.values.key,
+  ]);
   await expect(tempo).not.toContainText('set by hand');
   expect(errors).toEqual([]);
 });

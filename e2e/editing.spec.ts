@@ -9,20 +9,35 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
-test.beforeAll(async () => { ({ app, end } = await startDemo()); });
+test.beforeAll(async () => {
+  ({ app, end } = await startDemo());
+});
 test.afterAll(() => end?.());
 
 const rows = (page: Page) => page.locator('#sheet [role="row"][data-track]');
-const rowsFor = async (find: string): Promise<SheetRow[]> => (await app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify({ test: 'words', text: find }))}&sort=title`)).rows;
+const rowsFor = async (find: string): Promise<SheetRow[]> =>
+  (
+    await app.get<SheetPage>(
+      `/tracks?where=${encodeURIComponent(JSON.stringify({ test: 'words', text: find }))}&sort=title`,
+    )
+  ).rows;
 const now = (id: number) => app.get<TrackDetails>(`/tracks/${id}`);
-const probe = (path: string): string => spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', '-show_streams', join(app.music, path)], { encoding: 'utf8' }).stdout;
+const probe = (path: string): string =>
+  spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', '-show_streams', join(app.music, path)], {
+    encoding: 'utf8',
+  }).stdout;
 
-test('in the sheet: a cell typed over with an offered value, on by Tab and arrows, in the files, taken back', async ({ page }) => {
+test('in the sheet: a cell typed over with an offered value, on by Tab and arrows, in the files, taken back', async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   const found = await rowsFor('Low Tide Assembly');
   expect(found.length).toBeGreaterThan(2);
   const [first, second] = found as [SheetRow, SheetRow];
-  const before = [readFileSync(join(app.music, String(first.values.path))), readFileSync(join(app.music, String(second.values.path)))];
+  const before = [
+    readFileSync(join(app.music, String(first.values.path))),
+    readFileSync(join(app.music, String(second.values.path))),
+  ];
   await page.goto(`${app.address}/tracks?find=Low+Tide+Assembly&sort=title%3Aasc`);
   await expect(rows(page)).toHaveCount(found.length);
   await page.locator(`[data-track="${first.id}"]`).getByRole('gridcell').nth(3).dblclick();
@@ -38,10 +53,16 @@ test('in the sheet: a cell typed over with an offered value, on by Tab and arrow
   await expect(page.locator(`[data-track="${second.id}"]`).getByRole('combobox', { name: /^Year of/ })).toBeFocused();
   await page.keyboard.type('2012');
   await page.keyboard.press('Enter');
-  await settled(() => now(second.id), (t) => t.values.year === 2012);
+  await settled(
+    () => now(second.id),
+    (t) => t.values.year === 2012,
+  );
   const one = await now(first.id);
   expect([one.values.genre, one.values.year]).toEqual([['Deep House'], 2011]);
-  await settled(() => Promise.resolve(probe(String(first.values.path))), (said) => said.includes('Deep House') && said.includes('2011'));
+  await settled(
+    () => Promise.resolve(probe(String(first.values.path))),
+    (said) => said.includes('Deep House') && said.includes('2011'),
+  );
 
   // E begins with the title; Esc leaves it as it was.
   await page.locator('#sheet').focus();
@@ -54,9 +75,16 @@ test('in the sheet: a cell typed over with an offered value, on by Tab and arrow
   for (let i = 0; i < 3; i++) {
     const was = JSON.stringify([(await now(first.id)).values, (await now(second.id)).values]);
     await page.keyboard.press('Control+z');
-    await settled(async () => JSON.stringify([(await now(first.id)).values, (await now(second.id)).values]), (is) => is !== was);
+    await settled(
+      async () => JSON.stringify([(await now(first.id)).values, (await now(second.id)).values]),
+      (is) => is !== was,
+    );
   }
-  await settled(() => Promise.resolve(readFileSync(join(app.music, String(first.values.path))).equals(before[0]!)), (same) => same, 20_000);
+  await settled(
+    () => Promise.resolve(readFileSync(join(app.music, String(first.values.path))).equals(before[0]!)),
+    (same) => same,
+    20_000,
+  );
   expect(readFileSync(join(app.music, String(second.values.path))).equals(before[1]!)).toBe(true);
   expect(errors).toEqual([]);
 });
@@ -76,11 +104,18 @@ test('in the bench for many: what they share is shown, only what is touched is c
   await bench.locator('[data-field="moods"]').click();
   await bench.getByRole('combobox', { name: 'Moods' }).fill('salty; slow');
   await page.keyboard.press('Enter');
-  for (const r of found) await settled(() => now(r.id), (t) => JSON.stringify(t.values.moods) === '["salty","slow"]' && t.values.title === r.values.title);
+  for (const r of found)
+    await settled(
+      () => now(r.id),
+      (t) => JSON.stringify(t.values.moods) === '["salty","slow"]' && t.values.title === r.values.title,
+    );
   // A field copied to another, from its menu.
   await bench.getByRole('button', { name: 'Copy Album', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Copy into Comment' }).click();
-  await settled(() => now(found[0]!.id), (t) => t.values.comment === 'Live at Ebb Street');
+  await settled(
+    () => now(found[0]!.id),
+    (t) => t.values.comment === 'Live at Ebb Street',
+  );
   expect(errors).toEqual([]);
 });
 
@@ -92,16 +127,31 @@ test('a picture for several: chosen, seen beside the old one, given, in the file
   await page.keyboard.press('Control+a');
   await page.getByRole('button', { name: /^Picture of .*: change/ }).click();
   const dialog = page.getByRole('dialog', { name: 'Picture' });
-  await dialog.getByLabel('Picture file').setInputFiles({ name: 'pier.png', mimeType: 'image/png', buffer: await sharp({ create: { width: 2000, height: 1500, channels: 3, background: '#123456' } }).png().toBuffer() });
+  await dialog.getByLabel('Picture file').setInputFiles({
+    name: 'pier.png',
+    mimeType: 'image/png',
+    buffer: await sharp({ create: { width: 2000, height: 1500, channels: 3, background: '#123456' } })
+      .png()
+      .toBuffer(),
+  });
   await expect(dialog.getByRole('img', { name: 'The new picture' })).toBeVisible();
   await expect(dialog).toContainText('pier.png, 1200 × 900');
   await dialog.getByRole('button', { name: `Give it to ${found.length} tracks` }).click();
-  for (const r of found) await settled(() => Promise.resolve(probe(String(r.values.path))), (said) => /"width": 1200/.test(said));
+  for (const r of found)
+    await settled(
+      () => Promise.resolve(probe(String(r.values.path))),
+      (said) => /"width": 1200/.test(said),
+    );
   await page.getByRole('button', { name: /^Picture of .*: change/ }).click();
-  await dialog.getByLabel('Picture file').setInputFiles({ name: 'not.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('words') });
+  await dialog
+    .getByLabel('Picture file')
+    .setInputFiles({ name: 'not.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('words') });
   await expect(page.getByText('not.jpg is no picture that can be read')).toBeVisible();
   await dialog.getByRole('button', { name: 'Take out' }).click();
-  await settled(() => now(found[0]!.id), (t) => t.artHash === null);
+  await settled(
+    () => now(found[0]!.id),
+    (t) => t.artHash === null,
+  );
   expect(errors).toEqual([]);
 });
 
@@ -110,32 +160,56 @@ test('listening: energy, moods and stars by single keys, then the next', async (
   await page.goto(`${app.address}/listen?what=moods`);
   const list = page.getByRole('list', { name: 'To hear' });
   await expect(list.getByRole('button').first()).toBeVisible();
-  const ids = await list.locator('[data-track]').evaluateAll((nodes) => nodes.slice(0, 3).map((n) => Number(n.getAttribute('data-track'))));
+  const ids = await list
+    .locator('[data-track]')
+    .evaluateAll((nodes) => nodes.slice(0, 3).map((n) => Number(n.getAttribute('data-track'))));
   await page.keyboard.press('4');
-  await settled(() => now(ids[0]!), (t) => t.values.energy === 40);
+  await settled(
+    () => now(ids[0]!),
+    (t) => t.values.energy === 40,
+  );
   await page.keyboard.press('w');
-  await settled(() => now(ids[0]!), (t) => JSON.stringify(t.values.moods) === '["dark"]');
+  await settled(
+    () => now(ids[0]!),
+    (t) => JSON.stringify(t.values.moods) === '["dark"]',
+  );
   await page.keyboard.press('Shift+Digit3');
-  await settled(() => now(ids[0]!), (t) => t.values.rating === 3);
+  await settled(
+    () => now(ids[0]!),
+    (t) => t.values.rating === 3,
+  );
   await expect(list.getByLabel('judged')).toHaveCount(1);
   await page.keyboard.press('n');
   await expect(list.locator('[aria-current="true"]')).toHaveAttribute('data-track', String(ids[1]));
   await page.keyboard.press('0');
-  await settled(() => now(ids[1]!), (t) => t.values.energy === 100);
+  await settled(
+    () => now(ids[1]!),
+    (t) => t.values.energy === 100,
+  );
   await page.getByRole('button', { name: 'Other words on the keys' }).click();
   await page.getByLabel('Moods, separated by semicolons').fill('brackish; windy');
   await page.keyboard.press('Enter');
   await page.keyboard.press('q');
-  await settled(() => now(ids[1]!), (t) => JSON.stringify(t.values.moods) === '["brackish"]');
+  await settled(
+    () => now(ids[1]!),
+    (t) => JSON.stringify(t.values.moods) === '["brackish"]',
+  );
   expect(errors).toEqual([]);
 });
 
 test('completeness: a figure opens just the tracks it counts', async ({ page }) => {
   const errors = watchErrors(page);
-  const lacking = (await app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify({ field: 'genre', test: 'empty' }))}`)).total;
+  const lacking = (
+    await app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify({ field: 'genre', test: 'empty' }))}`)
+  ).total;
   expect(lacking).toBeGreaterThan(0);
   await page.goto(`${app.address}/clean/completeness`);
-  await page.getByRole('region', { name: 'Per field' }).getByRole('link', { name: String(lacking), exact: true }).and(page.locator(`[title$="without"]`)).first().click();
+  await page
+    .getByRole('region', { name: 'Per field' })
+    .getByRole('link', { name: String(lacking), exact: true })
+    .and(page.locator(`[title$="without"]`))
+    .first()
+    .click();
   await expect(page.getByTestId('matching')).toBeVisible();
   await page.goto(`${app.address}/clean/completeness`);
   await page.getByRole('button', { name: 'What is asked for…' }).click();
@@ -143,7 +217,14 @@ test('completeness: a figure opens just the tracks it counts', async ({ page }) 
   await dialog.getByRole('group', { name: 'Ready for playout' }).getByRole('button', { name: 'Notes' }).click();
   await dialog.getByRole('button', { name: 'Keep these rules' }).click();
   await expect(page.getByText('0 of 30')).toBeVisible();
-  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Spreadsheet' }).click()]);
-  expect(readFileSync(await file.path()).subarray(0, 2).toString()).toBe('PK');
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Spreadsheet' }).click(),
+  ]);
+  expect(
+    readFileSync(await file.path())
+      .subarray(0, 2)
+      .toString(),
+  ).toBe('PK');
   expect(errors).toEqual([]);
 });

@@ -8,7 +8,9 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
-test.beforeAll(async () => { ({ app, end } = await startDemo()); });
+test.beforeAll(async () => {
+  ({ app, end } = await startDemo());
+});
 test.afterAll(() => end?.());
 
 const rows = (page: Page) => page.locator('[data-track]');
@@ -17,7 +19,9 @@ const listNamed = async (name: string): Promise<ListContents> => {
   return app.get<ListContents>(`/lists/${line.id}`);
 };
 
-test('with the mouse: find house between 118 and 126, five into a playlist, order them, export, play the file', async ({ page }) => {
+test('with the mouse: find house between 118 and 126, five into a playlist, order them, export, play the file', async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await page.goto(`${app.address}/`);
   await page.getByRole('link', { name: /^Tracks/ }).click();
@@ -26,17 +30,31 @@ test('with the mouse: find house between 118 and 126, five into a playlist, orde
   await page.getByLabel('From').fill('118');
   await page.getByLabel('to', { exact: true }).fill('126');
   await page.getByRole('button', { name: 'Narrow' }).click();
-  await page.getByRole('complementary', { name: 'Filters' }).getByRole('button', { name: /^House \d/ }).click();
+  await page
+    .getByRole('complementary', { name: 'Filters' })
+    .getByRole('button', { name: /^House \d/ })
+    .click();
   await expect(page).toHaveURL(/tempo=118-126.*genre=House/);
   await expect(page.getByRole('button', { name: 'Take off the filter 118–126 BPM' })).toBeVisible();
-  const expected = await app.get<SheetPage>(`/tracks?limit=500&where=${encodeURIComponent(JSON.stringify({ all: [{ field: 'bpm', test: 'between', low: 118, high: 126 }, { field: 'genre', test: 'one of', values: ['House'] }] }))}`);
+  const expected = await app.get<SheetPage>(
+    `/tracks?limit=500&where=${encodeURIComponent(
+      JSON.stringify({
+        all: [
+          { field: 'bpm', test: 'between', low: 118, high: 126 },
+          { field: 'genre', test: 'one of', values: ['House'] },
+        ],
+      }),
+    )}`,
+  );
   expect(expected.total).toBeGreaterThanOrEqual(5);
   await expect(page.getByTestId('matching')).toHaveText(String(expected.total));
   await page.getByRole('columnheader', { name: 'BPM' }).getByRole('button').click();
   await expect(page).toHaveURL(/sort=bpm%3Aasc/);
 
   await rows(page).nth(0).click();
-  await rows(page).nth(4).click({ modifiers: ['Shift'] });
+  await rows(page)
+    .nth(4)
+    .click({ modifiers: ['Shift'] });
   await expect(page.getByText('5 chosen')).toBeVisible();
   await page.getByRole('button', { name: 'Add to…' }).first().click();
   await page.getByPlaceholder('Name of a list, there or new').fill('First hour');
@@ -49,13 +67,17 @@ test('with the mouse: find house between 118 and 126, five into a playlist, orde
   expect(before).toHaveLength(5);
   // Dragging the last to the top.
   const handles = page.getByRole('button', { name: /^Move / });
-  const from = (await handles.nth(4).boundingBox())!, to = (await handles.nth(0).boundingBox())!;
+  const from = (await handles.nth(4).boundingBox())!,
+    to = (await handles.nth(0).boundingBox())!;
   await page.mouse.move(from.x + 8, from.y + 12);
   await page.mouse.down();
   await page.mouse.move(from.x + 8, from.y - 30, { steps: 5 });
   await page.mouse.move(to.x + 8, to.y + 2, { steps: 12 });
   await page.mouse.up();
-  const after = await settled(async () => (await listNamed('First hour')).entries.map((e) => e.id), (ids) => ids[0] === before[4]);
+  const after = await settled(
+    async () => (await listNamed('First hour')).entries.map((e) => e.id),
+    (ids) => ids[0] === before[4],
+  );
   expect(after).toEqual([before[4], before[0], before[1], before[2], before[3]]);
 
   await page.getByRole('button', { name: 'Export…' }).click();
@@ -64,7 +86,9 @@ test('with the mouse: find house between 118 and 126, five into a playlist, orde
   await page.getByRole('button', { name: 'Download First hour.m3u8' }).click();
   const file = join(app.folder, 'First hour.m3u8');
   await (await downloading).saveAs(file);
-  const lines = readFileSync(file, 'utf8').split('\n').filter((l) => l && !l.startsWith('#'));
+  const lines = readFileSync(file, 'utf8')
+    .split('\n')
+    .filter((l) => l && !l.startsWith('#'));
   expect(lines).toHaveLength(5);
   for (const line of lines) {
     const played = spawnSync('ffmpeg', ['-v', 'error', '-i', line, '-f', 'null', '-'], { encoding: 'utf8' });
@@ -90,7 +114,9 @@ test('with the keyboard alone: find, choose, add, order, take back', async ({ pa
   await page.keyboard.type('By keys');
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
-  await expect.poll(async () => (await app.get<ListLine[]>('/lists')).filter((l) => l.name === 'By keys').map((l) => l.tracks)).toEqual([2]);
+  await expect
+    .poll(async () => (await app.get<ListLine[]>('/lists')).filter((l) => l.name === 'By keys').map((l) => l.tracks))
+    .toEqual([2]);
   await page.keyboard.press('Control+k');
   await expect(page.getByPlaceholder('Type what you want to do')).toBeFocused();
   await page.keyboard.type('Go to Arrange');
@@ -103,11 +129,17 @@ test('with the keyboard alone: find, choose, add, order, take back', async ({ pa
   if (line.kind === 'playlist') {
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Alt+ArrowDown');
-    await expect.poll(async () => (await app.get<ListContents>(`/lists/${line.id}`)).entries.map((e) => e.entryId)).toEqual([...before].reverse());
+    await expect
+      .poll(async () => (await app.get<ListContents>(`/lists/${line.id}`)).entries.map((e) => e.entryId))
+      .toEqual([...before].reverse());
     await page.keyboard.press('Control+z');
-    await expect.poll(async () => (await app.get<ListContents>(`/lists/${line.id}`)).entries.map((e) => e.entryId)).toEqual(before);
+    await expect
+      .poll(async () => (await app.get<ListContents>(`/lists/${line.id}`)).entries.map((e) => e.entryId))
+      .toEqual(before);
     await page.keyboard.press('Control+Shift+z');
-    await expect.poll(async () => (await app.get<ListContents>(`/lists/${line.id}`)).entries.map((e) => e.entryId)).toEqual([...before].reverse());
+    await expect
+      .poll(async () => (await app.get<ListContents>(`/lists/${line.id}`)).entries.map((e) => e.entryId))
+      .toEqual([...before].reverse());
   }
   await list.focus();
   await page.keyboard.press('ArrowDown');
@@ -153,9 +185,17 @@ test('audition plays what browsers can and cannot play, and jumps by keys', asyn
     await page.keyboard.press('Space');
     const strip = page.getByRole('region', { name: 'Audition' });
     await expect(strip.getByRole('button', { name: 'Pause' })).toBeVisible();
-    await expect.poll(async () => Number(await strip.getByRole('slider').getAttribute('aria-valuenow')), { message: `${format} plays` }).toBeGreaterThan(0);
+    await expect
+      .poll(async () => Number(await strip.getByRole('slider').getAttribute('aria-valuenow')), {
+        message: `${format} plays`,
+      })
+      .toBeGreaterThan(0);
     await page.keyboard.press('.');
-    await expect.poll(async () => Number(await strip.getByRole('slider').getAttribute('aria-valuenow')), { message: `${format} jumps` }).toBeGreaterThanOrEqual(30);
+    await expect
+      .poll(async () => Number(await strip.getByRole('slider').getAttribute('aria-valuenow')), {
+        message: `${format} jumps`,
+      })
+      .toBeGreaterThanOrEqual(30);
     await expect(strip.getByText(/to match|as loud as all/)).toBeVisible();
     await page.keyboard.press('Space');
     await expect(strip.getByRole('button', { name: 'Play' })).toBeVisible();
@@ -164,7 +204,11 @@ test('audition plays what browsers can and cannot play, and jumps by keys', asyn
 
 test('two tabs on one playlist: both see every entry, numbers stay right', async ({ page, context }) => {
   const { rows: tracks } = await app.get<SheetPage>('/tracks?limit=6');
-  const { listId } = await app.post<{ listId: string }>('/lists', { kind: 'playlist', name: 'Two tabs', selection: { ids: tracks.map((t) => t.id) } });
+  const { listId } = await app.post<{ listId: string }>('/lists', {
+    kind: 'playlist',
+    name: 'Two tabs',
+    selection: { ids: tracks.map((t) => t.id) },
+  });
   const other = await context.newPage();
   await Promise.all([page.goto(`${app.address}/arrange/${listId}`), other.goto(`${app.address}/arrange/${listId}`)]);
   const entries = (p: Page) => p.locator('[data-entry]');
@@ -177,25 +221,40 @@ test('two tabs on one playlist: both see every entry, numbers stay right', async
   await entries(other).nth(4).click();
   await other.getByRole('grid', { name: 'Tracks of Two tabs' }).focus();
   await other.keyboard.press('Alt+ArrowUp');
-  const order = await settled(async () => (await app.get<ListContents>(`/lists/${listId}`)).entries.map((e) => e.id), (ids) => ids[3] === tracks[5]!.id);
+  const order = await settled(
+    async () => (await app.get<ListContents>(`/lists/${listId}`)).entries.map((e) => e.id),
+    (ids) => ids[3] === tracks[5]!.id,
+  );
   expect(order).toEqual([1, 2, 3, 5, 4].map((i) => tracks[i]!.id));
-  await expect.poll(() => entries(page).evaluateAll((nodes) => nodes.map((n) => n.getAttribute('data-entry')))).toEqual(await entries(other).evaluateAll((nodes) => nodes.map((n) => n.getAttribute('data-entry'))));
+  await expect
+    .poll(() => entries(page).evaluateAll((nodes) => nodes.map((n) => n.getAttribute('data-entry'))))
+    .toEqual(await entries(other).evaluateAll((nodes) => nodes.map((n) => n.getAttribute('data-entry'))));
 });
 
-test('files dropped on the page arrive with progress, are measured, and what is not music is refused by name', async ({ page }) => {
+test('files dropped on the page arrive with progress, are measured, and what is not music is refused by name', async ({
+  page,
+}) => {
   await page.goto(`${app.address}/intake`);
   const source = join(app.music, 'Crates/House/Odette Kassar - Eel Grass.ogg');
-  await page.getByLabel('Files to take in').setInputFiles([{ name: 'dropped.ogg', mimeType: 'audio/ogg', buffer: readFileSync(source) }, { name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('x') }]);
+  await page.getByLabel('Files to take in').setInputFiles([
+    { name: 'dropped.ogg', mimeType: 'audio/ogg', buffer: readFileSync(source) },
+    { name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('x') },
+  ]);
   await expect(page.getByText('1 file arrived in Demo music')).toBeVisible();
   await expect(page.getByText('notes.txt: text, not music')).toBeVisible();
   expect(readFileSync(join(app.music, 'Dropped here/dropped.ogg')).equals(readFileSync(source))).toBe(true);
-  await settled(() => app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify({ test: 'words', text: 'dropped.ogg' }))}`), (p) => p.rows[0]?.values.analysisState === 'done');
+  await settled(
+    () =>
+      app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify({ test: 'words', text: 'dropped.ogg' }))}`),
+    (p) => p.rows[0]?.values.analysisState === 'done',
+  );
 });
 
 test('the desk is folded, its layout saved, exported, left and brought back from the file', async ({ page }) => {
   await page.goto(`${app.address}/tracks`);
   await expect(rows(page).first()).toBeVisible();
-  const width = (id: string) => page.locator(`[data-panel]#${id}`).evaluate((node) => Math.round(node.getBoundingClientRect().width));
+  const width = (id: string) =>
+    page.locator(`[data-panel]#${id}`).evaluate((node) => Math.round(node.getBoundingClientRect().width));
   const drawn = [await width('left'), await width('right')];
   await page.keyboard.press(']');
   await expect.poll(() => width('right')).toBe(0);
@@ -217,7 +276,9 @@ test('the desk is folded, its layout saved, exported, left and brought back from
   await expect.poll(() => width('right')).toBe(0);
   await page.getByRole('button', { name: 'Layouts' }).click();
   await expect(page.getByRole('button', { name: 'Only the sheet', exact: true })).toBeVisible();
-  await page.getByLabel('Layout file').setInputFiles({ name: 'shopping.json', mimeType: 'application/json', buffer: Buffer.from('{"milk":2}') });
+  await page
+    .getByLabel('Layout file')
+    .setInputFiles({ name: 'shopping.json', mimeType: 'application/json', buffer: Buffer.from('{"milk":2}') });
   await expect(page.getByText('shopping.json: This is not a layout of Early Set')).toBeVisible();
 });
 
@@ -225,15 +286,40 @@ for (const scheme of ['light', 'dark'] as const) {
   test(`nothing for axe to find, ${scheme === 'light' ? 'day' : 'night'}`, async ({ browser }) => {
     const context = await browser.newContext({ colorScheme: scheme, viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();
-    for (const path of ['/tracks?genre=House', '/arrange', '/intake', '/changes', '/clean', '/clean/completeness', '/clean/catalogue', '/listen?what=stars', '/today']) {
+    for (const path of [
+      '/tracks?genre=House',
+      '/arrange',
+      '/intake',
+      '/changes',
+      '/clean',
+      '/clean/completeness',
+      '/clean/catalogue',
+      '/listen?what=stars',
+      '/today',
+    ]) {
       await page.goto(`${app.address}${path}`);
       await page.waitForLoadState('networkidle').catch(() => undefined);
-      if (path.startsWith('/tracks')) { await rows(page).first().click(); await page.getByRole('tab', { name: 'Sound' }).click(); await expect(page.getByText('Integrated')).toBeVisible(); }
-      if (path === '/clean') { await expect(page.getByRole('grid', { name: 'What would change' })).toBeVisible(); await page.getByRole('button', { name: /^4\. / }).click(); }
+      if (path.startsWith('/tracks')) {
+        await rows(page).first().click();
+        await page.getByRole('tab', { name: 'Sound' }).click();
+        await expect(page.getByText('Integrated')).toBeVisible();
+      }
+      if (path === '/clean') {
+        await expect(page.getByRole('grid', { name: 'What would change' })).toBeVisible();
+        await page.getByRole('button', { name: /^4\. / }).click();
+      }
       if (path === '/clean/completeness') await expect(page.getByRole('region', { name: 'Per field' })).toBeVisible();
       if (path.startsWith('/listen')) await expect(page.getByRole('group', { name: 'Moods' })).toBeVisible();
       const { violations } = await new AxeBuilder({ page }).analyze();
-      expect(violations.map((v) => `${path} ${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
+      expect(
+        violations.map(
+          (v) =>
+            `${path} ${v.id}: ${v.nodes
+              .slice(0, 3)
+              .map((n) => n.html.slice(0, 160))
+              .join(' | ')}`,
+        ),
+      ).toEqual([]);
     }
     await context.close();
   });

@@ -10,7 +10,10 @@ test.beforeAll(async () => {
   remove = fresh.remove;
   app = await startApp(fresh.folder, ['--demo', '--many']);
 });
-test.afterAll(async () => { await app?.stop(); remove?.(); });
+test.afterAll(async () => {
+  await app?.stop();
+  remove?.();
+});
 
 test('100,000 tracks scroll without blank rows, select as one, and narrow at once', async ({ page }) => {
   expect((await app.get<Overview>('/overview')).tracks).toBeGreaterThanOrEqual(100_000);
@@ -34,7 +37,9 @@ test('100,000 tracks scroll without blank rows, select as one, and narrow at onc
   });
   expect(blanks).toBe(0);
   // A jump to the far end fills itself.
-  await sheet.evaluate((node) => { node.scrollTop = node.scrollHeight; });
+  await sheet.evaluate((node) => {
+    node.scrollTop = node.scrollHeight;
+  });
   await expect(page.locator('[data-track][aria-rowindex="100000"]')).toBeVisible();
   await expect(page.locator('[data-blank]')).toHaveCount(0);
   await sheet.focus();

@@ -22,13 +22,19 @@ test.afterAll(() => end?.());
 const UNSURE = [0.345, 0.35, 0.33];
 
 function strokes(path: string, apart: number): void {
-  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `aevalsrc=0.5*sin(330*2*PI*t)*exp(-18*mod(t\\,${apart})):d=40`, path], { encoding: 'utf8' });
+  const made = spawnSync(
+    'ffmpeg',
+    ['-v', 'error', '-y', '-f', 'lavfi', '-i', `aevalsrc=0.5*sin(330*2*PI*t)*exp(-18*mod(t\\,${apart})):d=40`, path],
+    { encoding: 'utf8' },
+  );
   if (made.status !== 0) throw new Error(made.stderr);
 }
 
 const details = (id: number) => () => app.get<TrackDetails>(`/tracks/${id}`);
 
-test('a wrong tempo is halved from the check list by keyboard, the first bar moved, both taken back', async ({ page }) => {
+test('a wrong tempo is halved from the check list by keyboard, the first bar moved, both taken back', async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   const list = await app.get<CheckList>('/check?what=tempo&below=0.95');
   expect(list.rows.length).toBeGreaterThan(1);
@@ -36,7 +42,10 @@ test('a wrong tempo is halved from the check list by keyboard, the first bar mov
   const before = await details(first!.id)();
   await page.goto(`${app.address}/check`);
   await page.getByLabel('less sure than').selectOption('0.95');
-  await expect(page.getByRole('list', { name: 'To check' }).locator('[aria-current="true"]')).toHaveAttribute('data-track', String(first!.id));
+  await expect(page.getByRole('list', { name: 'To check' }).locator('[aria-current="true"]')).toHaveAttribute(
+    'data-track',
+    String(first!.id),
+  );
   await page.getByRole('heading', { name: 'Check what is least certain' }).click();
   await page.keyboard.press('h');
   const halved = await settled(details(first!.id), (t) => t.values.bpm !== before.values.bpm);
@@ -53,7 +62,10 @@ test('a wrong tempo is halved from the check list by keyboard, the first bar mov
   const lanes = page.getByTestId('lanes');
   await lanes.click({ position: { x: 300, y: 120 } });
   const stood = await details(first!.id)();
-  await settled(() => page.evaluate(() => document.body.innerText), (text) => text.includes('Pause'));
+  await settled(
+    () => page.evaluate(() => document.body.innerText),
+    (text) => text.includes('Pause'),
+  );
   await page.keyboard.press('b');
   const moved = await settled(details(first!.id), (t) => t.values.gridStartSeconds !== stood.values.gridStartSeconds);
   expect(moved.origins.gridStartSeconds!.origin).toBe('typed');
@@ -70,14 +82,21 @@ test('a wrong tempo is halved from the check list by keyboard, the first bar mov
   expect(errors).toEqual([]);
 });
 
-test('cues and loops are added, named and taken back; edges are moved; nothing on the page is out of reach', async ({ page }) => {
+test('cues and loops are added, named and taken back; edges are moved; nothing on the page is out of reach', async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   const { rows } = await app.get<SheetPage>('/tracks?limit=500&sort=title');
-  const row = rows.find((r) => typeof r.values.bpm === 'number' && r.values.tempoSteady && typeof r.values.introEndSeconds === 'number')!;
+  const row = rows.find(
+    (r) => typeof r.values.bpm === 'number' && r.values.tempoSteady && typeof r.values.introEndSeconds === 'number',
+  )!;
   const now = details(row.id);
   await page.goto(`${app.address}/tracks/${row.id}/sound`);
   await page.getByTestId('lanes').click({ position: { x: 320, y: 120 } });
-  await settled(() => page.evaluate(() => document.body.innerText), (text) => text.includes('Pause'));
+  await settled(
+    () => page.evaluate(() => document.body.innerText),
+    (text) => text.includes('Pause'),
+  );
   await page.keyboard.press(' ');
   await page.keyboard.press('c');
   await settled(now, (t) => marksOf(t.values.cues).length === 1);
@@ -89,11 +108,18 @@ test('cues and loops are added, named and taken back; edges are moved; nothing o
   await page.keyboard.press('2');
   await expect(page.getByLabel('Repeats')).toBeVisible();
   const told: number[] = [];
-  await expect.poll(async () => {
-    const [, minutes, seconds] = /(\d+):(\d\d) \//.exec(await page.getByRole('region', { name: 'Audition' }).innerText())!;
-    told.push(Number(minutes) * 60 + Number(seconds));
-    return told.some((t, i) => t < (told[i - 1] ?? 0));
-  }, { timeout: 30_000 }).toBe(true);
+  await expect
+    .poll(
+      async () => {
+        const [, minutes, seconds] = /(\d+):(\d\d) \//.exec(
+          await page.getByRole('region', { name: 'Audition' }).innerText(),
+        )!;
+        told.push(Number(minutes) * 60 + Number(seconds));
+        return told.some((t, i) => t < (told[i - 1] ?? 0));
+      },
+      { timeout: 30_000 },
+    )
+    .toBe(true);
   expect(Math.max(...told)).toBeLessThanOrEqual(Math.ceil(loop.end!));
   await page.keyboard.press('r');
   await expect(page.getByLabel('Repeats')).toBeHidden();
@@ -135,14 +161,18 @@ test('cues and loops are added, named and taken back; edges are moved; nothing o
 test('a file dropped to be measured only is measured in the browser as the server measured it', async ({ page }) => {
   const errors = watchErrors(page);
   const { rows } = await app.get<SheetPage>('/tracks?limit=500&sort=title');
-  const flac = rows.find((r) => r.values.format === 'FLAC' && typeof r.values.bpm === 'number' && typeof r.values.key === 'string')!;
+  const flac = rows.find(
+    (r) => r.values.format === 'FLAC' && typeof r.values.bpm === 'number' && typeof r.values.key === 'string',
+  )!;
   const before = await app.get<Overview>('/overview');
   await page.goto(`${app.address}/intake`);
   const letter = join(app.folder, 'letter.mp3');
   writeFileSync(letter, 'Dear all, '.repeat(400));
   await page.getByLabel('Files to measure only').setInputFiles([join(app.music, String(flac.values.path)), letter]);
   const table = page.getByRole('region', { name: 'Measured here' });
-  await expect(table.getByRole('heading', { name: '1 file measured in this browser' })).toBeVisible({ timeout: 60_000 });
+  await expect(table.getByRole('heading', { name: '1 file measured in this browser' })).toBeVisible({
+    timeout: 60_000,
+  });
   const line = table.locator('tr', { hasText: String(flac.values.path).split('/').at(-1)! });
   const figure = (v: unknown, digits: number): string => Number(v).toFixed(digits).replace('-', '−');
   await expect(line).toContainText(Number(flac.values.bpm).toFixed(2));

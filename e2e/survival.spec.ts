@@ -11,16 +11,29 @@ test('kill -9 in the middle of intake and of measuring: nothing is lost, nothing
   withDemo(folder);
   let app = await startApp(folder, ['--demo', '--only=30']);
   // First kill as soon as anything is in, the second in the middle of measuring.
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 1);
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.tracks >= 1,
+  );
   await app.kill();
   app = await startApp(folder, ['--demo', '--only=30']);
-  const middle = await settled(() => app.get<Overview>('/overview'), (o) => o.measured >= 3 && o.measured < o.tracks);
+  const middle = await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.measured >= 3 && o.measured < o.tracks,
+  );
   await app.kill();
   app = await startApp(folder, ['--demo', '--only=30']);
   const after = await app.get<Overview>('/overview');
   expect(after.measured).toBeGreaterThanOrEqual(middle.measured);
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 30 && o.measured === o.tracks, 300_000);
-  await settled(() => app.get<RunProgress[]>('/runs'), (runs) => runs.every((r) => r.state !== 'running'));
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.tracks >= 30 && o.measured === o.tracks,
+    300_000,
+  );
+  await settled(
+    () => app.get<RunProgress[]>('/runs'),
+    (runs) => runs.every((r) => r.state !== 'running'),
+  );
   const { rows, total } = await app.get<SheetPage>('/tracks?limit=500');
   const paths = rows.map((r) => String(r.values.path));
   expect(new Set(paths).size).toBe(total);
@@ -35,7 +48,9 @@ test('Ctrl-C stops everything it started, and a second start on the same data is
   const app = await startApp(folder);
   await expect(startApp(folder)).rejects.toThrow(`Early Set is running already: ${app.address}`);
   await app.stop();
-  const left = execFileSync('ps', ['-eo', 'args'], { encoding: 'utf8' }).split('\n').filter((l) => l.includes(folder));
+  const left = execFileSync('ps', ['-eo', 'args'], { encoding: 'utf8' })
+    .split('\n')
+    .filter((l) => l.includes(folder));
   expect(left).toEqual([]);
   expect(existsSync(join(folder, 'server.pid'))).toBe(false);
   remove();
@@ -53,7 +68,10 @@ test('the page of an empty library says what to do first, and a folder can be ch
   await page.getByRole('list', { name: 'Folders inside' }).getByRole('button', { name: 'music' }).click();
   await page.getByLabel('Measure tempo, key and loudness straight away').uncheck();
   await page.getByRole('button', { name: 'Take in this folder' }).click();
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks >= 30);
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.tracks >= 30,
+  );
   await expect(page.getByText('The file is empty (zero bytes)')).toBeVisible();
   expect((await app.get<Overview>('/overview')).measured).toBe(0);
   await app.stop();
@@ -62,11 +80,30 @@ test('the page of an empty library says what to do first, and a folder can be ch
 
 test('the command line measures in order, names what is broken, and needs no database', () => {
   const music = join(demoMusic(), 'music');
-  const truth = JSON.parse(readFileSync(join(music, '../truth.json'), 'utf8')) as { path: string; key: string; bpm: number | null; style: string; lufs: number }[];
+  const truth = JSON.parse(readFileSync(join(music, '../truth.json'), 'utf8')) as {
+    path: string;
+    key: string;
+    bpm: number | null;
+    style: string;
+    lufs: number;
+  }[];
   const house = truth.filter((t) => t.style === 'house').slice(0, 3);
-  const files = [...house.map((t) => join(music, t.path)), join(music, 'Inbox/broken_transfer.flac'), join(music, 'nowhere.mp3'), music, join(music, 'Inbox/empty download.mp3')];
-  const out = execFileSync(process.execPath, [join(import.meta.dirname, '../bin/early-set'), 'analyse', ...files, '--jsonl', '--beats'], { encoding: 'utf8', env: { ...process.env, EARLY_SET_DATABASE_URL: '' } });
-  const lines = out.trim().split('\n').map((l) => JSON.parse(l) as Record<string, unknown>);
+  const files = [
+    ...house.map((t) => join(music, t.path)),
+    join(music, 'Inbox/broken_transfer.flac'),
+    join(music, 'nowhere.mp3'),
+    music,
+    join(music, 'Inbox/empty download.mp3'),
+  ];
+  const out = execFileSync(
+    process.execPath,
+    [join(import.meta.dirname, '../bin/early-set'), 'analyse', ...files, '--jsonl', '--beats'],
+    { encoding: 'utf8', env: { ...process.env, EARLY_SET_DATABASE_URL: '' } },
+  );
+  const lines = out
+    .trim()
+    .split('\n')
+    .map((l) => JSON.parse(l) as Record<string, unknown>);
   expect(lines.map((l) => l.file)).toEqual(files);
   for (const [i, t] of house.entries()) {
     expect(lines[i]).toMatchObject({ ok: true, tempoSteady: true, channels: 2 });
@@ -74,5 +111,6 @@ test('the command line measures in order, names what is broken, and needs no dat
     expect(Math.abs(Number(lines[i]!.lufs) - t.lufs)).toBeLessThan(1);
     expect((lines[i]!.beats as number[]).length).toBeGreaterThan(60);
   }
-  for (const line of lines.slice(3)) expect(line).toEqual({ file: line.file, ok: false, error: expect.stringMatching(/\w{3}/) });
+  for (const line of lines.slice(3))
+    expect(line).toEqual({ file: line.file, ok: false, error: expect.stringMatching(/\w{3}/) });
 });

@@ -5,17 +5,26 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
-test.beforeAll(async () => { ({ app, end } = await startDemo()); });
+test.beforeAll(async () => {
+  ({ app, end } = await startDemo());
+});
 test.afterAll(() => end?.());
 
-const total = async (where: object): Promise<number> => (await app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify(where))}`)).total;
+const total = async (where: object): Promise<number> =>
+  (await app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify(where))}`)).total;
 
 test('a date is added with its playlist; what it lacks is filled from here; it is ready', async ({ page }) => {
   const errors = watchErrors(page);
-  await settled(() => app.get<Overview>('/overview'), (o) => o.tracks > 0 && o.measured === o.tracks);
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.tracks > 0 && o.measured === o.tracks,
+  );
   await page.goto(`${app.address}/tracks?genre=House`);
   await page.locator('[data-track]').nth(0).click();
-  await page.locator('[data-track]').nth(2).click({ modifiers: ['Shift'] });
+  await page
+    .locator('[data-track]')
+    .nth(2)
+    .click({ modifiers: ['Shift'] });
   await page.keyboard.press('a');
   await page.getByPlaceholder('Name of a list, there or new').fill('Tide table');
   await page.getByText('New playlist“Tide table”').click();
@@ -35,7 +44,11 @@ test('a date is added with its playlist; what it lacks is filled from here; it i
   await expect(card).toContainText('Ready for the floor');
 
   // A gap in one of them: the card says so, and leads to it.
-  const [first] = (await app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify({ field: 'genre', test: 'one of', values: ['House'] }))}`)).rows;
+  const [first] = (
+    await app.get<SheetPage>(
+      `/tracks?where=${encodeURIComponent(JSON.stringify({ field: 'genre', test: 'one of', values: ['House'] }))}`,
+    )
+  ).rows;
   await page.getByRole('link', { name: 'Tide table', exact: true }).click();
   await expect(page).toHaveURL(/arrange/);
   await page.goto(`${app.address}/tracks?genre=House`);
@@ -44,7 +57,11 @@ test('a date is added with its playlist; what it lacks is filled from here; it i
   await page.keyboard.press('Control+a');
   await page.keyboard.press('Delete');
   await page.keyboard.press('Enter');
-  const lacking = await settled(() => total({ field: 'title', test: 'empty' }), (n) => n > 0, 20_000);
+  const lacking = await settled(
+    () => total({ field: 'title', test: 'empty' }),
+    (n) => n > 0,
+    20_000,
+  );
   expect(lacking).toBeGreaterThan(0);
   await page.getByRole('link', { name: /^Today/ }).click();
   await expect(card.getByRole('link', { name: '1 track to do' })).toBeVisible();
@@ -54,7 +71,10 @@ test('a date is added with its playlist; what it lacks is filled from here; it i
 
   // Taken back from the list of the latest changes.
   await page.getByRole('link', { name: /^Today/ }).click();
-  await page.getByRole('region', { name: 'Changed last' }).getByRole('button', { name: /^Take back: Title/ }).click();
+  await page
+    .getByRole('region', { name: 'Changed last' })
+    .getByRole('button', { name: /^Take back: Title/ })
+    .click();
   await expect(card).toContainText('Ready for the floor');
 
   // The date goes, and comes back.
@@ -69,7 +89,10 @@ test('what is left is counted as the sheet counts it', async ({ page }) => {
   const errors = watchErrors(page);
   const { notReady } = await app.get<Overview>('/overview');
   await page.goto(`${app.address}/today`);
-  await page.getByRole('region', { name: 'What is left per stage' }).getByRole('link', { name: /not ready for playout/ }).click();
+  await page
+    .getByRole('region', { name: 'What is left per stage' })
+    .getByRole('link', { name: /not ready for playout/ })
+    .click();
   await expect(page.getByTestId('matching')).toHaveText(notReady.playout.toLocaleString('en-GB'));
   expect(errors).toEqual([]);
 });

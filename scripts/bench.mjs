@@ -13,7 +13,8 @@ const name = process.argv[2] ?? '';
 /** Changes with whatever makes the benchmark's sound, so that it is made anew just then. */
 function soundVersion() {
   const hash = createHash('sha256');
-  for (const folder of ['benchmarks/pieces', 'demo/synth']) for (const name of readdirSync(join(ROOT, folder)).sort()) hash.update(readFileSync(join(ROOT, folder, name)));
+  for (const folder of ['benchmarks/pieces', 'demo/synth'])
+    for (const name of readdirSync(join(ROOT, folder)).sort()) hash.update(readFileSync(join(ROOT, folder, name)));
   return hash.update(readFileSync(join(ROOT, 'demo/encode.ts'))).digest('hex');
 }
 
@@ -21,8 +22,16 @@ main(async () => {
   if (!existsSync(join(ROOT, 'benchmarks', `${name}.ts`))) throw new SetupError(`There is no benchmark ${name}`);
   await setup({ bench: true });
   await buildServer();
-  await bundle({ [name]: `benchmarks/${name}.ts`, producePiece: 'benchmarks/pieces/produce.ts', featureThread: 'benchmarks/fit/featureThread.ts' }, join(ROOT, 'dist/bench'));
-  if (name === 'clean') await bundleForPage('benchmarks/clean/recipeWorker.ts', join(ROOT, 'dist/bench/recipeWorker.js'));
+  await bundle(
+    {
+      [name]: `benchmarks/${name}.ts`,
+      producePiece: 'benchmarks/pieces/produce.ts',
+      featureThread: 'benchmarks/fit/featureThread.ts',
+    },
+    join(ROOT, 'dist/bench'),
+  );
+  if (name === 'clean')
+    await bundleForPage('benchmarks/clean/recipeWorker.ts', join(ROOT, 'dist/bench/recipeWorker.js'));
   const data = join(ROOT, 'data-test');
   mkdirSync(data, { recursive: true });
   const demo = join(data, 'demo');
@@ -32,7 +41,17 @@ main(async () => {
   }
   const database = ['sheet', 'intake'].includes(name) ? await startPostgres(data, { fsync: false }) : null;
   try {
-    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], { env: { ...process.env, BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'), BENCH_SOUND_VERSION: soundVersion(), BENCH_FEATURES: join(ROOT, 'dist/bench/featureThread.mjs'), BENCH_DATABASE_URL: database?.url ?? '', BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs'), BENCH_FILE_THREAD: join(ROOT, 'dist/server/fileThread.mjs') } });
+    await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], {
+      env: {
+        ...process.env,
+        BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'),
+        BENCH_SOUND_VERSION: soundVersion(),
+        BENCH_FEATURES: join(ROOT, 'dist/bench/featureThread.mjs'),
+        BENCH_DATABASE_URL: database?.url ?? '',
+        BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs'),
+        BENCH_FILE_THREAD: join(ROOT, 'dist/server/fileThread.mjs'),
+      },
+    });
   } finally {
     database?.stop();
   }

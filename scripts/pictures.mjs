@@ -12,12 +12,22 @@ const only = process.argv.slice(3);
 const out = join(ROOT, 'docs/screenshots');
 
 const ask = async (path, body) => {
-  const response = await fetch(`${address}/api${path}`, body ? { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {}).catch(() => null);
+  const response = await fetch(
+    `${address}/api${path}`,
+    body ? { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) } : {},
+  ).catch(() => null);
   if (!response?.ok) throw new SetupError(`There is no demo at ${address} that answers ${path}`);
   return response.json();
 };
-const change = (method, path, body) => fetch(`${address}/api${path}`, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
-const find = async (title) => (await ask(`/tracks?where=${encodeURIComponent(JSON.stringify({ test: 'words', text: title }))}&sort=title`)).rows[0].id;
+const change = (method, path, body) =>
+  fetch(`${address}/api${path}`, {
+    method,
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+const find = async (title) =>
+  (await ask(`/tracks?where=${encodeURIComponent(JSON.stringify({ test: 'words', text: title }))}&sort=title`)).rows[0]
+    .id;
 
 /** Lists and changes as somebody has them after a first evening; made once. */
 async function prepare() {
@@ -25,45 +35,103 @@ async function prepare() {
   if ((await ask('/lists')).length > 0) return;
   const whole = { all: [{ not: { field: 'artist', test: 'empty' } }, { not: { field: 'year', test: 'empty' } }] };
   const by = async (where, sort) => {
-    const { rows } = await ask(`/tracks?where=${encodeURIComponent(JSON.stringify({ all: [where, whole] }))}&sort=${sort}&limit=60`);
+    const { rows } = await ask(
+      `/tracks?where=${encodeURIComponent(JSON.stringify({ all: [where, whole] }))}&sort=${sort}&limit=60`,
+    );
     const titles = new Set();
-    return rows.filter((r) => { const title = String(r.values.title).toLowerCase().split(/[ _(]/)[0]; return !titles.has(title) && titles.add(title); }).map((r) => r.id);
+    return rows
+      .filter((r) => {
+        const title = String(r.values.title).toLowerCase().split(/[ _(]/)[0];
+        return !titles.has(title) && titles.add(title);
+      })
+      .map((r) => r.id);
   };
   const floor = await by({ field: 'bpm', test: 'between', low: 116, high: 127 }, 'bpm');
   const calm = await by({ field: 'energy', test: 'between', low: 0, high: 62 }, 'energy');
-  const list = async (kind, name, ids) => (await ask('/lists', { kind, name, parentId: null, selection: { ids } })).listId;
+  const list = async (kind, name, ids) =>
+    (await ask('/lists', { kind, name, parentId: null, selection: { ids } })).listId;
   const slipway = await list('playlist', 'Slipway, first hour', floor.slice(0, 12));
   await change('PATCH', `/lists/${slipway}`, { startsAt: '22:00' });
   const seven = await list('crate', 'Skerry at seven', calm.slice(0, 16));
   await list('crate', 'Deep water', floor.slice(3, 9));
-  await ask('/fields', { selection: { ids: [await find('Chain Locker')] }, field: 'genre', value: 'Breakbeat; Electro' });
+  await ask('/fields', {
+    selection: { ids: [await find('Chain Locker')] },
+    field: 'genre',
+    value: 'Breakbeat; Electro',
+  });
   await ask('/fields', { selection: { ids: floor.slice(0, 3) }, field: 'comment', value: 'opens the floor' });
-  for (const { id, name, kind, day, startsAt, asks } of await ask('/dates?today=2000-01-01')) await change('PATCH', `/dates/${id}`, { name, kind, day, startsAt, asks, listIds: [kind === 'gig' ? slipway : seven] });
+  for (const { id, name, kind, day, startsAt, asks } of await ask('/dates?today=2000-01-01'))
+    await change('PATCH', `/dates/${id}`, {
+      name,
+      kind,
+      day,
+      startsAt,
+      asks,
+      listIds: [kind === 'gig' ? slipway : seven],
+    });
 }
 
 /** name: what to open, and what to do there. */
 const PICTURES = {
   today: { at: '/today', night: true },
-  tracks: { at: '/tracks', night: true, then: (page) => page.locator('#sheet [data-track]', { hasText: 'Coal Boat' }).first().click() },
-  sound: { at: '/tracks', async then(page) { await page.locator('#sheet [data-track]').nth(6).click(); await page.getByRole('tab', { name: 'Sound' }).click(); } },
+  tracks: {
+    at: '/tracks',
+    night: true,
+    then: (page) => page.locator('#sheet [data-track]', { hasText: 'Coal Boat' }).first().click(),
+  },
+  sound: {
+    at: '/tracks',
+    async then(page) {
+      await page.locator('#sheet [data-track]').nth(6).click();
+      await page.getByRole('tab', { name: 'Sound' }).click();
+    },
+  },
   'sound-page': { at: async () => `/tracks/${await find('Signal Box')}/sound`, night: true },
-  arrange: { at: async () => `/arrange/${(await ask('/lists')).find((l) => l.name.startsWith('Slipway')).id}`, night: true },
-  export: { at: async () => `/arrange/${(await ask('/lists')).find((l) => l.name.startsWith('Slipway')).id}`, async then(page) { await page.getByRole('button', { name: 'Export…' }).click(); await page.getByLabel('Preview').getByText('#EXTM3U').waitFor(); } },
+  arrange: {
+    at: async () => `/arrange/${(await ask('/lists')).find((l) => l.name.startsWith('Slipway')).id}`,
+    night: true,
+  },
+  export: {
+    at: async () => `/arrange/${(await ask('/lists')).find((l) => l.name.startsWith('Slipway')).id}`,
+    async then(page) {
+      await page.getByRole('button', { name: 'Export…' }).click();
+      await page.getByLabel('Preview').getByText('#EXTM3U').waitFor();
+    },
+  },
   intake: { at: '/intake' },
-  changes: { at: '/changes', then: (page) => page.getByRole('option', { name: /Comment on 3 tracks/ }).first().click() },
+  changes: {
+    at: '/changes',
+    then: (page) =>
+      page
+        .getByRole('option', { name: /Comment on 3 tracks/ })
+        .first()
+        .click(),
+  },
   check: { at: '/check' },
   clean: { at: '/clean', night: true, then: inbox },
-  patterns: { at: '/clean', async then(page) { await inbox(page); await page.getByRole('button', { name: /patterns found in/ }).click(); } },
-  catalogue: { at: '/clean', async then(page) {
-    await page.getByRole('button', { name: 'Catalogue' }).click();
-    if ((await ask('/catalogue')).latest === null) {
-      await page.getByRole('button', { name: 'Look up…' }).first().click();
-      await page.getByRole('button', { name: 'Look up', exact: true }).click();
-    }
-    await page.getByText(/^took \d+ s/).waitFor({ timeout: 120_000 });
-    await page.getByRole('list', { name: 'Groups' }).getByRole('button', { name: /Harbour Wall/ }).click();
-    await page.getByRole('table', { name: 'Tracks on lines' }).waitFor();
-  } },
+  patterns: {
+    at: '/clean',
+    async then(page) {
+      await inbox(page);
+      await page.getByRole('button', { name: /patterns found in/ }).click();
+    },
+  },
+  catalogue: {
+    at: '/clean',
+    async then(page) {
+      await page.getByRole('button', { name: 'Catalogue' }).click();
+      if ((await ask('/catalogue')).latest === null) {
+        await page.getByRole('button', { name: 'Look up…' }).first().click();
+        await page.getByRole('button', { name: 'Look up', exact: true }).click();
+      }
+      await page.getByText(/^took \d+ s/).waitFor({ timeout: 120_000 });
+      await page
+        .getByRole('list', { name: 'Groups' })
+        .getByRole('button', { name: /Harbour Wall/ })
+        .click();
+      await page.getByRole('table', { name: 'Tracks on lines' }).waitFor();
+    },
+  },
   completeness: { at: '/clean/completeness' },
   listen: { at: '/listen?what=moods' },
 };
@@ -74,17 +142,26 @@ async function inbox(page) {
   await page.getByRole('button', { name: /^Inbox/ }).click();
   await page.getByRole('button', { name: 'Saved recipes' }).click();
   await page.getByRole('button', { name: /^Downloads, from name to tags/ }).click();
-  await page.getByTestId('draft-card').getByText(/drafted/).waitFor();
+  await page
+    .getByTestId('draft-card')
+    .getByText(/drafted/)
+    .waitFor();
 }
 
 main(async () => {
   mkdirSync(out, { recursive: true });
   await prepare();
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+  });
   for (const [name, { at, night, then }] of Object.entries(PICTURES)) {
     if (only.length && !only.includes(name)) continue;
     for (const colours of night ? ['day', 'night'] : ['day']) {
-      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: colours === 'night' ? 'dark' : 'light' });
+      const context = await browser.newContext({
+        viewport: { width: 1280, height: 800 },
+        colorScheme: colours === 'night' ? 'dark' : 'light',
+      });
       const page = await context.newPage();
       await page.goto(address + (typeof at === 'string' ? at : await at()));
       await page.getByRole('navigation', { name: 'Stages' }).getByText('ahead').waitFor();
@@ -93,7 +170,11 @@ main(async () => {
       await then?.(page);
       await page.evaluate(() => document.fonts.ready);
       // What moves has come to rest, and what was asked for is there.
-      await page.waitForFunction(() => document.getAnimations().every((a) => a.playState !== 'running') && !document.querySelector('[aria-busy="true"]'));
+      await page.waitForFunction(
+        () =>
+          document.getAnimations().every((a) => a.playState !== 'running') &&
+          !document.querySelector('[aria-busy="true"]'),
+      );
       await page.locator('[data-sonner-toast]').first().waitFor({ state: 'detached' });
       await page.waitForTimeout(600);
       await page.screenshot({ path: join(out, `${name}-${colours}.png`) });

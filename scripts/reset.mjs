@@ -20,7 +20,11 @@ main(async () => {
   if (!existsSync(folder)) return console.log('There is no data folder yet; nothing to do.');
   const address = runningAddress(folder);
   if (address) throw new SetupError(`Early Set is running at ${address}. Stop it first (Ctrl-C).`);
-  const answer = process.argv.includes('--yes') ? 'yes' : await ask(`This deletes the library, its history and the demo music in ${folder}. Your own music stays. Type yes to go on: `);
+  const answer = process.argv.includes('--yes')
+    ? 'yes'
+    : await ask(
+        `This deletes the library, its history and the demo music in ${folder}. Your own music stays. Type yes to go on: `,
+      );
   if (answer.trim() !== 'yes') return console.log('Nothing was deleted.');
   const database = await startPostgres(folder);
   database.stop();

@@ -24,10 +24,15 @@ async function httpPort(settings) {
 
 /** Makes the demo's music in a process of its own and tells the server of each file. */
 function makeDemo(folder, server, stopping) {
-  const child = fork(join(ROOT, 'dist/demo/make.mjs'), [folder, ...(only ? ['--only', only] : [])], { stdio: ['ignore', 'pipe', 'inherit', 'ipc'] });
+  const child = fork(join(ROOT, 'dist/demo/make.mjs'), [folder, ...(only ? ['--only', only] : [])], {
+    stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
+  });
   let made = 0;
   child.stdout.on('data', (chunk) => {
-    const lines = chunk.toString().split('\n').filter((l) => l.startsWith('made '));
+    const lines = chunk
+      .toString()
+      .split('\n')
+      .filter((l) => l.startsWith('made '));
     made += lines.length;
     if (lines.length) server.musicArrived();
   });
@@ -41,7 +46,9 @@ function makeDemo(folder, server, stopping) {
 
 /** The catalogue's stand-in, in a process of its own; resolves with its address. */
 function startCatalogue(folder) {
-  const child = fork(join(ROOT, 'dist/standins/gannet.mjs'), ['--recordings', join(folder, 'recordings.jsonl')], { stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
+  const child = fork(join(ROOT, 'dist/standins/gannet.mjs'), ['--recordings', join(folder, 'recordings.jsonl')], {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  });
   return new Promise((resolve, reject) => {
     child.once('message', ({ address }) => resolve({ address, stop: () => child.kill() }));
     child.once('exit', (code) => reject(new SetupError(`The catalogue's stand-in ended with ${code}`)));
@@ -50,54 +57,62 @@ function startCatalogue(folder) {
 
 let cleanUp = () => {};
 
-main(async () => {
-  const started = Date.now();
-  const folder = dataFolder();
-  mkdirSync(folder, { recursive: true });
-  const lock = claim(folder);
-  lock.set('starting');
-  await setup();
-  const settings = settingsOf(folder);
-  const [database] = await Promise.all([
-    startPostgres(folder, { fsync: process.env.EARLY_SET_UNSAFE_FSYNC_OFF !== '1' }),
-    buildServer().then(buildWeb),
-  ]);
-  cleanUp = () => { database.stop(); lock.release(); };
-  const port = await httpPort(settings);
-  if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: port });
-  const demoFolder = join(folder, 'demo');
-  if (demo) mkdirSync(join(demoFolder, 'music'), { recursive: true });
-  const { start } = await import(join(ROOT, 'dist/server/main.mjs'));
-  const catalogue = demo ? await startCatalogue(demoFolder) : null;
-  let maker = null;
-  let server = null;
-  let stopping = false;
-  const stop = async (signal) => {
-    if (stopping) return;
-    stopping = true;
-    if (signal) console.log('\n· stopping');
-    maker?.kill();
-    catalogue?.stop();
-    await server?.stop().catch((error) => console.error(error));
-    database.stop();
-    lock.release();
-    process.exit(0);
-  };
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(signal));
-  server = await start({
-    databaseUrl: database.url,
-    dataFolder: folder,
-    webFolder: join(ROOT, 'dist/web'),
-    port,
-    demoRoot: demo ? join(demoFolder, 'music') : null,
-    catalogueUrl: process.env.EARLY_SET_CATALOGUE_URL ?? catalogue?.address ?? null,
-  });
-  lock.set(server.address);
-  if (demo && !many) maker = makeDemo(demoFolder, server, () => stopping);
-  if (many) {
-    const { seedMany } = await import(join(ROOT, 'dist/demo/many.mjs'));
-    say(`seeding made-up tracks: ${await seedMany(database.url, 100_000)}`);
-    server.libraryReplaced();
-  }
-  console.log(`\nEarly Set is at ${server.address}  (${((Date.now() - started) / 1000).toFixed(1)} s; Ctrl-C stops it)\n`);
-}, () => cleanUp());
+main(
+  async () => {
+    const started = Date.now();
+    const folder = dataFolder();
+    mkdirSync(folder, { recursive: true });
+    const lock = claim(folder);
+    lock.set('starting');
+    await setup();
+    const settings = settingsOf(folder);
+    const [database] = await Promise.all([
+      startPostgres(folder, { fsync: process.env.EARLY_SET_UNSAFE_FSYNC_OFF !== '1' }),
+      buildServer().then(buildWeb),
+    ]);
+    cleanUp = () => {
+      database.stop();
+      lock.release();
+    };
+    const port = await httpPort(settings);
+    if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: port });
+    const demoFolder = join(folder, 'demo');
+    if (demo) mkdirSync(join(demoFolder, 'music'), { recursive: true });
+    const { start } = await import(join(ROOT, 'dist/server/main.mjs'));
+    const catalogue = demo ? await startCatalogue(demoFolder) : null;
+    let maker = null;
+    let server = null;
+    let stopping = false;
+    const stop = async (signal) => {
+      if (stopping) return;
+      stopping = true;
+      if (signal) console.log('\n· stopping');
+      maker?.kill();
+      catalogue?.stop();
+      await server?.stop().catch((error) => console.error(error));
+      database.stop();
+      lock.release();
+      process.exit(0);
+    };
+    for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(signal));
+    server = await start({
+      databaseUrl: database.url,
+      dataFolder: folder,
+      webFolder: join(ROOT, 'dist/web'),
+      port,
+      demoRoot: demo ? join(demoFolder, 'music') : null,
+      catalogueUrl: process.env.EARLY_SET_CATALOGUE_URL ?? catalogue?.address ?? null,
+    });
+    lock.set(server.address);
+    if (demo && !many) maker = makeDemo(demoFolder, server, () => stopping);
+    if (many) {
+      const { seedMany } = await import(join(ROOT, 'dist/demo/many.mjs'));
+      say(`seeding made-up tracks: ${await seedMany(database.url, 100_000)}`);
+      server.libraryReplaced();
+    }
+    console.log(
+      `\nEarly Set is at ${server.address}  (${((Date.now() - started) / 1000).toFixed(1)} s; Ctrl-C stops it)\n`,
+    );
+  },
+  () => cleanUp(),
+);

@@ -13,7 +13,8 @@ main(async () => {
   await setup({ tests: true });
   rmSync(results, { recursive: true, force: true });
   mkdirSync(results, { recursive: true });
-  let passed = 0, failed = 0;
+  let passed = 0,
+    failed = 0;
   /** A check counts as one. */
   const check = async (what, command, args) => {
     say(what);
@@ -27,7 +28,16 @@ main(async () => {
   };
   await check('types', local('tsc'), ['--noEmit']);
   await check('lint', local('eslint'), ['.', '--max-warnings', '0']);
-  await check('direction of imports', local('depcruise'), ['--config', '.dependency-cruiser.mjs', 'core', 'server', 'web', 'demo', 'standins', 'benchmarks']);
+  await check('direction of imports', local('depcruise'), [
+    '--config',
+    '.dependency-cruiser.mjs',
+    'core',
+    'server',
+    'web',
+    'demo',
+    'standins',
+    'benchmarks',
+  ]);
   await buildServer();
   await buildWeb();
 
@@ -36,8 +46,17 @@ main(async () => {
   try {
     say('unit, page and API tests');
     const jestReport = join(results, 'jest.json');
-    await run(process.execPath, ['--experimental-vm-modules', '--no-warnings', join(ROOT, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${jestReport}`],
-      { env: { ...process.env, EARLY_SET_TEST_DATABASE_URL: database.url, EARLY_SET_LOG: 'silent' } }).catch(() => undefined);
+    await run(
+      process.execPath,
+      [
+        '--experimental-vm-modules',
+        '--no-warnings',
+        join(ROOT, 'node_modules/jest/bin/jest.js'),
+        '--json',
+        `--outputFile=${jestReport}`,
+      ],
+      { env: { ...process.env, EARLY_SET_TEST_DATABASE_URL: database.url, EARLY_SET_LOG: 'silent' } },
+    ).catch(() => undefined);
     const jest = existsSync(jestReport) ? JSON.parse(readFileSync(jestReport, 'utf8')) : null;
     passed += jest?.numPassedTests ?? 0;
     failed += jest ? jest.numFailedTests + jest.numRuntimeErrorTestSuites : 1;
@@ -47,7 +66,9 @@ main(async () => {
 
   say('end-to-end tests');
   const e2eReport = join(results, 'e2e.json');
-  await run(local('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], { env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: e2eReport } }).catch(() => undefined);
+  await run(local('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], {
+    env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: e2eReport },
+  }).catch(() => undefined);
   const e2e = existsSync(e2eReport) ? JSON.parse(readFileSync(e2eReport, 'utf8')).stats : null;
   passed += (e2e?.expected ?? 0) + (e2e?.flaky ?? 0);
   failed += e2e ? e2e.unexpected : 1;

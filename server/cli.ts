@@ -52,7 +52,8 @@ The exit code is 0 when the run itself worked, also when some files could not be
 2 when it was called wrongly.
 `;
 
-const rounded = (value: number | null, digits: number): number | null => (value === null || !Number.isFinite(value) ? null : Number(value.toFixed(digits)));
+const rounded = (value: number | null, digits: number): number | null =>
+  value === null || !Number.isFinite(value) ? null : Number(value.toFixed(digits));
 
 /** One file's answer as the printed object. */
 function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<string, unknown> {
@@ -88,8 +89,16 @@ function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<
     outroStartSeconds: rounded(edges.outroStartSeconds, 2),
     segueSeconds: rounded(edges.segueSeconds, 2),
     ending: edges.ending,
-    longestSilence: edges.longestSilence && { startSeconds: rounded(edges.longestSilence.startSeconds, 2), seconds: rounded(edges.longestSilence.seconds, 2) },
-    sections: result.sections.map((s) => ({ label: s.label, startSeconds: rounded(s.startSeconds, 2), endSeconds: rounded(s.endSeconds, 2), level: s.level })),
+    longestSilence: edges.longestSilence && {
+      startSeconds: rounded(edges.longestSilence.startSeconds, 2),
+      seconds: rounded(edges.longestSilence.seconds, 2),
+    },
+    sections: result.sections.map((s) => ({
+      label: s.label,
+      startSeconds: rounded(s.startSeconds, 2),
+      endSeconds: rounded(s.endSeconds, 2),
+      level: s.level,
+    })),
     bandwidthHz: sound.bandwidthHz,
     soundsReencoded: sound.soundsReencoded,
     clippedRuns: sound.clippedRuns,
@@ -97,20 +106,31 @@ function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<
     phaseCorrelation: sound.phaseCorrelation,
     dcOffset: sound.dcOffset,
     remarks: sound.remarks,
-    ...(answer.analysed.fingerprint ? { fingerprint: Buffer.from(answer.analysed.fingerprint).toString('base64') } : {}),
+    ...(answer.analysed.fingerprint
+      ? { fingerprint: Buffer.from(answer.analysed.fingerprint).toString('base64') }
+      : {}),
     engine: result.engine,
   };
 }
 
-interface Arguments { files: string[]; beats: boolean; fingerprint: boolean; jobs: number }
+interface Arguments {
+  files: string[];
+  beats: boolean;
+  fingerprint: boolean;
+  jobs: number;
+}
 
 function parse(args: string[]): Arguments | string {
   const files: string[] = [];
-  let beats = false, fingerprint = false;
+  let beats = false,
+    fingerprint = false;
   let jobs = availableParallelism();
   for (let i = 0; i < args.length; i++) {
     const arg = args[i]!;
-    if (arg === '--') { files.push(...args.slice(i + 1)); break; }
+    if (arg === '--') {
+      files.push(...args.slice(i + 1));
+      break;
+    }
     if (arg === '--jsonl') continue;
     if (arg === '--beats') beats = true;
     else if (arg === '--fingerprint') fingerprint = true;
@@ -136,14 +156,19 @@ export async function main(args: string[]): Promise<number> {
       process.stderr.write(`${asked}. See: early-set tag --help\n`);
       return 2;
     }
-    return tagCommand(asked, join(process.env.EARLY_SET_DATA ?? 'data', 'tag-undo'), (text) => process.stdout.write(text));
+    return tagCommand(asked, join(process.env.EARLY_SET_DATA ?? 'data', 'tag-undo'), (text) =>
+      process.stdout.write(text),
+    );
   }
   const parsed = command === 'analyse' ? parse(rest) : `There is no command ${command}`;
   if (typeof parsed === 'string') {
     process.stderr.write(`${parsed}. See: early-set --help\n`);
     return 2;
   }
-  const pool = createAnalysisPool(new URL('./analysisThread.mjs', import.meta.url), Math.min(parsed.jobs, parsed.files.length));
+  const pool = createAnalysisPool(
+    new URL('./analysisThread.mjs', import.meta.url),
+    Math.min(parsed.jobs, parsed.files.length),
+  );
   try {
     // Started in order with a bounded lead, printed in order.
     const lead = parsed.jobs * 2;
@@ -151,7 +176,12 @@ export async function main(args: string[]): Promise<number> {
     const begin = (i: number): void => {
       const file = parsed.files[i];
       if (file === undefined) return;
-      started[i] = pool.analyse(file, undefined, parsed.fingerprint).catch((error: unknown) => ({ ok: false, reason: `The analysis failed: ${error instanceof Error ? error.message : String(error)}` }));
+      started[i] = pool
+        .analyse(file, undefined, parsed.fingerprint)
+        .catch((error: unknown) => ({
+          ok: false,
+          reason: `The analysis failed: ${error instanceof Error ? error.message : String(error)}`,
+        }));
     };
     for (let i = 0; i < lead; i++) begin(i);
     for (const [i, file] of parsed.files.entries()) {

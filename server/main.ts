@@ -37,7 +37,11 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   await setCatalogueAddress(database, options.catalogueUrl ?? null);
   let port = options.port;
   const facets = createFacetCache(database);
-  const app = createApp({ database, queue, art, changing, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot }, options.webFolder, () => port);
+  const app = createApp(
+    { database, queue, art, changing, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot },
+    options.webFolder,
+    () => port,
+  );
   const unlisten = await listen(options.databaseUrl, (event) => {
     if (event.kind === 'tracks' || event.kind === 'settings') facets.forget();
     app.tell(event);
@@ -57,10 +61,14 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       if (!demoRoot || due) return;
       due = setTimeout(() => {
         due = null;
-        queueScan(database, queue, demoRoot).catch((error: unknown) => log.error(error, 'the demo could not be scanned'));
+        queueScan(database, queue, demoRoot).catch((error: unknown) =>
+          log.error(error, 'the demo could not be scanned'),
+        );
       }, 1500);
     },
-    libraryReplaced() { void database.notify({ kind: 'tracks' }); },
+    libraryReplaced() {
+      void database.notify({ kind: 'tracks' });
+    },
     async stop() {
       if (due) clearTimeout(due);
       server.closeAllConnections();

@@ -21,22 +21,41 @@ tag that was not named. Needs no database.
   --dry-run       says what would be done, and does nothing
   --json          one JSON object per line
 
-Fields: ${TAG_FIELDS.map((f) => f.id).join(', ').replace(/(.{60,80}?), /g, '$1,\n        ')}
+Fields: ${TAG_FIELDS.map((f) => f.id)
+  .join(', ')
+  .replace(/(.{60,80}?), /g, '$1,\n        ')}
 
 The exit code is 0 when every file was done, 1 when some could not be, 2 when it was called wrongly.
 `;
 
-interface TagArguments { files: string[]; edits: TagEdits; undo: boolean; show: boolean; json: boolean; dryRun: boolean; newId3Version: 3 | 4 }
+interface TagArguments {
+  files: string[];
+  edits: TagEdits;
+  undo: boolean;
+  show: boolean;
+  json: boolean;
+  dryRun: boolean;
+  newId3Version: 3 | 4;
+}
 
 /** Reads the arguments; a sentence when they make no sense. */
 export function parseTagArguments(args: readonly string[]): TagArguments | string {
-  const files: string[] = [], fields: Record<string, string[]> = {};
-  let picture: Picture | null | undefined, undo = false, show = false, json = false, dryRun = false, newId3Version: 3 | 4 = 4;
+  const files: string[] = [],
+    fields: Record<string, string[]> = {};
+  let picture: Picture | null | undefined,
+    undo = false,
+    show = false,
+    json = false,
+    dryRun = false,
+    newId3Version: 3 | 4 = 4;
   const known = (id: string): boolean => TAG_FIELDS.some((f) => f.id === id);
   for (let i = 0; i < args.length; i++) {
     const arg = args[i]!;
     const value = (): string | undefined => args[++i];
-    if (arg === '--') { files.push(...args.slice(i + 1)); break; }
+    if (arg === '--') {
+      files.push(...args.slice(i + 1));
+      break;
+    }
     if (arg === '--show') show = true;
     else if (arg === '--json') json = true;
     else if (arg === '--undo') undo = true;
@@ -49,7 +68,8 @@ export function parseTagArguments(args: readonly string[]): TagArguments | strin
     } else if (arg === '--remove') {
       const id = value() ?? '';
       if (id === 'picture') picture = null;
-      else if (known(id)) fields[id] = []; else return `There is no field "${id}" in tags`;
+      else if (known(id)) fields[id] = [];
+      else return `There is no field "${id}" in tags`;
     } else if (arg === '--picture') {
       const read = readPicture(value() ?? '');
       if (typeof read === 'string') return read;
@@ -64,12 +84,24 @@ export function parseTagArguments(args: readonly string[]): TagArguments | strin
   if (files.length === 0) return 'No file was named';
   const nothing = Object.keys(fields).length === 0 && picture === undefined;
   if (undo && !nothing) return '--undo goes without --set, --remove and --picture';
-  return { files, edits: { fields, ...(picture === undefined ? {} : { picture }) }, undo, show: show || (nothing && !undo), json, dryRun, newId3Version };
+  return {
+    files,
+    edits: { fields, ...(picture === undefined ? {} : { picture }) },
+    undo,
+    show: show || (nothing && !undo),
+    json,
+    dryRun,
+    newId3Version,
+  };
 }
 
 function readPicture(path: string): Picture | string {
   let data: Uint8Array;
-  try { data = readFileSync(path); } catch { return `The picture ${path} cannot be read`; }
+  try {
+    data = readFileSync(path);
+  } catch {
+    return `The picture ${path} cannot be read`;
+  }
   if (data[0] === 0xff && data[1] === 0xd8) return { mime: 'image/jpeg', data };
   if (data[0] === 0x89 && data[1] === 0x50) return { mime: 'image/png', data };
   return `The picture ${path} is neither JPEG nor PNG`;
@@ -79,13 +111,25 @@ function readPicture(path: string): Picture | string {
  * Does it; returns the exit code.
  * @param undoFolder where what takes changes back is kept
  */
-export function tagCommand({ files, edits, undo, show, json, dryRun, newId3Version }: TagArguments, undoFolder: string, say: (text: string) => void): number {
+export function tagCommand(
+  { files, edits, undo, show, json, dryRun, newId3Version }: TagArguments,
+  undoFolder: string,
+  say: (text: string) => void,
+): number {
   const changes = Object.keys(edits.fields).length > 0 || edits.picture !== undefined;
   let failed = 0;
   for (const file of files) {
     try {
-      const written = undo ? takeBack(undoFolder, file, { dryRun }) : changes ? writeTagsKept(undoFolder, file, edits, { newId3Version, dryRun }) : null;
-      say(json ? `${JSON.stringify({ file, ok: true, ...(written ? { ...written, dryRun } : {}), ...(show ? shown(file) : {}) })}\n` : inWords(file, written, show, dryRun));
+      const written = undo
+        ? takeBack(undoFolder, file, { dryRun })
+        : changes
+          ? writeTagsKept(undoFolder, file, edits, { newId3Version, dryRun })
+          : null;
+      say(
+        json
+          ? `${JSON.stringify({ file, ok: true, ...(written ? { ...written, dryRun } : {}), ...(show ? shown(file) : {}) })}\n`
+          : inWords(file, written, show, dryRun),
+      );
     } catch (error) {
       failed++;
       const reason = reasonOf(error);
@@ -95,14 +139,21 @@ export function tagCommand({ files, edits, undo, show, json, dryRun, newId3Versi
   return failed ? 1 : 0;
 }
 
-function shown(file: string): { container: string; tags: string[]; fields: Record<string, string | string[]>; picture: { mime: string; bytes: number } | null } {
+function shown(file: string): {
+  container: string;
+  tags: string[];
+  fields: Record<string, string | string[]>;
+  picture: { mime: string; bytes: number } | null;
+} {
   return withSource(file, (source) => {
     const container = openTags(source);
     const picture = pictureIn(container);
     return {
       container: container.label,
       tags: container.sets.map((s) => s.label),
-      fields: Object.fromEntries(Object.entries(fieldsIn(container)).map(([id, texts]) => [id, texts.length === 1 ? texts[0]! : texts])),
+      fields: Object.fromEntries(
+        Object.entries(fieldsIn(container)).map(([id, texts]) => [id, texts.length === 1 ? texts[0]! : texts]),
+      ),
       picture: picture && { mime: picture.mime, bytes: picture.data.length },
     };
   });
@@ -110,11 +161,15 @@ function shown(file: string): { container: string; tags: string[]; fields: Recor
 
 function inWords(file: string, written: Written | null, show: boolean, dryRun: boolean): string {
   const lines: string[] = [];
-  if (written) lines.push(`${file}: ${!written.changed ? 'nothing to change' : dryRun ? `would be ${written.inPlace ? 'changed in place' : 'written anew'}` : written.inPlace ? 'changed in place' : 'written anew'}`);
+  if (written)
+    lines.push(
+      `${file}: ${!written.changed ? 'nothing to change' : dryRun ? `would be ${written.inPlace ? 'changed in place' : 'written anew'}` : written.inPlace ? 'changed in place' : 'written anew'}`,
+    );
   if (show) {
     const { container, tags, fields, picture } = shown(file);
     lines.push(`${file}: ${container}, ${tags.join(', ')}`);
-    for (const [id, text] of Object.entries(fields)) lines.push(`  ${id.padEnd(16)} ${Array.isArray(text) ? text.join('; ') : text}`);
+    for (const [id, text] of Object.entries(fields))
+      lines.push(`  ${id.padEnd(16)} ${Array.isArray(text) ? text.join('; ') : text}`);
     if (picture) lines.push(`  ${'picture'.padEnd(16)} ${picture.mime}, ${picture.bytes} bytes`);
   }
   return `${lines.join('\n')}\n`;

@@ -72,10 +72,16 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   // One job more than threads, so that scans need not wait for a track to end.
   await queue.work({ analyse: analysis.task, scan: scan.task, write: writing.task, lookup: lookup.task }, threads + 1);
   const watch = setInterval(() => {
-    queue.recover(false).then((dead) => (dead > 0 ? rescue() : undefined)).catch((error: unknown) => log.warn(error, 'nothing could be rescued'));
+    queue
+      .recover(false)
+      .then((dead) => (dead > 0 ? rescue() : undefined))
+      .catch((error: unknown) => log.warn(error, 'nothing could be rescued'));
   }, RESCUE_MS);
   return {
-    database, queue, art, changing,
+    database,
+    queue,
+    art,
+    changing,
     measured: analysis.measured,
     async stop() {
       clearInterval(watch);

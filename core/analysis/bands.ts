@@ -33,12 +33,20 @@ export interface Bands {
 /** Starts the split of a mono stream of the given rate. */
 export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit {
   const slice = Math.max(1, Math.round(sampleRate / 344));
-  const pairs = [['low', LOW_HZ, 'high', HIGH_HZ], ['high', LOW_HZ, 'low', HIGH_HZ]] as const;
-  const coefficients = kernels.doubles(20), state = kernels.doubles(10), sums = kernels.doubles(8);
-  coefficients.set(pairs.flatMap(([firstKind, firstHz, secondKind, secondHz]) => {
-    const first = butterworth(firstKind, firstHz, sampleRate), second = butterworth(secondKind, secondHz, sampleRate);
-    return [first.b0, second.b0, first.b1, second.b1, first.b2, second.b2, first.a1, second.a1, first.a2, second.a2];
-  }));
+  const pairs = [
+    ['low', LOW_HZ, 'high', HIGH_HZ],
+    ['high', LOW_HZ, 'low', HIGH_HZ],
+  ] as const;
+  const coefficients = kernels.doubles(20),
+    state = kernels.doubles(10),
+    sums = kernels.doubles(8);
+  coefficients.set(
+    pairs.flatMap(([firstKind, firstHz, secondKind, secondHz]) => {
+      const first = butterworth(firstKind, firstHz, sampleRate),
+        second = butterworth(secondKind, secondHz, sampleRate);
+      return [first.b0, second.b0, first.b1, second.b1, first.b2, second.b2, first.a1, second.a1, first.a2, second.a2];
+    }),
+  );
   const [coefficientsAt, stateAt, sumsAt] = [coefficients.byteOffset, state.byteOffset, sums.byteOffset];
   const attack = growing();
   const waveform = growing();
@@ -64,7 +72,7 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
   const endColumn = (): void => {
     for (let b = 0; b < 3; b++) waveform.push(Math.sqrt(sums[4 + ENERGY[b]!]!));
     for (let i = 4; i < 8; i++) sums[i] = 0;
-    nextColumn = (++drawn + 1) * sampleRate / WAVEFORM_RATE;
+    nextColumn = ((++drawn + 1) * sampleRate) / WAVEFORM_RATE;
   };
   return {
     push(mono, length) {

@@ -24,7 +24,10 @@ export interface Chroma {
   tuningCents: number;
 }
 
-export interface ChromaExtractor { push(mono: Float32Array, length: number): void; finish(): Chroma }
+export interface ChromaExtractor {
+  push(mono: Float32Array, length: number): void;
+  finish(): Chroma;
+}
 
 /** Starts an extractor for a mono stream of about 5 to 12 kHz. */
 export function createChromaExtractor(sampleRate: number, kernels: Kernels): ChromaExtractor {
@@ -38,10 +41,15 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
   const history = Array.from({ length: MEDIAN_FRAMES }, () => kernels.floats(width));
   const smooth = kernels.floats(width);
   const sums = new Float64Array(width + 1);
-  const frames = growing(), bass = growing();
-  const all = new Float32Array(FINE_BINS), low = new Float32Array(FINE_BINS);
+  const frames = growing(),
+    bass = growing();
+  const all = new Float32Array(FINE_BINS),
+    low = new Float32Array(FINE_BINS);
   const logs = kernels.floats(width);
-  const rows = history.map((row) => row.byteOffset), smoothAt = smooth.byteOffset, logsAt = logs.byteOffset, padded = Math.ceil(width / 4) * 4;
+  const rows = history.map((row) => row.byteOffset),
+    smoothAt = smooth.byteOffset,
+    logsAt = logs.byteOffset,
+    padded = Math.ceil(width / 4) * 4;
   /** Semitones of each bin above 440 Hz. */
   const pitches = Float64Array.from({ length: width }, (_, k) => 12 * Math.log2(((lowBin + k) * binHz) / 440));
   let frameCount = 0;
@@ -63,10 +71,13 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
       const m = smooth[k]!;
       if (m < top * 0.003 || m <= smooth[k - 1]! || m < smooth[k + 1]!) continue;
       // Whitening: the peak counts by how far it stands above its neighbourhood.
-      const from = Math.max(0, k - 12), to = Math.min(width, k + 13);
+      const from = Math.max(0, k - 12),
+        to = Math.min(width, k + 13);
       const floor = (sums[to]! - sums[from]!) / (to - from);
       if (m < floor * 1.5) continue;
-      const a = logs[k - 1]!, b = logs[k]!, c = logs[k + 1]!;
+      const a = logs[k - 1]!,
+        b = logs[k]!,
+        c = logs[k + 1]!;
       const shift = Math.max(-0.5, Math.min(0.5, (0.5 * (a - c)) / (a - 2 * b + c || -1)));
       // The logarithm of 1 + part, by its series: no peak lies further from its bin than a hundredth of its pitch.
       const part = shift / (lowBin + k);
@@ -79,7 +90,10 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
       spread(all, semitones - 19.02, weight * 0.25);
       if ((lowBin + k + shift) * binHz < BASS_TOP_HZ) spread(low, semitones, weight);
     }
-    for (let b = 0; b < FINE_BINS; b++) { frames.push(all[b]!); bass.push(low[b]!); }
+    for (let b = 0; b < FINE_BINS; b++) {
+      frames.push(all[b]!);
+      bass.push(low[b]!);
+    }
     frameCount++;
   };
 
@@ -112,7 +126,8 @@ function spread(profile: Float32Array, semitones: number, weight: number): void 
 
 /** Circular mean of the deviations, in cents. */
 function tuningOf(histogram: Float64Array): number {
-  let re = 0, im = 0;
+  let re = 0,
+    im = 0;
   histogram.forEach((w, cents) => {
     re += w * Math.cos((2 * Math.PI * cents) / 100);
     im += w * Math.sin((2 * Math.PI * cents) / 100);
@@ -121,7 +136,11 @@ function tuningOf(histogram: Float64Array): number {
 }
 
 /** For each fine bin at a tuning: its class (0 = C), and how much of it counts there. */
-interface Folding { tuningCents: number; classes: Uint8Array; shares: Float64Array }
+interface Folding {
+  tuningCents: number;
+  classes: Uint8Array;
+  shares: Float64Array;
+}
 
 let folding: Folding | null = null;
 

@@ -33,7 +33,11 @@ export function createEdgeFinder(sampleRate: number): EdgeFinder {
         for (const channel of runs) for (let i = r; i < end; i++) if (channel[i]! > peak) peak = channel[i]!;
         inBlock += end - r;
         r = end;
-        if (inBlock === perBlock) { peaks.push(peak); peak = 0; inBlock = 0; }
+        if (inBlock === perBlock) {
+          peaks.push(peak);
+          peak = 0;
+          inBlock = 0;
+        }
       }
     },
     finish(integratedLufs) {
@@ -47,12 +51,17 @@ export function createEdgeFinder(sampleRate: number): EdgeFinder {
       let last = all.length - 1;
       while (all[last]! < threshold) last--;
       const step = block / sampleRate;
-      let longest = 0, longestFrom = 0;
+      let longest = 0,
+        longestFrom = 0;
       for (let i = first, from = first; i <= last; i++) {
         if (all[i]! >= threshold) from = i + 1;
-        else if (i + 1 - from > longest) { longest = i + 1 - from; longestFrom = from; }
+        else if (i + 1 - from > longest) {
+          longest = i + 1 - from;
+          longestFrom = from;
+        }
       }
-      const longestSilence = longest * step > SILENCE_SECONDS ? { startSeconds: longestFrom * step, seconds: longest * step } : null;
+      const longestSilence =
+        longest * step > SILENCE_SECONDS ? { startSeconds: longestFrom * step, seconds: longest * step } : null;
       return { audibleStartSeconds: first * step, audibleEndSeconds: (last + 1) * step, longestSilence };
     },
   };

@@ -33,7 +33,14 @@ export function endingOf(powers: ArrayLike<number>, audibleEnd: number | null): 
     return 10 * Math.log10(sum / WINDOW + 1e-12);
   });
   const reference = quantile(levels.subarray(Math.max(0, count - Math.round(LAST_SECONDS / STEP))), 0.75);
-  const lastAbove = (fall: number): number => { let i = count - 1; while (i > 0 && levels[i]! < reference - fall) i--; return i; };
+  const lastAbove = (fall: number): number => {
+    let i = count - 1;
+    while (i > 0 && levels[i]! < reference - fall) i--;
+    return i;
+  };
   const fall = (lastAbove(LOW) - lastAbove(HIGH)) * STEP;
-  return { kind: fall >= FADE_SECONDS ? 'fade' : 'hard', segueSeconds: Math.min(audibleEnd, (lastAbove(SEGUE_FALL) + WINDOW) * STEP) };
+  return {
+    kind: fall >= FADE_SECONDS ? 'fade' : 'hard',
+    segueSeconds: Math.min(audibleEnd, (lastAbove(SEGUE_FALL) + WINDOW) * STEP),
+  };
 }

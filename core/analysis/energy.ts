@@ -29,7 +29,11 @@ const BRIGHTNESS = [5.8, 8.6] as const;
  * energy = 100 · (0.30 loudness + 0.28 onset density + 0.27 low-end pulse + 0.15 brightness).
  * Loudness is the loud part of the track (short-term maximum blended with integrated), −30 to −7 LUFS.
  */
-export function estimateEnergy(onsets: Onsets, integratedLufs: number | null, maxShortTermLufs: number | null): EnergyEstimate {
+export function estimateEnergy(
+  onsets: Onsets,
+  integratedLufs: number | null,
+  maxShortTermLufs: number | null,
+): EnergyEstimate {
   const { bands, centroidHz, frameRate } = onsets;
   const level = integratedLufs === null ? -70 : 0.7 * integratedLufs + 0.3 * (maxShortTermLufs ?? integratedLufs);
   const flux = bands[0] ? bands[0].map((_, i) => bands.reduce((sum, b) => sum + b[i]!, 0)) : new Float32Array(0);

@@ -3,7 +3,8 @@ import { beatsOf, createAnalysis, type AnalysisResult } from './engine.ts';
 
 function analyse(samples: Float32Array, sampleRate: number, channels = 1): AnalysisResult {
   const analysis = createAnalysis({ sampleRate, channels });
-  for (let at = 0; at < samples.length; at += 30_000 * channels) analysis.push(samples.subarray(at, at + 30_000 * channels));
+  for (let at = 0; at < samples.length; at += 30_000 * channels)
+    analysis.push(samples.subarray(at, at + 30_000 * channels));
   return analysis.finish();
 }
 
@@ -16,14 +17,19 @@ function clicks(bpm: number, seconds: number, rate: number, first = 0.25): { sam
     const at = Math.round(t * rate);
     for (let i = 0; i < 0.12 * rate; i++) {
       const e = Math.exp(-i / (0.02 * rate));
-      samples[at + i]! += 0.6 * e * Math.sin((2 * Math.PI * 62 * i) / rate) + 0.25 * e * e * e * (((i * 7919) % 97) / 48 - 1);
+      samples[at + i]! +=
+        0.6 * e * Math.sin((2 * Math.PI * 62 * i) / rate) + 0.25 * e * e * e * (((i * 7919) % 97) / 48 - 1);
     }
   }
   return { samples, beats };
 }
 
 describe('a steady click', () => {
-  test.each([[97.3, 44100], [120, 48000], [128.5, 22050]])('at %d BPM and %d Hz: tempo to 0.02 BPM, beats to 8 ms', (bpm, rate) => {
+  test.each([
+    [97.3, 44100],
+    [120, 48000],
+    [128.5, 22050],
+  ])('at %d BPM and %d Hz: tempo to 0.02 BPM, beats to 8 ms', (bpm, rate) => {
     const { samples, beats } = clicks(bpm, 40, rate);
     const result = analyse(samples, rate);
     expect(result.tempo.steady).toBe(true);
@@ -36,13 +42,25 @@ describe('a steady click', () => {
 describe('what cannot be measured', () => {
   test('silence: no tempo, no key, no loudness, no edges, and no failure', () => {
     const result = analyse(new Float32Array(44100 * 6), 44100);
-    expect(result).toMatchObject({ tempo: { bpm: null }, key: { key: null }, loudness: { integratedLufs: null, truePeakDbtp: null }, edges: { audibleStartSeconds: null } });
+    expect(result).toMatchObject({
+      tempo: { bpm: null },
+      key: { key: null },
+      loudness: { integratedLufs: null, truePeakDbtp: null },
+      edges: { audibleStartSeconds: null },
+    });
   });
 
-  test.each([[8000, 1, 2], [192000, 2, 3], [44100, 6, 3], [44100, 2, 0.05], [44100, 1, 0]])('%d Hz, %d channels, %d s of tone', (rate, channels, seconds) => {
+  test.each([
+    [8000, 1, 2],
+    [192000, 2, 3],
+    [44100, 6, 3],
+    [44100, 2, 0.05],
+    [44100, 1, 0],
+  ])('%d Hz, %d channels, %d s of tone', (rate, channels, seconds) => {
     const frames = Math.round(rate * seconds);
     const samples = new Float32Array(frames * channels);
-    for (let i = 0; i < frames; i++) for (let c = 0; c < channels; c++) samples[i * channels + c] = 0.3 * Math.sin((2 * Math.PI * 440 * i) / rate);
+    for (let i = 0; i < frames; i++)
+      for (let c = 0; c < channels; c++) samples[i * channels + c] = 0.3 * Math.sin((2 * Math.PI * 440 * i) / rate);
     const result = analyse(samples, rate, channels);
     expect(result.durationSeconds).toBeCloseTo(seconds, 3);
     expect(Number.isFinite(result.energy.energy)).toBe(true);
@@ -63,7 +81,8 @@ describe('what cannot be measured', () => {
 test('edges are found to 10 ms', () => {
   const rate = 44100;
   const samples = new Float32Array(rate * 5);
-  for (let i = Math.round(1.234 * rate); i < 3.456 * rate; i++) samples[i] = 0.4 * Math.sin((2 * Math.PI * 330 * i) / rate);
+  for (let i = Math.round(1.234 * rate); i < 3.456 * rate; i++)
+    samples[i] = 0.4 * Math.sin((2 * Math.PI * 330 * i) / rate);
   const { edges } = analyse(samples, rate);
   expect(Math.abs(edges.audibleStartSeconds! - 1.234)).toBeLessThanOrEqual(0.0101);
   expect(Math.abs(edges.audibleEndSeconds! - 3.456)).toBeLessThanOrEqual(0.0101);
@@ -82,7 +101,14 @@ test('a chord of A minor with its bass is heard as A minor, in tune and 30 cents
   const rate = 22050;
   for (const cents of [0, 30]) {
     const samples = new Float32Array(rate * 24);
-    const chords = [[45, 57, 60, 64], [41, 57, 60, 65], [48, 55, 60, 64], [40, 56, 59, 64], [45, 57, 60, 64], [45, 57, 60, 64]];
+    const chords = [
+      [45, 57, 60, 64],
+      [41, 57, 60, 65],
+      [48, 55, 60, 64],
+      [40, 56, 59, 64],
+      [45, 57, 60, 64],
+      [45, 57, 60, 64],
+    ];
     chords.forEach((notes, c) => {
       for (let i = 0; i < rate * 4; i++) {
         let v = 0;

@@ -40,7 +40,13 @@ export interface AnalysisResult {
     /** Beats of a drifting track; a steady one's follow from bpm and first beat. */
     driftingBeats: number[] | null;
   };
-  key: { key: MusicalKey | null; confidence: number; tuningCents: number; candidates: KeyCandidate[]; overTime: (MusicalKey | null)[] };
+  key: {
+    key: MusicalKey | null;
+    confidence: number;
+    tuningCents: number;
+    candidates: KeyCandidate[];
+    overTime: (MusicalKey | null)[];
+  };
   energy: EnergyEstimate;
   edges: {
     audibleStartSeconds: number | null;
@@ -70,7 +76,10 @@ export interface Analysis {
  * @param source how the file holds its sound, where that is known: what its bandwidth is measured against
  * @throws RangeError for a sample rate under 4 kHz or over 768 kHz, or no channels.
  */
-export function createAnalysis(format: { sampleRate: number; channels: number }, source: SoundSource | null = null): Analysis {
+export function createAnalysis(
+  format: { sampleRate: number; channels: number },
+  source: SoundSource | null = null,
+): Analysis {
   const extractor = createFeatureExtractor(format);
   return { push: extractor.push, finish: () => interpret(extractor.finish(), source) };
 }
@@ -81,12 +90,19 @@ export function interpret(features: Features, source: SoundSource | null = null)
   const { tempo, bars } = tempoOf(features);
   const { overTime, ...key } = estimateKey(chroma, bars);
   const { audibleStartSeconds, audibleEndSeconds } = features.edges;
-  const sections = audibleStartSeconds === null || audibleEndSeconds === null ? [] : findSections(features, bars.times, audibleStartSeconds, audibleEndSeconds);
+  const sections =
+    audibleStartSeconds === null || audibleEndSeconds === null
+      ? []
+      : findSections(features, bars.times, audibleStartSeconds, audibleEndSeconds);
   const ending = endingOf(features.powers, audibleEndSeconds);
   return {
     engine: ENGINE_VERSION,
     durationSeconds,
-    loudness: { ...loudness, truePeakDbtp: toDecibels(features.truePeak), samplePeakDbfs: toDecibels(features.samplePeak) },
+    loudness: {
+      ...loudness,
+      truePeakDbtp: toDecibels(features.truePeak),
+      samplePeakDbfs: toDecibels(features.samplePeak),
+    },
     tempo,
     key: { ...key, overTime },
     energy: estimateEnergy(onsets, loudness.integratedLufs, loudness.maxShortTermLufs),
@@ -98,7 +114,17 @@ export function interpret(features: Features, source: SoundSource | null = null)
 }
 
 function tempoOf(features: Features): { tempo: AnalysisResult['tempo']; bars: Bars } {
-  const none = { bpm: null, confidence: 0, steady: false, candidates: [], beatsPerBar: 4, firstBeatSeconds: null, firstDownbeatSeconds: null, segments: [], driftingBeats: null };
+  const none = {
+    bpm: null,
+    confidence: 0,
+    steady: false,
+    candidates: [],
+    beatsPerBar: 4,
+    firstBeatSeconds: null,
+    firstDownbeatSeconds: null,
+    segments: [],
+    driftingBeats: null,
+  };
   const { candidates, pulse, novelty } = estimateTempo(features.onsets);
   const best = candidates[0];
   if (!best || pulse < MIN_PULSE) return { tempo: { ...none, candidates }, bars: { times: [], change: [] } };

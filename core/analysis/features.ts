@@ -40,14 +40,16 @@ export interface FeatureExtractor {
  */
 export function createFeatureExtractor(format: { sampleRate: number; channels: number }): FeatureExtractor {
   const { sampleRate, channels } = format;
-  if (!(sampleRate >= 4000 && sampleRate <= 768000)) throw new RangeError(`Sample rate ${sampleRate} Hz is out of range`);
+  if (!(sampleRate >= 4000 && sampleRate <= 768000))
+    throw new RangeError(`Sample rate ${sampleRate} Hz is out of range`);
   if (!(channels >= 1 && channels <= 64)) throw new RangeError(`${channels} channels cannot be analysed`);
   const factor = Math.max(1, Math.floor(sampleRate / 22000));
   const midRate = sampleRate / factor;
   const lowFactor = Math.max(1, Math.floor(midRate / 5500));
   const kernels = createKernels();
   const staged = kernels.floats(BLOCK * channels);
-  const planes = kernels.floats(BLOCK * channels), stride = BLOCK * 4;
+  const planes = kernels.floats(BLOCK * channels),
+    stride = BLOCK * 4;
   const split = Array.from({ length: channels }, (_, c) => planes.subarray(c * BLOCK, (c + 1) * BLOCK));
   const runsOf = Array.from({ length: channels }, () => kernels.floats(BLOCK / RUN));
   const mono = kernels.floats(BLOCK);
@@ -68,7 +70,8 @@ export function createFeatureExtractor(format: { sampleRate: number; channels: n
   const takeBlock = (): void => {
     const count = filled;
     filled = 0;
-    if (channels === 2) kernels.splitStereo(staged.byteOffset, count, planes.byteOffset, planes.byteOffset + stride, mono.byteOffset);
+    if (channels === 2)
+      kernels.splitStereo(staged.byteOffset, count, planes.byteOffset, planes.byteOffset + stride, mono.byteOffset);
     else kernels.splitMany(staged.byteOffset, count, channels, planes.byteOffset, stride, mono.byteOffset);
     loudness.push(split, count);
     let runs = 0;
@@ -97,7 +100,17 @@ export function createFeatureExtractor(format: { sampleRate: number; channels: n
     finish() {
       if (filled > 0) takeBlock();
       const { powers, ...level } = loudness.finish();
-      return { durationSeconds: frames / sampleRate, loudness: level, powers, ...peaks.finish(), edges: edges.finish(level.integratedLufs), bands: bands.finish(), onsets: onsets.finish(), chroma: chroma.finish(), sound: sound.finish() };
+      return {
+        durationSeconds: frames / sampleRate,
+        loudness: level,
+        powers,
+        ...peaks.finish(),
+        edges: edges.finish(level.integratedLufs),
+        bands: bands.finish(),
+        onsets: onsets.finish(),
+        chroma: chroma.finish(),
+        sound: sound.finish(),
+      };
     },
   };
 }

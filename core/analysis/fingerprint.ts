@@ -32,9 +32,13 @@ function ones(x: number): number {
 
 /** Compares at one offset (in items) of the second against the first. */
 function compareAt(a: Uint32Array, b: Uint32Array, offset: number): Omit<FingerprintMatch, 'offsetSeconds'> | null {
-  const from = Math.max(0, offset), to = Math.min(a.length, b.length + offset), count = to - from;
+  const from = Math.max(0, offset),
+    to = Math.min(a.length, b.length + offset),
+    count = to - from;
   if (count * ITEM_SECONDS < SHORTEST_OVERLAP_SECONDS) return null;
-  let wrong = 0, windows = 0, same = 0;
+  let wrong = 0,
+    windows = 0,
+    same = 0;
   for (let start = from; start < to; start += WINDOW_ITEMS) {
     const end = Math.min(to, start + WINDOW_ITEMS);
     let errors = 0;
@@ -44,7 +48,11 @@ function compareAt(a: Uint32Array, b: Uint32Array, offset: number): Omit<Fingerp
     windows++;
     if (errors / ((end - start) * 32) < WINDOW_ERRORS) same++;
   }
-  return { equalBits: 1 - wrong / (count * 32), sameShare: windows ? same / windows : 0, overlapSeconds: count * ITEM_SECONDS };
+  return {
+    equalBits: 1 - wrong / (count * 32),
+    sameShare: windows ? same / windows : 0,
+    overlapSeconds: count * ITEM_SECONDS,
+  };
 }
 
 /**

@@ -10,7 +10,13 @@ import { layChanging } from './changing.ts';
 import { findMeter, SLOTS, type Meter } from './meter.ts';
 import { followPeriod, periodsOf, strengthsOf, trackBeats } from './tracking.ts';
 
-interface Line { phase: number; period: number; periodError: number; support: number; hits: { index: number; time: number; weight: number }[] }
+interface Line {
+  phase: number;
+  period: number;
+  periodError: number;
+  support: number;
+  hits: { index: number; time: number; weight: number }[];
+}
 
 /** Where the attack function is strongest within ±reach of a time, weighed towards the middle. */
 function attackNear(bands: Bands, time: number, reach: number): { time: number; strength: number } {
@@ -18,15 +24,21 @@ function attackNear(bands: Bands, time: number, reach: number): { time: number; 
   const centre = time / attackStep;
   const from = Math.max(1, Math.floor(centre - reach / attackStep));
   const to = Math.min(attack.length - 2, Math.ceil(centre + reach / attackStep));
-  let best = -1, bestValue = 0;
+  let best = -1,
+    bestValue = 0;
   for (let i = from; i <= to; i++) {
     const off = ((i - centre) * attackStep) / reach;
     const value = attack[i]! * (1 - 0.5 * off * off);
-    if (value > bestValue) { bestValue = value; best = i; }
+    if (value > bestValue) {
+      bestValue = value;
+      best = i;
+    }
   }
   if (best < 0) return { time, strength: 0 };
   // The centre of the rise: neighbouring slices share one attack.
-  const a = attack[best - 1]!, b = attack[best]!, c = attack[best + 1]!;
+  const a = attack[best - 1]!,
+    b = attack[best]!,
+    c = attack[best + 1]!;
   const offset = (c - a) / (a + b + c + 1e-9);
   return { time: (best + offset) * attackStep, strength: b };
 }
@@ -36,11 +48,16 @@ function attackPhase(bands: Bands, period: number): number {
   const step = bands.attackStep;
   const bins = Math.max(8, Math.round(period / step));
   const folded = new Float64Array(bins);
-  for (let i = 0; i < bands.attack.length; i++) folded[Math.min(bins - 1, Math.floor((((i * step) / period) % 1) * bins))]! += Math.min(1.5, bands.attack[i]!);
-  let best = 0, bestValue = -1;
+  for (let i = 0; i < bands.attack.length; i++)
+    folded[Math.min(bins - 1, Math.floor((((i * step) / period) % 1) * bins))]! += Math.min(1.5, bands.attack[i]!);
+  let best = 0,
+    bestValue = -1;
   for (let i = 0; i < bins; i++) {
     const value = folded[i]! + 0.7 * (folded[(i + 1) % bins]! + folded[(i + bins - 1) % bins]!);
-    if (value > bestValue) { bestValue = value; best = i; }
+    if (value > bestValue) {
+      bestValue = value;
+      best = i;
+    }
   }
   return ((best + 0.5) / bins) * period;
 }
@@ -49,11 +66,18 @@ function attackPhase(bands: Bands, period: number): number {
 function pointsOf(phase: number, period: number, duration: number): Float64Array {
   let first = phase % period;
   if (first < 0) first += period;
-  return Float64Array.from({ length: Math.max(0, Math.floor((duration - first) / period) + 1) }, (_, k) => first + k * period);
+  return Float64Array.from(
+    { length: Math.max(0, Math.floor((duration - first) / period) + 1) },
+    (_, k) => first + k * period,
+  );
 }
 
 /** Harmonics of the beat at which a period is sharpened, with their weights. */
-const HARMONICS = [[1, 1], [2, 0.7], [4, 0.4]] as const;
+const HARMONICS = [
+  [1, 1],
+  [2, 0.7],
+  [4, 0.4],
+] as const;
 /** Frames of which the Fourier sums are developed together. */
 const ZOOM = 16;
 
@@ -65,21 +89,45 @@ const ZOOM = 16;
 export function zoomedSpectrum(series: Float32Array, angle: number): (near: number) => number {
   const blocks = Math.ceil(series.length / ZOOM);
   const moments = new Float64Array(blocks * 6);
-  const cos = Float64Array.from({ length: ZOOM }, (_, k) => Math.cos(angle * (k - ZOOM / 2))), sin = Float64Array.from({ length: ZOOM }, (_, k) => Math.sin(angle * (k - ZOOM / 2)));
+  const cos = Float64Array.from({ length: ZOOM }, (_, k) => Math.cos(angle * (k - ZOOM / 2))),
+    sin = Float64Array.from({ length: ZOOM }, (_, k) => Math.sin(angle * (k - ZOOM / 2)));
   for (let b = 0; b < blocks; b++) {
-    let r0 = 0, i0 = 0, r1 = 0, i1 = 0, r2 = 0, i2 = 0;
+    let r0 = 0,
+      i0 = 0,
+      r1 = 0,
+      i1 = 0,
+      r2 = 0,
+      i2 = 0;
     for (let k = 0, at = b * ZOOM, end = Math.min(ZOOM, series.length - at); k < end; k++) {
-      const off = k - ZOOM / 2, r = series[at + k]! * cos[k]!, i = series[at + k]! * sin[k]!;
-      r0 += r; i0 += i; r1 += off * r; i1 += off * i; r2 += off * off * r; i2 += off * off * i;
+      const off = k - ZOOM / 2,
+        r = series[at + k]! * cos[k]!,
+        i = series[at + k]! * sin[k]!;
+      r0 += r;
+      i0 += i;
+      r1 += off * r;
+      i1 += off * i;
+      r2 += off * off * r;
+      i2 += off * off * i;
     }
-    moments[b * 6] = r0; moments[b * 6 + 1] = i0; moments[b * 6 + 2] = r1; moments[b * 6 + 3] = i1; moments[b * 6 + 4] = r2; moments[b * 6 + 5] = i2;
+    moments[b * 6] = r0;
+    moments[b * 6 + 1] = i0;
+    moments[b * 6 + 2] = r1;
+    moments[b * 6 + 3] = i1;
+    moments[b * 6 + 4] = r2;
+    moments[b * 6 + 5] = i2;
   }
   return (near) => {
-    const d = near - angle, half = (d * d) / 2;
-    const rotR = Math.cos(near * ZOOM), rotI = Math.sin(near * ZOOM);
-    let r = 1, i = 0, re = 0, im = 0;
+    const d = near - angle,
+      half = (d * d) / 2;
+    const rotR = Math.cos(near * ZOOM),
+      rotI = Math.sin(near * ZOOM);
+    let r = 1,
+      i = 0,
+      re = 0,
+      im = 0;
     for (let at = 0; at < moments.length; at += 6) {
-      const br = moments[at]! - d * moments[at + 3]! - half * moments[at + 4]!, bi = moments[at + 1]! + d * moments[at + 2]! - half * moments[at + 5]!;
+      const br = moments[at]! - d * moments[at + 3]! - half * moments[at + 4]!,
+        bi = moments[at + 1]! + d * moments[at + 2]! - half * moments[at + 5]!;
       re += br * r - bi * i;
       im += br * i + bi * r;
       const next = r * rotR - i * rotI;
@@ -93,8 +141,13 @@ export function zoomedSpectrum(series: Float32Array, angle: number): (near: numb
 /** Sharpens a period by the strength of the Fourier sum of the novelty at the beat and its multiples. */
 function refinePeriod(novelty: Float32Array, frameRate: number, period: number): number {
   const angle = (harmonic: number, p: number): number => (2 * Math.PI * harmonic) / (p * frameRate);
-  const sums = HARMONICS.map(([harmonic, weight]) => ({ harmonic, weight, at: zoomedSpectrum(novelty, angle(harmonic, period)) }));
-  const strength = (p: number): number => sums.reduce((total, { harmonic, weight, at }) => total + weight * at(angle(harmonic, p)), 0);
+  const sums = HARMONICS.map(([harmonic, weight]) => ({
+    harmonic,
+    weight,
+    at: zoomedSpectrum(novelty, angle(harmonic, period)),
+  }));
+  const strength = (p: number): number =>
+    sums.reduce((total, { harmonic, weight, at }) => total + weight * at(angle(harmonic, p)), 0);
   const seconds = novelty.length / frameRate;
   let best = period;
   let bestValue = strength(period);
@@ -103,12 +156,18 @@ function refinePeriod(novelty: Float32Array, frameRate: number, period: number):
   const step = Math.max(0.0002, Math.min(0.002, (period / seconds) * 0.2));
   for (let f = -reach; f <= reach; f += step) {
     const value = strength(period * (1 + f));
-    if (value > bestValue) { bestValue = value; best = period * (1 + f); }
+    if (value > bestValue) {
+      bestValue = value;
+      best = period * (1 + f);
+    }
   }
   for (reach = step; reach > 4e-6; reach /= 2) {
     for (const f of [-reach / 2, reach / 2]) {
       const value = strength(best * (1 + f));
-      if (value > bestValue) { bestValue = value; best *= 1 + f; }
+      if (value > bestValue) {
+        bestValue = value;
+        best *= 1 + f;
+      }
     }
   }
   return best;
@@ -131,7 +190,10 @@ function fitLine(bands: Bands, phase: number, period: number, duration: number):
     while (line.phase < 0) line.phase += line.period;
   }
   const residuals = line.hits.map((h) => h.time - expectedTime(line, h.time));
-  line.phase += weightedMedian(residuals, line.hits.map((h) => h.weight));
+  line.phase += weightedMedian(
+    residuals,
+    line.hits.map((h) => h.weight),
+  );
   return line;
 }
 
@@ -139,11 +201,22 @@ const expectedTime = (line: { phase: number; period: number }, time: number): nu
   line.phase + Math.round((time - line.phase) / line.period) * line.period;
 
 function leastSquares(hits: Line['hits']): { phase: number; period: number; periodError: number } {
-  let sw = 0, sx = 0, sy = 0;
-  for (const h of hits) { sw += h.weight; sx += h.weight * h.index; sy += h.weight * h.time; }
-  const mx = sx / sw, my = sy / sw;
-  let sxx = 0, sxy = 0;
-  for (const h of hits) { sxx += h.weight * (h.index - mx) ** 2; sxy += h.weight * (h.index - mx) * (h.time - my); }
+  let sw = 0,
+    sx = 0,
+    sy = 0;
+  for (const h of hits) {
+    sw += h.weight;
+    sx += h.weight * h.index;
+    sy += h.weight * h.time;
+  }
+  const mx = sx / sw,
+    my = sy / sw;
+  let sxx = 0,
+    sxy = 0;
+  for (const h of hits) {
+    sxx += h.weight * (h.index - mx) ** 2;
+    sxy += h.weight * (h.index - mx) * (h.time - my);
+  }
   const period = sxx > 0 ? sxy / sxx : 0;
   const phase = my - period * mx;
   let rss = 0;
@@ -224,18 +297,33 @@ type Heard = Pick<Features, 'bands' | 'onsets' | 'chroma' | 'durationSeconds'>;
  */
 export function layGrid(heard: Heard, novelty: Float32Array, bpm: number): BeatGrid {
   const whole = laySteady(heard, novelty, bpm);
-  const changing = layChanging(heard, novelty, whole, (own, ownNovelty, ownBpm) => {
-    const { grid, ...rest } = laySteady(own, ownNovelty, ownBpm);
-    return grid ?? layTracked(own, ownNovelty, rest);
-  }, (time) => attackNear(heard.bands, time, 0.03).strength);
+  const changing = layChanging(
+    heard,
+    novelty,
+    whole,
+    (own, ownNovelty, ownBpm) => {
+      const { grid, ...rest } = laySteady(own, ownNovelty, ownBpm);
+      return grid ?? layTracked(own, ownNovelty, rest);
+    },
+    (time) => attackNear(heard.bands, time, 0.03).strength,
+  );
   return changing ?? whole.grid ?? layTracked(heard, novelty, whole);
 }
 
 /** What is known of a track after one line was tried on it. */
-interface Tried { period: number; strengths: Float64Array[]; periods: Float64Array; meter: Meter }
+interface Tried {
+  period: number;
+  strengths: Float64Array[];
+  periods: Float64Array;
+  meter: Meter;
+}
 
 /** Lays one steady line; no grid where it does not hold. */
-function laySteady({ bands, onsets, chroma, durationSeconds: duration }: Heard, novelty: Float32Array, bpm: number): Tried & { grid: BeatGrid | null } {
+function laySteady(
+  { bands, onsets, chroma, durationSeconds: duration }: Heard,
+  novelty: Float32Array,
+  bpm: number,
+): Tried & { grid: BeatGrid | null } {
   const { frameRate } = onsets;
   const period = refinePeriod(novelty, frameRate, 60 / bpm);
   const rough = pointsOf(attackPhase(bands, period), period, duration);
@@ -246,31 +334,76 @@ function laySteady({ bands, onsets, chroma, durationSeconds: duration }: Heard, 
   const strengths = strengthsOf(novelty, frameRate, fitted);
   const periods = periodsOf(followPeriod(strengths, 'wanders'), fitted);
   const tried = { period: fitted, strengths, periods, meter };
-  if (line.hits.length < 8 || !Number.isFinite(bpmError) || !holdsItsTempo(periods, line.period) || !isSteady(bands, line, duration)) return { ...tried, grid: null };
+  if (
+    line.hits.length < 8 ||
+    !Number.isFinite(bpmError) ||
+    !holdsItsTempo(periods, line.period) ||
+    !isSteady(bands, line, duration)
+  )
+    return { ...tried, grid: null };
   const snapped = snapBpm(60 / line.period, bpmError);
   const exact = 60 / snapped;
   // The snapped line keeps the fitted one's middle, where it is surest.
   const middle = line.phase + Math.round((duration / 2 - line.phase) / line.period) * line.period;
   const beats = pointsOf(middle, exact, duration);
-  return { ...tried, grid: { bpm: snapped, steady: true, beats, support: line.support, bpmError, segments: [], ...barOf(beats, meter, (rough[0] ?? 0) + (meter.shift * period) / SLOTS) } };
+  return {
+    ...tried,
+    grid: {
+      bpm: snapped,
+      steady: true,
+      beats,
+      support: line.support,
+      bpmError,
+      segments: [],
+      ...barOf(beats, meter, (rough[0] ?? 0) + (meter.shift * period) / SLOTS),
+    },
+  };
 }
 
 /** Lays beats that follow a wandering tempo. */
-function layTracked({ bands, onsets, chroma }: Heard, novelty: Float32Array, { period, periods, meter }: Tried): BeatGrid {
+function layTracked(
+  { bands, onsets, chroma }: Heard,
+  novelty: Float32Array,
+  { period, periods, meter }: Tried,
+): BeatGrid {
   const tracked = trackBeats(onsets, novelty, periods, meter.beatsPerBar);
   const trackedMeter = findMeter(tracked, onsets, chroma);
   const beats = refineBeats(bands, betweenBeats(tracked, trackedMeter.shift % SLOTS));
   const intervals = beats.length - 1;
-  if (intervals < 4) return { bpm: 60 / period, steady: false, beats, support: 0, bpmError: Infinity, beatsPerBar: 4, firstDownbeat: 0, barConfidence: 0, segments: [] };
+  if (intervals < 4)
+    return {
+      bpm: 60 / period,
+      steady: false,
+      beats,
+      support: 0,
+      bpmError: Infinity,
+      beatsPerBar: 4,
+      firstDownbeat: 0,
+      barConfidence: 0,
+      segments: [],
+    };
   const supported = beats.filter((t) => attackNear(bands, t, 0.03).strength > 0.4).length;
   const mean = (beats.at(-1)! - beats[0]!) / intervals;
-  return { bpm: 60 / mean, steady: false, beats, support: supported / beats.length, bpmError: Infinity, segments: [], ...barOf(beats, trackedMeter, tracked[0]! + (trackedMeter.shift * (tracked[1]! - tracked[0]!)) / SLOTS) };
+  return {
+    bpm: 60 / mean,
+    steady: false,
+    beats,
+    support: supported / beats.length,
+    bpmError: Infinity,
+    segments: [],
+    ...barOf(beats, trackedMeter, tracked[0]! + (trackedMeter.shift * (tracked[1]! - tracked[0]!)) / SLOTS),
+  };
 }
 
 /** Which beat comes first in the bar, from the time of one downbeat. */
-function barOf(beats: Float64Array, { beatsPerBar, confidence }: Meter, downbeat: number): { beatsPerBar: 3 | 4; firstDownbeat: number; barConfidence: number } {
+function barOf(
+  beats: Float64Array,
+  { beatsPerBar, confidence }: Meter,
+  downbeat: number,
+): { beatsPerBar: 3 | 4; firstDownbeat: number; barConfidence: number } {
   let closest = 0;
-  for (let i = 1; i < beats.length; i++) if (Math.abs(beats[i]! - downbeat) < Math.abs(beats[closest]! - downbeat)) closest = i;
+  for (let i = 1; i < beats.length; i++)
+    if (Math.abs(beats[i]! - downbeat) < Math.abs(beats[closest]! - downbeat)) closest = i;
   return { beatsPerBar, firstDownbeat: closest % beatsPerBar, barConfidence: confidence };
 }
 

@@ -34,7 +34,12 @@ export function gridOf(result: Pick<AnalysisResult, 'tempo' | 'durationSeconds'>
   if (anchors.length === 0 || grid.beats.length < 2) return grid;
   const warp = warpOnto(grid.beats, anchors);
   const start = grid.firstDownbeatSeconds;
-  return { ...grid, beats: grid.beats.map(warp).filter((t) => t >= 0 && t < result.durationSeconds), firstDownbeatSeconds: start === null ? null : warp(start), byHand: true };
+  return {
+    ...grid,
+    beats: grid.beats.map(warp).filter((t) => t >= 0 && t < result.durationSeconds),
+    firstDownbeatSeconds: start === null ? null : warp(start),
+    byHand: true,
+  };
 }
 
 /** Moves the beat nearest to each anchor onto it, and what lies between two of them in proportion; outside, all move alike. */
@@ -47,12 +52,14 @@ export function warpOnto(beats: readonly number[], anchors: readonly number[]): 
   }
   // Anchors that would turn the order of beats around are left out.
   const from: number[] = [];
-  for (const t of [...pins.keys()].sort((a, b) => a - b)) if (from.length === 0 || pins.get(t)! > pins.get(from.at(-1)!)!) from.push(t);
+  for (const t of [...pins.keys()].sort((a, b) => a - b))
+    if (from.length === 0 || pins.get(t)! > pins.get(from.at(-1)!)!) from.push(t);
   return (time) => {
     let i = from.findIndex((t) => t >= time);
     if (i === 0) return time + pins.get(from[0]!)! - from[0]!;
     if (i < 0) i = from.length;
-    const low = from[i - 1]!, high = from[i];
+    const low = from[i - 1]!,
+      high = from[i];
     if (high === undefined) return time + pins.get(low)! - low;
     return pins.get(low)! + ((time - low) / (high - low)) * (pins.get(high)! - pins.get(low)!);
   };
@@ -63,7 +70,8 @@ export function warpOnto(beats: readonly number[], anchors: readonly number[]): 
  * @returns null when they are the same, or the tempo would leave 20 to 400
  */
 export function fitThrough(first: number, second: number, bpm: number): { bpm: number; start: number } | null {
-  const low = Math.min(first, second), apart = Math.abs(second - first);
+  const low = Math.min(first, second),
+    apart = Math.abs(second - first);
   const count = Math.max(1, Math.round((apart * bpm) / 60));
   const fitted = apart > 0 ? (60 * count) / apart : 0;
   return fitted >= 20 && fitted <= 400 ? { bpm: fitted, start: low } : null;
@@ -71,19 +79,36 @@ export function fitThrough(first: number, second: number, bpm: number): { bpm: n
 
 function unanchored(result: Pick<AnalysisResult, 'tempo' | 'durationSeconds'>, values: TrackValues): Grid {
   const { tempo, durationSeconds } = result;
-  const number = (value: unknown): number | null => (typeof value === 'number' && Number.isFinite(value) ? value : null);
-  const bpm = number(values.bpm), first = number(values.gridStartSeconds) ?? tempo.firstDownbeatSeconds;
+  const number = (value: unknown): number | null =>
+    typeof value === 'number' && Number.isFinite(value) ? value : null;
+  const bpm = number(values.bpm),
+    first = number(values.gridStartSeconds) ?? tempo.firstDownbeatSeconds;
   const beatsPerBar = number(values.beatsPerBar) ?? tempo.beatsPerBar;
-  if (bpm === null || bpm <= 0) return { beats: [], firstDownbeatSeconds: null, beatsPerBar, byHand: tempo.bpm !== null };
-  const measured = tempo.bpm, measuredFirst = tempo.firstDownbeatSeconds;
+  if (bpm === null || bpm <= 0)
+    return { beats: [], firstDownbeatSeconds: null, beatsPerBar, byHand: tempo.bpm !== null };
+  const measured = tempo.bpm,
+    measuredFirst = tempo.firstDownbeatSeconds;
   const moved = measuredFirst !== null && first !== null && Math.abs(first - measuredFirst) > 0.0006;
   const ratio = measured === null ? null : RATIOS.find((r) => Math.abs(bpm / measured / r - 1) < 0.0005);
   const byHand = moved || ratio !== 1 || beatsPerBar !== tempo.beatsPerBar;
   const start = first ?? 0;
-  if (measured !== null && measuredFirst !== null && ratio !== undefined && ratio !== null && (tempo.driftingBeats || ratio === 1)) {
+  if (
+    measured !== null &&
+    measuredFirst !== null &&
+    ratio !== undefined &&
+    ratio !== null &&
+    (tempo.driftingBeats || ratio === 1)
+  ) {
     const shift = start - measuredFirst;
     const beats = beatsOf(result);
-    return { beats: atRatio(beats, measuredFirst, ratio).map((t) => t + shift).filter((t) => t >= 0 && t < durationSeconds), firstDownbeatSeconds: start, beatsPerBar, byHand };
+    return {
+      beats: atRatio(beats, measuredFirst, ratio)
+        .map((t) => t + shift)
+        .filter((t) => t >= 0 && t < durationSeconds),
+      firstDownbeatSeconds: start,
+      beatsPerBar,
+      byHand,
+    };
   }
   return { beats: steady(start, bpm, durationSeconds), firstDownbeatSeconds: start, beatsPerBar, byHand };
 }
@@ -95,7 +120,8 @@ function atRatio(beats: number[], anchor: number, ratio: number): number[] {
   for (let i = 1; i < beats.length; i++) if (Math.abs(beats[i]! - anchor) < Math.abs(beats[from]! - anchor)) from = i;
   const out: number[] = [];
   for (let k = Math.ceil(-from * ratio); ; k++) {
-    const at = from + k / ratio, low = Math.floor(at + 1e-9);
+    const at = from + k / ratio,
+      low = Math.floor(at + 1e-9);
     if (low >= beats.length - 1) {
       if (Math.abs(at - (beats.length - 1)) < 1e-6) out.push(beats.at(-1)!);
       return out;
@@ -113,8 +139,14 @@ export function tappedBpm(taps: readonly number[]): number | null {
   while (from > 0 && taps[from]! - taps[from - 1]! <= 2) from--;
   const own = taps.slice(from);
   if (own.length < 4) return null;
-  const n = own.length, mx = (n - 1) / 2, my = own.reduce((a, b) => a + b, 0) / n;
-  let xx = 0, xy = 0;
-  own.forEach((t, i) => { xx += (i - mx) ** 2; xy += (i - mx) * (t - my); });
+  const n = own.length,
+    mx = (n - 1) / 2,
+    my = own.reduce((a, b) => a + b, 0) / n;
+  let xx = 0,
+    xy = 0;
+  own.forEach((t, i) => {
+    xx += (i - mx) ** 2;
+    xy += (i - mx) * (t - my);
+  });
   return 60 / (xy / xx);
 }

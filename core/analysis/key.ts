@@ -9,7 +9,10 @@ import { CHORD_GROUPS, chordsKnown, triadsOf } from './chords.ts';
 import { FINE_BINS, foldChroma, type Chroma } from './chroma.ts';
 import { KEY_WEIGHTS } from './weights.ts';
 
-export interface KeyCandidate { key: MusicalKey; weight: number }
+export interface KeyCandidate {
+  key: MusicalKey;
+  weight: number;
+}
 
 export interface KeyEstimate {
   key: MusicalKey | null;
@@ -25,7 +28,10 @@ export interface KeyEstimate {
 export const SEGMENT_SECONDS = 8;
 
 /** Where bars begin, and how much the density of onsets changes there. */
-export interface Bars { times: ArrayLike<number>; change: ArrayLike<number> }
+export interface Bars {
+  times: ArrayLike<number>;
+  change: ArrayLike<number>;
+}
 
 /** Seconds at the start of the pitched part that are looked at on their own. */
 const START_SECONDS = 3.5;
@@ -33,7 +39,11 @@ const BARS_A_PHRASE = 4;
 /** Four profiles of twelve pitch classes: all, bass, phrase beginnings, the start. */
 const PROFILES = 4;
 
-const sumOf = (v: ArrayLike<number>): number => { let sum = 0; for (let i = 0; i < v.length; i++) sum += v[i]!; return sum; };
+const sumOf = (v: ArrayLike<number>): number => {
+  let sum = 0;
+  for (let i = 0; i < v.length; i++) sum += v[i]!;
+  return sum;
+};
 
 /** Zero mean and unit spread; zeros where nothing differs. */
 function standardised(v: Float64Array): Float64Array {
@@ -42,8 +52,10 @@ function standardised(v: Float64Array): Float64Array {
   return deviation > 1e-9 ? v.map((x) => (x - mean) / deviation) : v.map(() => 0);
 }
 
-const both = (chroma: Chroma, first: number, count: number): [Float64Array, Float64Array] =>
-  [foldChroma(chroma.frames, first, count, chroma.tuningCents), foldChroma(chroma.bass, first, count, chroma.tuningCents)];
+const both = (chroma: Chroma, first: number, count: number): [Float64Array, Float64Array] => [
+  foldChroma(chroma.frames, first, count, chroma.tuningCents),
+  foldChroma(chroma.bass, first, count, chroma.tuningCents),
+];
 
 /**
  * What is known of the pitch classes of frames first … last: PROFILES + CHORD_GROUPS times 12 numbers, C first.
@@ -65,7 +77,8 @@ export function pitchKnown(chroma: Chroma, first: number, last: number, bars: Ba
 /** The bars inside frames first … last at which phrases of four begin: those where the density changes most. */
 function phraseBars(chroma: Chroma, first: number, last: number, bars: Bars): number[] {
   const starts: number[] = [];
-  for (let i = 0; i + 1 < bars.times.length; i++) if (bars.times[i]! * chroma.frameRate >= first && bars.times[i + 1]! * chroma.frameRate <= last) starts.push(i);
+  for (let i = 0; i + 1 < bars.times.length; i++)
+    if (bars.times[i]! * chroma.frameRate >= first && bars.times[i + 1]! * chroma.frameRate <= last) starts.push(i);
   if (starts.length < 2 * BARS_A_PHRASE) return [];
   const changes = new Float64Array(BARS_A_PHRASE);
   for (const i of starts) changes[i % BARS_A_PHRASE]! += bars.change[i]!;
@@ -79,25 +92,40 @@ function phraseBeginnings(chroma: Chroma, first: number, last: number, bars: Bar
   for (const i of phraseBars(chroma, first, last, bars)) {
     const from = Math.round(bars.times[i]! * chroma.frameRate);
     const count = Math.max(1, Math.round((bars.times[i + 1]! - bars.times[i]!) * chroma.frameRate * 0.9));
-    const bar = foldChroma(chroma.frames, from, Math.max(0, Math.min(count, chroma.frameCount - from)), chroma.tuningCents);
+    const bar = foldChroma(
+      chroma.frames,
+      from,
+      Math.max(0, Math.min(count, chroma.frameCount - from)),
+      chroma.tuningCents,
+    );
     for (let k = 0; k < 12; k++) sum[k]! += bar[k]!;
   }
   return sum;
 }
 
 /** Windows in which one chord sounds, most likely: half bars, or seconds where there are no bars; and which of them begin a phrase. */
-function windowsOf(chroma: Chroma, first: number, last: number, bars: Bars | null): { starts: number[]; phrases: number[] } {
-  const starts: number[] = [], phrases: number[] = [];
+function windowsOf(
+  chroma: Chroma,
+  first: number,
+  last: number,
+  bars: Bars | null,
+): { starts: number[]; phrases: number[] } {
+  const starts: number[] = [],
+    phrases: number[] = [];
   const begun = new Set(bars ? phraseBars(chroma, first, last, bars) : []);
   for (let i = 0; bars && i + 1 < bars.times.length; i++) {
-    const from = bars.times[i]! * chroma.frameRate, to = bars.times[i + 1]! * chroma.frameRate;
+    const from = bars.times[i]! * chroma.frameRate,
+      to = bars.times[i + 1]! * chroma.frameRate;
     if (from < first || to > last) continue;
     if (begun.has(i)) phrases.push(starts.length);
     starts.push(Math.round(from), Math.round((from + to) / 2));
   }
   if (starts.length >= 8) return { starts, phrases };
   const step = Math.max(1, Math.round(chroma.frameRate));
-  return { starts: Array.from({ length: Math.max(0, Math.floor((last - first) / step)) + 1 }, (_, i) => first + i * step), phrases: [] };
+  return {
+    starts: Array.from({ length: Math.max(0, Math.floor((last - first) / step)) + 1 }, (_, i) => first + i * step),
+    phrases: [],
+  };
 }
 
 /** The profile of the first seconds in which anything is pitched, bass added. */
@@ -145,6 +173,14 @@ export function estimateKey(chroma: Chroma, bars: Bars): KeyEstimate {
   }
   if (overTime.every((k) => k === null)) return { key: null, confidence: 0, tuningCents, candidates: [], overTime };
   const probabilities = keyProbabilities(pitchKnown(chroma, 0, frameCount, bars));
-  const candidates = Array.from(probabilities, (weight, i) => ({ key: keyAt(i), weight })).sort((a, b) => b.weight - a.weight);
-  return { key: candidates[0]!.key, confidence: candidates[0]!.weight, tuningCents, candidates: candidates.slice(0, 5), overTime };
+  const candidates = Array.from(probabilities, (weight, i) => ({ key: keyAt(i), weight })).sort(
+    (a, b) => b.weight - a.weight,
+  );
+  return {
+    key: candidates[0]!.key,
+    confidence: candidates[0]!.weight,
+    tuningCents,
+    candidates: candidates.slice(0, 5),
+    overTime,
+  };
 }

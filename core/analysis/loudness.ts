@@ -61,16 +61,25 @@ const toLufs = (power: number): number => (power > 0 ? -0.691 + 10 * Math.log10(
 const fromLufs = (lufs: number): number => 10 ** ((lufs + 0.691) / 10);
 
 /** Starts a meter; its state grows by one number for each 100 ms. */
-export function createLoudnessMeter(sampleRate: number, channelCount: number, kernels: Kernels = createKernels()): LoudnessMeter {
+export function createLoudnessMeter(
+  sampleRate: number,
+  channelCount: number,
+  kernels: Kernels = createKernels(),
+): LoudnessMeter {
   const [shelf, highPass] = kWeighting(sampleRate);
   const coefficients = kernels.doubles(7);
   coefficients.set([shelf.b0, shelf.b1, shelf.b2, shelf.a1, shelf.a2, highPass.a1, highPass.a2]);
   const energies = kernels.doubles(2);
-  const pairs = channelPairs(channelWeights(channelCount)).map((pair) => ({ ...pair, state: kernels.doubles(8).byteOffset }));
-  const coefficientsAt = coefficients.byteOffset, energiesAt = energies.byteOffset;
+  const pairs = channelPairs(channelWeights(channelCount)).map((pair) => ({
+    ...pair,
+    state: kernels.doubles(8).byteOffset,
+  }));
+  const coefficientsAt = coefficients.byteOffset,
+    energiesAt = energies.byteOffset;
   const stepFrames = Math.max(1, Math.round(sampleRate / (10 * FINE_STEPS)));
   const powers = growing(); // mean weighted power of each 100 ms
-  const momentary = slidingMaximum(4 * FINE_STEPS), shortTerm = slidingMaximum(30 * FINE_STEPS);
+  const momentary = slidingMaximum(4 * FINE_STEPS),
+    shortTerm = slidingMaximum(30 * FINE_STEPS);
   let inStep = 0;
   let sum = 0;
   let fine = 0;
@@ -81,7 +90,11 @@ export function createLoudnessMeter(sampleRate: number, channelCount: number, ke
     momentary.push(power);
     shortTerm.push(power);
     coarse += power;
-    if (++fine === FINE_STEPS) { powers.push(coarse / FINE_STEPS); coarse = 0; fine = 0; }
+    if (++fine === FINE_STEPS) {
+      powers.push(coarse / FINE_STEPS);
+      coarse = 0;
+      fine = 0;
+    }
     sum = 0;
     inStep = 0;
   };
@@ -92,7 +105,14 @@ export function createLoudnessMeter(sampleRate: number, channelCount: number, ke
         for (let at = 0; at < count;) {
           const length = Math.min(count - at, stepFrames - inStep);
           for (const { left, right, leftWeight, rightWeight, state } of pairs) {
-            kernels.kWeight(pointers[left]! + at * 4, pointers[right]! + at * 4, length, coefficientsAt, state, energiesAt);
+            kernels.kWeight(
+              pointers[left]! + at * 4,
+              pointers[right]! + at * 4,
+              length,
+              coefficientsAt,
+              state,
+              energiesAt,
+            );
             sum += leftWeight * energies[0]! + rightWeight * energies[1]!;
           }
           inStep += length;
@@ -109,8 +129,14 @@ export function createLoudnessMeter(sampleRate: number, channelCount: number, ke
 function channelPairs(weights: number[]): { left: number; right: number; leftWeight: number; rightWeight: number }[] {
   const counted = weights.map((weight, channel) => ({ weight, channel })).filter((c) => c.weight !== 0);
   return Array.from({ length: Math.ceil(counted.length / 2) }, (_, i) => {
-    const left = counted[2 * i]!, right = counted[2 * i + 1];
-    return { left: left.channel, leftWeight: left.weight, right: (right ?? left).channel, rightWeight: right?.weight ?? 0 };
+    const left = counted[2 * i]!,
+      right = counted[2 * i + 1];
+    return {
+      left: left.channel,
+      leftWeight: left.weight,
+      right: (right ?? left).channel,
+      rightWeight: right?.weight ?? 0,
+    };
   });
 }
 
@@ -120,7 +146,9 @@ const FINE_STEPS = 10;
 /** The largest mean of `width` values in a row. */
 function slidingMaximum(width: number): { push(value: number): void; maximum(): number } {
   const ring = new Float64Array(width);
-  let count = 0, sum = 0, top = 0;
+  let count = 0,
+    sum = 0,
+    top = 0;
   return {
     push(value) {
       const at = count % width;

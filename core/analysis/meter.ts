@@ -23,7 +23,11 @@ export interface Meter {
 export function slotSeries(beats: ArrayLike<number>, onsets: Onsets, chroma: Chroma): Float64Array[] {
   const times = slotTimes(beats);
   const { bands, frameRate } = onsets;
-  const out = bands.map((band) => Float64Array.from(times, (t, i) => strengthAround(band, t * frameRate, ((times[i + 1] ?? t + (t - (times[i - 1] ?? t))) - t) * frameRate)));
+  const out = bands.map((band) =>
+    Float64Array.from(times, (t, i) =>
+      strengthAround(band, t * frameRate, ((times[i + 1] ?? t + (t - (times[i - 1] ?? t))) - t) * frameRate),
+    ),
+  );
   const beat = beats.length > 1 ? (beats[beats.length - 1]! - beats[0]!) / (beats.length - 1) : 0.5;
   return [...out, harmonicChange(times, beat, chroma), densityChange(times, beat, onsets)];
 }
@@ -41,7 +45,8 @@ function slotTimes(beats: ArrayLike<number>): Float64Array {
 function strengthAround(band: Float32Array, centre: number, slot: number): number {
   let best = 0;
   const to = Math.min(band.length - 1, Math.round(centre + Math.min(6, slot * 0.5)));
-  for (let i = Math.max(0, Math.round(centre - Math.min(4, slot * 0.34))); i <= to; i++) if (band[i]! > best) best = band[i]!;
+  for (let i = Math.max(0, Math.round(centre - Math.min(4, slot * 0.34))); i <= to; i++)
+    if (band[i]! > best) best = band[i]!;
   return best;
 }
 
@@ -50,7 +55,8 @@ function harmonicChange(times: Float64Array, beat: number, chroma: Chroma): Floa
   const { frameCount, frameRate } = chroma;
   if (frameCount < 3) return new Float64Array(times.length);
   const sums = runningSums(chroma);
-  const before = new Float64Array(12), after = new Float64Array(12);
+  const before = new Float64Array(12),
+    after = new Float64Array(12);
   const profile = (from: number, to: number, into: Float64Array): void => {
     const first = Math.max(0, Math.min(frameCount - 1, Math.round(from * frameRate)));
     const count = Math.max(1, Math.min(frameCount - first, Math.round((to - from) * frameRate)));
@@ -69,7 +75,8 @@ function harmonicChange(times: Float64Array, beat: number, chroma: Chroma): Floa
 function runningSums(chroma: Chroma): Float64Array {
   const sums = new Float64Array((chroma.frameCount + 1) * 12);
   for (let f = 0; f < chroma.frameCount; f++) {
-    const all = foldChroma(chroma.frames, f, 1, chroma.tuningCents), bass = foldChroma(chroma.bass, f, 1, chroma.tuningCents);
+    const all = foldChroma(chroma.frames, f, 1, chroma.tuningCents),
+      bass = foldChroma(chroma.bass, f, 1, chroma.tuningCents);
     for (let i = 0; i < 12; i++) sums[(f + 1) * 12 + i] = sums[f * 12 + i]! + all[i]! + bass[i]!;
   }
   return sums;
@@ -85,11 +92,13 @@ export function densityChange(times: Float64Array, beat: number, { bands, frameR
     sums[i + 1] = sums[i]! + v;
   }
   const between = (from: number, to: number): number => {
-    const a = Math.max(0, Math.min(length, Math.round(from * frameRate))), b = Math.max(0, Math.min(length, Math.round(to * frameRate)));
+    const a = Math.max(0, Math.min(length, Math.round(from * frameRate))),
+      b = Math.max(0, Math.min(length, Math.round(to * frameRate)));
     return sums[b]! - sums[a]!;
   };
   return times.map((t) => {
-    const before = between(t - beat * 4, t), after = between(t, t + beat * 4);
+    const before = between(t - beat * 4, t),
+      after = between(t, t + beat * 4);
     return Math.abs(after - before) / (after + before + 1);
   });
 }
@@ -98,8 +107,12 @@ export function densityChange(times: Float64Array, beat: number, { bands, frameR
 export function barProfile(series: Float64Array[], slots: number): Float64Array {
   const out = new Float64Array(series.length * slots);
   series.forEach((values, kind) => {
-    const sums = new Float64Array(slots), counts = new Float64Array(slots);
-    for (let i = 0; i < values.length; i++) { sums[i % slots]! += values[i]!; counts[i % slots]!++; }
+    const sums = new Float64Array(slots),
+      counts = new Float64Array(slots);
+    for (let i = 0; i < values.length; i++) {
+      sums[i % slots]! += values[i]!;
+      counts[i % slots]!++;
+    }
     for (let s = 0; s < slots; s++) sums[s] = counts[s]! > 0 ? sums[s]! / counts[s]! : 0;
     const mean = sums.reduce((a, b) => a + b, 0) / slots;
     const deviation = Math.sqrt(sums.reduce((a, b) => a + (b - mean) ** 2, 0) / slots);
@@ -110,7 +123,7 @@ export function barProfile(series: Float64Array[], slots: number): Float64Array 
 
 /** The profile as it would look if the bar began `shift` slots later. */
 export function shiftProfile(profile: Float64Array, slots: number, shift: number): Float64Array {
-  return profile.map((_, i) => profile[Math.floor(i / slots) * slots + ((i % slots) + shift) % slots]!);
+  return profile.map((_, i) => profile[Math.floor(i / slots) * slots + (((i % slots) + shift) % slots)]!);
 }
 
 /** Finds the bar over given beats (which may lie between the true ones). */
@@ -121,7 +134,9 @@ export function findMeter(beats: ArrayLike<number>, onsets: Onsets, chroma: Chro
   const slots = beatsPerBar * SLOTS;
   const profile = barProfile(series, slots);
   const weights = DOWNBEAT_WEIGHTS[beatsPerBar];
-  const scores = Array.from({ length: slots }, (_, shift) => shiftProfile(profile, slots, shift).reduce((sum, v, i) => sum + v * weights[i]!, 0));
+  const scores = Array.from({ length: slots }, (_, shift) =>
+    shiftProfile(profile, slots, shift).reduce((sum, v, i) => sum + v * weights[i]!, 0),
+  );
   const top = Math.max(...scores);
   const total = scores.reduce((sum, s) => sum + Math.exp(s - top), 0);
   return { beatsPerBar, shift: scores.indexOf(top), confidence: 1 / total };

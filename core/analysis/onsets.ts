@@ -21,7 +21,10 @@ export interface Onsets {
   startSeconds: number;
 }
 
-export interface OnsetDetector { push(mono: Float32Array, length: number): void; finish(): Onsets }
+export interface OnsetDetector {
+  push(mono: Float32Array, length: number): void;
+  finish(): Onsets;
+}
 
 const FILTERS_PER_OCTAVE = 12;
 const LAG = 2;
@@ -30,7 +33,11 @@ const LAG = 2;
  * Triangular filters in flat arrays: filter f weighs `spans[2f + 1]` bins (a multiple of 4) from bin `spans[2f]` + 1 on;
  * its weights lie behind those of f − 1. The filters of band b end before `bandEnds[b]`.
  */
-interface FilterBank { spans: number[]; weights: number[]; bandEnds: number[] }
+interface FilterBank {
+  spans: number[];
+  weights: number[];
+  bandEnds: number[];
+}
 
 /** Starts a detector for a mono stream of 8 to 48 kHz: frames of about 46 ms, every 10 ms. */
 export function createOnsetDetector(sampleRate: number, kernels: Kernels): OnsetDetector {
@@ -44,7 +51,8 @@ export function createOnsetDetector(sampleRate: number, kernels: Kernels): Onset
     new Uint32Array(own.buffer, own.byteOffset, values.length).set(values);
     return own.byteOffset;
   };
-  const spans = integers(bank.spans), bandEnds = integers(bank.bandEnds);
+  const spans = integers(bank.spans),
+    bandEnds = integers(bank.bandEnds);
   const weights = kernels.floats(bank.weights.length);
   weights.set(bank.weights);
   const magnitudes = kernels.floats(size / 2 + 4);
@@ -54,7 +62,9 @@ export function createOnsetDetector(sampleRate: number, kernels: Kernels): Onset
   const spectra = Array.from({ length: LAG + 1 }, () => kernels.floats(count + 8).byteOffset);
   const output: Growing[] = Array.from({ length: ONSET_BAND_COUNT }, () => growing());
   const centroid = growing();
-  const magnitudesAt = magnitudes.byteOffset, weightsAt = weights.byteOffset, fluxAt = flux.byteOffset;
+  const magnitudesAt = magnitudes.byteOffset,
+    weightsAt = weights.byteOffset,
+    fluxAt = flux.byteOffset;
   let frame = 0;
 
   const push = createFramer(kernels, size, hop, (pointer) => {
@@ -86,10 +96,13 @@ function logFilters(size: number, sampleRate: number): FilterBank {
     const bin = Math.round(hz / binHz);
     if (bin > 0 && bin !== centres.at(-1)) centres.push(bin);
   }
-  const weights: number[] = [], spans: number[] = [];
+  const weights: number[] = [],
+    spans: number[] = [];
   centres.forEach((centre, i) => {
-    const left = centres[i - 1] ?? centre - 1, right = centres[i + 1] ?? centre + 1;
-    for (let bin = left + 1; bin < right; bin++) weights.push(bin <= centre ? (bin - left) / (centre - left) : (right - bin) / (right - centre));
+    const left = centres[i - 1] ?? centre - 1,
+      right = centres[i + 1] ?? centre + 1;
+    for (let bin = left + 1; bin < right; bin++)
+      weights.push(bin <= centre ? (bin - left) / (centre - left) : (right - bin) / (right - centre));
     while (weights.length % 4 !== 0) weights.push(0);
     spans.push(left, Math.ceil((right - left - 1) / 4) * 4);
   });
@@ -97,5 +110,9 @@ function logFilters(size: number, sampleRate: number): FilterBank {
     const above = ONSET_BANDS_HZ.findIndex((edge) => centre * binHz < edge);
     return above < 0 ? ONSET_BAND_COUNT - 1 : Math.max(0, above - 1);
   };
-  return { spans, weights, bandEnds: Array.from({ length: ONSET_BAND_COUNT }, (_, b) => centres.filter((c) => bandOf(c) <= b).length) };
+  return {
+    spans,
+    weights,
+    bandEnds: Array.from({ length: ONSET_BAND_COUNT }, (_, b) => centres.filter((c) => bandOf(c) <= b).length),
+  };
 }

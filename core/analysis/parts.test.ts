@@ -14,11 +14,16 @@ const measured = (hz: number) => {
 describe('measuring parts', () => {
   test('every measured field belongs to exactly one part', () => {
     const all = PARTS.flatMap((p) => [...fieldsOfParts([p])]);
-    expect(all.sort()).toEqual(FIELDS.filter((f) => f.kind === 'measured').map((f) => f.id).sort());
+    expect(all.sort()).toEqual(
+      FIELDS.filter((f) => f.kind === 'measured')
+        .map((f) => f.id)
+        .sort(),
+    );
   });
 
   test('only what was asked for is replaced', () => {
-    const before = measured(220), now = measured(330);
+    const before = measured(220),
+      now = measured(330);
     const mixed = withParts(before, now, ['key', 'edges']);
     expect(mixed.key).toBe(now.key);
     expect(mixed.sections).toBe(now.sections);

@@ -4,7 +4,14 @@ import type { AnalysisResult } from './engine.ts';
 export const PARTS = ['loudness', 'tempo', 'key', 'energy', 'edges', 'sound'] as const;
 export type Part = (typeof PARTS)[number];
 
-export const PART_LABELS: Record<Part, string> = { loudness: 'Loudness', tempo: 'Tempo and grid', key: 'Key', energy: 'Energy', edges: 'Edges and sections', sound: 'Sound quality' };
+export const PART_LABELS: Record<Part, string> = {
+  loudness: 'Loudness',
+  tempo: 'Tempo and grid',
+  key: 'Key',
+  energy: 'Energy',
+  edges: 'Edges and sections',
+  sound: 'Sound quality',
+};
 
 const OWN_FIELDS: Record<Part, readonly string[]> = {
   loudness: ['lufs', 'loudnessRangeLu', 'truePeakDbtp'],

@@ -12,7 +12,11 @@ export interface PlayoutGain {
 }
 
 /** The gain of something at a loudness with a true peak. */
-export function playoutGain(lufs: number, truePeakDbtp: number | null, target: { lufs: number; ceilingDbtp: number }): PlayoutGain {
+export function playoutGain(
+  lufs: number,
+  truePeakDbtp: number | null,
+  target: { lufs: number; ceilingDbtp: number },
+): PlayoutGain {
   const gainDb = target.lufs - lufs;
   const peakDbtp = truePeakDbtp === null ? null : truePeakDbtp + gainDb;
   const clips = peakDbtp !== null && peakDbtp > target.ceilingDbtp + 1e-9;
@@ -23,7 +27,9 @@ export function playoutGain(lufs: number, truePeakDbtp: number | null, target: {
  * Loudness of an album as a whole: the mean power of its tracks, each by its length. Tracks' own gates have been
  * applied, those of the album as one programme are not; the two differ where tracks differ by more than 10 LU.
  */
-export function albumLoudness(tracks: readonly { lufs: number; seconds: number; truePeakDbtp: number | null }[]): { lufs: number; truePeakDbtp: number | null } | null {
+export function albumLoudness(
+  tracks: readonly { lufs: number; seconds: number; truePeakDbtp: number | null }[],
+): { lufs: number; truePeakDbtp: number | null } | null {
   const total = tracks.reduce((sum, t) => sum + t.seconds, 0);
   if (total <= 0) return null;
   const power = tracks.reduce((sum, t) => sum + t.seconds * 10 ** (t.lufs / 10), 0) / total;

@@ -37,7 +37,8 @@ type Heard = { bands: Bands; onsets: Onsets; chroma: Chroma };
 
 /** The mean of values[from … to) seconds at a rate. */
 function meanOf(values: ArrayLike<number>, rate: number, from: number, to: number, stride = 1, offset = 0): number {
-  const first = Math.max(0, Math.floor(from * rate)), last = Math.min(Math.floor(values.length / stride), Math.max(first + 1, Math.floor(to * rate)));
+  const first = Math.max(0, Math.floor(from * rate)),
+    last = Math.min(Math.floor(values.length / stride), Math.max(first + 1, Math.floor(to * rate)));
   let sum = 0;
   for (let i = first; i < last; i++) sum += values[i * stride + offset]!;
   return last > first ? sum / (last - first) : 0;
@@ -50,9 +51,19 @@ function describe({ bands, onsets, chroma }: Heard, times: readonly number[]): F
     const levels = [0, 1, 2].map((b) => Math.log2(1 + meanOf(bands.waveform, WAVEFORM_RATE, from, to, 3, b)));
     const flux = onsets.bands.map((band) => Math.sqrt(meanOf(band, onsets.frameRate, from, to)));
     const first = Math.max(0, Math.round(from * chroma.frameRate));
-    const pitch = foldChroma(chroma.frames, first, Math.max(0, Math.min(chroma.frameCount, Math.round(to * chroma.frameRate)) - first), chroma.tuningCents);
+    const pitch = foldChroma(
+      chroma.frames,
+      first,
+      Math.max(0, Math.min(chroma.frameCount, Math.round(to * chroma.frameRate)) - first),
+      chroma.tuningCents,
+    );
     const total = pitch.reduce((a, b) => a + b, 0) || 1;
-    return Float64Array.from([...levels, ...flux, Math.log2(1 + meanOf(onsets.centroidHz, onsets.frameRate, from, to)), ...pitch.map((v) => v / total)]);
+    return Float64Array.from([
+      ...levels,
+      ...flux,
+      Math.log2(1 + meanOf(onsets.centroidHz, onsets.frameRate, from, to)),
+      ...pitch.map((v) => v / total),
+    ]);
   });
 }
 
@@ -68,20 +79,33 @@ function standardise(rows: Float64Array[]): Float64Array[] {
   const width = rows[0]!.length;
   const columns = Array.from({ length: width }, (_, k) => rows.map((r) => r[k]!));
   const middle = columns.map(median);
-  const unit = columns.map((values, k) => Math.max(1e-6, UNIT_SHARE * quantile(values, 0.9), 1.48 * median(values.map((v) => Math.abs(v - middle[k]!)))));
+  const unit = columns.map((values, k) =>
+    Math.max(1e-6, UNIT_SHARE * quantile(values, 0.9), 1.48 * median(values.map((v) => Math.abs(v - middle[k]!)))),
+  );
   const pitchUnit = Math.max(0.02, unit.slice(LEVELS).reduce((a, b) => a + b, 0) / (width - LEVELS));
-  return rows.map((r) => r.map((v, k) => clamp((v - middle[k]!) / (k < LEVELS ? unit[k]! : pitchUnit), -MOST_UNITS, MOST_UNITS) * (k < LEVELS ? 1 : CHROMA_WEIGHT)));
+  return rows.map((r) =>
+    r.map(
+      (v, k) =>
+        clamp((v - middle[k]!) / (k < LEVELS ? unit[k]! : pitchUnit), -MOST_UNITS, MOST_UNITS) *
+        (k < LEVELS ? 1 : CHROMA_WEIGHT),
+    ),
+  );
 }
 
 /** Starts of the stretches that fit rows best, the first 0. */
 export function cut(rows: Float64Array[], barsCount: boolean): number[] {
-  const n = rows.length, width = rows[0]?.length ?? 0;
+  const n = rows.length,
+    width = rows[0]?.length ?? 0;
   if (n < 2 * SHORTEST_UNITS) return [0];
   // Running sums, so that the deviation of any stretch costs a few operations.
-  const sums = new Float64Array((n + 1) * width), squares = new Float64Array(n + 1);
+  const sums = new Float64Array((n + 1) * width),
+    squares = new Float64Array(n + 1);
   rows.forEach((r, i) => {
     let square = 0;
-    r.forEach((v, k) => { sums[(i + 1) * width + k] = sums[i * width + k]! + v; square += v * v; });
+    r.forEach((v, k) => {
+      sums[(i + 1) * width + k] = sums[i * width + k]! + v;
+      square += v * v;
+    });
     squares[i + 1] = squares[i]! + square;
   });
   const deviation = (from: number, to: number): number => {
@@ -89,7 +113,8 @@ export function cut(rows: Float64Array[], barsCount: boolean): number[] {
     for (let k = 0; k < width; k++) whole += (sums[to * width + k]! - sums[from * width + k]!) ** 2;
     return squares[to]! - squares[from]! - whole / (to - from);
   };
-  const best = new Float64Array(n + 1).fill(Infinity), back = new Int32Array(n + 1);
+  const best = new Float64Array(n + 1).fill(Infinity),
+    back = new Int32Array(n + 1);
   best[0] = 0;
   for (let to = SHORTEST_UNITS; to <= n; to++) {
     for (let from = Math.max(0, to - LONGEST_UNITS); from <= to - SHORTEST_UNITS; from++) {
@@ -97,7 +122,10 @@ export function cut(rows: Float64Array[], barsCount: boolean): number[] {
       const length = to - from;
       const odd = !barsCount || to === n || length % 4 === 0 ? 0 : length % 2 === 0 ? ODD_PRICE[0]! : ODD_PRICE[1]!;
       const price = best[from]! + deviation(from, to) + STRETCH_PRICE + odd;
-      if (price < best[to]!) { best[to] = price; back[to] = from; }
+      if (price < best[to]!) {
+        best[to] = price;
+        back[to] = from;
+      }
     }
   }
   const starts: number[] = [];
@@ -113,12 +141,19 @@ export function findSections(heard: Heard, bars: ArrayLike<number>, start: numbe
   if (end - start < 12) return end > start ? [{ label: 'main', startSeconds: start, endSeconds: end, level: 1 }] : [];
   const inside = Array.from(bars).filter((t) => t > start - 0.3 && t < end - 0.3);
   const counted = inside.length >= 2 * SHORTEST_UNITS;
-  const times = counted ? [...inside, end] : Array.from({ length: Math.floor((end - start) / UNIT_SECONDS) + 1 }, (_, i) => start + i * UNIT_SECONDS);
+  const times = counted
+    ? [...inside, end]
+    : Array.from({ length: Math.floor((end - start) / UNIT_SECONDS) + 1 }, (_, i) => start + i * UNIT_SECONDS);
   const rows = describe(heard, times);
   const starts = cut(standardise(rows), counted);
   const levels = levelsOf(rows, starts);
   const labels = labelsOf(levels);
-  return starts.map((from, i) => ({ label: labels[i]!, startSeconds: i === 0 ? start : times[from]!, endSeconds: i + 1 < starts.length ? times[starts[i + 1]!]! : end, level: Math.round(levels[i]! * 100) / 100 }));
+  return starts.map((from, i) => ({
+    label: labels[i]!,
+    startSeconds: i === 0 ? start : times[from]!,
+    endSeconds: i + 1 < starts.length ? times[starts[i + 1]!]! : end,
+    level: Math.round(levels[i]! * 100) / 100,
+  }));
 }
 
 /** How full each stretch is beside the fullest: its levels and attacks together. */
@@ -142,7 +177,8 @@ export function labelsOf(levels: readonly number[]): SectionLabel[] {
   // A track that hardly varies is all main; else the border lies within its own range.
   const full = floor > EVEN ? 0 : Math.min(Math.max(...levels), Math.max(FULL, floor + (1 - floor) * EMPTY));
   const mains = levels.map((v) => v >= full);
-  const first = mains.indexOf(true), last = mains.lastIndexOf(true);
+  const first = mains.indexOf(true),
+    last = mains.lastIndexOf(true);
   return levels.map((level, i) => {
     if (mains[i]) return 'main';
     if (i < first) return i > 0 && level > levels[i - 1]! + 0.04 && i === first - 1 ? 'build' : 'intro';
@@ -152,7 +188,10 @@ export function labelsOf(levels: readonly number[]): SectionLabel[] {
 }
 
 /** Where the full band (or the voice over it) enters, and where the outro begins; null where there is no such part. */
-export function partsOf(sections: readonly Section[]): { introEndSeconds: number | null; outroStartSeconds: number | null } {
+export function partsOf(sections: readonly Section[]): {
+  introEndSeconds: number | null;
+  outroStartSeconds: number | null;
+} {
   const first = sections.findIndex((s) => s.label === 'main');
   const last = sections.findLastIndex((s) => s.label === 'main');
   return {

@@ -37,13 +37,17 @@ export interface SoundMeasures {
   excerpts: Excerpt[];
 }
 
-export interface SoundMeter { push(planes: Float32Array[], count: number, runs: Float32Array[]): void; finish(): SoundMeasures }
+export interface SoundMeter {
+  push(planes: Float32Array[], count: number, runs: Float32Array[]): void;
+  finish(): SoundMeasures;
+}
 
 /** Starts a meter over planes in the kernels' memory, with the peaks of their runs. */
 export function createSoundMeter(sampleRate: number, channels: number, kernels: Kernels): SoundMeter {
   const size = 2 ** Math.round(Math.log2(sampleRate * FRAME_SECONDS));
   const spectrum = planMagnitudes(kernels, hann(size));
-  const frame = kernels.floats(size), magnitudes = kernels.floats(size / 2 - 1);
+  const frame = kernels.floats(size),
+    magnitudes = kernels.floats(size / 2 - 1);
   const bandOf = Int32Array.from(magnitudes, (_, i) => Math.floor(((i + 1) * sampleRate) / size / BAND_HZ));
   const bandCount = bandOf.at(-1)! + 1;
   const spectra: Float32Array[] = [];
@@ -51,7 +55,10 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
   const flats = Array.from({ length: channels }, () => kernels.floats(2));
   const keeper = sampleRate <= FASTEST_ENCODED_HZ ? createExcerptKeeper() : null;
   let hop = Math.round(sampleRate * FIRST_HOP_SECONDS);
-  let flatTops = 0, frames = 0, filled = 0, due = hop >> 1;
+  let flatTops = 0,
+    frames = 0,
+    filled = 0,
+    due = hop >> 1;
 
   const takeFrame = (): void => {
     spectrum(frame.byteOffset, magnitudes, 1);
@@ -82,9 +89,11 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
 
   return {
     push(planes, count, runs) {
-      const first = planes[0]!, second = planes[1] ?? first;
+      const first = planes[0]!,
+        second = planes[1] ?? first;
       kernels.stereoSums(first.byteOffset, second.byteOffset, count, sums.byteOffset);
-      for (let c = 0; c < channels; c++) flatTops += kernels.flatTops(planes[c]!.byteOffset, count, runs[c]!.byteOffset, flats[c]!.byteOffset);
+      for (let c = 0; c < channels; c++)
+        flatTops += kernels.flatTops(planes[c]!.byteOffset, count, runs[c]!.byteOffset, flats[c]!.byteOffset);
       collect(first, count);
       keeper?.push(first, second, count);
       frames += count;
@@ -93,9 +102,11 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
       const [l, r, ll, rr, lr] = sums as unknown as [number, number, number, number, number];
       const power = Math.sqrt(ll * rr);
       const heard = channels > 1 && ll + rr > frames * 1e-9;
-      const side = Math.max(0, ll + rr - 2 * lr), mid = ll + rr + 2 * lr;
+      const side = Math.max(0, ll + rr - 2 * lr),
+        mid = ll + rr + 2 * lr;
       return {
-        spectra, flatTops,
+        spectra,
+        flatTops,
         longestFlatTop: Math.max(...flats.map((state) => state[1]!)),
         dcOffset: frames > 0 ? [l / frames, r / frames] : [0, 0],
         phaseCorrelation: heard && power > 0 ? lr / power : null,
@@ -107,10 +118,16 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
 }
 
 /** Keeps whole excerpts at even distances; when there are too many, every second is dropped and the distance doubled. */
-function createExcerptKeeper(): { push(left: Float32Array, right: Float32Array, count: number): void; excerpts: Excerpt[] } {
+function createExcerptKeeper(): {
+  push(left: Float32Array, right: Float32Array, count: number): void;
+  excerpts: Excerpt[];
+} {
   const excerpts: Excerpt[] = [];
   let open: Excerpt | null = null;
-  let filled = 0, frames = 0, hop = 4 * EXCERPT_STEP, due = EXCERPT_STEP;
+  let filled = 0,
+    frames = 0,
+    hop = 4 * EXCERPT_STEP,
+    due = EXCERPT_STEP;
   return {
     excerpts,
     push(left, right, count) {

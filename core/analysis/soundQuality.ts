@@ -6,7 +6,10 @@ import { BAND_HZ, type SoundMeasures } from './soundMeter.ts';
 import { findTrace, type Trace } from './traces/traces.ts';
 
 /** How a file holds its sound. */
-export interface SoundSource { codec: string; bitrate: number | null }
+export interface SoundSource {
+  codec: string;
+  bitrate: number | null;
+}
 
 export interface SoundJudgement {
   /** Where the spectrum ends, in Hz; null where too little is heard. */
@@ -41,7 +44,12 @@ const DARK = 14.5;
 const LOW_FLOOR = -112;
 
 /** Edge of a spectrum: band, and how far it falls there. */
-interface Edge { band: number; fall: number; below: number; floor: number }
+interface Edge {
+  band: number;
+  fall: number;
+  below: number;
+  floor: number;
+}
 
 /** The mean level of each band over the frames in which anything is heard; null with too few of them. */
 export function meanSpectrum(spectra: readonly Float32Array[]): Float64Array | null {
@@ -76,14 +84,18 @@ export function steepestEdge(mean: Float64Array): Edge | null {
   for (let b = top - 1; b > 0; b--) rest[b] = Math.max(rest[b + 1]!, average(mean, b - 1, Math.min(top - 1, b + 1)));
   let best: Edge | null = null;
   for (let b = Math.round(LOWEST_EDGE_HZ / BAND_HZ); b < top - 6; b++) {
-    const below = average(mean, b - 4, b - 1), fall = below - average(mean, b + 2, b + 5), left = rest[b + 3]! - floor;
+    const below = average(mean, b - 4, b - 1),
+      fall = below - average(mean, b + 2, b + 5),
+      left = rest[b + 3]! - floor;
     if (left < Math.max(6, fall * 0.35) && fall > (best?.fall ?? 0)) best = { band: b, fall, below, floor };
   }
   return best;
 }
 
 const isCut = (edge: Edge | null): edge is Edge =>
-  edge !== null && edge.band * BAND_HZ <= HIGHEST_EDGE_HZ && (edge.fall >= STEEP || (edge.fall >= STEEP_IN_THE_DARK && edge.floor < LOW_FLOOR && edge.below < edge.floor + DARK));
+  edge !== null &&
+  edge.band * BAND_HZ <= HIGHEST_EDGE_HZ &&
+  (edge.fall >= STEEP || (edge.fall >= STEEP_IN_THE_DARK && edge.floor < LOW_FLOOR && edge.below < edge.floor + DARK));
 
 /** Highest frequency that stands clearly above the floor. */
 function bandwidthOf(mean: Float64Array, edge: Edge | null): number {
@@ -95,13 +107,23 @@ function bandwidthOf(mean: Float64Array, edge: Edge | null): number {
 }
 
 /** Bit rates in kbit/s with where their encoders usually cut, for two channels (documented low-passes of common MP3 encoders). */
-const MP3_CUTS: readonly [number, number][] = [[64, 11_000], [96, 15_000], [128, 16_000], [160, 17_300], [192, 18_500], [224, 19_200], [256, 19_500], [320, 20_000]];
+const MP3_CUTS: readonly [number, number][] = [
+  [64, 11_000],
+  [96, 15_000],
+  [128, 16_000],
+  [160, 17_300],
+  [192, 18_500],
+  [224, 19_200],
+  [256, 19_500],
+  [320, 20_000],
+];
 
 function promisedBy(source: SoundSource): { hz: number; lossless: boolean } | null {
   const { codec, bitrate } = source;
   if (/^(flac|alac|pcm_|wavpack|ape|tta)/.test(codec)) return { hz: 22_000, lossless: true };
   const kbit = (bitrate ?? 0) / 1000;
-  if (codec === 'mp3' && kbit > 0) return { hz: MP3_CUTS.reduce((hz, [rate, cut]) => (kbit >= rate - 6 ? cut : hz), 8000), lossless: false };
+  if (codec === 'mp3' && kbit > 0)
+    return { hz: MP3_CUTS.reduce((hz, [rate, cut]) => (kbit >= rate - 6 ? cut : hz), 8000), lossless: false };
   if (codec === 'aac' && kbit > 0) return { hz: kbit >= 120 ? 16_000 : 14_000, lossless: false };
   if (codec === 'vorbis' && kbit > 0) return { hz: kbit >= 150 ? 18_000 : 15_500, lossless: false };
   if (codec === 'opus') return { hz: 19_500, lossless: false };
@@ -131,17 +153,32 @@ export function judgeSound(measures: SoundMeasures, source: SoundSource | null):
   // A lossy file may be cut where its own rate cuts; only well below that another encoder was there before.
   const cut = isCut(edge) && promised !== null && (promised.lossless || edge.band * BAND_HZ < promised.hz - 1200);
   const trace = mean && promised?.lossless && !cut ? findTrace(measures.excerpts) : null;
-  if (cut) remarks.push(`Sounds re-encoded: nothing above ${kHz(bandwidthHz!)}, cut off steeply, as ${likelySource(bandwidthHz!)} does${promised.lossless ? ', in a file that could hold everything' : `; this file's own rate would reach ${kHz(promised.hz)}`}`);
+  if (cut)
+    remarks.push(
+      `Sounds re-encoded: nothing above ${kHz(bandwidthHz!)}, cut off steeply, as ${likelySource(bandwidthHz!)} does${promised.lossless ? ', in a file that could hold everything' : `; this file's own rate would reach ${kHz(promised.hz)}`}`,
+    );
   if (trace) remarks.push(`Sounds re-encoded: ${TRACES[trace.transform]}, in a file that could hold everything`);
-  if (measures.flatTops >= 20) remarks.push(`Clipped in ${measures.flatTops.toLocaleString('en-GB')} places, up to ${measures.longestFlatTop} samples in a row`);
+  if (measures.flatTops >= 20)
+    remarks.push(
+      `Clipped in ${measures.flatTops.toLocaleString('en-GB')} places, up to ${measures.longestFlatTop} samples in a row`,
+    );
   const mono = measures.sideBelowMidDb === null ? true : measures.sideBelowMidDb > 60;
-  if (measures.phaseCorrelation !== null && measures.phaseCorrelation < -0.2) remarks.push(`The sides work against each other (correlation ${measures.phaseCorrelation.toFixed(2)}); in mono much of it is lost`);
+  if (measures.phaseCorrelation !== null && measures.phaseCorrelation < -0.2)
+    remarks.push(
+      `The sides work against each other (correlation ${measures.phaseCorrelation.toFixed(2)}); in mono much of it is lost`,
+    );
   const dc = Math.max(Math.abs(measures.dcOffset[0]), Math.abs(measures.dcOffset[1]));
   if (dc > 0.005) remarks.push(`Lies ${(dc * 100).toFixed(1)} % off the middle (DC)`);
   const round = (v: number): number => Math.round(v * 1e5) / 1e5;
   return {
-    bandwidthHz, promisedHz: promised?.hz ?? null, soundsReencoded: mean === null || source === null ? null : cut || trace !== null,
-    clippedRuns: measures.flatTops, longestClip: measures.longestFlatTop, dcOffset: [round(measures.dcOffset[0]), round(measures.dcOffset[1])],
-    mono, phaseCorrelation: measures.phaseCorrelation === null ? null : Math.round(measures.phaseCorrelation * 1000) / 1000, remarks,
+    bandwidthHz,
+    promisedHz: promised?.hz ?? null,
+    soundsReencoded: mean === null || source === null ? null : cut || trace !== null,
+    clippedRuns: measures.flatTops,
+    longestClip: measures.longestFlatTop,
+    dcOffset: [round(measures.dcOffset[0]), round(measures.dcOffset[1])],
+    mono,
+    phaseCorrelation: measures.phaseCorrelation === null ? null : Math.round(measures.phaseCorrelation * 1000) / 1000,
+    remarks,
   };
 }

@@ -7,7 +7,10 @@ import { autocorrelation } from '../signal/fft.ts';
 import type { Onsets } from './onsets.ts';
 import { TEMPO_WEIGHTS } from './weights.ts';
 
-export interface TempoCandidate { bpm: number; weight: number }
+export interface TempoCandidate {
+  bpm: number;
+  weight: number;
+}
 
 export interface TempoEstimate {
   /** Best first; weights sum to 1. Empty when there is no pulse. */
@@ -57,7 +60,8 @@ export function movingMean(values: Float32Array, radius: number): Float32Array {
   for (let i = 0; i < values.length; i++) sums[i + 1] = sums[i]! + values[i]!;
   const out = new Float32Array(values.length);
   for (let i = 0; i < out.length; i++) {
-    const from = Math.max(0, i - radius), to = Math.min(values.length, i + radius + 1);
+    const from = Math.max(0, i - radius),
+      to = Math.min(values.length, i + radius + 1);
     out[i] = (sums[to]! - sums[from]!) / (to - from);
   }
   return out;
@@ -77,7 +81,8 @@ function averageAutocorrelation(novelty: Float32Array, frameRate: number): Float
     const energy = acf[0]!;
     if (energy <= 0) continue;
     // Short lags are summed over more products; level that out.
-    for (let lag = 0; lag <= maxLag; lag++) total[lag]! += (acf[lag]! / energy) * (part.length / Math.max(1, part.length - lag)) * Math.sqrt(energy);
+    for (let lag = 0; lag <= maxLag; lag++)
+      total[lag]! += (acf[lag]! / energy) * (part.length / Math.max(1, part.length - lag)) * Math.sqrt(energy);
     weight += Math.sqrt(energy);
   }
   if (weight > 0) for (let lag = 0; lag <= maxLag; lag++) total[lag]! /= weight;
@@ -113,7 +118,8 @@ export function snareStrokes(onsets: Onsets): Float32Array {
 /** Onsets a second: local maxima of the novelty that stand out. */
 function onsetRate(novelty: Float32Array, frameRate: number): number {
   let count = 0;
-  for (let i = 1; i + 1 < novelty.length; i++) if (novelty[i]! > 0.8 && novelty[i]! >= novelty[i - 1]! && novelty[i]! > novelty[i + 1]!) count++;
+  for (let i = 1; i + 1 < novelty.length; i++)
+    if (novelty[i]! > 0.8 && novelty[i]! >= novelty[i - 1]! && novelty[i]! > novelty[i + 1]!) count++;
   return (count * frameRate) / Math.max(1, novelty.length);
 }
 
@@ -132,7 +138,9 @@ export function possibleTempi(onsets: Onsets): WeighedPeriods {
   const none = { bpms: [], known: [], pulses: [], novelty };
   if (novelty.length < frameRate * 4) return none;
   const all = averageAutocorrelation(novelty, frameRate);
-  const parts = [[bands[0]!], [bands[1]!], [snareStrokes(onsets)], [bands[4]!]].map((b) => averageAutocorrelation(normaliseNovelty(b, [1], frameRate), frameRate));
+  const parts = [[bands[0]!], [bands[1]!], [snareStrokes(onsets)], [bands[4]!]].map((b) =>
+    averageAutocorrelation(normaliseNovelty(b, [1], frameRate), frameRate),
+  );
   const combed: { bpm: number; score: number }[] = [];
   for (let bpm = MIN_BPM; bpm <= MAX_BPM; bpm *= 1.004) {
     const lag = (60 / bpm) * frameRate;
@@ -154,10 +162,16 @@ export function possibleTempi(onsets: Onsets): WeighedPeriods {
   const rate = onsetRate(novelty, frameRate);
   const known = bpms.map((bpm) => {
     const lag = (60 / bpm) * frameRate;
-    const octaves = Math.log2(bpm / PRIOR_BPM), events = Math.log2(Math.max(0.05, (rate * 60) / bpm));
+    const octaves = Math.log2(bpm / PRIOR_BPM),
+      events = Math.log2(Math.max(0.05, (rate * 60) / bpm));
     return Float64Array.from([
       ...[all, ...parts].flatMap((acf) => MULTIPLES.map((m) => near(acf, lag * m))),
-      octaves, octaves * octaves, Math.max(0, Math.log2(85 / bpm)), Math.max(0, Math.log2(bpm / 160)), events, events * events,
+      octaves,
+      octaves * octaves,
+      Math.max(0, Math.log2(85 / bpm)),
+      Math.max(0, Math.log2(bpm / 160)),
+      events,
+      events * events,
     ]);
   });
   return { bpms, known, pulses: bpms.map((bpm) => near(all, (60 / bpm) * frameRate)), novelty };
@@ -165,10 +179,14 @@ export function possibleTempi(onsets: Onsets): WeighedPeriods {
 
 /** The tempo within ±3 % at which the autocorrelation is highest. */
 function topNear(acf: Float64Array, bpm: number, frameRate: number): number {
-  let best = bpm, bestValue = -Infinity;
+  let best = bpm,
+    bestValue = -Infinity;
   for (let f = 0.97; f <= 1.0301; f += 0.003) {
     const value = at(acf, (60 / (bpm * f)) * frameRate);
-    if (value > bestValue) { bestValue = value; best = bpm * f; }
+    if (value > bestValue) {
+      bestValue = value;
+      best = bpm * f;
+    }
   }
   return best;
 }
@@ -195,6 +213,9 @@ function estimateFrom(onsets: Onsets): TempoEstimate {
   const scores = known.map((x) => x.reduce((sum, v, i) => sum + v * TEMPO_WEIGHTS[i]!, 0));
   const top = Math.max(...scores);
   const total = scores.reduce((sum, s) => sum + Math.exp(s - top), 0);
-  const candidates = bpms.map((bpm, i) => ({ bpm, weight: Math.exp(scores[i]! - top) / total })).sort((a, b) => b.weight - a.weight).slice(0, 6);
+  const candidates = bpms
+    .map((bpm, i) => ({ bpm, weight: Math.exp(scores[i]! - top) / total }))
+    .sort((a, b) => b.weight - a.weight)
+    .slice(0, 6);
   return { candidates, pulse: Math.max(0, Math.min(1, pulses[scores.indexOf(top)]!)), novelty };
 }

@@ -33,19 +33,30 @@ export function strengthsOf(novelty: Float32Array, frameRate: number, period: nu
     const from = Math.max(0, Math.min(novelty.length - size, middle - (size >> 1)));
     const acf = autocorrelation(novelty.subarray(from, from + size), maxLag);
     const energy = acf[0]! || 1;
-    const read = (lag: number): number => { const low = Math.floor(lag); return ((acf[low]! + (acf[low + 1]! - acf[low]!) * (lag - low)) / energy) * (size / Math.max(1, size - lag)); };
-    return RATIOS.map((r) => { const lag = period * r * frameRate; return read(lag) + 0.8 * read(lag * 2) + 0.6 * read(lag * 4); });
+    const read = (lag: number): number => {
+      const low = Math.floor(lag);
+      return ((acf[low]! + (acf[low + 1]! - acf[low]!) * (lag - low)) / energy) * (size / Math.max(1, size - lag));
+    };
+    return RATIOS.map((r) => {
+      const lag = period * r * frameRate;
+      return read(lag) + 0.8 * read(lag * 2) + 0.6 * read(lag * 4);
+    });
   });
 }
 
 /** The local period as one of the RATIOS, one index a second, of a tempo that wanders or of one that may change. */
 export function followPeriod(strengths: Float64Array[], how: 'wanders' | 'changes'): number[] {
-  const first = (RATIOS.length >> 1) - REACHES[how], end = RATIOS.length - first;
-  return strongestPath(strengths.map((row) => row.subarray(first, end)), JUMP_COST[how]).map((j) => first + j);
+  const first = (RATIOS.length >> 1) - REACHES[how],
+    end = RATIOS.length - first;
+  return strongestPath(
+    strengths.map((row) => row.subarray(first, end)),
+    JUMP_COST[how],
+  ).map((j) => first + j);
 }
 
 /** Local periods in seconds for such a path. */
-export const periodsOf = (path: readonly number[], period: number): Float64Array => Float64Array.from(path, (j) => period * RATIOS[j]!);
+export const periodsOf = (path: readonly number[], period: number): Float64Array =>
+  Float64Array.from(path, (j) => period * RATIOS[j]!);
 
 /** The path through rows of strengths that gathers most, with a price on jumps. */
 function strongestPath(rows: Float64Array[], jumpCost: number): number[] {
@@ -53,14 +64,18 @@ function strongestPath(rows: Float64Array[], jumpCost: number): number[] {
   let sums = rows[0]!.slice();
   const backs: Int32Array[] = [];
   for (const row of rows.slice(1)) {
-    const next = new Float64Array(width), back = new Int32Array(width);
+    const next = new Float64Array(width),
+      back = new Int32Array(width);
     const top = sums.indexOf(Math.max(...sums));
     for (let j = 0; j < width; j++) {
       let best = sums[top]! - jumpCost;
       back[j] = top;
       for (let i = Math.max(0, j - 6); i <= Math.min(width - 1, j + 6); i++) {
         const value = sums[i]! - RATIO_COST * (i - j) ** 2;
-        if (value > best) { best = value; back[j] = i; }
+        if (value > best) {
+          best = value;
+          back[j] = i;
+        }
       }
       next[j] = best + row[j]!;
     }
@@ -76,7 +91,9 @@ function strongestPath(rows: Float64Array[], jumpCost: number): number[] {
 function beatWeights(beatsPerBar: 3 | 4): Float64Array {
   const slots = beatsPerBar * SLOTS;
   const out = new Float64Array(ONSET_BAND_COUNT * SLOTS);
-  for (let b = 0; b < ONSET_BAND_COUNT; b++) for (let s = 0; s < slots; s++) out[b * SLOTS + (s % SLOTS)]! += DOWNBEAT_WEIGHTS[beatsPerBar][b * slots + s]! / beatsPerBar;
+  for (let b = 0; b < ONSET_BAND_COUNT; b++)
+    for (let s = 0; s < slots; s++)
+      out[b * SLOTS + (s % SLOTS)]! += DOWNBEAT_WEIGHTS[beatsPerBar][b * slots + s]! / beatsPerBar;
   return out;
 }
 
@@ -129,25 +146,36 @@ export function trackBeats(onsets: Onsets, novelty: Float32Array, periods: Float
   const { frameRate } = onsets;
   const strength = beatness(onsets, novelty, periods, beatsPerBar);
   const n = strength.length;
-  const score = new Float64Array(n), back = new Int32Array(n).fill(-1);
-  let costs = new Float64Array(0), lag = 0, first = 0;
+  const score = new Float64Array(n),
+    back = new Int32Array(n).fill(-1);
+  let costs = new Float64Array(0),
+    lag = 0,
+    first = 0;
   for (let i = 0; i < n; i++) {
     const local = periods[Math.min(periods.length - 1, Math.floor(i / frameRate / STEP_SECONDS))]! * frameRate;
     if (local !== lag) {
       lag = local;
       first = Math.round(lag * 0.75);
-      costs = Float64Array.from({ length: Math.round(lag * 1.33) - first + 1 }, (_, k) => TIMING_COST * Math.log((first + k) / lag) ** 2);
+      costs = Float64Array.from(
+        { length: Math.round(lag * 1.33) - first + 1 },
+        (_, k) => TIMING_COST * Math.log((first + k) / lag) ** 2,
+      );
     }
-    let best = 0, bestFrom = -1;
+    let best = 0,
+      bestFrom = -1;
     for (let d = first, to = Math.min(i, first + costs.length - 1); d <= to; d++) {
       const value = score[i - d]! - costs[d - first]!;
-      if (value > best) { best = value; bestFrom = i - d; }
+      if (value > best) {
+        best = value;
+        bestFrom = i - d;
+      }
     }
     score[i] = strength[i]! + best;
     back[i] = bestFrom;
   }
   let end = n - 1;
-  for (let i = Math.max(0, n - Math.round(periods.at(-1)! * frameRate * 1.2)); i < n; i++) if (score[i]! > score[end]!) end = i;
+  for (let i = Math.max(0, n - Math.round(periods.at(-1)! * frameRate * 1.2)); i < n; i++)
+    if (score[i]! > score[end]!) end = i;
   const beats: number[] = [];
   for (let i = end; i >= 0; i = back[i]!) beats.push(i / frameRate);
   return beats.reverse();

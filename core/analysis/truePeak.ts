@@ -39,7 +39,8 @@ export function createTruePeakMeter(sampleRate: number, channelCount: number, ke
   filters.set(phases(factor));
   const history = 2 * BEFORE;
   const tails = Array.from({ length: channelCount }, () => kernels.floats(history));
-  const joined = kernels.floats(history + BLOCK), joinedRuns = kernels.floats(BLOCK / RUN + 1);
+  const joined = kernels.floats(history + BLOCK),
+    joinedRuns = kernels.floats(BLOCK / RUN + 1);
   const peaks = kernels.floats(2); // true peak, sample peak
 
   const pushBlock = (samples: Float32Array, tail: Float32Array, runs: Float32Array): void => {
@@ -49,7 +50,16 @@ export function createTruePeakMeter(sampleRate: number, channelCount: number, ke
     joinedRuns.set(runs);
     // The last BEFORE samples wait for what follows them; first come those that waited the last time.
     kernels.searchPeaks(joined.byteOffset, BEFORE, history, filters.byteOffset, factor - 1, peaks.byteOffset);
-    kernels.searchRuns(joined.byteOffset, history, frames, BEFORE, joinedRuns.byteOffset, filters.byteOffset, factor - 1, peaks.byteOffset);
+    kernels.searchRuns(
+      joined.byteOffset,
+      history,
+      frames,
+      BEFORE,
+      joinedRuns.byteOffset,
+      filters.byteOffset,
+      factor - 1,
+      peaks.byteOffset,
+    );
     tail.set(joined.subarray(frames, frames + history));
   };
 
@@ -57,7 +67,8 @@ export function createTruePeakMeter(sampleRate: number, channelCount: number, ke
     push(channels, frames, runs) {
       for (let from = 0; from < frames; from += BLOCK) {
         const end = Math.min(frames, from + BLOCK);
-        for (let c = 0; c < channelCount; c++) pushBlock(channels[c]!.subarray(from, end), tails[c]!, runs[c]!.subarray(from / RUN, Math.ceil(end / RUN)));
+        for (let c = 0; c < channelCount; c++)
+          pushBlock(channels[c]!.subarray(from, end), tails[c]!, runs[c]!.subarray(from / RUN, Math.ceil(end / RUN)));
       }
     },
     finish() {

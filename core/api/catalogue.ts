@@ -43,8 +43,14 @@ export interface Lookup {
   groups: LookupGroup[];
 }
 
-export interface Candidate { release: Release; match: ReleaseMatch }
-export interface GroupTrack extends CleanTrack { seconds: number | null; artHash: string | null }
+export interface Candidate {
+  release: Release;
+  match: ReleaseMatch;
+}
+export interface GroupTrack extends CleanTrack {
+  seconds: number | null;
+  artHash: string | null;
+}
 export interface GroupDetails extends LookupGroup {
   query: { artist: string; album: string; title: string };
   trackList: GroupTrack[];
@@ -54,11 +60,29 @@ export interface GroupDetails extends LookupGroup {
 }
 
 /** What is taken: fields by policy, and the picture. */
-export interface TakePolicies extends Policies { picture: 'fill gaps' | 'theirs' | 'ours' }
+export interface TakePolicies extends Policies {
+  picture: 'fill gaps' | 'theirs' | 'ours';
+}
 
 /** What taking groups would change. */
-export interface TakeDraft { groups: number; tracks: number; fields: number; lines: { trackId: number; path: string; fields: { field: string; before: FieldValue; after: FieldValue }[] }[] }
+export interface TakeDraft {
+  groups: number;
+  tracks: number;
+  fields: number;
+  lines: { trackId: number; path: string; fields: { field: string; before: FieldValue; after: FieldValue }[] }[];
+}
 
-export interface CatalogueState { /** Is there one to ask? */ there: boolean; latest: number | null }
+export interface CatalogueState {
+  /** Is there one to ask? */ there: boolean;
+  latest: number | null;
+}
 /** What a look-up ends with. */
-export interface LookupReport { found: number; unsure: number; none: number; failed: number; seconds: number; /** Tracks that a filler would fill. */ filled: number; notFilled: number }
+export interface LookupReport {
+  found: number;
+  unsure: number;
+  none: number;
+  failed: number;
+  seconds: number;
+  /** Tracks that a filler would fill. */ filled: number;
+  notFilled: number;
+}

@@ -19,9 +19,17 @@ export interface SheetRow {
 
 export type CheckWhat = 'tempo' | 'key';
 /** Results to listen to again, least certain first; `total` counts also those beyond the rows. */
-export interface CheckList { what: CheckWhat; below: number; total: number; rows: SheetRow[] }
+export interface CheckList {
+  what: CheckWhat;
+  below: number;
+  total: number;
+  rows: SheetRow[];
+}
 
-export interface SheetPage { total: number; rows: SheetRow[] }
+export interface SheetPage {
+  total: number;
+  rows: SheetRow[];
+}
 
 /** Columns of a sheet that are worked out and no field: fit to a reference, and distance from the loudness aimed at. */
 export const WORKED_OUT = ['fit', 'toTarget'] as const;
@@ -30,7 +38,13 @@ export const WORKED_OUT = ['fit', 'toTarget'] as const;
 export type Selection = { ids: number[] } | { where: Condition; except: number[] };
 
 export type HistogramName = 'tempo' | 'energy' | 'year' | 'length';
-export interface HistogramCounts { low: number; high: number; step: number; counts: number[]; none: number }
+export interface HistogramCounts {
+  low: number;
+  high: number;
+  step: number;
+  counts: number[];
+  none: number;
+}
 
 export interface Facets {
   histograms: Record<HistogramName, HistogramCounts>;
@@ -54,7 +68,10 @@ export interface TrackDetails extends SheetRow {
   past: { changeSetId: number; title: string; madeAt: string; items: ChangeItem[] }[];
 }
 
-export interface StageLevel { count: number; /** 0 … 1; null where a level would mean nothing. */ level: number | null }
+export interface StageLevel {
+  count: number;
+  /** 0 … 1; null where a level would mean nothing. */ level: number | null;
+}
 
 /** A date to prepare for, as it is kept. */
 export interface DateInfo {
@@ -117,21 +134,74 @@ export interface RunProgress {
 }
 
 /** What a run of writing ends with. */
-export interface WritingReport { written: number; left: number; cancelled: number; seconds: number; reasons: { reason: string; files: number }[] }
+export interface WritingReport {
+  written: number;
+  left: number;
+  cancelled: number;
+  seconds: number;
+  reasons: { reason: string; files: number }[];
+}
 
 /** What would be written into files. */
-export interface WritingDraft { tracks: number; fields: number; lines: { trackId: number; name: string; path: string; fields: { field: string; before: string[] | null; after: string[] }[] }[] }
+export interface WritingDraft {
+  tracks: number;
+  fields: number;
+  lines: {
+    trackId: number;
+    name: string;
+    path: string;
+    fields: { field: string; before: string[] | null; after: string[] }[];
+  }[];
+}
 
-export interface RunFailure { trackId: number; path: string; reason: string | null }
+export interface RunFailure {
+  trackId: number;
+  path: string;
+  reason: string | null;
+}
 
-export interface Place { path: string; label: string }
-export interface Browsed { path: string; parent: string | null; folders: { name: string; path: string }[]; audioFiles: number; otherFiles: number }
-export interface RootLine { id: number; path: string; label: string; measure: boolean; scannedAt: string | null; tracks: number; missing: number; notTaken: number }
-export interface NotTaken { path: string; code: string; reason: string; fileSize: number }
+export interface Place {
+  path: string;
+  label: string;
+}
+export interface Browsed {
+  path: string;
+  parent: string | null;
+  folders: { name: string; path: string }[];
+  audioFiles: number;
+  otherFiles: number;
+}
+export interface RootLine {
+  id: number;
+  path: string;
+  label: string;
+  measure: boolean;
+  scannedAt: string | null;
+  tracks: number;
+  missing: number;
+  notTaken: number;
+}
+export interface NotTaken {
+  path: string;
+  code: string;
+  reason: string;
+  fileSize: number;
+}
 
-export interface ListLine extends ListInfo { id: string; tracks: number; durationSeconds: number; updatedAt: string }
-export interface ListEntryRow extends SheetRow { entryId: string }
-export interface ListContents { id: string; info: ListInfo; entries: ListEntryRow[] }
+export interface ListLine extends ListInfo {
+  id: string;
+  tracks: number;
+  durationSeconds: number;
+  updatedAt: string;
+}
+export interface ListEntryRow extends SheetRow {
+  entryId: string;
+}
+export interface ListContents {
+  id: string;
+  info: ListInfo;
+  entries: ListEntryRow[];
+}
 
 export interface Applied {
   changeSetId: number;
@@ -141,13 +211,44 @@ export interface Applied {
   /** Files that were written, and those that a run still writes. */
   files?: { written: number; waiting: number; runId: number | null };
 }
-export interface ChangeSetLine { id: number; title: string; madeAt: string; done: number; conflicts: number; undoOf: number | null; undoneBy: number | null; /** Files still to be written. */ waiting: number; /** Files it wrote. */ files: number; runId: number | null }
+export interface ChangeSetLine {
+  id: number;
+  title: string;
+  madeAt: string;
+  done: number;
+  conflicts: number;
+  undoOf: number | null;
+  undoneBy: number | null;
+  /** Files still to be written. */ waiting: number;
+  /** Files it wrote. */ files: number;
+  runId: number | null;
+}
 export type ChangeState = 'done' | 'conflict' | 'waiting' | 'failed' | 'cancelled';
-export interface ChangeLine { seq: number; item: ChangeItem; state: ChangeState; reason: string | null; name: string | null; undone: boolean }
-export interface ChangeSetDetails extends ChangeSetLine { lines: ChangeLine[] }
+export interface ChangeLine {
+  seq: number;
+  item: ChangeItem;
+  state: ChangeState;
+  reason: string | null;
+  name: string | null;
+  undone: boolean;
+}
+export interface ChangeSetDetails extends ChangeSetLine {
+  lines: ChangeLine[];
+}
 
-export interface ExportWish { format: 'm3u8' | 'xspf'; paths: 'absolute' | 'relative'; line: string; rootId: number | null }
-export interface ExportedList { fileName: string; text: string; tracks: number; missing: string[]; folder: string }
+export interface ExportWish {
+  format: 'm3u8' | 'xspf';
+  paths: 'absolute' | 'relative';
+  line: string;
+  rootId: number | null;
+}
+export interface ExportedList {
+  fileName: string;
+  text: string;
+  tracks: number;
+  missing: string[];
+  folder: string;
+}
 
 export interface DeskSettings {
   /** Where edits go. */
@@ -159,22 +260,57 @@ export interface DeskSettings {
   /** What "ready for the floor" and "ready for playout" ask for. */
   gapRules: GapRules;
 }
-export const DEFAULT_SETTINGS: DeskSettings = { editsGoTo: 'library and files', newId3Version: 4, changedFiles: 'fill gaps', gapRules: USUAL_RULES };
+export const DEFAULT_SETTINGS: DeskSettings = {
+  editsGoTo: 'library and files',
+  newId3Version: 4,
+  changedFiles: 'fill gaps',
+  gapRules: USUAL_RULES,
+};
 
 /** What chosen tracks have in a field: the same value, or several different ones (an empty one counts). */
-export interface SharedValue { same: boolean; value: FieldValue; different: number }
+export interface SharedValue {
+  same: boolean;
+  value: FieldValue;
+  different: number;
+}
 
-export interface CompletenessWish { selection: Selection; by: 'none' | 'folder' | 'album' | 'list' }
+export interface CompletenessWish {
+  selection: Selection;
+  by: 'none' | 'folder' | 'album' | 'list';
+}
 /** Of tracks, how many are filled per field, and how many are ready. */
-export interface CompletenessGroup { name: string; /** Finds just these tracks; null where it cannot be said. */ condition: Condition | null; listId?: string; tracks: number; floor: number; playout: number; filled: Record<string, number> }
-export interface Completeness { all: CompletenessGroup; groups: CompletenessGroup[]; rules: GapRules }
+export interface CompletenessGroup {
+  name: string;
+  /** Finds just these tracks; null where it cannot be said. */ condition: Condition | null;
+  listId?: string;
+  tracks: number;
+  floor: number;
+  playout: number;
+  filled: Record<string, number>;
+}
+export interface Completeness {
+  all: CompletenessGroup;
+  groups: CompletenessGroup[];
+  rules: GapRules;
+}
 
 /** Tracks as recipes work on them; `total` counts also those beyond the most that are given. */
-export interface CleanTracks { total: number; tracks: CleanTrack[] }
+export interface CleanTracks {
+  total: number;
+  tracks: CleanTrack[];
+}
 /** Names in the library with how many tracks say them. */
 export type NameCounts = [string, number][];
-export interface SavedRecipe { id: number; name: string; steps: Step[]; updatedAt: string }
-export interface FolderLine { path: string; tracks: number }
+export interface SavedRecipe {
+  id: number;
+  name: string;
+  steps: Step[];
+  updatedAt: string;
+}
+export interface FolderLine {
+  path: string;
+  tracks: number;
+}
 
 /** What the server tells all pages. */
 export type ServerEvent =
@@ -189,4 +325,6 @@ export type ServerEvent =
   | { kind: 'run'; runId: number }
   | { kind: 'cancel'; runId: number };
 
-export interface ErrorAnswer { error: { code: string; message: string } }
+export interface ErrorAnswer {
+  error: { code: string; message: string };
+}

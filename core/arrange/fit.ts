@@ -2,7 +2,11 @@
 import { fifthsApart } from '../fields/keys.ts';
 import type { TrackValues } from '../fields/values.ts';
 
-export interface FitReference { bpm: number | null; key: string | null; energy: number | null }
+export interface FitReference {
+  bpm: number | null;
+  key: string | null;
+  energy: number | null;
+}
 
 export interface Fit {
   /** 0 … 100; null when either side has no tempo. */
@@ -32,7 +36,12 @@ export function fitOf(reference: FitReference, track: TrackValues): Fit {
   const bpm = typeof track.bpm === 'number' ? track.bpm : null;
   const key = typeof track.key === 'string' ? track.key : null;
   const energy = typeof track.energy === 'number' ? track.energy : null;
-  const counted = reference.bpm && bpm ? ([1, 2, 0.5] as const).map((m) => ({ m, step: ((bpm * m) / reference.bpm! - 1) * 100 })).reduce((a, b) => (Math.abs(b.step) < Math.abs(a.step) ? b : a)) : null;
+  const counted =
+    reference.bpm && bpm
+      ? ([1, 2, 0.5] as const)
+          .map((m) => ({ m, step: ((bpm * m) / reference.bpm! - 1) * 100 }))
+          .reduce((a, b) => (Math.abs(b.step) < Math.abs(a.step) ? b : a))
+      : null;
   const keySteps = reference.key && key ? fifthsApart(reference.key, key) : null;
   const sameKey = reference.key !== null && reference.key === key;
   const energyStep = reference.energy !== null && energy !== null ? energy - reference.energy : null;
@@ -40,7 +49,9 @@ export function fitOf(reference: FitReference, track: TrackValues): Fit {
   const tempoShare = counted ? Math.max(0, 1 - Math.abs(counted.step) / TEMPO_REACH_PERCENT) : 0;
   const keyShare = sameKey ? 1 : keySteps === null ? 0 : KEY_SHARES[keySteps]!;
   const energyShare = energyStep === null ? 0 : Math.max(0, 1 - Math.abs(energyStep) / ENERGY_REACH);
-  const score = counted ? Math.round(FIT_WEIGHTS.tempo * tempoShare + FIT_WEIGHTS.key * keyShare + FIT_WEIGHTS.energy * energyShare) : null;
+  const score = counted
+    ? Math.round(FIT_WEIGHTS.tempo * tempoShare + FIT_WEIGHTS.key * keyShare + FIT_WEIGHTS.energy * energyShare)
+    : null;
   return {
     score,
     tempoStepPercent: counted?.step ?? null,
@@ -67,7 +78,8 @@ function keyWords(same: boolean, steps: number | null): string {
   return `${steps} ${steps === 1 ? 'step' : 'steps'} in key`;
 }
 
-const energyWords = (step: number | null): string => (step === null ? 'no energy to compare' : step === 0 ? 'same energy' : `${signed(step, 0)} energy`);
+const energyWords = (step: number | null): string =>
+  step === null ? 'no energy to compare' : step === 0 ? 'same energy' : `${signed(step, 0)} energy`;
 
 /**
  * The score of fitOf as an SQL expression over columns t.bpm, t.key, t.key_signature and t.energy.
@@ -84,6 +96,9 @@ export function fitSql(reference: FitReference & { signature: number | null }, v
   const key = steps
     ? `CASE WHEN t.key IS NULL THEN 0 WHEN t.key = ${p(reference.key, 'text')} THEN ${FIT_WEIGHTS.key} ELSE ${FIT_WEIGHTS.key} * (ARRAY[${KEY_SHARES.join(',')}]::float8[])[${steps} + 1] END`
     : '0';
-  const energy = reference.energy === null ? '0' : `COALESCE(${FIT_WEIGHTS.energy} * GREATEST(0, 1 - ABS(t.energy - ${p(reference.energy, 'float8')}) / ${ENERGY_REACH}), 0)`;
+  const energy =
+    reference.energy === null
+      ? '0'
+      : `COALESCE(${FIT_WEIGHTS.energy} * GREATEST(0, 1 - ABS(t.energy - ${p(reference.energy, 'float8')}) / ${ENERGY_REACH}), 0)`;
   return `CASE WHEN t.bpm IS NULL THEN NULL ELSE FLOOR(${tempo} + ${key} + ${energy} + 0.5)::int END`;
 }

@@ -30,32 +30,66 @@ const LEAST_NUMBERED = 3;
 export function clusterTracks(tracks: readonly LookedUp[], tearApart = false): Cluster[] {
   if (tearApart) return tracks.map(single);
   const folders = new Map<string, LookedUp[]>();
-  for (const t of tracks) { const folder = albumFolder(t.path); folders.set(folder, [...(folders.get(folder) ?? []), t]); }
+  for (const t of tracks) {
+    const folder = albumFolder(t.path);
+    folders.set(folder, [...(folders.get(folder) ?? []), t]);
+  }
   return [...folders].flatMap(([folder, all]) => {
-    const albums = new Map<string, LookedUp[]>(), loose: LookedUp[] = [];
-    for (const t of all) { const key = nameKey(t.album); if (key) albums.set(key, [...(albums.get(key) ?? []), t]); else loose.push(t); }
+    const albums = new Map<string, LookedUp[]>(),
+      loose: LookedUp[] = [];
+    for (const t of all) {
+      const key = nameKey(t.album);
+      if (key) albums.set(key, [...(albums.get(key) ?? []), t]);
+      else loose.push(t);
+    }
     const numbers = loose.map((t) => t.trackNumber ?? numberOf(t.path)).filter((n): n is number => n !== null);
     const only = [...albums.values()];
     // Tracks that lost their tags lie beside those that have them, or are an album by their numbers.
-    if (loose.length && only.length === 1 && only[0]!.length >= loose.length && numbers.length === loose.length) only[0]!.push(...loose.splice(0));
+    if (loose.length && only.length === 1 && only[0]!.length >= loose.length && numbers.length === loose.length)
+      only[0]!.push(...loose.splice(0));
     if (loose.length >= LEAST_NUMBERED && new Set(numbers).size === loose.length) only.push(loose.splice(0));
-    return [...only.flatMap((group) => (group.length === 1 ? [single(group[0]!)] : [album(folder, group)])), ...loose.map(single)];
+    return [
+      ...only.flatMap((group) => (group.length === 1 ? [single(group[0]!)] : [album(folder, group)])),
+      ...loose.map(single),
+    ];
   });
 }
 
-const numberOf = (path: string): number | null => { const [first] = nameParts(stemOf(path), 'loose'); return first?.shape === 'number' ? Number(first.text) : null; };
+const numberOf = (path: string): number | null => {
+  const [first] = nameParts(stemOf(path), 'loose');
+  return first?.shape === 'number' ? Number(first.text) : null;
+};
 
 function album(folder: string, tracks: LookedUp[]): Cluster {
-  const owner = commonest(tracks.map((t) => t.albumArtist)), artists = tracks.map((t) => t.artists[0] ?? '').filter(Boolean);
-  const shared = commonest(artists), several = new Set(artists.map(nameKey)).size > Math.max(1, tracks.length / 2);
-  const folderParts = nameParts(folder.split('/').at(-1) ?? '', 'strict').filter((p) => p.shape === 'text').map((p) => p.text);
+  const owner = commonest(tracks.map((t) => t.albumArtist)),
+    artists = tracks.map((t) => t.artists[0] ?? '').filter(Boolean);
+  const shared = commonest(artists),
+    several = new Set(artists.map(nameKey)).size > Math.max(1, tracks.length / 2);
+  const folderParts = nameParts(folder.split('/').at(-1) ?? '', 'strict')
+    .filter((p) => p.shape === 'text')
+    .map((p) => p.text);
   const title = commonest(tracks.map((t) => t.album)) || folderParts.at(-1) || '';
   const artist = owner || (several ? '' : shared) || (folderParts.length > 1 ? folderParts[0]! : '');
-  return { kind: 'album', name: [artist || (several ? 'Various' : ''), title].filter(Boolean).join(' – ') || folder, folder, trackIds: tracks.map((t) => t.id), query: { artist, album: title, title: '' } };
+  return {
+    kind: 'album',
+    name: [artist || (several ? 'Various' : ''), title].filter(Boolean).join(' – ') || folder,
+    folder,
+    trackIds: tracks.map((t) => t.id),
+    query: { artist, album: title, title: '' },
+  };
 }
 
 function single(t: LookedUp): Cluster {
-  const texts = nameParts(stemOf(t.path), 'loose').filter((p) => p.shape === 'text').map((p) => p.text);
-  const title = t.title || texts.at(-1) || '', artist = t.artists.join(' ') || (texts.length > 1 ? texts[0]! : '');
-  return { kind: 'single', name: [artist, title].filter(Boolean).join(' – ') || t.path, folder: albumFolder(t.path), trackIds: [t.id], query: { artist, album: t.album, title } };
+  const texts = nameParts(stemOf(t.path), 'loose')
+    .filter((p) => p.shape === 'text')
+    .map((p) => p.text);
+  const title = t.title || texts.at(-1) || '',
+    artist = t.artists.join(' ') || (texts.length > 1 ? texts[0]! : '');
+  return {
+    kind: 'single',
+    name: [artist, title].filter(Boolean).join(' – ') || t.path,
+    folder: albumFolder(t.path),
+    trackIds: [t.id],
+    query: { artist, album: t.album, title },
+  };
 }

@@ -14,20 +14,26 @@ function pairsOf(text: string): Map<string, number> {
 
 /** Dice's coefficient of two bags, 0 … 1. */
 function dice(a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): number {
-  let shared = 0, total = 0;
-  for (const [key, n] of a) { total += n; shared += Math.min(n, b.get(key) ?? 0); }
+  let shared = 0,
+    total = 0;
+  for (const [key, n] of a) {
+    total += n;
+    shared += Math.min(n, b.get(key) ?? 0);
+  }
   for (const n of b.values()) total += n;
   return total === 0 ? 0 : (2 * shared) / total;
 }
 
-const wordsOf = (text: string): Map<string, number> => new Map((fold(text).match(/[\p{L}\p{N}]+/gu) ?? []).map((w) => [w, 1]));
+const wordsOf = (text: string): Map<string, number> =>
+  new Map((fold(text).match(/[\p{L}\p{N}]+/gu) ?? []).map((w) => [w, 1]));
 
 /**
  * Likeness of two names, 0 (nothing shared) to 1 (the same but for case, accents and marks): the better of the Dice
  * coefficients of letter pairs and of words (Dice 1945; Adamson and Boreham 1974 for letter pairs).
  */
 export function similarity(a: string, b: string): number {
-  const ka = nameKey(a), kb = nameKey(b);
+  const ka = nameKey(a),
+    kb = nameKey(b);
   if (ka === '' || kb === '') return 0;
   if (ka === kb) return 1;
   return Math.min(0.99, Math.max(dice(pairsOf(ka), pairsOf(kb)), 0.95 * dice(wordsOf(a), wordsOf(b))));

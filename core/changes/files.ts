@@ -3,14 +3,24 @@ import { named, nameOf } from '../files/paths.ts';
 import type { MoveFile } from './items.ts';
 
 /** A wish for another file name, without its ending; `before` is the name that the draft has seen. */
-export interface Renaming { trackId: number; path: string; before: string; after: string }
+export interface Renaming {
+  trackId: number;
+  path: string;
+  before: string;
+  after: string;
+}
 
 /**
  * Moves that give files other names in their folders. What was seen and is no longer so stays as before, so that it is a
  * conflict when it is applied. A file whose new name another one gives up goes after that one.
  */
 export function renameFiles(wishes: readonly Renaming[]): MoveFile[] {
-  const moves = wishes.map(({ trackId, path, before, after }): MoveFile => ({ kind: 'move-file', trackId, before: nameOf(path) === before ? path : named(path, before), after: named(path, after) }));
+  const moves = wishes.map(({ trackId, path, before, after }): MoveFile => ({
+    kind: 'move-file',
+    trackId,
+    before: nameOf(path) === before ? path : named(path, before),
+    after: named(path, after),
+  }));
   return inTurn(moves.filter((m) => m.before !== m.after));
 }
 
@@ -29,4 +39,3 @@ function inTurn(moves: readonly MoveFile[]): MoveFile[] {
   moves.forEach(put);
   return out;
 }
-

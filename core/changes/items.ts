@@ -24,21 +24,39 @@ export interface ListInfo {
   startsAt: string | null;
 }
 
-export interface Entry { id: string; trackId: number }
+export interface Entry {
+  id: string;
+  trackId: number;
+}
 /** A place in an order: behind an entry (null: at the top), with the index for when that entry is gone. */
-export interface Place { behind: string | null; index: number }
+export interface Place {
+  behind: string | null;
+  index: number;
+}
 /** One entry put in (before null), taken out (after null) or moved. Placements apply one after the other. */
-export interface Placement { entryId: string; trackId: number; before: Place | null; after: Place | null }
+export interface Placement {
+  entryId: string;
+  trackId: number;
+  before: Place | null;
+  after: Place | null;
+}
 
 export type ListEdit =
   | { op: 'exist'; before: ListInfo | null; after: ListInfo | null }
   | { op: 'describe'; before: Partial<ListInfo>; after: Partial<ListInfo> }
   | { op: 'place'; placements: Placement[] };
 
-export interface EditList { kind: 'edit-list'; listId: string; edit: ListEdit }
+export interface EditList {
+  kind: 'edit-list';
+  listId: string;
+  edit: ListEdit;
+}
 
 /** New texts for one field in a file's tags. Before is what the file was known to hold; null when nobody had looked. */
-export interface TagWrite { before: string[] | null; after: string[] }
+export interface TagWrite {
+  before: string[] | null;
+  after: string[];
+}
 
 /** Writes fields into the tags of a track's file. */
 export interface WriteTags {
@@ -52,19 +70,33 @@ export interface WriteTags {
 }
 
 /** Another path for a track's file, below the same root; the track goes with it. */
-export interface MoveFile { kind: 'move-file'; trackId: number; before: string; after: string }
+export interface MoveFile {
+  kind: 'move-file';
+  trackId: number;
+  before: string;
+  after: string;
+}
 
 /** Another front cover in the library. */
-export interface SetPicture { kind: 'set-picture'; trackId: number; before: string | null; after: string | null }
+export interface SetPicture {
+  kind: 'set-picture';
+  trackId: number;
+  before: string | null;
+  after: string | null;
+}
 
 export type LibraryItem = SetField | SetPicture | EditList;
 export type FileItem = WriteTags | MoveFile;
 export type ChangeItem = LibraryItem | FileItem;
 
 /** Items that touch files are made one by one, after those of the library. */
-export const isFileItem = (item: ChangeItem): item is FileItem => item.kind === 'write-tags' || item.kind === 'move-file';
+export const isFileItem = (item: ChangeItem): item is FileItem =>
+  item.kind === 'write-tags' || item.kind === 'move-file';
 
-export interface ListState { info: ListInfo; entries: Entry[] }
+export interface ListState {
+  info: ListInfo;
+  entries: Entry[];
+}
 
 /** What an item is compared with. Undefined: the track or list does not exist. */
 export interface World {
@@ -80,27 +112,48 @@ export interface World {
  */
 export function inverse<I extends ChangeItem>(item: I): I;
 export function inverse(item: ChangeItem): ChangeItem {
-  if (item.kind === 'set-field' || item.kind === 'set-picture') return { ...item, before: item.after, after: item.before } as ChangeItem;
-  if (item.kind === 'move-file') return { kind: 'move-file', trackId: item.trackId, before: item.after, after: item.before };
+  if (item.kind === 'set-field' || item.kind === 'set-picture')
+    return { ...item, before: item.after, after: item.before } as ChangeItem;
+  if (item.kind === 'move-file')
+    return { kind: 'move-file', trackId: item.trackId, before: item.after, after: item.before };
   if (item.kind === 'write-tags') return inverseWrite(item);
   const { edit } = item;
   switch (edit.op) {
-    case 'exist': return { ...item, edit: { op: 'exist', before: edit.after, after: edit.before } };
-    case 'describe': return { ...item, edit: { op: 'describe', before: edit.after, after: edit.before } };
-    case 'place': return { ...item, edit: { op: 'place', placements: edit.placements.map((p) => ({ ...p, before: p.after, after: p.before })).reverse() } };
+    case 'exist':
+      return { ...item, edit: { op: 'exist', before: edit.after, after: edit.before } };
+    case 'describe':
+      return { ...item, edit: { op: 'describe', before: edit.after, after: edit.before } };
+    case 'place':
+      return {
+        ...item,
+        edit: {
+          op: 'place',
+          placements: edit.placements.map((p) => ({ ...p, before: p.after, after: p.before })).reverse(),
+        },
+      };
   }
 }
 
 function inverseWrite({ fields, picture, trackId }: WriteTags): WriteTags {
-  const turned = Object.entries(fields).map(([id, { before, after }]): [string, TagWrite] => [id, { before: after, after: before ?? [] }]);
-  return { kind: 'write-tags', trackId, fields: Object.fromEntries(turned), ...(picture ? { picture: { before: picture.after, after: picture.before } } : {}) };
+  const turned = Object.entries(fields).map(([id, { before, after }]): [string, TagWrite] => [
+    id,
+    { before: after, after: before ?? [] },
+  ]);
+  return {
+    kind: 'write-tags',
+    trackId,
+    fields: Object.fromEntries(turned),
+    ...(picture ? { picture: { before: picture.after, after: picture.before } } : {}),
+  };
 }
 
 /** The items that take a whole change set back, last first. */
 export const inverseOf = (items: readonly ChangeItem[]): ChangeItem[] => items.map((item) => inverse(item)).reverse();
 
 const sameHeld = (a: Held | null, b: Held | null): boolean =>
-  a === null || b === null ? sameValue(a?.value, b?.value) && (a?.locked ?? false) === (b?.locked ?? false) : sameValue(a.value, b.value) && a.locked === b.locked;
+  a === null || b === null
+    ? sameValue(a?.value, b?.value) && (a?.locked ?? false) === (b?.locked ?? false)
+    : sameValue(a.value, b.value) && a.locked === b.locked;
 
 /** Why an item cannot be made now, as a sentence; null when it can. Files are looked at when their turn comes. */
 export function conflictOf(item: ChangeItem, world: World): string | null {
@@ -109,7 +162,8 @@ export function conflictOf(item: ChangeItem, world: World): string | null {
     const now = world.held(item.trackId, item.field);
     if (now === undefined) return 'The track is no longer in the library';
     if (!sameHeld(now, item.before)) return 'The field has changed since';
-    if (now?.locked && item.after?.locked !== false && !sameValue(now.value, item.after?.value)) return 'The field is locked';
+    if (now?.locked && item.after?.locked !== false && !sameValue(now.value, item.after?.value))
+      return 'The field is locked';
     return null;
   }
   if (item.kind === 'set-picture') {
@@ -138,8 +192,15 @@ function placementConflict(placements: Placement[], list: ListState): string | n
   for (const p of placements) {
     if (p.before === null && there.has(p.entryId)) return 'The entry is in the list already';
     if (p.before !== null && !there.has(p.entryId)) return 'The entry is no longer in the list';
-    if (list.info.kind === 'crate' && p.before === null && tracks.has(p.trackId)) return 'The track is in the crate already';
-    if (p.after === null) { there.delete(p.entryId); tracks.delete(p.trackId); } else { there.set(p.entryId, p.trackId); tracks.add(p.trackId); }
+    if (list.info.kind === 'crate' && p.before === null && tracks.has(p.trackId))
+      return 'The track is in the crate already';
+    if (p.after === null) {
+      there.delete(p.entryId);
+      tracks.delete(p.trackId);
+    } else {
+      there.set(p.entryId, p.trackId);
+      tracks.add(p.trackId);
+    }
   }
   return null;
 }

@@ -4,7 +4,11 @@ import { findField } from '../fields/table.ts';
 import { isEmpty, type FieldValue, type TrackValues } from '../fields/values.ts';
 import { escaped } from './removal.ts';
 
-export interface ComposeOptions { into: string; template: string; place: 'instead' | 'before' | 'behind' }
+export interface ComposeOptions {
+  into: string;
+  template: string;
+  place: 'instead' | 'before' | 'behind';
+}
 
 const liquid = new Liquid({ strictFilters: true, parseLimit: 20_000, renderLimit: 500, memoryLimit: 1_000_000 });
 /** Between what a field holds and what is put before or behind it. */
@@ -26,13 +30,22 @@ function spokenOf(id: string, value: FieldValue | undefined): string | number | 
 /** Makes a template ready. @returns what the field would hold for a track's values @throws Error when the template cannot be read */
 export function composer({ into, template, place }: ComposeOptions): (values: TrackValues) => string {
   const parsed = liquid.parse(template);
-  const render = (values: Record<string, unknown>): string => String(liquid.renderSync(parsed, values)).replace(/\s+/g, ' ').trim();
-  const spoken = (values: TrackValues): Record<string, unknown> => Object.fromEntries(Object.entries(values).map(([id, v]) => [id, spokenOf(id, v)]));
+  const render = (values: Record<string, unknown>): string =>
+    String(liquid.renderSync(parsed, values)).replace(/\s+/g, ' ').trim();
+  const spoken = (values: TrackValues): Record<string, unknown> =>
+    Object.fromEntries(Object.entries(values).map(([id, v]) => [id, spokenOf(id, v)]));
   if (place === 'instead') return (values) => render(spoken(values));
   const before = earlier(template, render);
-  const pattern = before.length ? new RegExp(place === 'before' ? `^(?:${before.join('|')})(?=${BETWEEN}|$)` : `(?<=${BETWEEN}|^)(?:${before.join('|')})$`, 'u') : null;
+  const pattern = before.length
+    ? new RegExp(
+        place === 'before' ? `^(?:${before.join('|')})(?=${BETWEEN}|$)` : `(?<=${BETWEEN}|^)(?:${before.join('|')})$`,
+        'u',
+      )
+    : null;
   return (values) => {
-    const text = render(spoken(values)), held = values[into], there = isEmpty(held) ? '' : String(held);
+    const text = render(spoken(values)),
+      held = values[into],
+      there = isEmpty(held) ? '' : String(held);
     const rest = (pattern ? there.replace(pattern, '') : there).replace(place === 'before' ? /^ · / : / · $/, '');
     return (place === 'before' ? [text, rest] : [rest, text]).filter(Boolean).join(BETWEEN);
   };
@@ -44,10 +57,15 @@ function earlier(template: string, render: (values: Record<string, unknown>) => 
   const shapes = new Set<string>();
   for (let set = 0; set < 2 ** Math.min(fields.length, MOST_FIELDS); set++) {
     try {
-      shapes.add(render(Object.fromEntries(fields.map((f, i) => [f, i < MOST_FIELDS && (set >> i) & 1 ? null : ANYTHING]))));
+      shapes.add(
+        render(Object.fromEntries(fields.map((f, i) => [f, i < MOST_FIELDS && (set >> i) & 1 ? null : ANYTHING]))),
+      );
     } catch {
       return []; // a filter that wants a number, for example
     }
   }
-  return [...shapes].filter((s) => (s.match(/\p{L}/gu) ?? []).length >= LEAST_LETTERS).sort((a, b) => b.length - a.length).map((s) => escaped(s).replaceAll(ANYTHING, `(?:(?!${BETWEEN}).){1,80}?`));
+  return [...shapes]
+    .filter((s) => (s.match(/\p{L}/gu) ?? []).length >= LEAST_LETTERS)
+    .sort((a, b) => b.length - a.length)
+    .map((s) => escaped(s).replaceAll(ANYTHING, `(?:(?!${BETWEEN}).){1,80}?`));
 }

@@ -8,9 +8,24 @@ import { nameKey, type KnownNames } from './known.ts';
 import { remembering } from './remembering.ts';
 import { nameParts, stemOf, type NamePart, type Separators } from './nameParts.ts';
 
-export type Meaning = 'artist' | 'title' | 'album' | 'albumArtist' | 'version' | 'trackNumber' | 'discAndTrack' | 'year' | 'catalogueNumber' | 'label' | 'nothing' | 'undefined';
+export type Meaning =
+  | 'artist'
+  | 'title'
+  | 'album'
+  | 'albumArtist'
+  | 'version'
+  | 'trackNumber'
+  | 'discAndTrack'
+  | 'year'
+  | 'catalogueNumber'
+  | 'label'
+  | 'nothing'
+  | 'undefined';
 
-export interface NamedFile { id: number; path: string }
+export interface NamedFile {
+  id: number;
+  path: string;
+}
 
 export interface NameGroup {
   /** Stays the same while the files do: folder and build. */
@@ -39,34 +54,56 @@ export interface NameOptions {
 
 const folderOf = (path: string): string => (path.includes('/') ? path.slice(0, path.lastIndexOf('/')) : '');
 
-interface Split { id: number; stem: string; parts: NamePart[] }
+interface Split {
+  id: number;
+  stem: string;
+  parts: NamePart[];
+}
 
 /** Names that the library knows, and what of it was asked before. */
-interface Asked extends KnownNames { isArtist: (text: string) => boolean; isVersion: (text: string) => boolean }
+interface Asked extends KnownNames {
+  isArtist: (text: string) => boolean;
+  isVersion: (text: string) => boolean;
+}
 
 /** Groups of alike names with what their parts mean. */
 export function nameGroups(files: readonly NamedFile[], options: NameOptions, names: KnownNames): NameGroup[] {
-  const known: Asked = { ...names, isArtist: remembering((text) => isArtist(text, names)), isVersion: remembering(isVersion) };
+  const known: Asked = {
+    ...names,
+    isArtist: remembering((text) => isArtist(text, names)),
+    isVersion: remembering(isVersion),
+  };
   const folders = new Map<string, Split[]>();
   for (const { id, path } of files) {
-    const stem = stemOf(path), byHand = options.splits?.[id];
-    const parts = byHand ? byHand.map((text): NamePart => ({ text, shape: 'text' })) : nameParts(stem, options.separators);
+    const stem = stemOf(path),
+      byHand = options.splits?.[id];
+    const parts = byHand
+      ? byHand.map((text): NamePart => ({ text, shape: 'text' }))
+      : nameParts(stem, options.separators);
     const folder = folderOf(path);
     const there = folders.get(folder);
-    if (there) there.push({ id, stem, parts }); else folders.set(folder, [{ id, stem, parts }]);
+    if (there) there.push({ id, stem, parts });
+    else folders.set(folder, [{ id, stem, parts }]);
   }
   return [...folders].flatMap(([folder, splits]) => groupsOf(folder, splits, options, known));
 }
 
 /** Numbers before a name are written in several ways that all mean the same. */
-const build = (parts: readonly NamePart[]): string => parts.map((p) => (p.shape === 'side' || p.shape === 'disc and track' ? 'number' : p.shape)).join('|');
+const build = (parts: readonly NamePart[]): string =>
+  parts.map((p) => (p.shape === 'side' || p.shape === 'disc and track' ? 'number' : p.shape)).join('|');
 
 function groupsOf(folder: string, splits: readonly Split[], options: NameOptions, known: Asked): NameGroup[] {
-  const groups = new Map<string, Split[]>(), byHand = new Map<string, Split[]>();
-  const add = (to: Map<string, Split[]>, key: string, split: Split): void => { const there = to.get(key); if (there) there.push(split); else to.set(key, [split]); };
+  const groups = new Map<string, Split[]>(),
+    byHand = new Map<string, Split[]>();
+  const add = (to: Map<string, Split[]>, key: string, split: Split): void => {
+    const there = to.get(key);
+    if (there) there.push(split);
+    else to.set(key, [split]);
+  };
   for (const split of splits) {
     const row = options.rows?.[split.id];
-    if (row?.length === split.parts.length) add(byHand, `${build(split.parts)}\n${row.join('|')}`, split); else add(groups, build(split.parts), split);
+    if (row?.length === split.parts.length) add(byHand, `${build(split.parts)}\n${row.join('|')}`, split);
+    else add(groups, build(split.parts), split);
   }
   joinOdd(groups, known);
   return [...groups, ...byHand].flatMap(([shape, members]) => {
@@ -75,20 +112,33 @@ function groupsOf(folder: string, splits: readonly Split[], options: NameOptions
     const group = (own: string, of: readonly Split[], pattern: Meaning[], reason: string): NameGroup => {
       const chosen = options.patterns?.[own] ?? (byHand.has(shape) ? options.rows![of[0]!.id] : undefined);
       return {
-        key: own, folder, pattern: chosen ? pattern.map((m, i) => chosen[i] ?? m) : pattern, members: of.map((m) => ({ id: m.id, stem: m.stem, parts: m.parts.map((p) => p.text) })),
-        sure: chosen ? 1 : found.sure, reason: chosen ? 'chosen by hand' : reason,
+        key: own,
+        folder,
+        pattern: chosen ? pattern.map((m, i) => chosen[i] ?? m) : pattern,
+        members: of.map((m) => ({ id: m.id, stem: m.stem, parts: m.parts.map((p) => p.text) })),
+        sure: chosen ? 1 : found.sure,
+        reason: chosen ? 'chosen by hand' : reason,
       };
     };
     const turned = turnedRound(members, found.pattern, known);
     if (turned.length === 0 || byHand.has(shape)) return [group(key, members, found.pattern, found.reason)];
     const other = found.pattern.map((m) => (m === 'artist' ? 'title' : m === 'title' ? 'artist' : m));
-    return [group(key, members.filter((m) => !turned.includes(m)), found.pattern, found.reason), group(`${key}\nturned`, turned, other, 'the library knows the artists')];
+    return [
+      group(
+        key,
+        members.filter((m) => !turned.includes(m)),
+        found.pattern,
+        found.reason,
+      ),
+      group(`${key}\nturned`, turned, other, 'the library knows the artists'),
+    ];
   });
 }
 
 /** Names of a group that say artist and title the other way round: the library knows the artist in the title's place. */
 function turnedRound(members: readonly Split[], pattern: readonly Meaning[], known: Asked): Split[] {
-  const artist = pattern.indexOf('artist'), title = pattern.indexOf('title');
+  const artist = pattern.indexOf('artist'),
+    title = pattern.indexOf('title');
   if (artist < 0 || title < 0) return [];
   const turned = members.filter((m) => known.isArtist(m.parts[title]!.text) && !known.isArtist(m.parts[artist]!.text));
   return turned.length < members.length ? turned : [];
@@ -102,22 +152,43 @@ function joinOdd(groups: Map<string, Split[]>, known: KnownNames): void {
   const all = [...groups].sort((a, b) => b[1].length - a[1].length);
   for (const [shape, members] of all) {
     const longer = shape.split('|');
-    const plain = all.find(([other, many]) => `number|${other}` === shape && many.length >= 3 && many.length >= members.length * 3);
+    const plain = all.find(
+      ([other, many]) => `number|${other}` === shape && many.length >= 3 && many.length >= members.length * 3,
+    );
     if (plain && members.every((m) => /^[1-9]\d*$/.test(m.parts[0]!.text))) {
       // Among names without numbers, a number belongs to the words behind it: "99 Buoys".
-      groups.get(plain[0])!.push(...members.map((m) => ({ ...m, parts: [{ text: `${m.parts[0]!.text} ${m.parts[1]!.text}`, shape: m.parts[1]!.shape }, ...m.parts.slice(2)] })));
+      groups
+        .get(plain[0])!
+        .push(
+          ...members.map((m) => ({
+            ...m,
+            parts: [{ text: `${m.parts[0]!.text} ${m.parts[1]!.text}`, shape: m.parts[1]!.shape }, ...m.parts.slice(2)],
+          })),
+        );
       groups.delete(shape);
       continue;
     }
-    const target = all.find(([other, many]) => many.length >= 3 && many.length >= members.length * 3 && other.split('|').length === longer.length - 1 && other.includes('text|text')
-      && longer.filter((s) => s !== 'text').join() === other.split('|').filter((s) => s !== 'text').join());
+    const target = all.find(
+      ([other, many]) =>
+        many.length >= 3 &&
+        many.length >= members.length * 3 &&
+        other.split('|').length === longer.length - 1 &&
+        other.includes('text|text') &&
+        longer.filter((s) => s !== 'text').join() ===
+          other
+            .split('|')
+            .filter((s) => s !== 'text')
+            .join(),
+    );
     if (!target || !groups.has(target[0])) continue;
     const rest: Split[] = [];
     for (const member of members) {
       const joined = joinParts(member.parts, target[1], known);
-      if (joined && build(joined) === target[0]) groups.get(target[0])!.push({ ...member, parts: joined }); else rest.push(member);
+      if (joined && build(joined) === target[0]) groups.get(target[0])!.push({ ...member, parts: joined });
+      else rest.push(member);
     }
-    if (rest.length) groups.set(shape, rest); else groups.delete(shape);
+    if (rest.length) groups.set(shape, rest);
+    else groups.delete(shape);
   }
 }
 
@@ -131,7 +202,8 @@ function joinParts(parts: readonly NamePart[], alike: readonly Split[], known: K
     let score = k / 100;
     made.forEach((p, i) => {
       if (i === texts[k]) return;
-      if (alike.some((a) => a.parts[i] && nameKey(a.parts[i]!.text) === nameKey(p.text)) || known.has(p.text)) score += 1;
+      if (alike.some((a) => a.parts[i] && nameKey(a.parts[i]!.text) === nameKey(p.text)) || known.has(p.text))
+        score += 1;
     });
     if (made[texts[k]!] && known.has(made[texts[k]!]!.text)) score += 1;
     if (!best || score > best.score) best = { at: texts[k]!, score };
@@ -139,31 +211,62 @@ function joinParts(parts: readonly NamePart[], alike: readonly Split[], known: K
   return best && best.score >= 1 ? merged(parts, best.at) : null;
 }
 
-const merged = (parts: readonly NamePart[], at: number): NamePart[] => [...parts.slice(0, at), { text: `${parts[at]!.text} - ${parts[at + 1]!.text}`, shape: 'text' }, ...parts.slice(at + 2)];
+const merged = (parts: readonly NamePart[], at: number): NamePart[] => [
+  ...parts.slice(0, at),
+  { text: `${parts[at]!.text} - ${parts[at + 1]!.text}`, shape: 'text' },
+  ...parts.slice(at + 2),
+];
 
-interface Column { texts: string[]; distinct: number; known: number; version: number; folder: number }
+interface Column {
+  texts: string[];
+  distinct: number;
+  known: number;
+  version: number;
+  folder: number;
+}
 
-function meaningsOf(members: readonly Split[], folder: string, known: Asked): { pattern: Meaning[]; sure: number; reason: string } {
+function meaningsOf(
+  members: readonly Split[],
+  folder: string,
+  known: Asked,
+): { pattern: Meaning[]; sure: number; reason: string } {
   const width = members[0]!.parts.length;
   const pattern: Meaning[] = [];
   const textAt: number[] = [];
   const columns: Column[] = [];
   const inFolder = folderNames(folder);
   for (let i = 0; i < width; i++) {
-    const shapes = new Set(members.map((m) => m.parts[i]!.shape)), texts = members.map((m) => m.parts[i]!.text);
+    const shapes = new Set(members.map((m) => m.parts[i]!.shape)),
+      texts = members.map((m) => m.parts[i]!.text);
     if (shapes.has('disc and track')) pattern[i] = 'discAndTrack';
-    else if (shapes.has('number') || shapes.has('side')) pattern[i] = pattern.includes('trackNumber') ? 'nothing' : 'trackNumber';
+    else if (shapes.has('number') || shapes.has('side'))
+      pattern[i] = pattern.includes('trackNumber') ? 'nothing' : 'trackNumber';
     else if (shapes.has('year')) pattern[i] = width === 1 ? 'title' : 'year';
     else if (shapes.has('catalogue')) pattern[i] = width === 1 ? 'title' : 'catalogueNumber';
-    else { pattern[i] = 'undefined'; textAt.push(i); }
+    else {
+      pattern[i] = 'undefined';
+      textAt.push(i);
+    }
     const share = (test: (t: string) => boolean): number => texts.filter(test).length / texts.length;
-    columns[i] = { texts, distinct: new Set(texts.map(nameKey)).size / texts.length, known: share(known.isArtist), version: share(known.isVersion), folder: share((t) => inFolder.has(nameKey(t))) };
+    columns[i] = {
+      texts,
+      distinct: new Set(texts.map(nameKey)).size / texts.length,
+      known: share(known.isArtist),
+      version: share(known.isVersion),
+      folder: share((t) => inFolder.has(nameKey(t))),
+    };
   }
   // A number of a name that is nothing but numbers and one of them is its title.
-  if (textAt.length === 0 && pattern[width - 1] === 'trackNumber') { pattern[width - 1] = 'title'; return { pattern, sure: 0.4, reason: 'only a number' }; }
+  if (textAt.length === 0 && pattern[width - 1] === 'trackNumber') {
+    pattern[width - 1] = 'title';
+    return { pattern, sure: 0.4, reason: 'only a number' };
+  }
   // The last part says a version in most: "Artist - Title - Radio Edit".
   const last = textAt.at(-1);
-  if (textAt.length >= 3 && last !== undefined && columns[last]!.version >= 0.5) { pattern[last] = 'version'; textAt.pop(); }
+  if (textAt.length >= 3 && last !== undefined && columns[last]!.version >= 0.5) {
+    pattern[last] = 'version';
+    textAt.pop();
+  }
   const { sure, reason } = nameTexts(pattern, textAt, columns, members.length);
   return { pattern, sure, reason };
 }
@@ -175,45 +278,93 @@ function isArtist(text: string, known: KnownNames): boolean {
   return parts.length > 1 && parts.some((p) => known.has(p));
 }
 
-const folderNames = (folder: string): Set<string> => new Set(folder.split('/').slice(-2).flatMap((name) => [name, ...name.split(/\s+-\s+|_-_/)]).map(nameKey).filter(Boolean));
+const folderNames = (folder: string): Set<string> =>
+  new Set(
+    folder
+      .split('/')
+      .slice(-2)
+      .flatMap((name) => [name, ...name.split(/\s+-\s+|_-_/)])
+      .map(nameKey)
+      .filter(Boolean),
+  );
 
-function nameTexts(pattern: Meaning[], at: readonly number[], columns: readonly Column[], n: number): { sure: number; reason: string } {
+function nameTexts(
+  pattern: Meaning[],
+  at: readonly number[],
+  columns: readonly Column[],
+  n: number,
+): { sure: number; reason: string } {
   const [a, b] = at as [number, number];
   const repeats = (i: number): boolean => n >= 3 && columns[i]!.distinct <= 0.5 && columns[i]!.distinct < 1;
   const constant = (i: number): boolean => n >= 3 && columns[i]!.distinct <= 1 / n + 1e-9;
   switch (at.length) {
-    case 0: return { sure: 0.5, reason: 'numbers only' };
-    case 1: pattern[a] = 'title'; return { sure: pattern.length > 1 || n >= 3 ? 0.85 : 0.7, reason: 'one text: the title' };
+    case 0:
+      return { sure: 0.5, reason: 'numbers only' };
+    case 1:
+      pattern[a] = 'title';
+      return { sure: pattern.length > 1 || n >= 3 ? 0.85 : 0.7, reason: 'one text: the title' };
     case 2: {
-      const ka = columns[a]!.known, kb = columns[b]!.known;
-      if (ka !== kb) { name(pattern, ka > kb ? [a, 'artist'] : [b, 'artist'], ka > kb ? [b, 'title'] : [a, 'title']); return { sure: 0.7 + 0.29 * Math.abs(ka - kb), reason: 'the library knows the artists' }; }
+      const ka = columns[a]!.known,
+        kb = columns[b]!.known;
+      if (ka !== kb) {
+        name(pattern, ka > kb ? [a, 'artist'] : [b, 'artist'], ka > kb ? [b, 'title'] : [a, 'title']);
+        return { sure: 0.7 + 0.29 * Math.abs(ka - kb), reason: 'the library knows the artists' };
+      }
       // The same in all, or nearly: an artist.
-      for (const [one, other] of [[a, b], [b, a]] as const) {
+      for (const [one, other] of [
+        [a, b],
+        [b, a],
+      ] as const) {
         if (!repeats(one) || columns[one]!.distinct >= columns[other]!.distinct) continue;
         name(pattern, [one, 'artist'], [other, 'title']);
-        return { sure: constant(one) ? 0.9 : 0.8, reason: constant(one) ? 'the same in all: the artist' : 'comes again and again: the artist' };
+        return {
+          sure: constant(one) ? 0.9 : 0.8,
+          reason: constant(one) ? 'the same in all: the artist' : 'comes again and again: the artist',
+        };
       }
       // Versions stand behind titles.
-      const va = columns[a]!.texts.filter((t) => /[([]/.test(t)).length, vb = columns[b]!.texts.filter((t) => /[([]/.test(t)).length;
-      if (va > vb) { name(pattern, [a, 'title'], [b, 'artist']); return { sure: 0.65, reason: 'versions stand behind the first part: the title' }; }
+      const va = columns[a]!.texts.filter((t) => /[([]/.test(t)).length,
+        vb = columns[b]!.texts.filter((t) => /[([]/.test(t)).length;
+      if (va > vb) {
+        name(pattern, [a, 'title'], [b, 'artist']);
+        return { sure: 0.65, reason: 'versions stand behind the first part: the title' };
+      }
       name(pattern, [a, 'artist'], [b, 'title']);
-      return { sure: vb > va ? 0.75 : 0.6, reason: vb > va ? 'versions stand behind the second part: the title' : 'artist before title, as usual' };
+      return {
+        sure: vb > va ? 0.75 : 0.6,
+        reason: vb > va ? 'versions stand behind the second part: the title' : 'artist before title, as usual',
+      };
     }
-    default: return nameMany(pattern, at, columns, constant, repeats);
+    default:
+      return nameMany(pattern, at, columns, constant, repeats);
   }
 }
 
-const name = (pattern: Meaning[], ...given: (readonly [number, Meaning])[]): void => { for (const [i, meaning] of given) pattern[i] = meaning; };
+const name = (pattern: Meaning[], ...given: (readonly [number, Meaning])[]): void => {
+  for (const [i, meaning] of given) pattern[i] = meaning;
+};
 
-function nameMany(pattern: Meaning[], at: readonly number[], columns: readonly Column[], constant: (i: number) => boolean, repeats: (i: number) => boolean): { sure: number; reason: string } {
+function nameMany(
+  pattern: Meaning[],
+  at: readonly number[],
+  columns: readonly Column[],
+  constant: (i: number) => boolean,
+  repeats: (i: number) => boolean,
+): { sure: number; reason: string } {
   // The title is what differs most; of equals, the last.
-  const byDistinct = [...at].sort((x, y) => columns[y]!.distinct - columns[x]!.distinct || columns[x]!.known - columns[y]!.known || y - x);
+  const byDistinct = [...at].sort(
+    (x, y) => columns[y]!.distinct - columns[x]!.distinct || columns[x]!.known - columns[y]!.known || y - x,
+  );
   const known = [...at].sort((x, y) => columns[y]!.known - columns[x]!.known || x - y)[0]!;
-  const artist = columns[known]!.known > 0 ? known : (at.find((i) => constant(i)) ?? at.find((i) => repeats(i)) ?? at[0]!);
+  const artist =
+    columns[known]!.known > 0 ? known : (at.find((i) => constant(i)) ?? at.find((i) => repeats(i)) ?? at[0]!);
   const title = byDistinct.find((i) => i !== artist && !constant(i)) ?? at.filter((i) => i !== artist).at(-1)!;
   name(pattern, [artist, 'artist'], [title, 'title']);
   const rest = at.filter((i) => i !== artist && i !== title);
-  const album = rest.find((i) => constant(i)) ?? rest.find((i) => repeats(i) || columns[i]!.folder > 0.5) ?? (at.length === 3 && rest[0] !== undefined && rest[0] < title ? rest[0] : undefined);
+  const album =
+    rest.find((i) => constant(i)) ??
+    rest.find((i) => repeats(i) || columns[i]!.folder > 0.5) ??
+    (at.length === 3 && rest[0] !== undefined && rest[0] < title ? rest[0] : undefined);
   if (album !== undefined) {
     // An artist in front of the album whose tracks have artists of their own is the album's.
     name(pattern, [album, 'album']);
@@ -222,11 +373,23 @@ function nameMany(pattern: Meaning[], at: readonly number[], columns: readonly C
   const twin = open.find((i) => columns[i]!.known > 0.5);
   if (twin !== undefined && columns[twin]!.distinct < columns[artist]!.distinct) name(pattern, [twin, 'albumArtist']);
   const proof = columns[artist]!.known > 0.5 ? 0.95 : constant(artist) || repeats(artist) ? 0.8 : 0.55;
-  return { sure: pattern.includes('undefined') ? Math.min(0.5, proof) : proof, reason: columns[artist]!.known > 0.5 ? 'the library knows the artists' : album !== undefined && constant(album) ? 'the same in all: artist and album' : 'by position' };
+  return {
+    sure: pattern.includes('undefined') ? Math.min(0.5, proof) : proof,
+    reason:
+      columns[artist]!.known > 0.5
+        ? 'the library knows the artists'
+        : album !== undefined && constant(album)
+          ? 'the same in all: artist and album'
+          : 'by position',
+  };
 }
 
 /** What one name says, field by field. Texts get the spelling that the library knows. */
-export function fieldsOfName(parts: readonly string[], pattern: readonly Meaning[], known: KnownNames): Record<string, string | number> {
+export function fieldsOfName(
+  parts: readonly string[],
+  pattern: readonly Meaning[],
+  known: KnownNames,
+): Record<string, string | number> {
   const out: Record<string, string | number> = {};
   parts.forEach((text, i) => {
     switch (pattern[i]) {
@@ -236,12 +399,26 @@ export function fieldsOfName(parts: readonly string[], pattern: readonly Meaning
       }
       case 'discAndTrack': {
         const [disc, track] = text.split('-').map(Number);
-        if (disc && track) { out.discNumber = disc; out.trackNumber = track; }
+        if (disc && track) {
+          out.discNumber = disc;
+          out.trackNumber = track;
+        }
         break;
       }
-      case 'year': out.year = Number(text); break;
-      case 'artist': case 'albumArtist': out[pattern[i]] = known.spelling(text) ?? text; break;
-      case 'title': case 'album': case 'version': case 'label': case 'catalogueNumber': out[pattern[i]] = text; break;
+      case 'year':
+        out.year = Number(text);
+        break;
+      case 'artist':
+      case 'albumArtist':
+        out[pattern[i]] = known.spelling(text) ?? text;
+        break;
+      case 'title':
+      case 'album':
+      case 'version':
+      case 'label':
+      case 'catalogueNumber':
+        out[pattern[i]] = text;
+        break;
       default:
     }
   });
@@ -250,13 +427,27 @@ export function fieldsOfName(parts: readonly string[], pattern: readonly Meaning
 
 /** What the folders above a file say: "Artist - Album", or "Artist/Album" when the library knows the artist. */
 export function fieldsOfFolder(path: string, known: KnownNames): Record<string, string | number> {
-  const names = folderOf(path).split('/').filter(Boolean), last = names.at(-1);
+  const names = folderOf(path).split('/').filter(Boolean),
+    last = names.at(-1);
   if (last === undefined) return {};
-  const parts = nameParts(last, 'strict'), texts = parts.filter((p) => p.shape === 'text'), year = parts.find((p) => p.shape === 'year');
+  const parts = nameParts(last, 'strict'),
+    texts = parts.filter((p) => p.shape === 'text'),
+    year = parts.find((p) => p.shape === 'year');
   const dated: Record<string, number> = year && texts.length ? { year: Number(year.text) } : {};
   const catalogue = parts.find((p) => p.shape === 'catalogue');
   const coded: Record<string, string> = catalogue && texts.length ? { catalogueNumber: catalogue.text } : {};
-  if (texts.length >= 2) return { albumArtist: known.spelling(texts[0]!.text) ?? texts[0]!.text, album: texts.slice(1).map((p) => p.text).join(' - '), ...dated, ...coded };
+  if (texts.length >= 2)
+    return {
+      albumArtist: known.spelling(texts[0]!.text) ?? texts[0]!.text,
+      album: texts
+        .slice(1)
+        .map((p) => p.text)
+        .join(' - '),
+      ...dated,
+      ...coded,
+    };
   const above = names.at(-2);
-  return texts.length === 1 && above !== undefined && known.has(above) ? { albumArtist: known.spelling(above)!, album: texts[0]!.text, ...dated, ...coded } : {};
+  return texts.length === 1 && above !== undefined && known.has(above)
+    ? { albumArtist: known.spelling(above)!, album: texts[0]!.text, ...dated, ...coded }
+    : {};
 }

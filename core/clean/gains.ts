@@ -12,14 +12,21 @@ const TARGET = { lufs: -18, ceilingDbtp: 0 };
 const rounded = (value: number, decimals: number): number => Math.round(value * 10 ** decimals) / 10 ** decimals;
 const linear = (dbtp: number): number => rounded(10 ** (dbtp / 20), 6);
 
-interface Measured { lufs: number; seconds: number; truePeakDbtp: number | null }
+interface Measured {
+  lufs: number;
+  seconds: number;
+  truePeakDbtp: number | null;
+}
 
 function measuredOf({ values: { lufs, durationSeconds, truePeakDbtp } }: Working): Measured | null {
-  return typeof lufs === 'number' && typeof durationSeconds === 'number' ? { lufs, seconds: durationSeconds, truePeakDbtp: typeof truePeakDbtp === 'number' ? truePeakDbtp : null } : null;
+  return typeof lufs === 'number' && typeof durationSeconds === 'number'
+    ? { lufs, seconds: durationSeconds, truePeakDbtp: typeof truePeakDbtp === 'number' ? truePeakDbtp : null }
+    : null;
 }
 
 /** An album is what has one name in one folder. */
-const albumOf = (w: Working): string | null => (isEmpty(w.values.album) ? null : `${folderOf(w.track.path)}|${w.text('album').toLowerCase()}`);
+const albumOf = (w: Working): string | null =>
+  isEmpty(w.values.album) ? null : `${folderOf(w.track.path)}|${w.text('album').toLowerCase()}`;
 
 /** Sets the gains of tracks; those of albums too, where each of an album's tracks has been measured. */
 export function gainsOf(workings: readonly Working[], { album }: { album: boolean }): (w: Working) => void {
@@ -28,7 +35,12 @@ export function gainsOf(workings: readonly Working[], { album }: { album: boolea
     const name = albumOf(w);
     if (album && name !== null) albums.set(name, [...(albums.get(name) ?? []), measuredOf(w)]);
   }
-  const put = (w: Working, gain: string, peak: string, { lufs, truePeakDbtp }: Pick<Measured, 'lufs' | 'truePeakDbtp'>): void => {
+  const put = (
+    w: Working,
+    gain: string,
+    peak: string,
+    { lufs, truePeakDbtp }: Pick<Measured, 'lufs' | 'truePeakDbtp'>,
+  ): void => {
     w.set(gain, rounded(playoutGain(lufs, truePeakDbtp, TARGET).gainDb, 2));
     if (truePeakDbtp !== null) w.set(peak, linear(truePeakDbtp));
   };

@@ -11,13 +11,17 @@ export interface KnownNames {
 export function nameKey(name: string): string {
   const known = keys.get(name);
   if (known !== undefined) return known;
-  const key = fold(name).replace(/&|\+/g, ' and ').replace(/^the\s+/, '').replace(/[^\p{L}\p{N}]+/gu, '');
+  const key = fold(name)
+    .replace(/&|\+/g, ' and ')
+    .replace(/^the\s+/, '')
+    .replace(/[^\p{L}\p{N}]+/gu, '');
   if (keys.size >= MOST_KEYS) keys.clear();
   keys.set(name, key);
   return key;
 }
 /** The same names come again and again. */
-const keys = new Map<string, string>(), MOST_KEYS = 50_000;
+const keys = new Map<string, string>(),
+  MOST_KEYS = 50_000;
 
 /**
  * @param counts name to how many tracks say it so; all-capitals and all-small spellings lose against mixed ones
@@ -34,6 +38,7 @@ export function knownNames(counts: Iterable<readonly [string, number]>): KnownNa
   return { spelling: (name) => best.get(nameKey(name))?.name, has: (name) => best.has(nameKey(name)) };
 }
 
-const isShouted = (name: string): boolean => name.length > 3 && name === name.toUpperCase() && name !== name.toLowerCase();
+const isShouted = (name: string): boolean =>
+  name.length > 3 && name === name.toUpperCase() && name !== name.toLowerCase();
 
 export const NOBODY: KnownNames = { spelling: () => undefined, has: () => false };

@@ -3,12 +3,16 @@
 import { dropMarks } from './marks.ts';
 
 export type Shape = 'number' | 'disc and track' | 'side' | 'year' | 'catalogue' | 'text';
-export interface NamePart { text: string; shape: Shape }
+export interface NamePart {
+  text: string;
+  shape: Shape;
+}
 
 /** Which separators count: strict takes only a dash between spaces; loose also a bare dash and underscores. */
 export type Separators = 'loose' | 'strict';
 
-const LEADING = /^\s*[[(#]?\s*(\d{1,2}-\d{2}(?!\d)|[A-H]{1,2}\d{1,2}|\d{1,3})(?![\p{L}\p{N}'’:%])\s*(?:[.)\]:,]+|\s*[-–—_]+)?\s*/u;
+const LEADING =
+  /^\s*[[(#]?\s*(\d{1,2}-\d{2}(?!\d)|[A-H]{1,2}\d{1,2}|\d{1,3})(?![\p{L}\p{N}'’:%])\s*(?:[.)\]:,]+|\s*[-–—_]+)?\s*/u;
 const CATALOGUE = /^(?=.{4,14}$)[A-Z]{2,7}[ -]?\d{2,5}[A-Z]{0,2}$/u;
 
 export function shapeOf(text: string): Shape {
@@ -20,7 +24,8 @@ export function shapeOf(text: string): Shape {
 }
 
 /** File name without folders and ending. */
-export const stemOf = (path: string): string => path.slice(path.lastIndexOf('/') + 1).replace(/\.[A-Za-z0-9]{2,5}$/, '');
+export const stemOf = (path: string): string =>
+  path.slice(path.lastIndexOf('/') + 1).replace(/\.[A-Za-z0-9]{2,5}$/, '');
 
 const BRACKETED = /\s*[([{]\s*([^()[\]{}]*)\s*[)\]}]/gu;
 
@@ -41,7 +46,15 @@ export function nameParts(stem: string, separators: Separators): NamePart[] {
   const parts: NamePart[] = [];
   let lead = LEADING.exec(text);
   // "99 Reasons" is a title; "07 Dry Dock", "7. Dry Dock" and "7 - Dry Dock" have a number before it.
-  if (lead && /^\d/.test(lead[1]!) && !/^\s*[[(#]/.test(lead[0]) && !/[.)\]:,\-–—_]\s*$|\s[-–—]\s*/.test(lead[0]) && !/^0/.test(lead[1]!) && lead[1]!.length < 2) lead = null;
+  if (
+    lead &&
+    /^\d/.test(lead[1]!) &&
+    !/^\s*[[(#]/.test(lead[0]) &&
+    !/[.)\]:,\-–—_]\s*$|\s[-–—]\s*/.test(lead[0]) &&
+    !/^0/.test(lead[1]!) &&
+    lead[1]!.length < 2
+  )
+    lead = null;
   if (lead && lead[0].length < text.length) {
     parts.push({ text: lead[1]!.replace(/\s/g, ''), shape: shapeOf(lead[1]!) });
     text = text.slice(lead[0].length);
@@ -66,14 +79,23 @@ function withoutTail(stem: string): string {
 function splitText(text: string, loose: boolean): string[] {
   const held: string[] = [];
   // Dashes inside brackets part nothing.
-  const safe = text.replace(/[([{][^()[\]{}]*[)\]}]/gu, (b) => { held.push(b); return `\u0001${held.length - 1}\u0002`; });
+  const safe = text.replace(/[([{][^()[\]{}]*[)\]}]/gu, (b) => {
+    held.push(b);
+    return `\u0001${held.length - 1}\u0002`;
+  });
   let pieces = safe.split(/\s+[-–—~|]+\s+|\s*[–—|~]\s*/u);
   if (loose && pieces.length === 1) {
     // A dash with a space on one side only, then one with none: "artist -title", "artist-title".
     pieces = safe.split(/\s+-+|-+\s+/u);
     if (pieces.length === 1) pieces = splitBare(safe);
   }
-  return pieces.map((p) => p.replace(/\u0001(\d+)\u0002/g, (_, n: string) => held[Number(n)]!).replace(/\s+/g, ' ').replace(/^[\s.,_-]+|[\s,_-]+$/g, '').trim());
+  return pieces.map((p) =>
+    p
+      .replace(/\u0001(\d+)\u0002/g, (_, n: string) => held[Number(n)]!)
+      .replace(/\s+/g, ' ')
+      .replace(/^[\s.,_-]+|[\s,_-]+$/g, '')
+      .trim(),
+  );
 }
 
 /** A bare dash parts words only where it stands between two longer things: not in "A-Side" or "re-edit". */
@@ -84,7 +106,8 @@ function splitBare(text: string): string[] {
   const out: string[] = [];
   for (const piece of pieces) {
     const last = out.at(-1);
-    if (last !== undefined && prefix.test(last.split(/\s/).at(-1)!)) out[out.length - 1] = `${last}-${piece}`; else out.push(piece);
+    if (last !== undefined && prefix.test(last.split(/\s/).at(-1)!)) out[out.length - 1] = `${last}-${piece}`;
+    else out.push(piece);
   }
   return out;
 }

@@ -7,38 +7,76 @@ import { PLACES, runRecipe, WHOLE, type CleanContext, type CleanTrack } from './
 import { checkSteps, READY_MADE, readRecipe, recipeText } from './recipes.ts';
 import { newStep, STEP_KINDS, stepTitle, type Step, type StepKindId } from './steps.ts';
 
-const context: CleanContext = { known: knownNames([['Vesna Rook', 5], ['Brine Choir', 5], ['Marrow & Pine', 5], ['Low Tide Assembly', 2]]), answers: {} };
+const context: CleanContext = {
+  known: knownNames([
+    ['Vesna Rook', 5],
+    ['Brine Choir', 5],
+    ['Marrow & Pine', 5],
+    ['Low Tide Assembly', 2],
+  ]),
+  answers: {},
+};
 let next = 1;
-const track = (values: TrackValues, path = 'Inbox/x.mp3', locked: string[] = []): CleanTrack => ({ id: next++, path, values, locked });
+const track = (values: TrackValues, path = 'Inbox/x.mp3', locked: string[] = []): CleanTrack => ({
+  id: next++,
+  path,
+  values,
+  locked,
+});
 const after = (values: TrackValues, steps: Step[], path?: string): TrackValues => {
-  const t = track(values, path), { changes } = runRecipe([t], steps, context);
+  const t = track(values, path),
+    { changes } = runRecipe([t], steps, context);
   return { ...t.values, ...Object.fromEntries((changes[0]?.fields ?? []).map((f) => [f.field, f.after])) };
 };
 
 test('from name to tags: the usual mess in one go', () => {
   const steps = READY_MADE[0]!.steps;
-  expect(after({}, steps, 'Inbox/03_low_tide_assembly-undertow_(instrumental)_promo.mp3')).toEqual({ title: 'Undertow', artist: ['Low Tide Assembly'], version: 'Instrumental', trackNumber: 3 });
-  expect(after({ title: '07. Dry Dock www.free-promos.example', artist: ['MARROW & PINE'] }, steps, 'Inbox/07 dry dock.mp3')).toEqual({ title: 'Dry Dock', artist: ['Marrow & Pine'], trackNumber: 7 });
-  expect(after({ title: 'Half a Mile of Rope feat. Vesna Rook', artist: ['Brine Choir'] }, steps)).toMatchObject({ title: 'Half a Mile of Rope', artist: ['Brine Choir', 'Vesna Rook'] });
+  expect(after({}, steps, 'Inbox/03_low_tide_assembly-undertow_(instrumental)_promo.mp3')).toEqual({
+    title: 'Undertow',
+    artist: ['Low Tide Assembly'],
+    version: 'Instrumental',
+    trackNumber: 3,
+  });
+  expect(
+    after({ title: '07. Dry Dock www.free-promos.example', artist: ['MARROW & PINE'] }, steps, 'Inbox/07 dry dock.mp3'),
+  ).toEqual({ title: 'Dry Dock', artist: ['Marrow & Pine'], trackNumber: 7 });
+  expect(after({ title: 'Half a Mile of Rope feat. Vesna Rook', artist: ['Brine Choir'] }, steps)).toMatchObject({
+    title: 'Half a Mile of Rope',
+    artist: ['Brine Choir', 'Vesna Rook'],
+  });
 });
 
 describe('questions', () => {
   const steps = [newStep('remove', 'r', { what: 'artist' })];
-  const album = track({ title: 'The Boatyard Tapes', artist: ['The Boatyard Tapes'] }), fine = track({ title: 'Vesna Rook - Ferryman', artist: ['Vesna Rook'] });
+  const album = track({ title: 'The Boatyard Tapes', artist: ['The Boatyard Tapes'] }),
+    fine = track({ title: 'Vesna Rook - Ferryman', artist: ['Vesna Rook'] });
   const run = (answers: CleanContext['answers']) => runRecipe([album, fine], steps, { ...context, answers });
   test('a step that would empty a field leaves it and asks', () => {
     const { changes, questions, steps: reports } = run({});
     expect(changes.map((c) => c.id)).toEqual([fine.id]);
-    expect(questions).toEqual([{ stepId: 'r', trackId: album.id, field: 'title', before: 'The Boatyard Tapes', reason: '“Remove the artist from title and album” would leave the title empty', answer: null }]);
+    expect(questions).toEqual([
+      {
+        stepId: 'r',
+        trackId: album.id,
+        field: 'title',
+        before: 'The Boatyard Tapes',
+        reason: '“Remove the artist from title and album” would leave the title empty',
+        answer: null,
+      },
+    ]);
     expect(reports[0]).toMatchObject({ tracks: 1, trouble: null });
   });
   test('an answer for one, or for all of the step', () => {
-    expect(run({ [`r:${album.id}`]: 'go' }).changes[0]).toEqual({ id: album.id, fields: [{ field: 'title', before: 'The Boatyard Tapes', after: null }] });
+    expect(run({ [`r:${album.id}`]: 'go' }).changes[0]).toEqual({
+      id: album.id,
+      fields: [{ field: 'title', before: 'The Boatyard Tapes', after: null }],
+    });
     expect(run({ 'r:*': 'go' }).changes).toHaveLength(2);
     expect(run({ 'r:*': 'go', [`r:${album.id}`]: 'keep' }).changes.map((c) => c.id)).toEqual([fine.id]);
   });
   test('two tracks that would be the same are asked about; the first changes, the second waits', () => {
-    const a = track({ title: 'Rain (take one)', artist: ['X'] }), b = track({ title: 'Rain (take two)', artist: ['X'] });
+    const a = track({ title: 'Rain (take one)', artist: ['X'] }),
+      b = track({ title: 'Rain (take two)', artist: ['X'] });
     const drop = [newStep('characters', 'c', { round: 'drop with content' }, ['title'])];
     const { changes, questions } = runRecipe([a, b], drop, context);
     expect(changes.map((c) => c.id)).toEqual([a.id]);
@@ -53,73 +91,151 @@ describe('a field by a template', () => {
   const energy = READY_MADE.find((r) => r.name.startsWith('Energy'))!.steps;
   test('goes behind what is there, and replaces what an earlier run put there', () => {
     expect(after({ energy: 71 }, energy)).toMatchObject({ comment: 'Energy 71' });
-    expect(after({ energy: 71, moods: ['dark', 'slow'], comment: 'From the boathouse' }, energy).comment).toBe('From the boathouse · Energy 71, dark, slow');
-    expect(after({ energy: 40, moods: ['calm'], comment: 'From the boathouse · Energy 71' }, energy).comment).toBe('From the boathouse · Energy 40, calm');
-    expect(after({ energy: 40, comment: 'From the boathouse · Energy 71, dark, slow' }, energy).comment).toBe('From the boathouse · Energy 40');
+    expect(after({ energy: 71, moods: ['dark', 'slow'], comment: 'From the boathouse' }, energy).comment).toBe(
+      'From the boathouse · Energy 71, dark, slow',
+    );
+    expect(after({ energy: 40, moods: ['calm'], comment: 'From the boathouse · Energy 71' }, energy).comment).toBe(
+      'From the boathouse · Energy 40, calm',
+    );
+    expect(after({ energy: 40, comment: 'From the boathouse · Energy 71, dark, slow' }, energy).comment).toBe(
+      'From the boathouse · Energy 40',
+    );
     expect(after({ comment: 'From the boathouse · Energy 71' }, energy).comment).toBe('From the boathouse');
     expect(after({ comment: 'Energy drink' }, energy).comment).toBe('Energy drink');
   });
   test('running it twice is running it once, wherever it is put', () => {
-    fc.assert(fc.property(fc.option(fc.integer({ min: 0, max: 100 })), fc.array(fc.constantFrom('dark', 'calm', 'sunny'), { maxLength: 3 }), fc.constantFrom('', 'A note', 'x · y'), fc.constantFrom('before' as const, 'behind' as const), (value, moods, comment, place) => {
-      const steps = [newStep('compose', 'a', { into: 'comment', place, template: '{% if energy %}Energy {{ energy }}{% endif %}{% if moods %} Moods {{ moods }}{% endif %}' })];
-      const once = after({ energy: value, moods: [...new Set(moods)], comment }, steps);
-      expect(after(once, steps).comment ?? '').toBe(once.comment ?? '');
-      const other = after({ ...once, energy: 33, moods: ['loud'] }, steps);
-      expect(String(other.comment).match(/Energy/g)).toHaveLength(1);
-    }));
+    fc.assert(
+      fc.property(
+        fc.option(fc.integer({ min: 0, max: 100 })),
+        fc.array(fc.constantFrom('dark', 'calm', 'sunny'), { maxLength: 3 }),
+        fc.constantFrom('', 'A note', 'x · y'),
+        fc.constantFrom('before' as const, 'behind' as const),
+        (value, moods, comment, place) => {
+          const steps = [
+            newStep('compose', 'a', {
+              into: 'comment',
+              place,
+              template: '{% if energy %}Energy {{ energy }}{% endif %}{% if moods %} Moods {{ moods }}{% endif %}',
+            }),
+          ];
+          const once = after({ energy: value, moods: [...new Set(moods)], comment }, steps);
+          expect(after(once, steps).comment ?? '').toBe(once.comment ?? '');
+          const other = after({ ...once, energy: 33, moods: ['loud'] }, steps);
+          expect(String(other.comment).match(/Energy/g)).toHaveLength(1);
+        },
+      ),
+    );
   });
   test('numbers are said with as many places as their fields have, and a broken template is told', () => {
-    expect(after({ bpm: 123.456789, title: 'Ebb' }, [newStep('compose', 'a', { template: '{{ title }} {{ bpm }}' })]).title).toBe('Ebb 123.46');
-    expect(runRecipe([track({ title: 'a' })], [newStep('compose', 'a', { template: '{{ title' })], context).steps[0]!.trouble).toBeTruthy();
+    expect(
+      after({ bpm: 123.456789, title: 'Ebb' }, [newStep('compose', 'a', { template: '{{ title }} {{ bpm }}' })]).title,
+    ).toBe('Ebb 123.46');
+    expect(
+      runRecipe([track({ title: 'a' })], [newStep('compose', 'a', { template: '{{ title' })], context).steps[0]!
+        .trouble,
+    ).toBeTruthy();
   });
 });
 
 describe('names of files', () => {
-  const named = (name: string, values: TrackValues = {}, folder = 'Inbox/'): CleanTrack => track({ ...values, fileName: name }, `${folder}${name}.mp3`);
+  const named = (name: string, values: TrackValues = {}, folder = 'Inbox/'): CleanTrack =>
+    track({ ...values, fileName: name }, `${folder}${name}.mp3`);
   const naming = READY_MADE.find((r) => r.name.startsWith('File names'))!.steps;
   const namesAfter = (tracks: CleanTrack[], answers: CleanContext['answers'] = {}, steps = naming) => {
     const result = runRecipe(tracks, steps, { ...context, answers });
-    return { names: tracks.map((t) => result.changes.find((c) => c.id === t.id)?.fields.find((f) => f.field === 'fileName')?.after ?? null), asked: result.questions.map((q) => q.trackId) };
+    return {
+      names: tracks.map(
+        (t) => result.changes.find((c) => c.id === t.id)?.fields.find((f) => f.field === 'fileName')?.after ?? null,
+      ),
+      asked: result.questions.map((q) => q.trackId),
+    };
   };
   test('follow the fields, without what disks do not take', () => {
-    expect(namesAfter([named('01_x', { artist: ['Brine Choir'], title: 'Salt / Sand: a "round"?' })]).names).toEqual(['Brine Choir - Salt Sand a round']);
+    expect(namesAfter([named('01_x', { artist: ['Brine Choir'], title: 'Salt / Sand: a "round"?' })]).names).toEqual([
+      'Brine Choir - Salt Sand a round',
+    ]);
     expect(namesAfter([named('x_y__z')], {}, [newStep('characters', 'c', {}, ['fileName'])]).names).toEqual(['x y z']);
     expect(namesAfter([named('Why?')], {}, [newStep('characters', 'c', {}, ['fileName'])]).names).toEqual([null]);
   });
   test('are never given twice in a folder: the second is asked about, keeps its own or gets a number', () => {
     const same = { artist: ['Pell'], title: 'Rope' };
-    const tracks = [named('a', { ...same, album: 'One' }), named('b', { ...same, album: 'Two' }), named('pell - ROPE', { ...same, album: 'Three' }), named('c', { ...same, album: 'Four' }, 'Other/')];
+    const tracks = [
+      named('a', { ...same, album: 'One' }),
+      named('b', { ...same, album: 'Two' }),
+      named('pell - ROPE', { ...same, album: 'Three' }),
+      named('c', { ...same, album: 'Four' }, 'Other/'),
+    ];
     tracks[2]!.locked = ['fileName'];
-    expect(namesAfter(tracks)).toEqual({ names: [null, null, null, 'Pell - Rope'], asked: [tracks[0]!.id, tracks[1]!.id] });
-    expect(namesAfter(tracks, { [`${PLACES}:*`]: 'go' }).names).toEqual(['Pell - Rope (2)', 'Pell - Rope (3)', null, 'Pell - Rope']);
+    expect(namesAfter(tracks)).toEqual({
+      names: [null, null, null, 'Pell - Rope'],
+      asked: [tracks[0]!.id, tracks[1]!.id],
+    });
+    expect(namesAfter(tracks, { [`${PLACES}:*`]: 'go' }).names).toEqual([
+      'Pell - Rope (2)',
+      'Pell - Rope (3)',
+      null,
+      'Pell - Rope',
+    ]);
   });
 });
 
 test('of how many tracks and discs, only where an album is whole', () => {
   const step = [newStep('numbers', 'n', { action: 'totals' })];
-  const album = (n: number | null, disc: number | null, folder = 'A/', name = 'Tapes'): CleanTrack => track({ title: `t${n}${disc}`, album: name, trackNumber: n, discNumber: disc }, `${folder}${n}-${disc}.mp3`);
-  const totals = (tracks: CleanTrack[]) => { const { changes } = runRecipe(tracks, step, context); return tracks.map((t) => changes.find((c) => c.id === t.id)?.fields.map((f) => [f.field, f.after]).flat() ?? []); };
+  const album = (n: number | null, disc: number | null, folder = 'A/', name = 'Tapes'): CleanTrack =>
+    track({ title: `t${n}${disc}`, album: name, trackNumber: n, discNumber: disc }, `${folder}${n}-${disc}.mp3`);
+  const totals = (tracks: CleanTrack[]) => {
+    const { changes } = runRecipe(tracks, step, context);
+    return tracks.map(
+      (t) =>
+        changes
+          .find((c) => c.id === t.id)
+          ?.fields.map((f) => [f.field, f.after])
+          .flat() ?? [],
+    );
+  };
   expect(totals([album(1, null), album(2, null), album(3, null)])).toEqual(Array(3).fill(['trackTotal', 3]));
   expect(totals([album(1, null), album(3, null)])).toEqual([[], []]);
-  expect(totals([album(1, null), album(1, null, 'B/')])).toEqual([['trackTotal', 1], ['trackTotal', 1]]);
-  expect(totals([album(1, 1), album(2, 1), album(1, 2)])).toEqual([['trackTotal', 2, 'discTotal', 2], ['trackTotal', 2, 'discTotal', 2], ['trackTotal', 1, 'discTotal', 2]]);
+  expect(totals([album(1, null), album(1, null, 'B/')])).toEqual([
+    ['trackTotal', 1],
+    ['trackTotal', 1],
+  ]);
+  expect(totals([album(1, 1), album(2, 1), album(1, 2)])).toEqual([
+    ['trackTotal', 2, 'discTotal', 2],
+    ['trackTotal', 2, 'discTotal', 2],
+    ['trackTotal', 1, 'discTotal', 2],
+  ]);
   expect(totals([album(null, null)])).toEqual([[]]);
 });
 
 describe('gains for players', () => {
   const step = [newStep('gains', 'g')];
-  const song = (lufs: number | null, truePeakDbtp: number | null, album: string | null, seconds = 100, folder = 'A/') => track({ title: `t${next}`, lufs, truePeakDbtp, durationSeconds: seconds, album }, `${folder}${next}.flac`);
-  const set = (tracks: CleanTrack[], steps = step) => { const { changes } = runRecipe(tracks, steps, context); return tracks.map((t) => Object.fromEntries((changes.find((c) => c.id === t.id)?.fields ?? []).map((f) => [f.field, f.after]))); };
+  const song = (lufs: number | null, truePeakDbtp: number | null, album: string | null, seconds = 100, folder = 'A/') =>
+    track({ title: `t${next}`, lufs, truePeakDbtp, durationSeconds: seconds, album }, `${folder}${next}.flac`);
+  const set = (tracks: CleanTrack[], steps = step) => {
+    const { changes } = runRecipe(tracks, steps, context);
+    return tracks.map((t) =>
+      Object.fromEntries((changes.find((c) => c.id === t.id)?.fields ?? []).map((f) => [f.field, f.after])),
+    );
+  };
   test('of a track: what is missing to −18 LUFS, and its peak as a share of full scale', () => {
-    expect(set([song(-9.4, -0.5, null), song(-23, null, null), song(null, -1, null)])).toEqual([{ trackGainDb: -8.6, trackPeak: 0.944061 }, { trackGainDb: 5 }, {}]);
+    expect(set([song(-9.4, -0.5, null), song(-23, null, null), song(null, -1, null)])).toEqual([
+      { trackGainDb: -8.6, trackPeak: 0.944061 },
+      { trackGainDb: 5 },
+      {},
+    ]);
   });
   test('of an album: its mean power by length and its highest peak, where all of it is measured', () => {
     const [a, b] = set([song(-8, -1, 'Tapes', 300), song(-14, 0, 'Tapes', 100)]);
     expect(a).toMatchObject({ trackGainDb: -10, albumPeak: 1 });
     expect(b!.albumGainDb).toBe(a!.albumGainDb);
     expect(a!.albumGainDb as number).toBeCloseTo(-18 - 10 * Math.log10((300 * 10 ** -0.8 + 100 * 10 ** -1.4) / 400), 1);
-    expect(set([song(-8, -1, 'Tapes'), song(null, null, 'Tapes')])[0]).toEqual({ trackGainDb: -10, trackPeak: 0.891251 });
-    expect(set([song(-8, -1, 'Tapes'), song(-8, -1, 'Tapes', 100, 'B/')], [newStep('gains', 'g', { album: false })])[0]).toEqual({ trackGainDb: -10, trackPeak: 0.891251 });
+    expect(set([song(-8, -1, 'Tapes'), song(null, null, 'Tapes')])[0]).toEqual({
+      trackGainDb: -10,
+      trackPeak: 0.891251,
+    });
+    expect(
+      set([song(-8, -1, 'Tapes'), song(-8, -1, 'Tapes', 100, 'B/')], [newStep('gains', 'g', { album: false })])[0],
+    ).toEqual({ trackGainDb: -10, trackPeak: 0.891251 });
   });
   test('what is said already is no change', () => {
     const once = track({ ...song(-9.4, -0.5, null).values, trackGainDb: -8.6, trackPeak: 0.944061 });
@@ -136,68 +252,152 @@ test('locked fields stay and are counted; steps that are off do nothing', () => 
 });
 
 describe('patterns of file names', () => {
-  const known = context.known, options = { separators: 'loose' as const, folders: false };
-  const files = ['Vesna Rook - Ferryman', 'Brine Choir - Foghorn', 'Rope Walk (Late Mix) - Vesna Rook'].map((stem, i) => ({ id: i + 1, path: `In/${stem}.mp3` }));
+  const known = context.known,
+    options = { separators: 'loose' as const, folders: false };
+  const files = ['Vesna Rook - Ferryman', 'Brine Choir - Foghorn', 'Rope Walk (Late Mix) - Vesna Rook'].map(
+    (stem, i) => ({ id: i + 1, path: `In/${stem}.mp3` }),
+  );
   test('one name in a folder that says artist and title the other way round is a pattern of its own', () => {
     const groups = nameGroups(files, options, known);
-    expect(groups.map((g) => [g.pattern, g.members.map((m) => m.id)])).toEqual([[['artist', 'title'], [1, 2]], [['title', 'artist'], [3]]]);
+    expect(groups.map((g) => [g.pattern, g.members.map((m) => m.id)])).toEqual([
+      [
+        ['artist', 'title'],
+        [1, 2],
+      ],
+      [['title', 'artist'], [3]],
+    ]);
   });
   test('meanings chosen for a group, or for single names', () => {
     const [first] = nameGroups(files, options, known);
     const chosen = nameGroups(files, { ...options, patterns: { [first!.key]: ['album', 'title'] } }, known);
     expect(chosen[0]).toMatchObject({ pattern: ['album', 'title'], sure: 1 });
     const rows = nameGroups(files, { ...options, rows: { 2: ['label', 'title'] } }, known);
-    expect(rows.find((g) => g.pattern[0] === 'label')).toMatchObject({ members: [{ id: 2 }], reason: 'chosen by hand' });
+    expect(rows.find((g) => g.pattern[0] === 'label')).toMatchObject({
+      members: [{ id: 2 }],
+      reason: 'chosen by hand',
+    });
     expect(rows.flatMap((g) => g.members)).toHaveLength(3);
   });
 });
 
 describe('single steps', () => {
   test.each<[string, Step, TrackValues, TrackValues]>([
-    ['copy fills gaps only', newStep('fields', 's', { action: 'copy', from: 'albumArtist', to: 'artist' }), { albumArtist: 'A', artist: ['B'] }, { albumArtist: 'A', artist: ['B'] }],
-    ['copy over', newStep('fields', 's', { action: 'copy', from: 'albumArtist', to: 'artist', over: 'all' }), { albumArtist: 'A', artist: ['B'] }, { albumArtist: 'A', artist: ['A'] }],
-    ['move', newStep('fields', 's', { action: 'move', from: 'comment', to: 'label' }), { comment: 'Tarn' }, { comment: null, label: 'Tarn' }],
-    ['swap', newStep('fields', 's', { action: 'swap', from: 'title', to: 'artist' }), { title: 'Vesna Rook', artist: ['Ferryman'] }, { title: 'Ferryman', artist: ['Vesna Rook'] }],
+    [
+      'copy fills gaps only',
+      newStep('fields', 's', { action: 'copy', from: 'albumArtist', to: 'artist' }),
+      { albumArtist: 'A', artist: ['B'] },
+      { albumArtist: 'A', artist: ['B'] },
+    ],
+    [
+      'copy over',
+      newStep('fields', 's', { action: 'copy', from: 'albumArtist', to: 'artist', over: 'all' }),
+      { albumArtist: 'A', artist: ['B'] },
+      { albumArtist: 'A', artist: ['A'] },
+    ],
+    [
+      'move',
+      newStep('fields', 's', { action: 'move', from: 'comment', to: 'label' }),
+      { comment: 'Tarn' },
+      { comment: null, label: 'Tarn' },
+    ],
+    [
+      'swap',
+      newStep('fields', 's', { action: 'swap', from: 'title', to: 'artist' }),
+      { title: 'Vesna Rook', artist: ['Ferryman'] },
+      { title: 'Ferryman', artist: ['Vesna Rook'] },
+    ],
     ['clear', newStep('fields', 's', { action: 'clear', from: 'comment' }), { comment: 'x' }, { comment: null }],
     ['template', newStep('compose', 's'), { title: 'Rain', version: 'Dub' }, { title: 'Rain (Dub)', version: 'Dub' }],
-    ['replace whole words', newStep('replace', 's', { find: 'the', with: 'a', words: true }), { title: 'The other the' }, { title: 'a other a' }],
-    ['replace by pattern', newStep('replace', 's', { find: '^(\\w+) (\\w+)$', with: '$2 $1', pattern: true }), { title: 'Dock Dry' }, { title: 'Dry Dock' }],
-    ['replace plainly', newStep('replace', 's', { find: '$1.', with: '$&' }), { title: 'Win $1.00' }, { title: 'Win $&00' }],
+    [
+      'replace whole words',
+      newStep('replace', 's', { find: 'the', with: 'a', words: true }),
+      { title: 'The other the' },
+      { title: 'a other a' },
+    ],
+    [
+      'replace by pattern',
+      newStep('replace', 's', { find: '^(\\w+) (\\w+)$', with: '$2 $1', pattern: true }),
+      { title: 'Dock Dry' },
+      { title: 'Dry Dock' },
+    ],
+    [
+      'replace plainly',
+      newStep('replace', 's', { find: '$1.', with: '$&' }),
+      { title: 'Win $1.00' },
+      { title: 'Win $&00' },
+    ],
     ['year out', newStep('numbers', 's'), { album: 'Harbour Wall (2014)' }, { album: 'Harbour Wall', year: 2014 }],
-    ['another year stays', newStep('numbers', 's'), { album: 'Harbour Wall (2014)', year: 2001 }, { album: 'Harbour Wall (2014)', year: 2001 }],
-    ['pad', newStep('numbers', 's', { action: 'pad' }, ['title']), { title: 'Part 3 of 1.5' }, { title: 'Part 03 of 1.5' }],
-    ['number into its field', newStep('trackNumbers', 's'), { title: '07. Dry Dock' }, { title: 'Dry Dock', trackNumber: 7 }],
-    ['remixer', newStep('versions', 's'), { title: 'Sextant (Vesna Rook Remix)' }, { title: 'Sextant', version: 'Vesna Rook Remix', remixer: ['Vesna Rook'] }],
+    [
+      'another year stays',
+      newStep('numbers', 's'),
+      { album: 'Harbour Wall (2014)', year: 2001 },
+      { album: 'Harbour Wall (2014)', year: 2001 },
+    ],
+    [
+      'pad',
+      newStep('numbers', 's', { action: 'pad' }, ['title']),
+      { title: 'Part 3 of 1.5' },
+      { title: 'Part 03 of 1.5' },
+    ],
+    [
+      'number into its field',
+      newStep('trackNumbers', 's'),
+      { title: '07. Dry Dock' },
+      { title: 'Dry Dock', trackNumber: 7 },
+    ],
+    [
+      'remixer',
+      newStep('versions', 's'),
+      { title: 'Sextant (Vesna Rook Remix)' },
+      { title: 'Sextant', version: 'Vesna Rook Remix', remixer: ['Vesna Rook'] },
+    ],
   ])('%s', (_name, step, before, wanted) => expect(after(before, [step])).toEqual(wanted));
 
   test('a pattern or template that cannot be read says so and changes nothing', () => {
-    for (const step of [newStep('replace', 's', { find: '(', pattern: true }), newStep('compose', 's', { template: '{{ title | nonsense }}{% if %}' })]) {
+    for (const step of [
+      newStep('replace', 's', { find: '(', pattern: true }),
+      newStep('compose', 's', { template: '{{ title | nonsense }}{% if %}' }),
+    ]) {
       const { changes, steps } = runRecipe([track({ title: 'x' })], [step], context);
       expect(changes).toEqual([]);
       expect(steps[0]!.trouble).toBeTruthy();
     }
   });
   test('a rule gets the fields and sets what it may; what it breaks at is told', () => {
-    const rule = () => (t: TrackValues) => (t.title === 'bad' ? { path: 'x' } : { title: String(t.title).toUpperCase(), year: '1999' });
-    const { changes, steps } = runRecipe([track({ title: 'good' }), track({ title: 'bad' })], [newStep('rule', 's', { source: 'x' })], { ...context, rule });
-    expect(changes[0]!.fields).toEqual([{ field: 'title', before: 'good', after: 'GOOD' }, { field: 'year', before: null, after: 1999 }]);
+    const rule = () => (t: TrackValues) =>
+      t.title === 'bad' ? { path: 'x' } : { title: String(t.title).toUpperCase(), year: '1999' };
+    const { changes, steps } = runRecipe(
+      [track({ title: 'good' }), track({ title: 'bad' })],
+      [newStep('rule', 's', { source: 'x' })],
+      { ...context, rule },
+    );
+    expect(changes[0]!.fields).toEqual([
+      { field: 'title', before: 'good', after: 'GOOD' },
+      { field: 'year', before: null, after: 1999 },
+    ]);
     expect(steps[0]).toMatchObject({ tracks: 1, trouble: 'A rule cannot set "path"' });
   });
 });
 
 test('every kind of step says what it is, and twice is as good as once', () => {
-  const text = fc.string({ unit: fc.constantFrom('a', 'B', ' ', '_', '-', '(', ')', '.', '1', 'Mix', ' feat. ', 'Rook'), maxLength: 12 });
+  const text = fc.string({
+    unit: fc.constantFrom('a', 'B', ' ', '_', '-', '(', ')', '.', '1', 'Mix', ' feat. ', 'Rook'),
+    maxLength: 12,
+  });
   for (const kind of STEP_KINDS) expect(stepTitle(newStep(kind.id, 'x')).length).toBeGreaterThan(5);
   const settled: StepKindId[] = ['marks', 'characters', 'capitals', 'genres'];
-  fc.assert(fc.property(fc.constantFrom(...settled), text, fc.array(text, { maxLength: 2 }), (kind, title, artist) => {
-    const once = after({ title, artist }, [newStep(kind, 's')]);
-    const twice = after(once, [newStep(kind, 's')]);
-    if (kind !== 'marks') expect(twice).toEqual(once);
-  }));
+  fc.assert(
+    fc.property(fc.constantFrom(...settled), text, fc.array(text, { maxLength: 2 }), (kind, title, artist) => {
+      const once = after({ title, artist }, [newStep(kind, 's')]);
+      const twice = after(once, [newStep(kind, 's')]);
+      if (kind !== 'marks') expect(twice).toEqual(once);
+    }),
+  );
 });
 
 test('undefined stays undefined: no step invents values for an empty track', () => {
-  for (const kind of STEP_KINDS) if (kind.id !== 'names') expect(runRecipe([track({})], [newStep(kind.id, 's')], context).changes).toEqual([]);
+  for (const kind of STEP_KINDS)
+    if (kind.id !== 'names') expect(runRecipe([track({})], [newStep(kind.id, 's')], context).changes).toEqual([]);
 });
 
 describe('recipes as files', () => {
@@ -209,15 +409,27 @@ describe('recipes as files', () => {
     expect(readRecipe('{}')).toBe('This file is no recipe of Early Set');
     expect(readRecipe('{"format":"early-set-recipe","version":2,"steps":[]}')).toMatch('newer');
     expect(checkSteps([{ kind: 'nonsense' }])).toBe('Step 1 is of a kind that is not known here: nonsense');
-    expect(checkSteps([{ kind: 'marks', options: { web: 'yes', promo: false, own: 1 }, fields: ['title', 'nonsense'] }])).toEqual([{ id: 's0', kind: 'marks', on: true, fields: ['title'], options: { web: true, promo: false, encoder: true } }]);
+    expect(
+      checkSteps([{ kind: 'marks', options: { web: 'yes', promo: false, own: 1 }, fields: ['title', 'nonsense'] }]),
+    ).toEqual([
+      { id: 's0', kind: 'marks', on: true, fields: ['title'], options: { web: true, promo: false, encoder: true } },
+    ]);
   });
 });
 
 describe('file names', () => {
   const options = { separators: 'loose' as const, folders: false };
-  const group = (names: string[], more = {}) => nameGroups(names.map((name, id) => ({ id, path: `Inbox/${name}.mp3` })), { ...options, ...more }, context.known);
+  const group = (names: string[], more = {}) =>
+    nameGroups(
+      names.map((name, id) => ({ id, path: `Inbox/${name}.mp3` })),
+      { ...options, ...more },
+      context.known,
+    );
   test('several habits in one folder are several groups', () => {
-    expect(group(['Vesna Rook - One', 'Brine Choir - Two', '01 Three', '02 Four']).map((g) => g.pattern)).toEqual([['artist', 'title'], ['trackNumber', 'title']]);
+    expect(group(['Vesna Rook - One', 'Brine Choir - Two', '01 Three', '02 Four']).map((g) => g.pattern)).toEqual([
+      ['artist', 'title'],
+      ['trackNumber', 'title'],
+    ]);
   });
   test('a pattern chosen by hand counts, and a name split by hand', () => {
     const [first] = group(['X - Y', 'Z - W']);
@@ -233,19 +445,40 @@ describe('file names', () => {
     expect(group(['re-edit'])[0]!.members[0]!.parts).toEqual(['re-edit']);
   });
   test('folders', () => {
-    expect(fieldsOfFolder('Music/Vesna Rook - Harbour Wall (2014) [TRN101]/01.mp3', context.known)).toEqual({ albumArtist: 'Vesna Rook', album: 'Harbour Wall', year: 2014, catalogueNumber: 'TRN101' });
-    expect(fieldsOfFolder('vesna rook/Harbour Wall/01.mp3', context.known)).toEqual({ albumArtist: 'Vesna Rook', album: 'Harbour Wall' });
+    expect(fieldsOfFolder('Music/Vesna Rook - Harbour Wall (2014) [TRN101]/01.mp3', context.known)).toEqual({
+      albumArtist: 'Vesna Rook',
+      album: 'Harbour Wall',
+      year: 2014,
+      catalogueNumber: 'TRN101',
+    });
+    expect(fieldsOfFolder('vesna rook/Harbour Wall/01.mp3', context.known)).toEqual({
+      albumArtist: 'Vesna Rook',
+      album: 'Harbour Wall',
+    });
     expect(fieldsOfFolder('Inbox/x.mp3', context.known)).toEqual({});
   });
   test('any name at all is taken apart without failing, and nothing of it is lost but separators', () => {
-    fc.assert(fc.property(fc.array(fc.string({ maxLength: 40 }).map((s) => s.replaceAll('/', '')), { minLength: 1, maxLength: 6 }), (names) => {
-      for (const g of group(names)) for (const m of g.members) expect(m.parts.length).toBe(g.members[0]!.parts.length);
-    }));
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.string({ maxLength: 40 }).map((s) => s.replaceAll('/', '')),
+          { minLength: 1, maxLength: 6 },
+        ),
+        (names) => {
+          for (const g of group(names))
+            for (const m of g.members) expect(m.parts.length).toBe(g.members[0]!.parts.length);
+        },
+      ),
+    );
   });
 });
 
 test('a file keeps its name where nothing is known to name it by', () => {
   const naming = READY_MADE.find((r) => r.name.startsWith('File names'))!.steps;
-  const { changes, questions } = runRecipe([track({ fileName: '03 - unknown' }, 'Inbox/03 - unknown.mp3')], naming, context);
+  const { changes, questions } = runRecipe(
+    [track({ fileName: '03 - unknown' }, 'Inbox/03 - unknown.mp3')],
+    naming,
+    context,
+  );
   expect([changes, questions]).toEqual([[], []]);
 });

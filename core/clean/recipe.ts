@@ -11,9 +11,25 @@ import { Working, type Answer, type CleanContext, type CleanTrack } from './work
 
 export type { Answer, CleanContext, CleanTrack, RuleRunner } from './working.ts';
 
-export interface Question { stepId: string; trackId: number; field: string; before: FieldValue; reason: string; answer: Answer | null }
-export interface FieldChange { field: string; before: FieldValue; after: FieldValue }
-export interface StepReport { id: string; /** Tracks it changes. */ tracks: number; /** Why it does nothing. */ trouble: string | null; groups?: NameGroup[] }
+export interface Question {
+  stepId: string;
+  trackId: number;
+  field: string;
+  before: FieldValue;
+  reason: string;
+  answer: Answer | null;
+}
+export interface FieldChange {
+  field: string;
+  before: FieldValue;
+  after: FieldValue;
+}
+export interface StepReport {
+  id: string;
+  /** Tracks it changes. */ tracks: number;
+  /** Why it does nothing. */ trouble: string | null;
+  groups?: NameGroup[];
+}
 export interface CleanResult {
   /** Only tracks that would change, in the order given. */
   changes: { id: number; fields: FieldChange[] }[];
@@ -27,12 +43,16 @@ export interface CleanResult {
 export function runRecipe(tracks: readonly CleanTrack[], steps: readonly Step[], context: CleanContext): CleanResult {
   const workings = tracks.map((t) => new Working(t));
   const questions: Question[] = [];
-  const reports = steps.map((step) => (step.on ? runStep(step, workings, context, questions) : { id: step.id, tracks: 0, trouble: null }));
+  const reports = steps.map((step) =>
+    step.on ? runStep(step, workings, context, questions) : { id: step.id, tracks: 0, trouble: null },
+  );
   askAboutTwins(workings, context, questions);
   askAboutPlaces(workings, context, questions);
   const changes = workings.flatMap((w) => {
     if (w.touched.length === 0) return [];
-    const fields = Object.keys(w.values).filter((f) => w.touched.includes(f) && !sameValue(w.track.values[f], w.values[f])).map((field) => ({ field, before: w.track.values[field] ?? null, after: w.values[field] ?? null }));
+    const fields = Object.keys(w.values)
+      .filter((f) => w.touched.includes(f) && !sameValue(w.track.values[f], w.values[f]))
+      .map((field) => ({ field, before: w.track.values[field] ?? null, after: w.values[field] ?? null }));
     return fields.length ? [{ id: w.track.id, fields }] : [];
   });
   return { changes, steps: reports, questions, lockedTracks: workings.filter((w) => w.touchedLock).length };
@@ -59,11 +79,23 @@ function runStep(step: Step, workings: readonly Working[], context: CleanContext
       continue;
     }
     const changed = w.changed();
-    const emptied = changed.find(({ field, before }) => !isEmpty(before) && isEmpty(w.values[field]) && !kind.mayEmpty?.(step, field));
+    const emptied = changed.find(
+      ({ field, before }) => !isEmpty(before) && isEmpty(w.values[field]) && !kind.mayEmpty?.(step, field),
+    );
     if (emptied) {
       const answer = context.answers[`${step.id}:${w.track.id}`] ?? context.answers[`${step.id}:*`] ?? null;
-      questions.push({ stepId: step.id, trackId: w.track.id, field: emptied.field, before: emptied.before!, reason: `“${stepTitle(step)}” would leave the ${fieldOf(emptied.field).label.toLowerCase()} empty`, answer });
-      if (answer !== 'go') { w.takeBack(); continue; }
+      questions.push({
+        stepId: step.id,
+        trackId: w.track.id,
+        field: emptied.field,
+        before: emptied.before!,
+        reason: `“${stepTitle(step)}” would leave the ${fieldOf(emptied.field).label.toLowerCase()} empty`,
+        answer,
+      });
+      if (answer !== 'go') {
+        w.takeBack();
+        continue;
+      }
     }
     if (changed.length) report.tracks++;
   }
@@ -91,7 +123,8 @@ function askAboutTwins(workings: readonly Working[], { answers }: CleanContext, 
     if (isEmpty(w.values.title)) continue;
     const key = identity(w.values);
     const group = after.get(key);
-    if (group) group.push(w); else after.set(key, [w]);
+    if (group) group.push(w);
+    else after.set(key, [w]);
   }
   for (const group of after.values()) {
     if (group.length < 2) continue;
@@ -100,7 +133,14 @@ function askAboutTwins(workings: readonly Working[], { answers }: CleanContext, 
       const before = identity(w.track.values);
       if (seen.size > 0 && !seen.has(before) && before !== identity(w.values)) {
         const answer = answers[`${WHOLE}:${w.track.id}`] ?? answers[`${WHOLE}:*`] ?? null;
-        questions.push({ stepId: WHOLE, trackId: w.track.id, field: 'title', before: w.track.values.title ?? null, reason: 'It would have the same name as another track', answer });
+        questions.push({
+          stepId: WHOLE,
+          trackId: w.track.id,
+          field: 'title',
+          before: w.track.values.title ?? null,
+          reason: 'It would have the same name as another track',
+          answer,
+        });
         if (answer !== 'go') w.reset();
       }
       seen.add(before);
@@ -117,14 +157,23 @@ function askAboutPlaces(workings: readonly Working[], { answers }: CleanContext,
   const moved = (w: Working): boolean => !sameValue(w.track.values.fileName, w.values.fileName);
   if (!named.some(moved)) return;
   // Disks that do not tell capitals apart are the ones that decide.
-  const placeOf = (w: Working, name: string): string => `${folderOf(w.track.path)}${name}${endingOf(w.track.path)}`.toLowerCase();
+  const placeOf = (w: Working, name: string): string =>
+    `${folderOf(w.track.path)}${name}${endingOf(w.track.path)}`.toLowerCase();
   const taken = new Set(named.filter((w) => !moved(w)).map((w) => placeOf(w, w.text('fileName'))));
   for (const w of named.filter(moved)) {
-    const wanted = w.text('fileName'), own = w.track.values.fileName ?? null;
+    const wanted = w.text('fileName'),
+      own = w.track.values.fileName ?? null;
     let name = wanted;
     if (taken.has(placeOf(w, name))) {
       const answer = answers[`${PLACES}:${w.track.id}`] ?? answers[`${PLACES}:*`] ?? null;
-      questions.push({ stepId: PLACES, trackId: w.track.id, field: 'fileName', before: own, reason: 'Another file of the folder would have the same name', answer });
+      questions.push({
+        stepId: PLACES,
+        trackId: w.track.id,
+        field: 'fileName',
+        before: own,
+        reason: 'Another file of the folder would have the same name',
+        answer,
+      });
       for (let n = 2; answer === 'go' && taken.has(placeOf(w, name)); n++) name = `${wanted} (${n})`;
       if (answer !== 'go') name = String(own ?? wanted);
     }

@@ -6,11 +6,19 @@ const SEPARATOR = '\\s*(?:[-–—_:|~,/]+)\\s*';
 
 /** A name however it is spaced and joined: "Marrow & Pine" also finds "marrow_and_pine". */
 function loosely(name: string): string {
-  return name.trim().split(/[\s_]+/).map((word) => (/^(?:&|and|\+)$/i.test(word) ? '(?:&|and|\\+)' : escaped(word))).join('[\\s_]+');
+  return name
+    .trim()
+    .split(/[\s_]+/)
+    .map((word) => (/^(?:&|and|\+)$/i.test(word) ? '(?:&|and|\\+)' : escaped(word)))
+    .join('[\\s_]+');
 }
 
 /** What looks for one name: anywhere at all, and in the places from which it is taken. */
-interface Finder { anywhere: RegExp; whole: RegExp; taken: RegExp[] }
+interface Finder {
+  anywhere: RegExp;
+  whole: RegExp;
+  taken: RegExp[];
+}
 
 const finders = new Map<string, Finder>();
 /** The same names come again and again; so many are kept. */
@@ -51,7 +59,10 @@ export function withoutName(text: string, name: string): string {
 
 /** A leading track number, side or disc-and-track code; null when the text begins with none. */
 export function leadingNumber(text: string, own: number | null): { number: number | null; rest: string } | null {
-  const marked = /^\s*(?:track\s*)?[([#]?\s*(\d{1,3}|\d{1,2}-\d{2}|[A-H]\d{1,2})\s*(?:[.)\]:_]+|\s[-–—]|[-–—](?=\s))\s*(?=[^\d\s])/iu.exec(text);
+  const marked =
+    /^\s*(?:track\s*)?[([#]?\s*(\d{1,3}|\d{1,2}-\d{2}|[A-H]\d{1,2})\s*(?:[.)\]:_]+|\s[-–—]|[-–—](?=\s))\s*(?=[^\d\s])/iu.exec(
+      text,
+    );
   const bare = marked ? null : /^\s*(0\d{1,2}|[A-H]\d|\d{1,3})\s+(?=\p{L})/u.exec(text);
   const found = marked ?? bare;
   if (!found) return null;
@@ -59,5 +70,7 @@ export function leadingNumber(text: string, own: number | null): { number: numbe
   // "7 Days" and "99 Reasons" begin with a number of their own, unless it is the track's.
   if (bare && /^[1-9]/.test(code) && Number(code) !== own) return null;
   const rest = text.slice(found[0].length).trim();
-  return rest ? { number: /^\d+$/.test(code) ? Number(code) : /^\d+-\d+$/.test(code) ? Number(code.split('-')[1]) : null, rest } : null;
+  return rest
+    ? { number: /^\d+$/.test(code) ? Number(code) : /^\d+-\d+$/.test(code) ? Number(code.split('-')[1]) : null, rest }
+    : null;
 }

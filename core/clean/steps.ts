@@ -33,10 +33,19 @@ export interface StepOptions {
 }
 export type StepKindId = keyof StepOptions;
 
-interface StepOf<K extends StepKindId> { id: string; kind: K; on: boolean; fields: string[]; options: StepOptions[K] }
+interface StepOf<K extends StepKindId> {
+  id: string;
+  kind: K;
+  on: boolean;
+  fields: string[];
+  options: StepOptions[K];
+}
 export type Step = { [K in StepKindId]: StepOf<K> }[StepKindId];
 
-interface Prepared { apply: (w: Working) => void; groups?: NameGroup[] }
+interface Prepared {
+  apply: (w: Working) => void;
+  groups?: NameGroup[];
+}
 interface StepKind<K extends StepKindId> {
   id: K;
   label: string;
@@ -53,7 +62,11 @@ const NAMES = ['title', 'artist', 'version', 'album', 'albumArtist', 'remixer', 
 const NAMES_AND_FILES = [...NAMES, 'fileName'] as const;
 function onTexts(fields: readonly string[], change: (text: string) => string): Prepared {
   const changed = remembering(change);
-  return { apply(w) { for (const f of fields) w.each(f, changed); } };
+  return {
+    apply(w) {
+      for (const f of fields) w.each(f, changed);
+    },
+  };
 }
 const NOTHING: Record<string, string | number> = {};
 /** Between the names of a list that is looked up as one text. */
@@ -61,16 +74,36 @@ const BETWEEN = '\u0001';
 
 const KINDS: { [K in StepKindId]: StepKind<K> } = {
   names: {
-    id: 'names', label: 'Take fields from file names', choices: ['title', 'artist', 'album', 'albumArtist', 'version', 'year', 'trackNumber', 'discNumber', 'catalogueNumber', 'label'],
-    fields: ['title', 'artist', 'album', 'trackNumber', 'year'], options: { separators: 'loose', folders: false, over: 'gaps' },
+    id: 'names',
+    label: 'Take fields from file names',
+    choices: [
+      'title',
+      'artist',
+      'album',
+      'albumArtist',
+      'version',
+      'year',
+      'trackNumber',
+      'discNumber',
+      'catalogueNumber',
+      'label',
+    ],
+    fields: ['title', 'artist', 'album', 'trackNumber', 'year'],
+    options: { separators: 'loose', folders: false, over: 'gaps' },
     prepare({ fields, options }, workings, { known }) {
-      const groups = nameGroups(workings.map((w) => ({ id: w.track.id, path: w.track.path })), options, known);
+      const groups = nameGroups(
+        workings.map((w) => ({ id: w.track.id, path: w.track.path })),
+        options,
+        known,
+      );
       const said = new Map<number, Record<string, string | number>>();
-      for (const group of groups) for (const m of group.members) said.set(m.id, fieldsOfName(m.parts, group.pattern, known));
+      for (const group of groups)
+        for (const m of group.members) said.set(m.id, fieldsOfName(m.parts, group.pattern, known));
       return {
         groups,
         apply(w) {
-          const inName = said.get(w.track.id) ?? NOTHING, found = options.folders ? { ...fieldsOfFolder(w.track.path, known), ...inName } : inName;
+          const inName = said.get(w.track.id) ?? NOTHING,
+            found = options.folders ? { ...fieldsOfFolder(w.track.path, known), ...inName } : inName;
           for (const field of fields) {
             const value = found[field];
             if (value !== undefined && (options.over === 'all' || isEmpty(w.values[field]))) w.set(field, value);
@@ -80,135 +113,275 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     },
   },
   marks: {
-    id: 'marks', label: 'Drop web addresses and promo marks', choices: NAMES_AND_FILES, fields: ['title', 'artist', 'album', 'version', 'comment'], options: { web: true, promo: true, encoder: true },
+    id: 'marks',
+    label: 'Drop web addresses and promo marks',
+    choices: NAMES_AND_FILES,
+    fields: ['title', 'artist', 'album', 'version', 'comment'],
+    options: { web: true, promo: true, encoder: true },
     prepare: ({ fields, options }) => onTexts(fields, (t) => dropMarks(t, options)),
     mayEmpty: (_step, field) => field === 'comment' || field === 'version',
   },
   characters: {
-    id: 'characters', label: 'Tidy characters', choices: NAMES_AND_FILES, fields: ['title', 'artist', 'album', 'version'],
+    id: 'characters',
+    label: 'Tidy characters',
+    choices: NAMES_AND_FILES,
+    fields: ['title', 'artist', 'album', 'version'],
     options: { underscores: true, round: 'keep', square: 'keep', spaces: true, quotes: true, control: true, own: [] },
     prepare: ({ fields, options }) => onTexts(fields, (t) => tidyCharacters(t, options)),
   },
   remove: {
-    id: 'remove', label: 'Remove one field from others', choices: NAMES_AND_FILES, fields: ['title', 'album'], options: { what: 'artist' },
+    id: 'remove',
+    label: 'Remove one field from others',
+    choices: NAMES_AND_FILES,
+    fields: ['title', 'album'],
+    options: { what: 'artist' },
     prepare({ fields, options: { what } }) {
-      return { apply(w) {
-        const list = w.list(what);
-        const names = unique([...(list.length > 1 ? [list.join(' & '), list.join(', '), list.join('; ')] : []), ...list]).sort((a, b) => b.length - a.length);
-        for (const field of fields) if (field !== what) w.each(field, (t) => names.reduce(withoutName, t));
-      } };
+      return {
+        apply(w) {
+          const list = w.list(what);
+          const names = unique([
+            ...(list.length > 1 ? [list.join(' & '), list.join(', '), list.join('; ')] : []),
+            ...list,
+          ]).sort((a, b) => b.length - a.length);
+          for (const field of fields) if (field !== what) w.each(field, (t) => names.reduce(withoutName, t));
+        },
+      };
     },
   },
   trackNumbers: {
-    id: 'trackNumbers', label: 'Remove leading track numbers', choices: ['title', 'artist', 'album', 'fileName'], fields: ['title'], options: { into: true },
-    prepare: ({ fields, options }) => ({ apply(w) {
-      const own = typeof w.values.trackNumber === 'number' ? w.values.trackNumber : null;
-      for (const field of fields) {
-        w.each(field, (text) => {
-          const found = leadingNumber(text, own);
-          if (found && options.into && found.number !== null && own === null && field === 'title') w.set('trackNumber', found.number);
-          return found ? found.rest : text;
-        });
-      }
-    } }),
+    id: 'trackNumbers',
+    label: 'Remove leading track numbers',
+    choices: ['title', 'artist', 'album', 'fileName'],
+    fields: ['title'],
+    options: { into: true },
+    prepare: ({ fields, options }) => ({
+      apply(w) {
+        const own = typeof w.values.trackNumber === 'number' ? w.values.trackNumber : null;
+        for (const field of fields) {
+          w.each(field, (text) => {
+            const found = leadingNumber(text, own);
+            if (found && options.into && found.number !== null && own === null && field === 'title')
+              w.set('trackNumber', found.number);
+            return found ? found.rest : text;
+          });
+        }
+      },
+    }),
   },
   versions: {
-    id: 'versions', label: 'Move version and guests to their own fields', choices: ['title', 'artist'], fields: ['title', 'artist'],
-    options: { versions: true, guests: true, remixers: true, bare: false, split: { feat: true, versus: false, times: false, presents: false, ampersand: false } },
+    id: 'versions',
+    label: 'Move version and guests to their own fields',
+    choices: ['title', 'artist'],
+    fields: ['title', 'artist'],
+    options: {
+      versions: true,
+      guests: true,
+      remixers: true,
+      bare: false,
+      split: { feat: true, versus: false, times: false, presents: false, ampersand: false },
+    },
     prepare({ fields, options }, _workings, { known }) {
       const split = remembering((artists) => splitArtists(artists.split(BETWEEN), options.split, known));
       const remixer = remembering((version) => remixerIn(version, known));
-      return { apply(w) {
-        const artists = w.list('artist');
-        if (fields.includes('artist') && artists.length) w.set('artist', split(artists.join(BETWEEN)));
-        if (fields.includes('title')) moveOut(w, options, known, remixer);
-      } };
+      return {
+        apply(w) {
+          const artists = w.list('artist');
+          if (fields.includes('artist') && artists.length) w.set('artist', split(artists.join(BETWEEN)));
+          if (fields.includes('title')) moveOut(w, options, known, remixer);
+        },
+      };
     },
   },
   compose: {
-    id: 'compose', label: 'Write a field by a template', choices: [], fields: [], options: { into: 'title', template: '{{ title }}{% if version %} ({{ version }}){% endif %}', place: 'instead' },
+    id: 'compose',
+    label: 'Write a field by a template',
+    choices: [],
+    fields: [],
+    options: { into: 'title', template: '{{ title }}{% if version %} ({{ version }}){% endif %}', place: 'instead' },
     prepare({ options }) {
       const text = composer(options);
       return { apply: (w) => w.set(options.into, text(w.values)) };
     },
   },
   capitals: {
-    id: 'capitals', label: 'Capitals', choices: NAMES_AND_FILES, fields: ['title', 'artist', 'album', 'version'], options: { mode: 'title', known: true, onlyOneCase: true },
+    id: 'capitals',
+    label: 'Capitals',
+    choices: NAMES_AND_FILES,
+    fields: ['title', 'artist', 'album', 'version'],
+    options: { mode: 'title', known: true, onlyOneCase: true },
     prepare: ({ fields, options }, _workings, { known }) => onTexts(fields, (t) => capitals(t, options, known)),
   },
   replace: {
-    id: 'replace', label: 'Find and replace', choices: NAMES_AND_FILES, fields: ['title'], options: { find: '', with: '', pattern: false, words: false, matchCase: false },
+    id: 'replace',
+    label: 'Find and replace',
+    choices: NAMES_AND_FILES,
+    fields: ['title'],
+    options: { find: '', with: '', pattern: false, words: false, matchCase: false },
     prepare({ fields, options: { find, pattern, words, matchCase, ...options } }) {
       if (!find) return onTexts([], (t) => t);
       let expression: RegExp;
       try {
         const source = pattern ? find : escaped(find);
-        expression = new RegExp(words ? `(?<![\\p{L}\\p{N}])(?:${source})(?![\\p{L}\\p{N}])` : source, matchCase ? 'gu' : 'giu');
+        expression = new RegExp(
+          words ? `(?<![\\p{L}\\p{N}])(?:${source})(?![\\p{L}\\p{N}])` : source,
+          matchCase ? 'gu' : 'giu',
+        );
       } catch (error) {
-        throw new Error(`The pattern cannot be read: ${(error as Error).message.replace(/^.*: /, '')}`, { cause: error });
+        throw new Error(`The pattern cannot be read: ${(error as Error).message.replace(/^.*: /, '')}`, {
+          cause: error,
+        });
       }
       const by = pattern ? options.with : () => options.with;
-      return onTexts(fields, (t) => { const out = t.replace(expression, by as string); return out === t ? t : out.replace(/ {2,}/g, ' ').trim(); });
+      return onTexts(fields, (t) => {
+        const out = t.replace(expression, by as string);
+        return out === t ? t : out.replace(/ {2,}/g, ' ').trim();
+      });
     },
   },
   fields: {
-    id: 'fields', label: 'Copy, move, swap or clear fields', choices: [], fields: [], options: { action: 'copy', from: 'albumArtist', to: 'artist', over: 'gaps' },
-    prepare: ({ options: { action, from, to, over } }) => ({ apply(w) {
-      const a = w.values[from] ?? null, b = w.values[to] ?? null;
-      if (action === 'clear') { w.set(from, null); return; }
-      if (action === 'swap') { w.set(from, b); w.set(to, a); return; }
-      if (isEmpty(a) || (over === 'gaps' && !isEmpty(b))) return;
-      w.set(to, a);
-      if (action === 'move') w.set(from, null);
-    } }),
+    id: 'fields',
+    label: 'Copy, move, swap or clear fields',
+    choices: [],
+    fields: [],
+    options: { action: 'copy', from: 'albumArtist', to: 'artist', over: 'gaps' },
+    prepare: ({ options: { action, from, to, over } }) => ({
+      apply(w) {
+        const a = w.values[from] ?? null,
+          b = w.values[to] ?? null;
+        if (action === 'clear') {
+          w.set(from, null);
+          return;
+        }
+        if (action === 'swap') {
+          w.set(from, b);
+          w.set(to, a);
+          return;
+        }
+        if (isEmpty(a) || (over === 'gaps' && !isEmpty(b))) return;
+        w.set(to, a);
+        if (action === 'move') w.set(from, null);
+      },
+    }),
     mayEmpty: ({ options: { action, from } }, field) => action === 'swap' || (field === from && action !== 'copy'),
   },
   numbers: {
-    id: 'numbers', label: 'Numbers', choices: NAMES_AND_FILES, fields: ['album'], options: { action: 'year', digits: 2 },
-    prepare: ({ fields, options: { action, digits } }, workings) => (action === 'totals' ? { apply: totalsOf(workings) }
-      : action === 'year' ? { apply: (w) => { for (const f of fields) yearOut(w, f); } }
-      : onTexts(fields, (t) => t.replace(/(?<![\d.,:])\d{1,6}(?![\d.,:]*\d)/g, (n) => (action === 'pad' ? n.replace(/^0+(?=\d)/, '').padStart(digits, '0') : n.replace(/^0+(?=\d)/, ''))))),
+    id: 'numbers',
+    label: 'Numbers',
+    choices: NAMES_AND_FILES,
+    fields: ['album'],
+    options: { action: 'year', digits: 2 },
+    prepare: ({ fields, options: { action, digits } }, workings) =>
+      action === 'totals'
+        ? { apply: totalsOf(workings) }
+        : action === 'year'
+          ? {
+              apply: (w) => {
+                for (const f of fields) yearOut(w, f);
+              },
+            }
+          : onTexts(fields, (t) =>
+              t.replace(/(?<![\d.,:])\d{1,6}(?![\d.,:]*\d)/g, (n) =>
+                action === 'pad' ? n.replace(/^0+(?=\d)/, '').padStart(digits, '0') : n.replace(/^0+(?=\d)/, ''),
+              ),
+            ),
   },
   genres: {
-    id: 'genres', label: 'Tidy genres', choices: ['genre'], fields: ['genre'], options: { table: [], split: true },
+    id: 'genres',
+    label: 'Tidy genres',
+    choices: ['genre'],
+    fields: ['genre'],
+    options: { table: [], split: true },
     prepare({ options }) {
       const wanted = genreTable(options.table);
       const tidy = remembering((genres) => tidyGenres(genres.split(BETWEEN), wanted, options.split));
-      return { apply(w) { const genres = w.list('genre'); if (genres.length) w.set('genre', tidy(genres.join(BETWEEN))); } };
+      return {
+        apply(w) {
+          const genres = w.list('genre');
+          if (genres.length) w.set('genre', tidy(genres.join(BETWEEN)));
+        },
+      };
     },
     mayEmpty: ({ options }) => options.table.some((row) => row.to.length === 0),
   },
   gains: {
-    id: 'gains', label: 'Gains for players, as measured', choices: [], fields: [], options: { album: true },
+    id: 'gains',
+    label: 'Gains for players, as measured',
+    choices: [],
+    fields: [],
+    options: { album: true },
     prepare: ({ options }, workings) => ({ apply: gainsOf(workings, options) }),
   },
   rule: {
-    id: 'rule', label: 'A rule of your own', choices: [], fields: [], options: { source: '' },
+    id: 'rule',
+    label: 'A rule of your own',
+    choices: [],
+    fields: [],
+    options: { source: '' },
     prepare({ options: { source } }, _workings, { rule }) {
       if (!source.trim()) return { apply: () => undefined };
       if (!rule) throw new Error('Rules cannot be run here');
       const run = rule(source);
-      return { apply(w) {
-        for (const [field, value] of Object.entries(run({ ...w.values, path: w.track.path }))) {
-          if (!RULE_FIELDS.includes(field)) throw new Error(`A rule cannot set "${field}"`);
-          w.set(field, value === undefined ? null : (value as string));
-        }
-      } };
+      return {
+        apply(w) {
+          for (const [field, value] of Object.entries(run({ ...w.values, path: w.track.path }))) {
+            if (!RULE_FIELDS.includes(field)) throw new Error(`A rule cannot set "${field}"`);
+            w.set(field, value === undefined ? null : (value as string));
+          }
+        },
+      };
     },
   },
 };
 
 /** What rules may set. */
-export const RULE_FIELDS: readonly string[] = [...NAMES, 'year', 'trackNumber', 'trackTotal', 'discNumber', 'discTotal', 'composer', 'catalogueNumber', 'isrc', 'moods', 'freeTags', 'notes', 'rating', 'energy', 'fileName'];
+export const RULE_FIELDS: readonly string[] = [
+  ...NAMES,
+  'year',
+  'trackNumber',
+  'trackTotal',
+  'discNumber',
+  'discTotal',
+  'composer',
+  'catalogueNumber',
+  'isrc',
+  'moods',
+  'freeTags',
+  'notes',
+  'rating',
+  'energy',
+  'fileName',
+];
 /** Fields that steps change. */
 export const CLEAN_FIELDS: readonly string[] = RULE_FIELDS;
 /** Fields that steps read. */
-export const READ_FIELDS: readonly string[] = [...CLEAN_FIELDS, 'bpm', 'key', 'lufs', 'truePeakDbtp', 'trackGainDb', 'trackPeak', 'albumGainDb', 'albumPeak', 'durationSeconds', 'format', 'bitrate'];
+export const READ_FIELDS: readonly string[] = [
+  ...CLEAN_FIELDS,
+  'bpm',
+  'key',
+  'lufs',
+  'truePeakDbtp',
+  'trackGainDb',
+  'trackPeak',
+  'albumGainDb',
+  'albumPeak',
+  'durationSeconds',
+  'format',
+  'bitrate',
+];
 
-function moveOut(w: Working, options: StepOptions['versions'], known: CleanContext['known'], remixerOf: (version: string) => string | null): void {
+function moveOut(
+  w: Working,
+  options: StepOptions['versions'],
+  known: CleanContext['known'],
+  remixerOf: (version: string) => string | null,
+): void {
   const parts = titleParts(w.text('title'), options);
   w.set('title', parts.title);
-  if (parts.guests.length) w.set('artist', unique([...w.list('artist'), ...splitGuests(parts.guests, known).map((g) => known.spelling(g) ?? g)]));
+  if (parts.guests.length)
+    w.set(
+      'artist',
+      unique([...w.list('artist'), ...splitGuests(parts.guests, known).map((g) => known.spelling(g) ?? g)]),
+    );
   if (parts.versions.length) {
     const there = w.text('version');
     const fresh = parts.versions.filter((v) => !there.toLowerCase().includes(v.toLowerCase()));
@@ -223,7 +396,10 @@ function moveOut(w: Working, options: StepOptions['versions'], known: CleanConte
 /** "Slack Water EP (2019)" → 2019 into the year, when it has none. */
 function yearOut(w: Working, field: string): void {
   w.each(field, (text) => {
-    const found = /\s*[([]\s*((?:19[3-9]|20[0-4])\d)(?:[-/.]\d{1,2}){0,2}\s*[)\]]\s*$|\s*[-–—,]\s*((?:19[3-9]|20[0-4])\d)\s*$/u.exec(text);
+    const found =
+      /\s*[([]\s*((?:19[3-9]|20[0-4])\d)(?:[-/.]\d{1,2}){0,2}\s*[)\]]\s*$|\s*[-–—,]\s*((?:19[3-9]|20[0-4])\d)\s*$/u.exec(
+        text,
+      );
     const year = Number(found?.[1] ?? found?.[2]);
     if (!found || (!isEmpty(w.values.year) && w.values.year !== year)) return text;
     w.set('year', year);
@@ -239,14 +415,20 @@ function totalsOf(workings: readonly Working[]): (w: Working) => void {
   const numbers = new Map<string, number[]>();
   const albumOf = (w: Working): string => `${folderOf(w.track.path)}|${w.text('album').toLowerCase()}`;
   const discOf = (w: Working): string => `${albumOf(w)}|${w.text('discNumber')}`;
-  const add = (key: string, value: FieldValue | undefined): void => { numbers.set(key, [...(numbers.get(key) ?? []), typeof value === 'number' ? value : 0]); };
+  const add = (key: string, value: FieldValue | undefined): void => {
+    numbers.set(key, [...(numbers.get(key) ?? []), typeof value === 'number' ? value : 0]);
+  };
   for (const w of workings) add(discOf(w), w.values.trackNumber);
   const discs = new Map(workings.map((w) => [discOf(w), w]));
   for (const w of discs.values()) add(albumOf(w), w.values.discNumber);
-  const whole = (found: number[]): number | null => (new Set(found).size === found.length && Math.max(...found) === found.length && !found.includes(0) ? found.length : null);
+  const whole = (found: number[]): number | null =>
+    new Set(found).size === found.length && Math.max(...found) === found.length && !found.includes(0)
+      ? found.length
+      : null;
   return (w) => {
     if (isEmpty(w.values.album)) return;
-    const tracks = whole(numbers.get(discOf(w))!), all = whole(numbers.get(albumOf(w))!);
+    const tracks = whole(numbers.get(discOf(w))!),
+      all = whole(numbers.get(albumOf(w))!);
     if (tracks !== null) w.set('trackTotal', tracks);
     if (all !== null) w.set('discTotal', all);
   };
@@ -262,9 +444,20 @@ export function stepKind(id: string): StepKind<StepKindId> {
 export const STEP_KINDS = Object.values(KINDS) as unknown as readonly StepKind<StepKindId>[];
 
 /** A new step with its usual options. */
-export function newStep<K extends StepKindId>(kind: K, id: string, options: Partial<StepOptions[K]> = {}, fields?: string[]): Step {
+export function newStep<K extends StepKindId>(
+  kind: K,
+  id: string,
+  options: Partial<StepOptions[K]> = {},
+  fields?: string[],
+): Step {
   const { fields: usual, options: defaults } = KINDS[kind];
-  return { id, kind, on: true, fields: [...(fields ?? usual)], options: { ...structuredClone(defaults), ...options } } as unknown as Step;
+  return {
+    id,
+    kind,
+    on: true,
+    fields: [...(fields ?? usual)],
+    options: { ...structuredClone(defaults), ...options },
+  } as unknown as Step;
 }
 
 /** A step in words, with what sets it apart from others of its kind. */
@@ -272,16 +465,41 @@ export function stepTitle(step: Step): string {
   const of = (id: string): string => fieldOf(id).label.toLowerCase();
   const all = step.fields.map(of).join(' and ');
   switch (step.kind) {
-    case 'remove': return `Remove the ${of(step.options.what)} from ${all || 'nothing'}`;
-    case 'characters': return [step.options.underscores && 'Turn _ into a space', step.options.square !== 'keep' && 'remove [\u00a0]', step.options.round !== 'keep' && 'remove (\u00a0)'].filter(Boolean).join('; ') || 'Tidy characters';
-    case 'capitals': return `Capitals: ${step.options.known ? 'names as known, else ' : ''}${{ title: 'Title Case', sentence: 'sentence', upper: 'UPPER', lower: 'lower' }[step.options.mode]}`;
-    case 'replace': return step.options.find ? `Replace “${step.options.find}” by “${step.options.with}”` : 'Find and replace';
+    case 'remove':
+      return `Remove the ${of(step.options.what)} from ${all || 'nothing'}`;
+    case 'characters':
+      return (
+        [
+          step.options.underscores && 'Turn _ into a space',
+          step.options.square !== 'keep' && 'remove [\u00a0]',
+          step.options.round !== 'keep' && 'remove (\u00a0)',
+        ]
+          .filter(Boolean)
+          .join('; ') || 'Tidy characters'
+      );
+    case 'capitals':
+      return `Capitals: ${step.options.known ? 'names as known, else ' : ''}${{ title: 'Title Case', sentence: 'sentence', upper: 'UPPER', lower: 'lower' }[step.options.mode]}`;
+    case 'replace':
+      return step.options.find ? `Replace “${step.options.find}” by “${step.options.with}”` : 'Find and replace';
     case 'fields': {
       const { action, from, to } = step.options;
-      return action === 'clear' ? `Clear the ${of(from)}` : action === 'swap' ? `Swap ${of(from)} and ${of(to)}` : `${action === 'copy' ? 'Copy' : 'Move'} ${of(from)} to ${of(to)}`;
+      return action === 'clear'
+        ? `Clear the ${of(from)}`
+        : action === 'swap'
+          ? `Swap ${of(from)} and ${of(to)}`
+          : `${action === 'copy' ? 'Copy' : 'Move'} ${of(from)} to ${of(to)}`;
     }
-    case 'compose': return `Write the ${of(step.options.into)} by a template`;
-    case 'numbers': return step.options.action === 'totals' ? 'Say of how many tracks and discs' : step.options.action === 'year' ? `Take the year out of the ${all}` : step.options.action === 'pad' ? `Pad numbers in the ${all}` : `Numbers without leading zeros in the ${all}`;
-    default: return stepKind(step.kind).label;
+    case 'compose':
+      return `Write the ${of(step.options.into)} by a template`;
+    case 'numbers':
+      return step.options.action === 'totals'
+        ? 'Say of how many tracks and discs'
+        : step.options.action === 'year'
+          ? `Take the year out of the ${all}`
+          : step.options.action === 'pad'
+            ? `Pad numbers in the ${all}`
+            : `Numbers without leading zeros in the ${all}`;
+    default:
+      return stepKind(step.kind).label;
   }
 }

@@ -4,7 +4,12 @@ import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields
 import { safeFileName } from '../files/paths.ts';
 import type { KnownNames } from './known.ts';
 
-export interface CleanTrack { id: number; path: string; values: TrackValues; locked: readonly string[] }
+export interface CleanTrack {
+  id: number;
+  path: string;
+  values: TrackValues;
+  locked: readonly string[];
+}
 
 /** A rule of one's own, run in a sandbox by whoever runs the recipe. @throws Error with the line it broke at */
 export type RuleRunner = (source: string) => (track: TrackValues & { path: string }) => Record<string, unknown>;
@@ -46,7 +51,10 @@ export class Working {
     const next = fitting(field, to);
     if (sameValue(this.values[field], next)) return;
     if (next === null && field === 'fileName') return; // a file has to have a name
-    if (this.track.locked.includes(field)) { this.touchedLock = true; return; }
+    if (this.track.locked.includes(field)) {
+      this.touchedLock = true;
+      return;
+    }
     if (!this.#set.includes(field)) {
       this.#set.push(field);
       this.#before.push(this.values[field]);
@@ -55,16 +63,23 @@ export class Working {
     this.values[field] = next;
   }
   /** A step begins: what was set before it stands. */
-  begin(): void { this.#set.length = 0; this.#before.length = 0; }
+  begin(): void {
+    this.#set.length = 0;
+    this.#before.length = 0;
+  }
   /** What the step has changed, with the values before it. */
   changed(): { field: string; before: FieldValue | undefined }[] {
     const out: { field: string; before: FieldValue | undefined }[] = [];
-    this.#set.forEach((field, i) => { if (!sameValue(this.#before[i], this.values[field])) out.push({ field, before: this.#before[i] }); });
+    this.#set.forEach((field, i) => {
+      if (!sameValue(this.#before[i], this.values[field])) out.push({ field, before: this.#before[i] });
+    });
     return out;
   }
   /** As before the step. */
   takeBack(): void {
-    this.#set.forEach((field, i) => { this.values[field] = this.#before[i] ?? null; });
+    this.#set.forEach((field, i) => {
+      this.values[field] = this.#before[i] ?? null;
+    });
     this.begin();
   }
   /** As it was found. */
@@ -90,7 +105,11 @@ function fitting(field: string, to: FieldValue): FieldValue {
   }
   if (type === 'integer' || type === 'number') {
     const n = typeof to === 'number' ? to : Number(String(Array.isArray(to) ? to[0] : to).trim());
-    return Number.isFinite(n) && n >= (limits.min ?? -Infinity) && n <= (limits.max ?? Infinity) ? (type === 'integer' ? Math.round(n) : n) : null;
+    return Number.isFinite(n) && n >= (limits.min ?? -Infinity) && n <= (limits.max ?? Infinity)
+      ? type === 'integer'
+        ? Math.round(n)
+        : n
+      : null;
   }
   const text = (Array.isArray(to) ? to.join('; ') : String(to)).trim();
   return text.slice(0, limits.maxLength ?? Infinity) || null;

@@ -3,7 +3,10 @@ import { searchWords } from '../fields/fold.ts';
 import { fieldOf } from '../fields/table.ts';
 import type { Condition } from './condition.ts';
 
-export interface Sql { text: string; values: unknown[] }
+export interface Sql {
+  text: string;
+  values: unknown[];
+}
 
 /** Escapes a literal for LIKE. */
 const likeLiteral = (text: string): string => `%${text.replace(/[\\%_]/g, (c) => `\\${c}`)}%`;
@@ -18,10 +21,15 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
     if ('all' in c) return c.all.length ? `(${c.all.map(walk).join(' AND ')})` : 'TRUE';
     if ('any' in c) return c.any.length ? `(${c.any.map(walk).join(' OR ')})` : 'FALSE';
     if ('not' in c) return `NOT ${walk(c.not)}`;
-    if ('inLists' in c) return c.inLists.length ? `EXISTS (SELECT 1 FROM list_entries le WHERE le.track_id = t.id AND le.list_id = ANY(${parameter(c.inLists)}::uuid[]))` : 'FALSE';
+    if ('inLists' in c)
+      return c.inLists.length
+        ? `EXISTS (SELECT 1 FROM list_entries le WHERE le.track_id = t.id AND le.list_id = ANY(${parameter(c.inLists)}::uuid[]))`
+        : 'FALSE';
     if (c.test === 'words') {
       const words = searchWords(c.text);
-      return words.length ? `(${words.map((w) => `t.search_text LIKE ${parameter(likeLiteral(w))}`).join(' AND ')})` : 'TRUE';
+      return words.length
+        ? `(${words.map((w) => `t.search_text LIKE ${parameter(likeLiteral(w))}`).join(' AND ')})`
+        : 'TRUE';
     }
     const field = fieldOf(c.field);
     const column = `t.${field.column}`;
@@ -41,11 +49,21 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
           ? `(${column} IS NOT NULL AND ${column} && ${parameter(c.values)}::text[])`
           : `(${column} IS NOT NULL AND ${column}::text = ANY(${parameter(c.values)}::text[]))`;
       case 'empty':
-        return list ? `(${column} IS NULL OR cardinality(${column}) = 0)` : field.type === 'text' || field.type === 'choice' || field.type === 'key' ? `(${column} IS NULL OR ${column} = '')` : `(${column} IS NULL)`;
+        return list
+          ? `(${column} IS NULL OR cardinality(${column}) = 0)`
+          : field.type === 'text' || field.type === 'choice' || field.type === 'key'
+            ? `(${column} IS NULL OR ${column} = '')`
+            : `(${column} IS NULL)`;
       case 'begins':
-        return ['text', 'choice', 'key'].includes(field.type) ? `(${column} IS NOT NULL AND ${column} <> '' AND starts_with(${column}, ${parameter(c.text)}))` : 'FALSE';
+        return ['text', 'choice', 'key'].includes(field.type)
+          ? `(${column} IS NOT NULL AND ${column} <> '' AND starts_with(${column}, ${parameter(c.text)}))`
+          : 'FALSE';
       case 'is':
-        return field.type === 'flag' ? `(COALESCE(${column}, FALSE) = ${parameter(c.value)}::boolean)` : c.value ? 'FALSE' : 'TRUE';
+        return field.type === 'flag'
+          ? `(COALESCE(${column}, FALSE) = ${parameter(c.value)}::boolean)`
+          : c.value
+            ? 'FALSE'
+            : 'TRUE';
     }
   };
   return { text: walk(condition), values };

@@ -2,7 +2,14 @@ import { describe, expect, test } from '@jest/globals';
 import { compileCondition } from './compile.ts';
 import { allOf, EVERYTHING, matches, searchText, type Condition } from './condition.ts';
 
-const track = { title: 'Corazón de Sal', artist: ['Sol Marisma', 'Juno Tarn'], genre: null, bpm: 98.6, hearLater: null, path: 'Crates/Slow/x.mp3' };
+const track = {
+  title: 'Corazón de Sal',
+  artist: ['Sol Marisma', 'Juno Tarn'],
+  genre: null,
+  bpm: 98.6,
+  hearLater: null,
+  path: 'Crates/Slow/x.mp3',
+};
 
 describe('conditions in memory', () => {
   test.each<[Condition, boolean]>([
@@ -17,18 +24,34 @@ describe('conditions in memory', () => {
     [{ not: { field: 'genre', test: 'empty' } }, false],
     [{ test: 'words', text: 'SAL tarn slow' }, true],
     [{ test: 'words', text: 'sal boathouse' }, false],
-  ])('%j is %s', (condition, expected) => { expect(matches(condition, track)).toBe(expected); });
+  ])('%j is %s', (condition, expected) => {
+    expect(matches(condition, track)).toBe(expected);
+  });
 
-  test('unknown fields are refused', () => { expect(() => matches({ field: 'nope', test: 'empty' }, track)).toThrow(RangeError); });
-  test('joining leaves out what always holds', () => { expect(allOf(EVERYTHING, null, { field: 'genre', test: 'empty' })).toEqual({ field: 'genre', test: 'empty' }); });
-  test('words do not match across two fields', () => { expect(searchText(track)).toContain('sol marisma juno tarn'); expect(matches({ test: 'words', text: 'salsol' }, track)).toBe(false); });
+  test('unknown fields are refused', () => {
+    expect(() => matches({ field: 'nope', test: 'empty' }, track)).toThrow(RangeError);
+  });
+  test('joining leaves out what always holds', () => {
+    expect(allOf(EVERYTHING, null, { field: 'genre', test: 'empty' })).toEqual({ field: 'genre', test: 'empty' });
+  });
+  test('words do not match across two fields', () => {
+    expect(searchText(track)).toContain('sol marisma juno tarn');
+    expect(matches({ test: 'words', text: 'salsol' }, track)).toBe(false);
+  });
 });
 
 describe('conditions as SQL', () => {
   test('values never stand in the text', () => {
-    const { text, values } = compileCondition({ all: [{ field: 'artist', test: 'one of', values: ["x'; DROP TABLE tracks"] }, { test: 'words', text: '100%_\\' }] });
+    const { text, values } = compileCondition({
+      all: [
+        { field: 'artist', test: 'one of', values: ["x'; DROP TABLE tracks"] },
+        { test: 'words', text: '100%_\\' },
+      ],
+    });
     expect(text).not.toContain('DROP');
     expect(values).toEqual([["x'; DROP TABLE tracks"], '%100\\%\\_\\\\%']);
   });
-  test('parameters go on from those that are there', () => { expect(compileCondition({ field: 'bpm', test: 'between', low: 1 }, ['first']).text).toContain('$2'); });
+  test('parameters go on from those that are there', () => {
+    expect(compileCondition({ field: 'bpm', test: 'between', low: 1 }, ['first']).text).toContain('$2');
+  });
 });

@@ -54,14 +54,21 @@ export function matches(condition: Condition, track: TrackValues): boolean {
   const value = track[fieldOf(condition.field).id] ?? null;
   switch (condition.test) {
     case 'between':
-      return typeof value === 'number' && (condition.low === undefined || value >= condition.low) && (condition.high === undefined || value <= condition.high);
+      return (
+        typeof value === 'number' &&
+        (condition.low === undefined || value >= condition.low) &&
+        (condition.high === undefined || value <= condition.high)
+      );
     case 'one of': {
       const held = Array.isArray(value) ? value : isEmpty(value) ? [] : [String(value)];
       return held.some((v) => condition.values.includes(v));
     }
-    case 'empty': return isEmpty(value);
-    case 'begins': return typeof value === 'string' && value !== '' && value.startsWith(condition.text);
-    case 'is': return (value === true) === condition.value;
+    case 'empty':
+      return isEmpty(value);
+    case 'begins':
+      return typeof value === 'string' && value !== '' && value.startsWith(condition.text);
+    case 'is':
+      return (value === true) === condition.value;
   }
 }
 

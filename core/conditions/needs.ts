@@ -2,19 +2,31 @@
 import { fieldOf, FIELDS } from '../fields/table.ts';
 import type { Condition } from './condition.ts';
 
-export interface Need { id: string; label: string; condition: Condition; stage: 'Tracks' | 'Clean' | 'Disk' }
+export interface Need {
+  id: string;
+  label: string;
+  condition: Condition;
+  stage: 'Tracks' | 'Clean' | 'Disk';
+}
 
 /** Fields that have to be filled before a track is ready. */
-export interface GapRules { floor: string[]; playout: string[] }
+export interface GapRules {
+  floor: string[];
+  playout: string[];
+}
 export const USUAL_RULES: GapRules = {
   floor: [...FIELDS.filter((f) => f.gap).map((f) => f.id), 'bpm', 'key', 'energy'],
   playout: ['title', 'artist', 'year', 'genre', 'lufs', 'introEndSeconds', 'segueSeconds'],
 };
 /** What rules can ask for. */
-export const RULE_CHOICES: readonly string[] = FIELDS.filter((f) => f.kind !== 'file' && !['marks', 'flag'].includes(f.type)).map((f) => f.id);
+export const RULE_CHOICES: readonly string[] = FIELDS.filter(
+  (f) => f.kind !== 'file' && !['marks', 'flag'].includes(f.type),
+).map((f) => f.id);
 
 /** One of these is empty. */
-export const lacksOne = (fields: readonly string[]): Condition => ({ any: fields.map((field) => ({ field, test: 'empty' as const })) });
+export const lacksOne = (fields: readonly string[]): Condition => ({
+  any: fields.map((field) => ({ field, test: 'empty' as const })),
+});
 
 /** A field that people fill, and that a rule asks for, is empty. */
 export const anyGap = ({ floor, playout }: GapRules): Condition =>
@@ -28,9 +40,39 @@ export const needsOf = (rules: GapRules): readonly Need[] => [
   { id: 'name', label: 'No artist or title', stage: 'Clean', condition: lacksOne(['artist', 'title']) },
   { id: 'genre', label: 'No genre', stage: 'Clean', condition: lacksOne(['genre']) },
   { id: 'year', label: 'No year', stage: 'Clean', condition: lacksOne(['year']) },
-  { id: 'measuring', label: 'Not measured', stage: 'Tracks', condition: { field: 'analysisState', test: 'one of', values: ['none', 'waiting', 'running'] } },
-  { id: 'failed', label: 'Could not be measured', stage: 'Tracks', condition: { field: 'analysisState', test: 'one of', values: ['failed'] } },
-  { id: 'unsure', label: 'Tempo, key unsure', stage: 'Tracks', condition: { any: [{ field: 'tempoConfidence', test: 'between', high: 0.5 }, { field: 'keyConfidence', test: 'between', high: 0.5 }] } },
-  { id: 'unwritten', label: 'Not in the file yet', stage: 'Clean', condition: { not: { field: 'unwritten', test: 'empty' } } },
-  { id: 'missing', label: 'File not found', stage: 'Disk', condition: { field: 'fileState', test: 'one of', values: ['missing'] } },
+  {
+    id: 'measuring',
+    label: 'Not measured',
+    stage: 'Tracks',
+    condition: { field: 'analysisState', test: 'one of', values: ['none', 'waiting', 'running'] },
+  },
+  {
+    id: 'failed',
+    label: 'Could not be measured',
+    stage: 'Tracks',
+    condition: { field: 'analysisState', test: 'one of', values: ['failed'] },
+  },
+  {
+    id: 'unsure',
+    label: 'Tempo, key unsure',
+    stage: 'Tracks',
+    condition: {
+      any: [
+        { field: 'tempoConfidence', test: 'between', high: 0.5 },
+        { field: 'keyConfidence', test: 'between', high: 0.5 },
+      ],
+    },
+  },
+  {
+    id: 'unwritten',
+    label: 'Not in the file yet',
+    stage: 'Clean',
+    condition: { not: { field: 'unwritten', test: 'empty' } },
+  },
+  {
+    id: 'missing',
+    label: 'File not found',
+    stage: 'Disk',
+    condition: { field: 'fileState', test: 'one of', values: ['missing'] },
+  },
 ];

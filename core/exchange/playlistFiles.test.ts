@@ -1,42 +1,86 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { relativePath, safeFileName } from '../files/paths.ts';
-import { DEFAULT_LINE, renderLine, TemplateError, writePlaylist, type ListedTrack, type PlaylistFileOptions } from './playlistFiles.ts';
+import {
+  DEFAULT_LINE,
+  renderLine,
+  TemplateError,
+  writePlaylist,
+  type ListedTrack,
+  type PlaylistFileOptions,
+} from './playlistFiles.ts';
 
-const track = (over: Partial<ListedTrack> = {}): ListedTrack => ({ path: '/music/Crates/House/Kilter Nine - Lamp Room.mp3', durationSeconds: 98.4, title: 'Lamp Room', artist: 'Kilter Nine', album: 'Lamp', fields: { version: 'Dub', number: 3 }, ...over });
-const options = (over: Partial<PlaylistFileOptions> = {}): PlaylistFileOptions => ({ format: 'm3u8', paths: 'absolute', folder: '/music/lists', name: 'Slipway', line: DEFAULT_LINE, ...over });
+const track = (over: Partial<ListedTrack> = {}): ListedTrack => ({
+  path: '/music/Crates/House/Kilter Nine - Lamp Room.mp3',
+  durationSeconds: 98.4,
+  title: 'Lamp Room',
+  artist: 'Kilter Nine',
+  album: 'Lamp',
+  fields: { version: 'Dub', number: 3 },
+  ...over,
+});
+const options = (over: Partial<PlaylistFileOptions> = {}): PlaylistFileOptions => ({
+  format: 'm3u8',
+  paths: 'absolute',
+  folder: '/music/lists',
+  name: 'Slipway',
+  line: DEFAULT_LINE,
+  ...over,
+});
 
 describe('M3U8', () => {
   test('is the extended form', () => {
-    expect(writePlaylist([track()], options())).toBe('#EXTM3U\n#PLAYLIST:Slipway\n#EXTINF:98,Kilter Nine - Lamp Room (Dub)\n/music/Crates/House/Kilter Nine - Lamp Room.mp3\n');
+    expect(writePlaylist([track()], options())).toBe(
+      '#EXTM3U\n#PLAYLIST:Slipway\n#EXTINF:98,Kilter Nine - Lamp Room (Dub)\n/music/Crates/House/Kilter Nine - Lamp Room.mp3\n',
+    );
   });
   test('relative paths lead from the folder; a name with # in front is no comment', () => {
-    expect(writePlaylist([track()], options({ paths: 'relative' }))).toContain('\n../Crates/House/Kilter Nine - Lamp Room.mp3\n');
-    expect(writePlaylist([track({ path: '/music/lists/#1 boat.mp3' })], options({ paths: 'relative' }))).toContain('\n./#1 boat.mp3\n');
+    expect(writePlaylist([track()], options({ paths: 'relative' }))).toContain(
+      '\n../Crates/House/Kilter Nine - Lamp Room.mp3\n',
+    );
+    expect(writePlaylist([track({ path: '/music/lists/#1 boat.mp3' })], options({ paths: 'relative' }))).toContain(
+      '\n./#1 boat.mp3\n',
+    );
   });
-  test('an unknown length is −1', () => { expect(writePlaylist([track({ durationSeconds: null })], options())).toContain('#EXTINF:-1,'); });
+  test('an unknown length is −1', () => {
+    expect(writePlaylist([track({ durationSeconds: null })], options())).toContain('#EXTINF:-1,');
+  });
   test('no text, whatever is in it, makes a second line', () => {
-    fc.assert(fc.property(fc.string({ unit: 'binary' }), (title) => { expect(writePlaylist([track({ title })], options()).split('\n')).toHaveLength(5); }));
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary' }), (title) => {
+        expect(writePlaylist([track({ title })], options()).split('\n')).toHaveLength(5);
+      }),
+    );
   });
 });
 
 describe('XSPF', () => {
   test('percent-encodes locations and escapes text', () => {
-    const text = writePlaylist([track({ path: '/music/a & b/ü#1?.mp3', title: '<Tide> & "Rope"' })], options({ format: 'xspf' }));
+    const text = writePlaylist(
+      [track({ path: '/music/a & b/ü#1?.mp3', title: '<Tide> & "Rope"' })],
+      options({ format: 'xspf' }),
+    );
     expect(text).toContain('<location>file:///music/a%20%26%20b/%C3%BC%231%3F.mp3</location>');
     expect(text).toContain('<title>&lt;Tide&gt; &amp; &quot;Rope&quot;</title>');
     expect(text).toContain('<duration>98400</duration>');
   });
   test('stays well-formed for any text', () => {
-    fc.assert(fc.property(fc.string({ unit: 'binary', maxLength: 40 }), (title) => {
-      const inside = /<title>Slipway<\/title>[\s\S]*?(?:<title>([\s\S]*?)<\/title>[\s\S]*)?<\/trackList>/.exec(writePlaylist([track({ title, artist: '' })], options({ format: 'xspf' })))?.[1] ?? '';
-      expect(inside).not.toMatch(/[<>\u0000-\u001f]|&(?!amp;|lt;|gt;|quot;)/);
-    }));
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', maxLength: 40 }), (title) => {
+        const inside =
+          /<title>Slipway<\/title>[\s\S]*?(?:<title>([\s\S]*?)<\/title>[\s\S]*)?<\/trackList>/.exec(
+            writePlaylist([track({ title, artist: '' })], options({ format: 'xspf' })),
+          )?.[1] ?? '';
+        expect(inside).not.toMatch(/[<>\u0000-\u001f]|&(?!amp;|lt;|gt;|quot;)/);
+      }),
+    );
   });
 });
 
 describe('line templates', () => {
-  test('fill in fields and pad numbers', () => { expect(renderLine('{{ number | pad: 2 }} {{ title | upcase }}', track())).toBe('03 LAMP ROOM'); });
+  test('fill in fields and pad numbers', () => {
+    expect(renderLine('{{ number | pad: 2 }} {{ title | upcase }}', track())).toBe('03 LAMP ROOM');
+  });
   test('a broken one, or one that runs away, is refused with a sentence', () => {
     expect(() => renderLine('{{ title | nosuch }}', track())).toThrow(TemplateError);
     expect(() => renderLine('{% if %}', track())).toThrow(/line template cannot be used/);
@@ -45,14 +89,23 @@ describe('line templates', () => {
 });
 
 describe('paths', () => {
-  test.each([['/m', '/m/a.mp3', 'a.mp3'], ['/m/lists', '/m/a/b.mp3', '../a/b.mp3'], ['/x/y', '/z.mp3', '../../z.mp3'], ['/', '/a/b.mp3', 'a/b.mp3']])('from %s to %s', (folder, file, expected) => { expect(relativePath(folder, file)).toBe(expected); });
+  test.each([
+    ['/m', '/m/a.mp3', 'a.mp3'],
+    ['/m/lists', '/m/a/b.mp3', '../a/b.mp3'],
+    ['/x/y', '/z.mp3', '../../z.mp3'],
+    ['/', '/a/b.mp3', 'a/b.mp3'],
+  ])('from %s to %s', (folder, file, expected) => {
+    expect(relativePath(folder, file)).toBe(expected);
+  });
   test('file names hold nothing that a file system would mind', () => {
     expect(safeFileName('AC/DC: live? ..')).toBe('AC DC live');
     expect(safeFileName('CON')).toBe('untitled');
-    fc.assert(fc.property(fc.string({ unit: 'binary' }), (name) => {
-      const safe = safeFileName(name);
-      expect(safe.length).toBeGreaterThan(0);
-      expect(safe).not.toMatch(/[/\\:*?"<>|\u0000-\u001f]|^\.|[. ]$/);
-    }));
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary' }), (name) => {
+        const safe = safeFileName(name);
+        expect(safe.length).toBeGreaterThan(0);
+        expect(safe).not.toMatch(/[/\\:*?"<>|\u0000-\u001f]|^\.|[. ]$/);
+      }),
+    );
   });
 });

@@ -26,10 +26,13 @@ export interface PlaylistFileOptions {
   line: string;
 }
 
-export const DEFAULT_LINE = '{% if artist %}{{ artist }} - {% endif %}{{ title }}{% if version %} ({{ version }}){% endif %}';
+export const DEFAULT_LINE =
+  '{% if artist %}{{ artist }} - {% endif %}{{ title }}{% if version %} ({{ version }}){% endif %}';
 
 const liquid = new Liquid({ strictFilters: true, parseLimit: 20_000, renderLimit: 2_000, memoryLimit: 10_000_000 });
-liquid.registerFilter('pad', (value: unknown, width: unknown) => String(value ?? '').padStart(Math.min(100, Number(width) || 2), '0'));
+liquid.registerFilter('pad', (value: unknown, width: unknown) =>
+  String(value ?? '').padStart(Math.min(100, Number(width) || 2), '0'),
+);
 
 /** A template that does not parse or uses an unknown filter. */
 export class TemplateError extends Error {}
@@ -37,21 +40,34 @@ export class TemplateError extends Error {}
 /** Fills a line template; one line of text comes out. @throws TemplateError with a sentence. */
 export function renderLine(template: string, track: ListedTrack): string {
   try {
-    const text = String(liquid.parseAndRenderSync(template, { ...track.fields, title: track.title, artist: track.artist, album: track.album, path: track.path }));
+    const text = String(
+      liquid.parseAndRenderSync(template, {
+        ...track.fields,
+        title: track.title,
+        artist: track.artist,
+        album: track.album,
+        path: track.path,
+      }),
+    );
     return oneLine(text);
   } catch (error) {
     throw new TemplateError(`The line template cannot be used: ${(error as Error).message.split('\n')[0]}`);
   }
 }
 
-const oneLine = (text: string): string => text.toWellFormed().replace(/[\u0000-\u001f\u007f\u2028\u2029]+/g, ' ').trim();
+const oneLine = (text: string): string =>
+  text
+    .toWellFormed()
+    .replace(/[\u0000-\u001f\u007f\u2028\u2029]+/g, ' ')
+    .trim();
 
 /** Writes a playlist as text. @throws TemplateError for a bad line template. */
 export function writePlaylist(tracks: readonly ListedTrack[], options: PlaylistFileOptions): string {
   return options.format === 'm3u8' ? writeM3u8(tracks, options) : writeXspf(tracks, options);
 }
 
-const locationOf = (track: ListedTrack, { paths, folder }: PlaylistFileOptions): string => (paths === 'relative' ? relativePath(folder, track.path) : track.path);
+const locationOf = (track: ListedTrack, { paths, folder }: PlaylistFileOptions): string =>
+  paths === 'relative' ? relativePath(folder, track.path) : track.path;
 
 function writeM3u8(tracks: readonly ListedTrack[], options: PlaylistFileOptions): string {
   const lines = ['#EXTM3U', `#PLAYLIST:${oneLine(options.name)}`];
@@ -59,7 +75,10 @@ function writeM3u8(tracks: readonly ListedTrack[], options: PlaylistFileOptions)
     const seconds = track.durationSeconds === null ? -1 : Math.round(track.durationSeconds);
     const location = locationOf(track, options);
     // A name that starts with # would be read as a comment.
-    lines.push(`#EXTINF:${seconds},${renderLine(options.line, track)}`, location.startsWith('#') ? `./${location}` : location);
+    lines.push(
+      `#EXTINF:${seconds},${renderLine(options.line, track)}`,
+      location.startsWith('#') ? `./${location}` : location,
+    );
   }
   return `${lines.join('\n')}\n`;
 }
@@ -82,7 +101,13 @@ function writeXspf(tracks: readonly ListedTrack[], options: PlaylistFileOptions)
 }
 
 /** Percent-encodes a path for a URI, segment by segment. */
-const percentEncode = (path: string): string => path.split('/').map((s) => encodeURIComponent(s.toWellFormed()).replace(/[!'()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)).join('/');
+const percentEncode = (path: string): string =>
+  path
+    .split('/')
+    .map((s) =>
+      encodeURIComponent(s.toWellFormed()).replace(/[!'()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`),
+    )
+    .join('/');
 
 /** Escapes text for XML 1.0 and drops what XML cannot hold at all. */
 const escapeXml = (text: string): string =>

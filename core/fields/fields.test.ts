@@ -8,10 +8,23 @@ import { cleanText } from './text.ts';
 import { checkValue, splitList, type Held } from './values.ts';
 
 describe('keys', () => {
-  test.each([['F#m', 'F# minor'], ['Gb minor', 'F# minor'], ['B♭', 'Bb major'], ['C♯ min', 'C# minor'], ['Amaj', 'A major'], ['a-moll', 'A minor'], ['Es dur', 'Eb major'], ['D', 'D major'], ['dm', 'D minor'], ['Abm', 'G# minor']])('%s is %s', (text, key) => {
+  test.each([
+    ['F#m', 'F# minor'],
+    ['Gb minor', 'F# minor'],
+    ['B♭', 'Bb major'],
+    ['C♯ min', 'C# minor'],
+    ['Amaj', 'A major'],
+    ['a-moll', 'A minor'],
+    ['Es dur', 'Eb major'],
+    ['D', 'D major'],
+    ['dm', 'D minor'],
+    ['Abm', 'G# minor'],
+  ])('%s is %s', (text, key) => {
     expect(parseKey(text)).toBe(key);
   });
-  test.each(['', 'H#x', '120', 'minor', 'Q major', 'A minor 7', '🎹'])('%s is none', (text) => { expect(parseKey(text)).toBeNull(); });
+  test.each(['', 'H#x', '120', 'minor', 'Q major', 'A minor 7', '🎹'])('%s is none', (text) => {
+    expect(parseKey(text)).toBeNull();
+  });
   test('all 24 are there once, and each survives being shown and read again', () => {
     expect(new Set(ALL_KEYS).size).toBe(24);
     for (const key of ALL_KEYS) {
@@ -28,11 +41,13 @@ describe('keys', () => {
     expect(fifthsApart('Db major', 'F# major')).toBe(1);
   });
   test('distance is symmetric and at most six', () => {
-    fc.assert(fc.property(fc.constantFrom(...ALL_KEYS), fc.constantFrom(...ALL_KEYS), (a, b) => {
-      expect(fifthsApart(a, b)).toBe(fifthsApart(b, a));
-      expect(fifthsApart(a, b)).toBeLessThanOrEqual(6);
-      expect(keyParts(a)).not.toBeNull();
-    }));
+    fc.assert(
+      fc.property(fc.constantFrom(...ALL_KEYS), fc.constantFrom(...ALL_KEYS), (a, b) => {
+        expect(fifthsApart(a, b)).toBe(fifthsApart(b, a));
+        expect(fifthsApart(a, b)).toBeLessThanOrEqual(6);
+        expect(keyParts(a)).not.toBeNull();
+      }),
+    );
   });
 });
 
@@ -42,7 +57,10 @@ describe('typed values', () => {
     expect(checkValue('year', '1998')).toEqual({ ok: true, value: 1998 });
     expect(checkValue('year', '19.5')).toMatchObject({ ok: false });
     expect(checkValue('bpm', 900)).toEqual({ ok: false, reason: 'BPM lies between 20 and 400' });
-    expect(checkValue('artist', 'Brine Choir; Vesna Rook ;')).toEqual({ ok: true, value: ['Brine Choir', 'Vesna Rook'] });
+    expect(checkValue('artist', 'Brine Choir; Vesna Rook ;')).toEqual({
+      ok: true,
+      value: ['Brine Choir', 'Vesna Rook'],
+    });
     expect(checkValue('key', 'e♭ maj')).toEqual({ ok: true, value: 'Eb major' });
     expect(checkValue('hearLater', 'yes')).toMatchObject({ ok: false });
     expect(checkValue('title', 'x'.repeat(20_001))).toMatchObject({ ok: false });
@@ -51,13 +69,15 @@ describe('typed values', () => {
     for (const field of FIELDS) expect(checkValue(field.id, '')).toEqual({ ok: true, value: null });
   });
   test('no text keeps what a database cannot hold', () => {
-    fc.assert(fc.property(fc.string({ unit: 'binary', maxLength: 200 }), (text) => {
-      const clean = cleanText(text);
-      expect(clean).not.toMatch(/\u0000/);
-      expect(clean.isWellFormed()).toBe(true);
-      expect(cleanText(clean)).toBe(clean);
-      expect(splitList(text).every((part) => part && !part.includes(';'))).toBe(true);
-    }));
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', maxLength: 200 }), (text) => {
+        const clean = cleanText(text);
+        expect(clean).not.toMatch(/\u0000/);
+        expect(clean.isWellFormed()).toBe(true);
+        expect(cleanText(clean)).toBe(clean);
+        expect(splitList(text).every((part) => part && !part.includes(';'))).toBe(true);
+      }),
+    );
   });
 });
 
@@ -68,9 +88,19 @@ describe('folding', () => {
     expect(searchWords('  Niña   DEL  niña ')).toEqual(['nina', 'del']);
   });
   test('numbers sort by size', () => {
-    expect(['10 boats', '9 boats', '“Alpha”'].sort((a, b) => (sortText(a) < sortText(b) ? -1 : 1))).toEqual(['9 boats', '10 boats', '“Alpha”']);
+    expect(['10 boats', '9 boats', '“Alpha”'].sort((a, b) => (sortText(a) < sortText(b) ? -1 : 1))).toEqual([
+      '9 boats',
+      '10 boats',
+      '“Alpha”',
+    ]);
   });
-  test('folding twice changes nothing', () => { fc.assert(fc.property(fc.string({ unit: 'grapheme', maxLength: 60 }), (t) => { expect(fold(fold(t))).toBe(fold(t)); })); });
+  test('folding twice changes nothing', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme', maxLength: 60 }), (t) => {
+        expect(fold(fold(t))).toBe(fold(t));
+      }),
+    );
+  });
 });
 
 describe('merging', () => {
@@ -81,7 +111,8 @@ describe('merging', () => {
     expect(merge(held(120, 'typed'), { value: 121.5, origin: 'analysis', at }, 'newest')?.value).toBe(120);
   });
   test('a lock holds against everything', () => {
-    for (const policy of ['fill gaps', 'newest', 'ours', 'theirs'] as const) expect(merge(held('a', 'file tag', true), { value: 'b', origin: 'typed', at }, policy)?.value).toBe('a');
+    for (const policy of ['fill gaps', 'newest', 'ours', 'theirs'] as const)
+      expect(merge(held('a', 'file tag', true), { value: 'b', origin: 'typed', at }, policy)?.value).toBe('a');
     expect(merge(held(null, 'typed', true), { value: 'b', origin: 'analysis', at }, 'fill gaps')?.value).toBeNull();
   });
   test('gaps are filled, and nothing is emptied by an empty value', () => {

@@ -8,7 +8,13 @@ export function fold(text: string): string {
     .normalize('NFKD')
     .replace(/\p{M}+/gu, '')
     .toLowerCase()
-    .replace(/ß/g, 'ss').replace(/æ/g, 'ae').replace(/œ/g, 'oe').replace(/ø/g, 'o').replace(/đ/g, 'd').replace(/ł/g, 'l').replace(/ı/g, 'i')
+    .replace(/ß/g, 'ss')
+    .replace(/æ/g, 'ae')
+    .replace(/œ/g, 'oe')
+    .replace(/ø/g, 'o')
+    .replace(/đ/g, 'd')
+    .replace(/ł/g, 'l')
+    .replace(/ı/g, 'i')
     .replace(/[\u0000-\u001f\u007f]+/g, ' ');
 }
 
@@ -16,4 +22,9 @@ export function fold(text: string): string {
 export const searchWords = (text: string): string[] => [...new Set(fold(text).split(/\s+/).filter(Boolean))];
 
 /** Folded text with numbers padded, so that "9" sorts before "10"; at most 80 characters. */
-export const sortText = (text: string): string => fold(text).replace(/^[^\p{L}\p{N}]+/u, '').slice(0, 160).replace(/\d+/g, (digits) => digits.padStart(8, '0')).slice(0, 80);
+export const sortText = (text: string): string =>
+  fold(text)
+    .replace(/^[^\p{L}\p{N}]+/u, '')
+    .slice(0, 160)
+    .replace(/\d+/g, (digits) => digits.padStart(8, '0'))
+    .slice(0, 80);

@@ -58,7 +58,8 @@ export function tagKey(key: string): string {
 
 /** Steps between the signatures of two keys around the circle of fifths, 0 … 6. */
 export function fifthsApart(a: string, b: string): number | null {
-  const sa = signatureOf(a), sb = signatureOf(b);
+  const sa = signatureOf(a),
+    sb = signatureOf(b);
   if (sa === null || sb === null) return null;
   const steps = Math.abs(sa - sb) % 12;
   return Math.min(steps, 12 - steps);
@@ -69,9 +70,15 @@ export function fifthsApart(a: string, b: string): number | null {
  * A bare lower-case m means minor, none means major. Returns null for everything else.
  */
 export function parseKey(text: string): MusicalKey | null {
-  const cleaned = text.trim().replace(/♭/g, 'b').replace(/♯/g, '#').replace(/\s*[-_]\s*/g, ' ');
-  const match = /^([A-Ha-h])\s*(#|b|sharp|flat|is|es|(?<=[EeAa])s)?\s*(m|min|minor|moll|mi|maj|major|dur|ma|M)?\.?$/u.exec(cleaned)
-    ?? /^([A-Ha-h])\s*(#|b|sharp|flat)?\s*(minor|major|min|maj)$/iu.exec(cleaned);
+  const cleaned = text
+    .trim()
+    .replace(/♭/g, 'b')
+    .replace(/♯/g, '#')
+    .replace(/\s*[-_]\s*/g, ' ');
+  const match =
+    /^([A-Ha-h])\s*(#|b|sharp|flat|is|es|(?<=[EeAa])s)?\s*(m|min|minor|moll|mi|maj|major|dur|ma|M)?\.?$/u.exec(
+      cleaned,
+    ) ?? /^([A-Ha-h])\s*(#|b|sharp|flat)?\s*(minor|major|min|maj)$/iu.exec(cleaned);
   if (!match) return null;
   const [, letter = '', accidental = '', modeText = ''] = match;
   // German spells flats of E and A as Es and As.

@@ -25,17 +25,30 @@ const ms = (seconds: number): number => Math.round(seconds * 1000) / 1000;
  */
 export function readMarks(input: unknown): Mark[] | string {
   let list: unknown = input;
-  if (typeof input === 'string') try { list = JSON.parse(input); } catch { return 'Marks are a list of places'; }
+  if (typeof input === 'string')
+    try {
+      list = JSON.parse(input);
+    } catch {
+      return 'Marks are a list of places';
+    }
   if (!Array.isArray(list)) return 'Marks are a list of places';
   if (list.length > MOST) return `A track holds at most ${MOST} marks of a kind`;
   const out: Mark[] = [];
   for (const entry of list as Partial<Mark>[]) {
     const { at, end, name, colour } = entry ?? {};
-    if (typeof at !== 'number' || !Number.isFinite(at) || at < 0 || at > LATEST) return 'A mark lies at a time within the track';
-    if (end !== undefined && (typeof end !== 'number' || !Number.isFinite(end) || end <= at || end > LATEST)) return 'A loop ends after it begins';
-    if (colour !== undefined && !(MARK_COLOURS as readonly string[]).includes(colour)) return `There is no colour ${String(colour)}`;
+    if (typeof at !== 'number' || !Number.isFinite(at) || at < 0 || at > LATEST)
+      return 'A mark lies at a time within the track';
+    if (end !== undefined && (typeof end !== 'number' || !Number.isFinite(end) || end <= at || end > LATEST))
+      return 'A loop ends after it begins';
+    if (colour !== undefined && !(MARK_COLOURS as readonly string[]).includes(colour))
+      return `There is no colour ${String(colour)}`;
     const text = name === undefined ? '' : cleanText(String(name)).slice(0, 200);
-    out.push({ at: ms(at), ...(end === undefined ? {} : { end: ms(end) }), ...(text ? { name: text } : {}), ...(colour === undefined ? {} : { colour }) });
+    out.push({
+      at: ms(at),
+      ...(end === undefined ? {} : { end: ms(end) }),
+      ...(text ? { name: text } : {}),
+      ...(colour === undefined ? {} : { colour }),
+    });
   }
   return out.sort((a, b) => a.at - b.at || (a.end ?? 0) - (b.end ?? 0));
 }
@@ -51,7 +64,10 @@ export const marksValue = (marks: readonly Mark[]): string | null => (marks.leng
 
 /** Marks in words: "3 cues, 1 loop". */
 export function marksText(marks: readonly Mark[], one = 'cue'): string {
-  const loops = marks.filter((m) => m.end !== undefined).length, points = marks.length - loops;
+  const loops = marks.filter((m) => m.end !== undefined).length,
+    points = marks.length - loops;
   const several = (n: number, word: string): string => `${n} ${word}${n === 1 ? '' : 's'}`;
-  return one === 'cue' ? [points && several(points, 'cue'), loops && several(loops, 'loop')].filter(Boolean).join(', ') : several(marks.length, one);
+  return one === 'cue'
+    ? [points && several(points, 'cue'), loops && several(loops, 'loop')].filter(Boolean).join(', ')
+    : several(marks.length, one);
 }

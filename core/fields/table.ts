@@ -3,10 +3,18 @@
  * searched and used in conditions; nothing else lists fields by hand.
  */
 
-export type FieldType = 'text' | 'texts' | 'number' | 'integer' | 'key' | 'seconds' | 'date' | 'flag' | 'choice' | 'marks';
+export type FieldType =
+  'text' | 'texts' | 'number' | 'integer' | 'key' | 'seconds' | 'date' | 'flag' | 'choice' | 'marks';
 
 /** Names under which tags hold a field, per family of containers. The first that is there counts. */
-export interface TagNames { id3?: string[]; vorbis?: string[]; mp4?: string[]; ape?: string[]; riff?: string[]; aiff?: string[] }
+export interface TagNames {
+  id3?: string[];
+  vorbis?: string[];
+  mp4?: string[];
+  ape?: string[];
+  riff?: string[];
+  aiff?: string[];
+}
 
 export interface Field {
   id: string;
@@ -42,7 +50,11 @@ const snake = (id: string): string => id.replace(/[A-Z]/g, (c) => `_${c.toLowerC
 function field(kind: Field['kind'], id: string, label: string, type: FieldType, extra: Extra = {}): Field {
   const text = type === 'text' || type === 'texts';
   return {
-    id, label, type, kind, column: snake(id),
+    id,
+    label,
+    type,
+    kind,
+    column: snake(id),
     sortColumn: kind === 'named' && text ? `${snake(id)}_sort` : snake(id),
     editable: kind === 'named' || kind === 'own',
     width: text ? 140 : 72,
@@ -56,41 +68,147 @@ function field(kind: Field['kind'], id: string, label: string, type: FieldType, 
 
 /** A time in the track that is measured and can be moved. */
 function place(id: string, label: string): Field {
-  return field('measured', id, label, 'number', { width: 78, editable: true, limits: { min: 0, max: 172_800, decimals: 2 } });
+  return field('measured', id, label, 'number', {
+    width: 78,
+    editable: true,
+    limits: { min: 0, max: 172_800, decimals: 2 },
+  });
 }
 
 const itunes = (name: string): string => `----:com.apple.iTunes:${name}`;
 /** A key that has the same name in every free-form container. */
-const freeForm = (name: string): TagNames => ({ id3: [`TXXX:${name}`], vorbis: [name], mp4: [itunes(name)], ape: [name] });
+const freeForm = (name: string): TagNames => ({
+  id3: [`TXXX:${name}`],
+  vorbis: [name],
+  mp4: [itunes(name)],
+  ape: [name],
+});
 
 /** Gains and peaks as tags say them (ReplayGain 2.0; R128 gains, RFC 7845), against −18 LUFS and full scale. */
 function gain(id: string, label: string, scope: 'TRACK' | 'ALBUM', what: 'dB' | 'peak'): Field {
   const names = freeForm(`REPLAYGAIN_${scope}_${what === 'dB' ? 'GAIN' : 'PEAK'}`);
-  if (what === 'peak') return field('named', id, label, 'number', { width: 110, limits: { min: 0, max: 100, decimals: 6 }, tags: names });
-  return field('named', id, label, 'number', { width: 110, limits: { min: -99, max: 99, decimals: 2 }, tags: { ...names, vorbis: [...names.vorbis!, `R128_${scope}_GAIN`] } });
+  if (what === 'peak')
+    return field('named', id, label, 'number', { width: 110, limits: { min: 0, max: 100, decimals: 6 }, tags: names });
+  return field('named', id, label, 'number', {
+    width: 110,
+    limits: { min: -99, max: 99, decimals: 2 },
+    tags: { ...names, vorbis: [...names.vorbis!, `R128_${scope}_GAIN`] },
+  });
 }
 
 export const FIELDS: readonly Field[] = [
-  field('named', 'title', 'Title', 'text', { width: 146, gap: true, tags: { id3: ['TIT2'], vorbis: ['TITLE'], mp4: ['©nam'], ape: ['Title'], riff: ['INAM'], aiff: ['NAME'] } }),
-  field('named', 'version', 'Version', 'text', { width: 120, tags: { id3: ['TIT3', 'TXXX:VERSION'], vorbis: ['VERSION', 'SUBTITLE'], mp4: [itunes('SUBTITLE'), itunes('VERSION')], ape: ['Subtitle', 'Version'] } }),
-  field('named', 'artist', 'Artist', 'texts', { width: 114, gap: true, tags: { id3: ['TPE1'], vorbis: ['ARTIST'], mp4: ['©ART'], ape: ['Artist'], riff: ['IART'], aiff: ['AUTH'] } }),
-  field('named', 'album', 'Album', 'text', { width: 150, tags: { id3: ['TALB'], vorbis: ['ALBUM'], mp4: ['©alb'], ape: ['Album'], riff: ['IPRD'] } }),
-  field('named', 'albumArtist', 'Album artist', 'text', { tags: { id3: ['TPE2'], vorbis: ['ALBUMARTIST', 'ALBUM ARTIST'], mp4: ['aART'], ape: ['Album Artist'] } }),
-  field('named', 'genre', 'Genre', 'texts', { width: 92, gap: true, tags: { id3: ['TCON'], vorbis: ['GENRE'], mp4: ['©gen', 'gnre'], ape: ['Genre'], riff: ['IGNR'] } }),
-  field('named', 'year', 'Year', 'integer', { width: 56, gap: true, limits: { min: 1, max: 9999 }, tags: { id3: ['TDRC', 'TYER', 'TDRL', 'TYE'], vorbis: ['DATE', 'YEAR'], mp4: ['©day'], ape: ['Year'], riff: ['ICRD'] } }),
-  field('named', 'trackNumber', 'Track', 'integer', { width: 56, limits: { min: 0, max: 99_999 }, tags: { id3: ['TRCK'], vorbis: ['TRACKNUMBER'], mp4: ['trkn'], ape: ['Track'], riff: ['ITRK', 'IPRT'] } }),
-  field('named', 'discNumber', 'Disc', 'integer', { width: 56, limits: { min: 0, max: 9999 }, tags: { id3: ['TPOS'], vorbis: ['DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] } }),
-  field('named', 'trackTotal', 'Of tracks', 'integer', { width: 72, limits: { min: 0, max: 99_999 }, tags: { id3: ['TRCK'], vorbis: ['TRACKTOTAL', 'TOTALTRACKS', 'TRACKNUMBER'], mp4: ['trkn'], ape: ['Track'] } }),
-  field('named', 'discTotal', 'Of discs', 'integer', { width: 72, limits: { min: 0, max: 9999 }, tags: { id3: ['TPOS'], vorbis: ['DISCTOTAL', 'TOTALDISCS', 'DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] } }),
-  field('named', 'remixer', 'Remixer', 'texts', { tags: { id3: ['TPE4'], vorbis: ['REMIXER'], mp4: [itunes('REMIXER')], ape: ['MixArtist'] } }),
-  field('named', 'composer', 'Composer', 'texts', { tags: { id3: ['TCOM'], vorbis: ['COMPOSER'], mp4: ['©wrt'], ape: ['Composer'] } }),
-  field('named', 'label', 'Label', 'text', { width: 110, tags: { id3: ['TPUB'], vorbis: ['LABEL', 'ORGANIZATION', 'PUBLISHER'], mp4: [itunes('LABEL')], ape: ['Label', 'Publisher'] } }),
+  field('named', 'title', 'Title', 'text', {
+    width: 146,
+    gap: true,
+    tags: { id3: ['TIT2'], vorbis: ['TITLE'], mp4: ['©nam'], ape: ['Title'], riff: ['INAM'], aiff: ['NAME'] },
+  }),
+  field('named', 'version', 'Version', 'text', {
+    width: 120,
+    tags: {
+      id3: ['TIT3', 'TXXX:VERSION'],
+      vorbis: ['VERSION', 'SUBTITLE'],
+      mp4: [itunes('SUBTITLE'), itunes('VERSION')],
+      ape: ['Subtitle', 'Version'],
+    },
+  }),
+  field('named', 'artist', 'Artist', 'texts', {
+    width: 114,
+    gap: true,
+    tags: { id3: ['TPE1'], vorbis: ['ARTIST'], mp4: ['©ART'], ape: ['Artist'], riff: ['IART'], aiff: ['AUTH'] },
+  }),
+  field('named', 'album', 'Album', 'text', {
+    width: 150,
+    tags: { id3: ['TALB'], vorbis: ['ALBUM'], mp4: ['©alb'], ape: ['Album'], riff: ['IPRD'] },
+  }),
+  field('named', 'albumArtist', 'Album artist', 'text', {
+    tags: { id3: ['TPE2'], vorbis: ['ALBUMARTIST', 'ALBUM ARTIST'], mp4: ['aART'], ape: ['Album Artist'] },
+  }),
+  field('named', 'genre', 'Genre', 'texts', {
+    width: 92,
+    gap: true,
+    tags: { id3: ['TCON'], vorbis: ['GENRE'], mp4: ['©gen', 'gnre'], ape: ['Genre'], riff: ['IGNR'] },
+  }),
+  field('named', 'year', 'Year', 'integer', {
+    width: 56,
+    gap: true,
+    limits: { min: 1, max: 9999 },
+    tags: {
+      id3: ['TDRC', 'TYER', 'TDRL', 'TYE'],
+      vorbis: ['DATE', 'YEAR'],
+      mp4: ['©day'],
+      ape: ['Year'],
+      riff: ['ICRD'],
+    },
+  }),
+  field('named', 'trackNumber', 'Track', 'integer', {
+    width: 56,
+    limits: { min: 0, max: 99_999 },
+    tags: { id3: ['TRCK'], vorbis: ['TRACKNUMBER'], mp4: ['trkn'], ape: ['Track'], riff: ['ITRK', 'IPRT'] },
+  }),
+  field('named', 'discNumber', 'Disc', 'integer', {
+    width: 56,
+    limits: { min: 0, max: 9999 },
+    tags: { id3: ['TPOS'], vorbis: ['DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] },
+  }),
+  field('named', 'trackTotal', 'Of tracks', 'integer', {
+    width: 72,
+    limits: { min: 0, max: 99_999 },
+    tags: { id3: ['TRCK'], vorbis: ['TRACKTOTAL', 'TOTALTRACKS', 'TRACKNUMBER'], mp4: ['trkn'], ape: ['Track'] },
+  }),
+  field('named', 'discTotal', 'Of discs', 'integer', {
+    width: 72,
+    limits: { min: 0, max: 9999 },
+    tags: { id3: ['TPOS'], vorbis: ['DISCTOTAL', 'TOTALDISCS', 'DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] },
+  }),
+  field('named', 'remixer', 'Remixer', 'texts', {
+    tags: { id3: ['TPE4'], vorbis: ['REMIXER'], mp4: [itunes('REMIXER')], ape: ['MixArtist'] },
+  }),
+  field('named', 'composer', 'Composer', 'texts', {
+    tags: { id3: ['TCOM'], vorbis: ['COMPOSER'], mp4: ['©wrt'], ape: ['Composer'] },
+  }),
+  field('named', 'label', 'Label', 'text', {
+    width: 110,
+    tags: {
+      id3: ['TPUB'],
+      vorbis: ['LABEL', 'ORGANIZATION', 'PUBLISHER'],
+      mp4: [itunes('LABEL')],
+      ape: ['Label', 'Publisher'],
+    },
+  }),
   field('named', 'catalogueNumber', 'Catalogue no.', 'text', { width: 100, tags: freeForm('CATALOGNUMBER') }),
-  field('named', 'isrc', 'ISRC', 'text', { width: 110, limits: { maxLength: 200 }, tags: { id3: ['TSRC'], vorbis: ['ISRC'], mp4: [itunes('ISRC')], ape: ['ISRC'] } }),
-  field('named', 'comment', 'Comment', 'text', { width: 180, tags: { id3: ['COMM', 'COM', 'TXXX:comment'], vorbis: ['COMMENT', 'DESCRIPTION'], mp4: ['©cmt'], ape: ['Comment'], riff: ['ICMT'], aiff: ['ANNO'] } }),
+  field('named', 'isrc', 'ISRC', 'text', {
+    width: 110,
+    limits: { maxLength: 200 },
+    tags: { id3: ['TSRC'], vorbis: ['ISRC'], mp4: [itunes('ISRC')], ape: ['ISRC'] },
+  }),
+  field('named', 'comment', 'Comment', 'text', {
+    width: 180,
+    tags: {
+      id3: ['COMM', 'COM', 'TXXX:comment'],
+      vorbis: ['COMMENT', 'DESCRIPTION'],
+      mp4: ['©cmt'],
+      ape: ['Comment'],
+      riff: ['ICMT'],
+      aiff: ['ANNO'],
+    },
+  }),
 
-  field('measured', 'bpm', 'BPM', 'number', { width: 76, editable: true, limits: { min: 20, max: 400, decimals: 2 }, tags: { id3: ['TBPM'], vorbis: ['BPM', 'TEMPO'], mp4: ['tmpo'], ape: ['BPM'] } }),
-  field('measured', 'key', 'Key', 'key', { width: 78, editable: true, tags: { id3: ['TKEY'], vorbis: ['KEY', 'INITIALKEY'], mp4: [itunes('initialkey'), itunes('INITIALKEY')], ape: ['KEY', 'INITIALKEY'] } }),
+  field('measured', 'bpm', 'BPM', 'number', {
+    width: 76,
+    editable: true,
+    limits: { min: 20, max: 400, decimals: 2 },
+    tags: { id3: ['TBPM'], vorbis: ['BPM', 'TEMPO'], mp4: ['tmpo'], ape: ['BPM'] },
+  }),
+  field('measured', 'key', 'Key', 'key', {
+    width: 78,
+    editable: true,
+    tags: {
+      id3: ['TKEY'],
+      vorbis: ['KEY', 'INITIALKEY'],
+      mp4: [itunes('initialkey'), itunes('INITIALKEY')],
+      ape: ['KEY', 'INITIALKEY'],
+    },
+  }),
   field('measured', 'energy', 'Energy', 'integer', { width: 60, editable: true, limits: { min: 0, max: 100 } }),
   field('measured', 'lufs', 'LUFS', 'number', { width: 54, limits: { decimals: 1 } }),
   field('measured', 'truePeakDbtp', 'Peak', 'number', { width: 62, limits: { decimals: 1 } }),
@@ -101,8 +219,16 @@ export const FIELDS: readonly Field[] = [
   gain('albumPeak', 'Album peak in tags', 'ALBUM', 'peak'),
   field('measured', 'tempoConfidence', 'Tempo sure', 'number', { width: 82, limits: { decimals: 2 } }),
   field('measured', 'keyConfidence', 'Key sure', 'number', { width: 72, limits: { decimals: 2 } }),
-  field('measured', 'gridStartSeconds', 'First bar at', 'number', { width: 82, editable: true, limits: { min: 0, max: 86_400, decimals: 3 } }),
-  field('measured', 'beatsPerBar', 'Beats a bar', 'integer', { width: 82, editable: true, limits: { min: 2, max: 12 } }),
+  field('measured', 'gridStartSeconds', 'First bar at', 'number', {
+    width: 82,
+    editable: true,
+    limits: { min: 0, max: 86_400, decimals: 3 },
+  }),
+  field('measured', 'beatsPerBar', 'Beats a bar', 'integer', {
+    width: 82,
+    editable: true,
+    limits: { min: 2, max: 12 },
+  }),
   field('measured', 'tempoSteady', 'Steady', 'flag', { width: 60 }),
   place('audibleStartSeconds', 'Starts'),
   place('introEndSeconds', 'Intro ends'),
@@ -115,7 +241,10 @@ export const FIELDS: readonly Field[] = [
   field('measured', 'clippedRuns', 'Clipped', 'integer', { width: 66 }),
 
   field('own', 'rating', 'Stars', 'integer', { width: 78, limits: { min: 0, max: 5 } }),
-  field('own', 'moods', 'Moods', 'texts', { width: 120, tags: { ...freeForm('MOOD'), id3: ['TMOO', 'TXXX:MOOD'], ape: ['Mood'] } }),
+  field('own', 'moods', 'Moods', 'texts', {
+    width: 120,
+    tags: { ...freeForm('MOOD'), id3: ['TMOO', 'TXXX:MOOD'], ape: ['Mood'] },
+  }),
   field('own', 'freeTags', 'Free tags', 'texts', { width: 120 }),
   field('own', 'notes', 'Notes', 'text', { width: 160 }),
   field('own', 'hearLater', 'Hear later', 'flag', { width: 80 }),
@@ -135,7 +264,16 @@ export const FIELDS: readonly Field[] = [
   field('file', 'addedAt', 'Added', 'date', { width: 90 }),
   field('file', 'fileState', 'File', 'choice', { width: 70, choices: { here: 'here', missing: 'file not found' } }),
   field('file', 'unwritten', 'Not in the file yet', 'texts', { width: 130 }),
-  field('file', 'analysisState', 'Measured', 'choice', { width: 80, choices: { none: 'not measured', waiting: 'waiting', running: 'being measured', done: 'measured', failed: 'could not be measured' } }),
+  field('file', 'analysisState', 'Measured', 'choice', {
+    width: 80,
+    choices: {
+      none: 'not measured',
+      waiting: 'waiting',
+      running: 'being measured',
+      done: 'measured',
+      failed: 'could not be measured',
+    },
+  }),
 ];
 
 const byId = new Map(FIELDS.map((f) => [f.id, f]));
@@ -151,4 +289,14 @@ export function fieldOf(id: string): Field {
 }
 
 /** The columns a new sheet shows, in order. */
-export const DEFAULT_COLUMNS = ['title', 'artist', 'genre', 'year', 'bpm', 'key', 'energy', 'lufs', 'durationSeconds'] as const;
+export const DEFAULT_COLUMNS = [
+  'title',
+  'artist',
+  'genre',
+  'year',
+  'bpm',
+  'key',
+  'energy',
+  'lufs',
+  'durationSeconds',
+] as const;

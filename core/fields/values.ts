@@ -10,7 +10,12 @@ export type FieldValue = string | number | boolean | string[] | null;
 export type Origin = 'file tag' | 'file' | 'typed' | 'analysis' | 'catalogue' | 'destination';
 
 /** A value with its history: what, from where, since when, and whether later sources may replace it. */
-export interface Held { value: FieldValue; origin: Origin; at: string; locked: boolean }
+export interface Held {
+  value: FieldValue;
+  origin: Origin;
+  at: string;
+  locked: boolean;
+}
 
 /** A track as conditions, fit and changes see it: field id to value. */
 export type TrackValues = Record<string, FieldValue>;
@@ -44,10 +49,16 @@ export function checkValue(fieldId: string, input: unknown): Checked {
       return withinLength(field, cleanText(input));
     }
     case 'texts': {
-      const list = Array.isArray(input) ? input.flatMap((v) => (typeof v === 'string' ? splitList(v) : [])) : typeof input === 'string' ? splitList(input) : null;
+      const list = Array.isArray(input)
+        ? input.flatMap((v) => (typeof v === 'string' ? splitList(v) : []))
+        : typeof input === 'string'
+          ? splitList(input)
+          : null;
       if (!list) return wrong(`${field.label} takes text, several separated by semicolons`);
       const tooLong = list.find((v) => v.length > (field.limits.maxLength ?? Infinity));
-      return tooLong === undefined ? { ok: true, value: list.length ? [...new Set(list)] : null } : withinLength(field, tooLong);
+      return tooLong === undefined
+        ? { ok: true, value: list.length ? [...new Set(list)] : null }
+        : withinLength(field, tooLong);
     }
     case 'key': {
       const key = typeof input === 'string' ? parseKey(input) : null;
@@ -57,24 +68,33 @@ export function checkValue(fieldId: string, input: unknown): Checked {
       const marks = readMarks(input);
       return typeof marks === 'string' ? wrong(marks) : { ok: true, value: marksValue(marks) };
     }
-    case 'flag': return typeof input === 'boolean' ? { ok: true, value: input } : wrong(`${field.label} is yes or no`);
-    case 'date': return typeof input === 'string' && !Number.isNaN(Date.parse(input)) ? { ok: true, value: input } : wrong(`${field.label} takes a date`);
+    case 'flag':
+      return typeof input === 'boolean' ? { ok: true, value: input } : wrong(`${field.label} is yes or no`);
+    case 'date':
+      return typeof input === 'string' && !Number.isNaN(Date.parse(input))
+        ? { ok: true, value: input }
+        : wrong(`${field.label} takes a date`);
     case 'number':
     case 'integer':
-    case 'seconds': return checkNumber(field, input);
+    case 'seconds':
+      return checkNumber(field, input);
   }
 }
 
 function withinLength(field: Field, text: string): Checked {
   const most = field.limits.maxLength ?? Infinity;
-  return text.length > most ? wrong(`${field.label} holds at most ${most} characters`) : { ok: true, value: text || null };
+  return text.length > most
+    ? wrong(`${field.label} holds at most ${most} characters`)
+    : { ok: true, value: text || null };
 }
 
 function checkNumber(field: Field, input: unknown): Checked {
-  const number = typeof input === 'number' ? input : typeof input === 'string' ? Number(input.trim().replace(',', '.')) : Number.NaN;
+  const number =
+    typeof input === 'number' ? input : typeof input === 'string' ? Number(input.trim().replace(',', '.')) : Number.NaN;
   if (!Number.isFinite(number)) return wrong(`${field.label} takes a number`);
   if (field.type === 'integer' && !Number.isInteger(number)) return wrong(`${field.label} takes a whole number`);
   const { min, max } = field.limits;
-  if ((min !== undefined && number < min) || (max !== undefined && number > max)) return wrong(`${field.label} lies between ${min} and ${max}`);
+  if ((min !== undefined && number < min) || (max !== undefined && number > max))
+    return wrong(`${field.label} lies between ${min} and ${max}`);
   return { ok: true, value: number };
 }

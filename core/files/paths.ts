@@ -17,7 +17,13 @@ export function relativePath(folder: string, file: string): string {
  * trailing dots or spaces, at most 120 characters; never empty.
  */
 export function safeFileName(name: string, fallback = 'untitled'): string {
-  const cleaned = name.toWellFormed().replace(/[\u0000-\u001f\u007f/\\:*?"<>|]+/g, ' ').replace(/\s+/g, ' ').trim().replace(/^\.+/, '').replace(/[. ]+$/, '');
+  const cleaned = name
+    .toWellFormed()
+    .replace(/[\u0000-\u001f\u007f/\\:*?"<>|]+/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim()
+    .replace(/^\.+/, '')
+    .replace(/[. ]+$/, '');
   const short = [...cleaned].slice(0, 120).join('').trim();
   return !short || /^(con|prn|aux|nul|com\d|lpt\d)$/i.test(short) ? fallback : short;
 }

@@ -26,33 +26,46 @@ export interface ComplexFft {
  */
 export function planComplexFft(size: number, room = size): ComplexFft {
   if (size < 2 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two, not ${size}`);
-  const re = new Float64Array(room), im = new Float64Array(room);
-  const otherRe = new Float64Array(room), otherIm = new Float64Array(room);
+  const re = new Float64Array(room),
+    im = new Float64Array(room);
+  const otherRe = new Float64Array(room),
+    otherIm = new Float64Array(room);
   const passes: Twiddles[] = [];
   let left = size;
   for (; left >= 4; left >>= 2) passes.push(twiddles(left));
   const odd = left === 2;
   // Each pass swaps the two buffers; begin in the one that lets the last pass end in `re` and `im`.
   const swapped = ((passes.length + (odd ? 1 : 0)) & 1) === 1;
-  const inRe = swapped ? otherRe : re, inIm = swapped ? otherIm : im;
+  const inRe = swapped ? otherRe : re,
+    inIm = swapped ? otherIm : im;
 
   const transform = (): void => {
-    let fromRe = inRe, fromIm = inIm;
-    let toRe = swapped ? re : otherRe, toIm = swapped ? im : otherIm;
+    let fromRe = inRe,
+      fromIm = inIm;
+    let toRe = swapped ? re : otherRe,
+      toIm = swapped ? im : otherIm;
     let stride = 1;
     for (let p = 0; p < passes.length; p++) {
       if (p === 0) firstPass(fromRe, fromIm, toRe, toIm, passes[0]!);
       else laterPass(fromRe, fromIm, toRe, toIm, passes[p]!, stride);
       stride <<= 2;
-      const heldRe = fromRe, heldIm = fromIm;
-      fromRe = toRe; fromIm = toIm;
-      toRe = heldRe; toIm = heldIm;
+      const heldRe = fromRe,
+        heldIm = fromIm;
+      fromRe = toRe;
+      fromIm = toIm;
+      toRe = heldRe;
+      toIm = heldIm;
     }
     if (odd) {
       for (let q = 0, r = stride; q < stride; q++, r++) {
-        const ar = fromRe[q]!, ai = fromIm[q]!, br = fromRe[r]!, bi = fromIm[r]!;
-        toRe[q] = ar + br; toIm[q] = ai + bi;
-        toRe[r] = ar - br; toIm[r] = ai - bi;
+        const ar = fromRe[q]!,
+          ai = fromIm[q]!,
+          br = fromRe[r]!,
+          bi = fromIm[r]!;
+        toRe[q] = ar + br;
+        toIm[q] = ai + bi;
+        toRe[r] = ar - br;
+        toIm[r] = ai - bi;
       }
     }
   };
@@ -69,7 +82,8 @@ export function planRealFft(size: number): RealFft {
   if (size < 4 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two, not ${size}`);
   const half = size >> 1;
   const { inRe, inIm, re, im, transform: complex } = planComplexFft(half, half + 1);
-  const cos = new Float64Array(half), sin = new Float64Array(half);
+  const cos = new Float64Array(half),
+    sin = new Float64Array(half);
   for (let i = 0; i < half; i++) {
     cos[i] = Math.cos((2 * Math.PI * i) / size);
     sin[i] = -Math.sin((2 * Math.PI * i) / size);
@@ -109,60 +123,132 @@ function twiddles(n: number): Twiddles {
 /** Radix-4 butterflies with stride 1: every butterfly has twiddles of its own. */
 function firstPass(xr: Float64Array, xi: Float64Array, yr: Float64Array, yi: Float64Array, w: Twiddles): void {
   const quarter = w.length / 6;
-  for (let p = 0, b = quarter, c = 2 * quarter, d = 3 * quarter, t = 0, o = 0; p < quarter; p++, b++, c++, d++, t += 6, o += 4) {
-    const sumR = xr[p]! + xr[c]!, sumI = xi[p]! + xi[c]!, difR = xr[p]! - xr[c]!, difI = xi[p]! - xi[c]!;
-    const oddR = xr[b]! + xr[d]!, oddI = xi[b]! + xi[d]!, turnR = xi[d]! - xi[b]!, turnI = xr[b]! - xr[d]!; // i·(b − d)
-    const r1 = difR - turnR, i1 = difI - turnI, r2 = sumR - oddR, i2 = sumI - oddI, r3 = difR + turnR, i3 = difI + turnI;
-    const w1r = w[t]!, w1i = w[t + 1]!, w2r = w[t + 2]!, w2i = w[t + 3]!, w3r = w[t + 4]!, w3i = w[t + 5]!;
-    yr[o] = sumR + oddR; yi[o] = sumI + oddI;
-    yr[o + 1] = r1 * w1r - i1 * w1i; yi[o + 1] = r1 * w1i + i1 * w1r;
-    yr[o + 2] = r2 * w2r - i2 * w2i; yi[o + 2] = r2 * w2i + i2 * w2r;
-    yr[o + 3] = r3 * w3r - i3 * w3i; yi[o + 3] = r3 * w3i + i3 * w3r;
+  for (
+    let p = 0, b = quarter, c = 2 * quarter, d = 3 * quarter, t = 0, o = 0;
+    p < quarter;
+    p++, b++, c++, d++, t += 6, o += 4
+  ) {
+    const sumR = xr[p]! + xr[c]!,
+      sumI = xi[p]! + xi[c]!,
+      difR = xr[p]! - xr[c]!,
+      difI = xi[p]! - xi[c]!;
+    const oddR = xr[b]! + xr[d]!,
+      oddI = xi[b]! + xi[d]!,
+      turnR = xi[d]! - xi[b]!,
+      turnI = xr[b]! - xr[d]!; // i·(b − d)
+    const r1 = difR - turnR,
+      i1 = difI - turnI,
+      r2 = sumR - oddR,
+      i2 = sumI - oddI,
+      r3 = difR + turnR,
+      i3 = difI + turnI;
+    const w1r = w[t]!,
+      w1i = w[t + 1]!,
+      w2r = w[t + 2]!,
+      w2i = w[t + 3]!,
+      w3r = w[t + 4]!,
+      w3i = w[t + 5]!;
+    yr[o] = sumR + oddR;
+    yi[o] = sumI + oddI;
+    yr[o + 1] = r1 * w1r - i1 * w1i;
+    yi[o + 1] = r1 * w1i + i1 * w1r;
+    yr[o + 2] = r2 * w2r - i2 * w2i;
+    yi[o + 2] = r2 * w2i + i2 * w2r;
+    yr[o + 3] = r3 * w3r - i3 * w3i;
+    yi[o + 3] = r3 * w3i + i3 * w3r;
   }
 }
 
 /** Radix-4 butterflies with a stride: runs of butterflies share their twiddles. */
-function laterPass(xr: Float64Array, xi: Float64Array, yr: Float64Array, yi: Float64Array, w: Twiddles, stride: number): void {
+function laterPass(
+  xr: Float64Array,
+  xi: Float64Array,
+  yr: Float64Array,
+  yi: Float64Array,
+  w: Twiddles,
+  stride: number,
+): void {
   const quarter = w.length / 6;
   const apart = stride * quarter;
   for (let p = 0, t = 0; p < quarter; p++, t += 6) {
-    const w1r = w[t]!, w1i = w[t + 1]!, w2r = w[t + 2]!, w2i = w[t + 3]!, w3r = w[t + 4]!, w3i = w[t + 5]!;
+    const w1r = w[t]!,
+      w1i = w[t + 1]!,
+      w2r = w[t + 2]!,
+      w2i = w[t + 3]!,
+      w3r = w[t + 4]!,
+      w3i = w[t + 5]!;
     const end = stride * (p + 1);
-    for (let a = stride * p, b = a + apart, c = b + apart, d = c + apart, o = stride * 4 * p; a < end; a++, b++, c++, d++, o++) {
-      const sumR = xr[a]! + xr[c]!, sumI = xi[a]! + xi[c]!, difR = xr[a]! - xr[c]!, difI = xi[a]! - xi[c]!;
-      const oddR = xr[b]! + xr[d]!, oddI = xi[b]! + xi[d]!, turnR = xi[d]! - xi[b]!, turnI = xr[b]! - xr[d]!;
-      const r1 = difR - turnR, i1 = difI - turnI, r2 = sumR - oddR, i2 = sumI - oddI, r3 = difR + turnR, i3 = difI + turnI;
-      const o1 = o + stride, o2 = o1 + stride, o3 = o2 + stride;
-      yr[o] = sumR + oddR; yi[o] = sumI + oddI;
-      yr[o1] = r1 * w1r - i1 * w1i; yi[o1] = r1 * w1i + i1 * w1r;
-      yr[o2] = r2 * w2r - i2 * w2i; yi[o2] = r2 * w2i + i2 * w2r;
-      yr[o3] = r3 * w3r - i3 * w3i; yi[o3] = r3 * w3i + i3 * w3r;
+    for (
+      let a = stride * p, b = a + apart, c = b + apart, d = c + apart, o = stride * 4 * p;
+      a < end;
+      a++, b++, c++, d++, o++
+    ) {
+      const sumR = xr[a]! + xr[c]!,
+        sumI = xi[a]! + xi[c]!,
+        difR = xr[a]! - xr[c]!,
+        difI = xi[a]! - xi[c]!;
+      const oddR = xr[b]! + xr[d]!,
+        oddI = xi[b]! + xi[d]!,
+        turnR = xi[d]! - xi[b]!,
+        turnI = xr[b]! - xr[d]!;
+      const r1 = difR - turnR,
+        i1 = difI - turnI,
+        r2 = sumR - oddR,
+        i2 = sumI - oddI,
+        r3 = difR + turnR,
+        i3 = difI + turnI;
+      const o1 = o + stride,
+        o2 = o1 + stride,
+        o3 = o2 + stride;
+      yr[o] = sumR + oddR;
+      yi[o] = sumI + oddI;
+      yr[o1] = r1 * w1r - i1 * w1i;
+      yi[o1] = r1 * w1i + i1 * w1r;
+      yr[o2] = r2 * w2r - i2 * w2i;
+      yi[o2] = r2 * w2i + i2 * w2r;
+      yr[o3] = r3 * w3r - i3 * w3i;
+      yi[o3] = r3 * w3i + i3 * w3r;
     }
   }
 }
 
 function splitReal(re: Float64Array, im: Float64Array, half: number, cos: Float64Array, sin: Float64Array): void {
-  const r0 = re[0]!, i0 = im[0]!;
-  re[half] = r0 - i0; im[half] = 0;
-  re[0] = r0 + i0; im[0] = 0;
+  const r0 = re[0]!,
+    i0 = im[0]!;
+  re[half] = r0 - i0;
+  im[half] = 0;
+  re[0] = r0 + i0;
+  im[0] = 0;
   for (let k = 1, j = half - 1; k <= j; k++, j--) {
-    const evenR = (re[k]! + re[j]!) * 0.5, evenI = (im[k]! - im[j]!) * 0.5;
-    const oddR = (im[k]! + im[j]!) * 0.5, oddI = (re[j]! - re[k]!) * 0.5;
+    const evenR = (re[k]! + re[j]!) * 0.5,
+      evenI = (im[k]! - im[j]!) * 0.5;
+    const oddR = (im[k]! + im[j]!) * 0.5,
+      oddI = (re[j]! - re[k]!) * 0.5;
     const tr = oddR * cos[k]! - oddI * sin[k]!;
     const ti = oddR * sin[k]! + oddI * cos[k]!;
-    re[k] = evenR + tr; im[k] = evenI + ti;
-    re[j] = evenR - tr; im[j] = ti - evenI;
+    re[k] = evenR + tr;
+    im[k] = evenI + ti;
+    re[j] = evenR - tr;
+    im[j] = ti - evenI;
   }
 }
 
 /** A plan with room for a signal and its power; both are overwritten by the next call of that size. */
-interface Bench { fft: RealFft; signal: Float64Array; power: Float64Array }
+interface Bench {
+  fft: RealFft;
+  signal: Float64Array;
+  power: Float64Array;
+}
 
 const benches = new Map<number, Bench>();
 
 /** Made once for a size: what is thrown away after each of thousands of calls would pile up faster than it is collected. */
 function benchOf(size: number): Bench {
-  const bench = benches.get(size) ?? { fft: planRealFft(size), signal: new Float64Array(size), power: new Float64Array(size) };
+  const bench = benches.get(size) ?? {
+    fft: planRealFft(size),
+    signal: new Float64Array(size),
+    power: new Float64Array(size),
+  };
   benches.set(size, bench);
   return bench;
 }

@@ -2,7 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import { createDecimator } from './filters.ts';
 import { createKernels } from './kernels/kernels.ts';
 
-const tone = (hz: number, rate: number, n: number): Float32Array => Float32Array.from({ length: n }, (_, i) => Math.sin((2 * Math.PI * hz * i) / rate));
+const tone = (hz: number, rate: number, n: number): Float32Array =>
+  Float32Array.from({ length: n }, (_, i) => Math.sin((2 * Math.PI * hz * i) / rate));
 const rms = (x: ArrayLike<number>): number => Math.sqrt(Array.from(x).reduce((a, b) => a + b * b, 0) / x.length);
 
 function run(input: Float32Array, factor: number, block: number): Float32Array {

@@ -1,7 +1,13 @@
 import type { Kernels } from './kernels/kernels.ts';
 
 /** Coefficients of a second-order section, a0 = 1. */
-export interface Biquad { b0: number; b1: number; b2: number; a1: number; a2: number }
+export interface Biquad {
+  b0: number;
+  b1: number;
+  b2: number;
+  a1: number;
+  a2: number;
+}
 
 /** Second-order Butterworth low-pass or high-pass by the bilinear transform. */
 export function butterworth(kind: 'low' | 'high', cutoffHz: number, sampleRate: number): Biquad {
@@ -30,11 +36,23 @@ export interface Decimator {
  */
 export function createDecimator(factor: number, maxBlock: number, kernels: Kernels): Decimator {
   const output = kernels.floats(maxBlock + 4);
-  if (factor === 1) return { factor, output, push: (input, length) => { output.set(input.subarray(0, length)); return length; } };
+  if (factor === 1)
+    return {
+      factor,
+      output,
+      push: (input, length) => {
+        output.set(input.subarray(0, length));
+        return length;
+      },
+    };
   const stages: Stage[] = [];
-  let left = factor, block = maxBlock;
+  let left = factor,
+    block = maxBlock;
   // The last stage has the narrowest transition: what it lets fold would lie in the band that is kept.
-  for (; left % 2 === 0; left /= 2, block = Math.ceil(block / 2) + 1) stages.push(createHalving(left === 2 && factor > 2 ? halfBandCoefficients(6, 0.05) : halfBandCoefficients(4, 0.12), kernels));
+  for (; left % 2 === 0; left /= 2, block = Math.ceil(block / 2) + 1)
+    stages.push(
+      createHalving(left === 2 && factor > 2 ? halfBandCoefficients(6, 0.05) : halfBandCoefficients(4, 0.12), kernels),
+    );
   if (left > 1) stages.push(createStage(left, lowPass(16 * left + 1, 0.45 / left), block, kernels.memory));
   const between = stages.slice(1).map(() => kernels.floats(Math.ceil(maxBlock / 2) + 4).byteOffset);
   return {
@@ -43,7 +61,8 @@ export function createDecimator(factor: number, maxBlock: number, kernels: Kerne
     push(input, length) {
       let written = 0;
       kernels.visit([input], length, ([pointer], _from, part) => {
-        let from = pointer!, count = part;
+        let from = pointer!,
+          count = part;
         for (let s = 0; s < stages.length; s++) {
           const to = between[s] ?? output.byteOffset + written * 4;
           count = stages[s]!(from, count, to);
@@ -74,9 +93,16 @@ function halfBandCoefficients(count: number, transition: number): Float64Array {
   const order = count * 2 + 1;
   return Float64Array.from({ length: count }, (_, index) => {
     const c = index + 1;
-    let above = 0, below = 0.5;
-    for (let i = 0, term = 1; abs(term) > 1e-30; i++) { term = q ** (i * (i + 1)); above += term * sin(((2 * i + 1) * c * PI) / order) * (i % 2 ? -1 : 1); }
-    for (let i = 1, term = 1; abs(term) > 1e-30; i++) { term = q ** (i * i); below += term * cos((2 * i * c * PI) / order) * (i % 2 ? -1 : 1); }
+    let above = 0,
+      below = 0.5;
+    for (let i = 0, term = 1; abs(term) > 1e-30; i++) {
+      term = q ** (i * (i + 1));
+      above += term * sin(((2 * i + 1) * c * PI) / order) * (i % 2 ? -1 : 1);
+    }
+    for (let i = 1, term = 1; abs(term) > 1e-30; i++) {
+      term = q ** (i * i);
+      below += term * cos((2 * i * c * PI) / order) * (i % 2 ? -1 : 1);
+    }
     const w = ((above * q ** 0.25) / below) ** 2;
     const x = sqrt((1 - w * k) * (1 - w / k)) / (1 + w);
     return (1 - x) / (1 + x);
@@ -86,13 +112,18 @@ function halfBandCoefficients(count: number, transition: number): Float64Array {
 /** Halves the rate: even samples go through the all-passes of one branch, odd ones through those of the other. */
 function createHalving(alternating: Float64Array, kernels: Kernels): Stage {
   const sections = alternating.length >> 1;
-  const coefficients = kernels.doubles(2 * sections), state = kernels.doubles(12), pair = kernels.floats(2);
+  const coefficients = kernels.doubles(2 * sections),
+    state = kernels.doubles(12),
+    pair = kernels.floats(2);
   for (let p = 0; p < sections; p++) coefficients.set([alternating[2 * p + 1]!, alternating[2 * p]!], 2 * p);
   let holds = false;
-  const halve = (from: number, count: number, to: number): void => kernels.halve(from, count, to, coefficients.byteOffset, state.byteOffset, sections);
+  const halve = (from: number, count: number, to: number): void =>
+    kernels.halve(from, count, to, coefficients.byteOffset, state.byteOffset, sections);
   return (from, length, to) => {
     if (length === 0) return 0; // what is held stays held
-    let at = from, left = length, written = 0;
+    let at = from,
+      left = length,
+      written = 0;
     if (holds) {
       pair[1] = kernels.memory[at >> 2]!;
       halve(pair.byteOffset, 1, to);
@@ -109,7 +140,11 @@ function createHalving(alternating: Float64Array, kernels: Kernels): Stage {
 }
 
 /** The taps of a mirrored filter with an odd count: the middle one, and the others by their distance from it. */
-interface MirroredFilter { middle: number; offsets: Int32Array; taps: Float64Array }
+interface MirroredFilter {
+  middle: number;
+  offsets: Int32Array;
+  taps: Float64Array;
+}
 
 function createStage(factor: number, filter: MirroredFilter, maxBlock: number, memory: Float32Array): Stage {
   const reach = filter.offsets.at(-1)!;
@@ -131,14 +166,29 @@ function createStage(factor: number, filter: MirroredFilter, maxBlock: number, m
 }
 
 /** `count` outputs of a mirrored filter, centred every `factor` samples from `centre` on; three pairs of taps a round. */
-function convolve(x: Float64Array, centre: number, factor: number, count: number, { middle, offsets, taps }: MirroredFilter, out: Float32Array): void {
+function convolve(
+  x: Float64Array,
+  centre: number,
+  factor: number,
+  count: number,
+  { middle, offsets, taps }: MirroredFilter,
+  out: Float32Array,
+): void {
   for (let i = 0, at = centre; i < count; i++, at += factor) out[i] = middle * x[at]!;
   const pairs = taps.length;
   for (let k = 0; k < pairs; k += 3) {
-    const t0 = taps[k]!, t1 = k + 1 < pairs ? taps[k + 1]! : 0, t2 = k + 2 < pairs ? taps[k + 2]! : 0;
-    const o0 = offsets[k]!, o1 = k + 1 < pairs ? offsets[k + 1]! : 0, o2 = k + 2 < pairs ? offsets[k + 2]! : 0;
+    const t0 = taps[k]!,
+      t1 = k + 1 < pairs ? taps[k + 1]! : 0,
+      t2 = k + 2 < pairs ? taps[k + 2]! : 0;
+    const o0 = offsets[k]!,
+      o1 = k + 1 < pairs ? offsets[k + 1]! : 0,
+      o2 = k + 2 < pairs ? offsets[k + 2]! : 0;
     for (let i = 0, at = centre; i < count; i++, at += factor) {
-      out[i] = out[i]! + t0 * (x[at - o0]! + x[at + o0]!) + t1 * (x[at - o1]! + x[at + o1]!) + t2 * (x[at - o2]! + x[at + o2]!);
+      out[i] =
+        out[i]! +
+        t0 * (x[at - o0]! + x[at + o0]!) +
+        t1 * (x[at - o1]! + x[at + o1]!) +
+        t2 * (x[at - o2]! + x[at + o2]!);
     }
   }
 }

@@ -15,8 +15,10 @@ export type MagnitudeSpectrum = (pointer: number, out: Float32Array, first: numb
  * @throws RangeError when the size is not a power of two of at least 128
  */
 export function planMagnitudes(kernels: Kernels, window: ArrayLike<number>): MagnitudeSpectrum {
-  const size = window.length, half = size >> 1;
-  if (size < 128 || (size & (size - 1)) !== 0) throw new RangeError(`FFT size must be a power of two from 128 on, not ${size}`);
+  const size = window.length,
+    half = size >> 1;
+  if (size < 128 || (size & (size - 1)) !== 0)
+    throw new RangeError(`FFT size must be a power of two from 128 on, not ${size}`);
   const own = kernels.floats(size);
   own.set(window);
   const room = half + 8;
@@ -36,16 +38,23 @@ export function planMagnitudes(kernels: Kernels, window: ArrayLike<number>): Mag
     tables[at + room + 4 + k] = -Math.sin((2 * Math.PI * k) / size);
   }
   const [ownAt, workAt, tablesAt] = [own.byteOffset, work.byteOffset, tables.byteOffset];
-  return (pointer, out, first) => kernels.magnitudes(pointer, ownAt, size, workAt, tablesAt, out.byteOffset, first, out.length);
+  return (pointer, out, first) =>
+    kernels.magnitudes(pointer, ownAt, size, workAt, tablesAt, out.byteOffset, first, out.length);
 }
 
 /**
  * Cuts a stream into frames of `size` samples every `hop`, frame k centred on k·hop (half a frame of silence goes
  * before), and calls with the address of each.
  */
-export function createFramer(kernels: Kernels, size: number, hop: number, take: (pointer: number) => void): (x: Float32Array, length: number) => void {
+export function createFramer(
+  kernels: Kernels,
+  size: number,
+  hop: number,
+  take: (pointer: number) => void,
+): (x: Float32Array, length: number) => void {
   const buffer = kernels.floats(size + Math.max(size, BLOCK));
-  const start = buffer.byteOffset, room = buffer.length;
+  const start = buffer.byteOffset,
+    room = buffer.length;
   let filled = size / 2;
   return (x, length) => {
     for (let from = 0; from < length;) {

@@ -14,12 +14,21 @@ export const median = (values: ArrayLike<number>): number => quantile(values, 0.
 /** Pearson correlation of two equally long series; 0 when either is constant. */
 export function correlation(a: ArrayLike<number>, b: ArrayLike<number>): number {
   const n = a.length;
-  let sa = 0, sb = 0;
-  for (let i = 0; i < n; i++) { sa += a[i]!; sb += b[i]!; }
-  let cov = 0, va = 0, vb = 0;
+  let sa = 0,
+    sb = 0;
   for (let i = 0; i < n; i++) {
-    const da = a[i]! - sa / n, db = b[i]! - sb / n;
-    cov += da * db; va += da * da; vb += db * db;
+    sa += a[i]!;
+    sb += b[i]!;
+  }
+  let cov = 0,
+    va = 0,
+    vb = 0;
+  for (let i = 0; i < n; i++) {
+    const da = a[i]! - sa / n,
+      db = b[i]! - sb / n;
+    cov += da * db;
+    va += da * da;
+    vb += db * db;
   }
   return va > 0 && vb > 0 ? cov / Math.sqrt(va * vb) : 0;
 }

@@ -16,7 +16,9 @@ export function growing(initial = 4096): Growing {
   let data = new Float32Array(initial);
   let length = 0;
   return {
-    get length() { return length; },
+    get length() {
+      return length;
+    },
     push(value) {
       if (length === data.length) {
         const next = new Float32Array(data.length * 2);

@@ -31,13 +31,19 @@ export interface TagOptions {
 export function openTags(source: Source, { newId3Version = 4 }: TagOptions = {}): Container {
   if (source.size < 16) throw new TagTrouble('The file is too short to be sound');
   const head = source.read(0, 12);
-  const four = latin1(head.subarray(0, 4)), kind = latin1(head.subarray(8, 12));
+  const four = latin1(head.subarray(0, 4)),
+    kind = latin1(head.subarray(8, 12));
   if (/^(RIFF|RF64|BW64)$/.test(four) && kind === 'WAVE') return openIff(source, newId3Version);
   if (four === 'FORM' && /^AIF[FC]$/.test(kind)) return openIff(source, newId3Version);
   if (four === 'OggS') return openOgg(source);
   if (latin1(head.subarray(4, 8)) === 'ftyp') return openMp4(source);
   let behind = 0;
-  for (let length = id3Length(source, 0); length > 0 && behind + length < source.size; length = id3Length(source, behind)) behind += length;
+  for (
+    let length = id3Length(source, 0);
+    length > 0 && behind + length < source.size;
+    length = id3Length(source, behind)
+  )
+    behind += length;
   if (source.size - behind >= 4 && latin1(source.read(behind, 4)) === 'fLaC') return openFlac(source);
   return openMpeg(source, newId3Version);
 }
@@ -50,15 +56,21 @@ export function fieldsIn(container: Container): Record<string, string[]> {
   const out: Record<string, string[]> = {};
   for (const field of TAG_FIELDS) {
     for (const set of container.sets) {
-      const found = (field.tags[set.family] ?? []).map((name) => set.get(name)?.map((t) => unspelled(field, name, t))).find((texts) => texts?.some((t) => t.trim() !== ''));
-      if (found) { out[field.id] = found; break; }
+      const found = (field.tags[set.family] ?? [])
+        .map((name) => set.get(name)?.map((t) => unspelled(field, name, t)))
+        .find((texts) => texts?.some((t) => t.trim() !== ''));
+      if (found) {
+        out[field.id] = found;
+        break;
+      }
     }
   }
   return out;
 }
 
 /** The front cover that counts; null when there is none. */
-export const pictureIn = (container: Container): Picture | null => container.sets.map((set) => set.picture?.() ?? null).find((p) => p !== null) ?? null;
+export const pictureIn = (container: Container): Picture | null =>
+  container.sets.map((set) => set.picture?.() ?? null).find((p) => p !== null) ?? null;
 
 /**
  * Sets fields and the front cover in a file that was taken apart. Tags that hold a field already are all changed;
@@ -86,11 +98,16 @@ function setField(container: Container, id: string, texts: readonly string[]): v
   const wanted = texts.map((t) => t.trim()).filter(Boolean);
   container.sets.forEach((set, rank) => {
     const names = field.tags[set.family] ?? [];
-    const there = names.filter((name) => { const texts = set.get(name); return texts !== null && holdsField(field, name, texts); });
+    const there = names.filter((name) => {
+      const texts = set.get(name);
+      return texts !== null && holdsField(field, name, texts);
+    });
     // A list of texts that a WAV has already is kept as full as the tag that counts: many programs read nothing else.
-    const fresh = (rank === 0 || set.family === 'riff') && there.length === 0 && wanted.length > 0 ? set.place(names) : null;
+    const fresh =
+      (rank === 0 || set.family === 'riff') && there.length === 0 && wanted.length > 0 ? set.place(names) : null;
     for (const name of fresh ? [fresh] : there) {
-      const old = set.get(name) ?? [], said = spelled(field, name, wanted, old);
+      const old = set.get(name) ?? [],
+        said = spelled(field, name, wanted, old);
       if (said.length !== old.length || said.some((t, i) => t !== old[i])) set.set(name, said);
     }
   });

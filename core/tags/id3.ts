@@ -2,12 +2,30 @@
  * ID3v2.3 and v2.4 (id3.org: "ID3 tag version 2.3.0" and "2.4.0, main structure"). Frames that are not asked to change
  * stay as they are, in their order: private ones, chapters, other languages, compressed and encrypted ones.
  */
-import { be16, be32, concat, crc32, isSynchsafe, latin1, synchsafe, TagTrouble, toLatin1, toSynchsafe, u16be, u32be, type Source } from './bytes.ts';
+import {
+  be16,
+  be32,
+  concat,
+  crc32,
+  isSynchsafe,
+  latin1,
+  synchsafe,
+  TagTrouble,
+  toLatin1,
+  toSynchsafe,
+  u16be,
+  u32be,
+  type Source,
+} from './bytes.ts';
 import { decodeText, decodeTexts, encodeText, encodeTexts, encodingFor, endOfText, textEnd } from './id3Text.ts';
 import type { Picture, TagSet } from './tagSet.ts';
 
 /** A frame as it lies in the tag (raw, header included) and what it says. */
-interface Frame { id: string; raw: Uint8Array; /** null when it is compressed or encrypted. */ body: Uint8Array | null }
+interface Frame {
+  id: string;
+  raw: Uint8Array;
+  /** null when it is compressed or encrypted. */ body: Uint8Array | null;
+}
 
 /** Room left behind frames when a tag has to grow. */
 const NEW_PADDING = 2048;
@@ -42,7 +60,8 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
   const major = bytes ? bytes[3]! : newVersion;
   if (major !== 3 && major !== 4) throw new TagTrouble(`Its ID3v2.${major} tag can be read, but not changed`);
   const flags = bytes ? bytes[5]! : 0;
-  const unsynchronised = (flags & 0x80) !== 0, footer = major === 4 && (flags & 0x10) !== 0;
+  const unsynchronised = (flags & 0x80) !== 0,
+    footer = major === 4 && (flags & 0x10) !== 0;
   let content: Uint8Array = bytes ? bytes.subarray(HEADER, HEADER + synchsafe(bytes, 6)) : new Uint8Array(0);
   // Before v2.4 the tag is unsynchronised as a whole, from then on each frame.
   if (unsynchronised && major === 3) content = resynchronise(content);
@@ -59,7 +78,8 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
   const replace = (matches: (f: Frame) => boolean, made: Frame | null): void => {
     const at = frames.findIndex(matches);
     const rest = frames.filter((f, i) => i === at || !matches(f));
-    if (made && at >= 0) rest[at] = made; else if (made) rest.push(made);
+    if (made && at >= 0) rest[at] = made;
+    else if (made) rest.push(made);
     frames = made || at < 0 ? rest : rest.filter((_, i) => i !== at);
     changed = true;
   };
@@ -68,36 +88,59 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
     family: 'id3',
     label: `ID3v2.${major}`,
     version: major,
-    get changed() { return changed; },
-    get frameCount() { return frames.length; },
-    place: (names) => (names.includes('TDRC') && major === 3 ? 'TYER' : names.find((n) => major === 4 || !ONLY_V24.has(n)) ?? null),
+    get changed() {
+      return changed;
+    },
+    get frameCount() {
+      return frames.length;
+    },
+    place: (names) =>
+      names.includes('TDRC') && major === 3 ? 'TYER' : (names.find((n) => major === 4 || !ONLY_V24.has(n)) ?? null),
     get(name) {
-      const found = frames.filter(matching(name)).map((f) => textsOf(f, name)).filter((t): t is string[] => t !== null);
+      const found = frames
+        .filter(matching(name))
+        .map((f) => textsOf(f, name))
+        .filter((t): t is string[] => t !== null);
       return found.length ? found.flat() : null;
     },
     set(name, texts) {
-      if (texts.length === 0) { if (frames.some(matching(name))) replace(matching(name), null); return; }
+      if (texts.length === 0) {
+        if (frames.some(matching(name))) replace(matching(name), null);
+        return;
+      }
       const old = frames.find(matching(name));
       replace(matching(name), frameOf(name.slice(0, 4), bodyFor(name, texts, major, old)));
     },
     picture() {
       const found = frames.map(pictureOf).filter((p) => p !== null);
-      return (found.find((p) => p.type === 3) ?? found[0]) ?? null;
+      return found.find((p) => p.type === 3) ?? found[0] ?? null;
     },
     setPicture(picture) {
       const front = (f: Frame): boolean => pictureOf(f)?.type === 3;
       const others = frames.some((f) => pictureOf(f) !== null) && !frames.some(front);
       // A lone picture of another kind is what people see; it is the one they mean.
       const first = frames.find((f) => pictureOf(f) !== null);
-      replace(others ? (f) => f === first : front, picture && frameOf('APIC', concat([Uint8Array.of(0), toLatin1(picture.mime), Uint8Array.of(0, 3, 0), picture.data])));
+      replace(
+        others ? (f) => f === first : front,
+        picture &&
+          frameOf('APIC', concat([Uint8Array.of(0), toLatin1(picture.mime), Uint8Array.of(0, 3, 0), picture.data])),
+      );
     },
     render() {
       const body = concat(frames.map((f) => f.raw));
       const build = (padding: number): Uint8Array => {
-        const inside = concat([extended ? extended.render(body, padding) : new Uint8Array(0), body, new Uint8Array(padding)]);
+        const inside = concat([
+          extended ? extended.render(body, padding) : new Uint8Array(0),
+          body,
+          new Uint8Array(padding),
+        ]);
         const stored = unsynchronised && major === 3 ? unsynchronise(inside) : inside;
         if (stored.length >= 2 ** 28) throw new TagTrouble('More than an ID3 tag can hold');
-        const head = concat([toLatin1('ID3'), Uint8Array.of(major, bytes ? bytes[4]! : 0, flags), toSynchsafe(stored.length)]);
+        const head = concat([
+          toLatin1('ID3'),
+          Uint8Array.of(major, bytes ? bytes[4]! : 0, flags),
+          toSynchsafe(stored.length),
+        ]);
         return footer ? concat([head, stored, toLatin1('3DI'), head.subarray(3)]) : concat([head, stored]);
       };
       // A footer allows no padding.
@@ -130,27 +173,36 @@ export function unsynchronise(bytes: Uint8Array): Uint8Array {
 }
 
 /** An extended header; its checksum and its word on padding follow what is written. */
-function extendedHeader(content: Uint8Array, major: 3 | 4): { length: number; render(frames: Uint8Array, padding: number): Uint8Array } {
+function extendedHeader(
+  content: Uint8Array,
+  major: 3 | 4,
+): { length: number; render(frames: Uint8Array, padding: number): Uint8Array } {
   const length = content.length < 6 ? Infinity : major === 4 ? synchsafe(content, 0) : u32be(content, 0) + 4;
   if (length > content.length || length < 6) throw new TagTrouble('The extended header of its ID3 tag does not add up');
   const own = content.slice(0, length);
   if (major === 3) {
-    return { length, render(frames, padding) {
-      own.set(be32(padding), 6);
-      if (own[4]! & 0x80 && own.length >= 14) own.set(be32(crc32(frames)), 10);
-      return own;
-    } };
+    return {
+      length,
+      render(frames, padding) {
+        own.set(be32(padding), 6);
+        if (own[4]! & 0x80 && own.length >= 14) own.set(be32(crc32(frames)), 10);
+        return own;
+      },
+    };
   }
-  return { length, render(frames, padding) {
-    // Flag data follow each other in the order of their bits, each behind its length: update (none), checksum, restrictions.
-    let at = 6;
-    if (own[5]! & 0x40) at += 1 + own[at]!;
-    if (own[5]! & 0x20 && own[at] === 5) {
-      const crc = crc32(concat([frames, new Uint8Array(padding)]));
-      own.set(concat([Uint8Array.of((crc >>> 28) & 15), toSynchsafe(crc & 0xfff_ffff)]), at + 1);
-    }
-    return own;
-  } };
+  return {
+    length,
+    render(frames, padding) {
+      // Flag data follow each other in the order of their bits, each behind its length: update (none), checksum, restrictions.
+      let at = 6;
+      if (own[5]! & 0x40) at += 1 + own[at]!;
+      if (own[5]! & 0x20 && own[at] === 5) {
+        const crc = crc32(concat([frames, new Uint8Array(padding)]));
+        own.set(concat([Uint8Array.of((crc >>> 28) & 15), toSynchsafe(crc & 0xfff_ffff)]), at + 1);
+      }
+      return own;
+    },
+  };
 }
 
 const FRAME_ID = /^[A-Z][A-Z0-9]{2}[A-Z0-9 ]$/;
@@ -179,7 +231,10 @@ function frameSize(content: Uint8Array, at: number, major: 3 | 4): number {
   if (safe === plain) return plain;
   const leads = (size: number): boolean => {
     const next = at + HEADER + size;
-    return next === content.length || (next < content.length && (content[next] === 0 || FRAME_ID.test(latin1(content.subarray(next, next + 4)))));
+    return (
+      next === content.length ||
+      (next < content.length && (content[next] === 0 || FRAME_ID.test(latin1(content.subarray(next, next + 4)))))
+    );
   };
   return !leads(safe) && leads(plain) ? plain : safe;
 }
@@ -197,8 +252,10 @@ function bodyOf(raw: Uint8Array, major: 3 | 4): Uint8Array | null {
 function matching(name: string): (f: Frame) => boolean {
   const [id, ...rest] = name.split(':');
   const description = rest.join(':').toUpperCase();
-  if (id === 'TXXX') return (f) => f.id === 'TXXX' && f.body !== null && descriptionOf(f.body, 1).text.toUpperCase() === description;
-  if (id === 'COMM') return (f) => f.id === 'COMM' && f.body !== null && f.body.length >= 4 && descriptionOf(f.body, 4).text === '';
+  if (id === 'TXXX')
+    return (f) => f.id === 'TXXX' && f.body !== null && descriptionOf(f.body, 1).text.toUpperCase() === description;
+  if (id === 'COMM')
+    return (f) => f.id === 'COMM' && f.body !== null && f.body.length >= 4 && descriptionOf(f.body, 4).text === '';
   return (f) => f.id === id;
 }
 
@@ -226,7 +283,12 @@ function bodyFor(name: string, texts: readonly string[], major: 3 | 4, old: Fram
   if (id === 'TXXX') {
     const description = old?.body ? descriptionOf(old.body, 1).text : rest.join(':');
     const encoding = encodingFor(major, [description, ...texts]);
-    return concat([Uint8Array.of(encoding), encodeText(encoding, description), endOfText(encoding), encodeTexts(encoding, texts)]);
+    return concat([
+      Uint8Array.of(encoding),
+      encodeText(encoding, description),
+      endOfText(encoding),
+      encodeTexts(encoding, texts),
+    ]);
   }
   const encoding = encodingFor(major, texts);
   return concat([Uint8Array.of(encoding), encodeTexts(encoding, texts)]);

@@ -3,7 +3,8 @@ import { concat, isLatin1, latin1, toLatin1, toUtf8, utf8Text } from './bytes.ts
 
 function utf16(bytes: Uint8Array, littleEndian: boolean): string {
   let text = '';
-  for (let i = 0; i + 1 < bytes.length; i += 2) text += String.fromCharCode(littleEndian ? bytes[i]! | (bytes[i + 1]! << 8) : (bytes[i]! << 8) | bytes[i + 1]!);
+  for (let i = 0; i + 1 < bytes.length; i += 2)
+    text += String.fromCharCode(littleEndian ? bytes[i]! | (bytes[i + 1]! << 8) : (bytes[i]! << 8) | bytes[i + 1]!);
   return text;
 }
 
@@ -22,7 +23,8 @@ export function textEnd(encoding: number, bytes: Uint8Array, from: number): { en
     const end = bytes.indexOf(0, from);
     return end < 0 ? { end: bytes.length, next: bytes.length } : { end, next: end + 1 };
   }
-  for (let i = from; i + 1 < bytes.length; i += 2) if (bytes[i] === 0 && bytes[i + 1] === 0) return { end: i, next: i + 2 };
+  for (let i = from; i + 1 < bytes.length; i += 2)
+    if (bytes[i] === 0 && bytes[i + 1] === 0) return { end: i, next: i + 2 };
   return { end: bytes.length, next: bytes.length };
 }
 
@@ -39,7 +41,8 @@ export function decodeTexts(encoding: number, bytes: Uint8Array, from: number): 
 }
 
 /** The encoding in which a version can hold texts: UTF-8 from v2.4 on, before that Latin-1 or sixteen bits. */
-export const encodingFor = (version: 3 | 4, texts: readonly string[]): number => (version === 4 ? (texts.every(isAscii) ? 0 : 3) : texts.every(isLatin1) ? 0 : 1);
+export const encodingFor = (version: 3 | 4, texts: readonly string[]): number =>
+  version === 4 ? (texts.every(isAscii) ? 0 : 3) : texts.every(isLatin1) ? 0 : 1;
 
 const isAscii = (text: string): boolean => Array.from(text).every((c) => c.charCodeAt(0) < 128);
 
@@ -48,7 +51,11 @@ export function encodeText(encoding: number, text: string): Uint8Array {
   if (encoding === 3) return toUtf8(text);
   const out = new Uint8Array(2 + text.length * 2);
   out.set([0xff, 0xfe]);
-  for (let i = 0; i < text.length; i++) { const c = text.charCodeAt(i); out[2 + 2 * i] = c & 255; out[3 + 2 * i] = c >> 8; }
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    out[2 + 2 * i] = c & 255;
+    out[3 + 2 * i] = c >> 8;
+  }
   return out;
 }
 
@@ -56,4 +63,6 @@ export const endOfText = (encoding: number): Uint8Array => new Uint8Array(encodi
 
 /** Texts with an end between each two. */
 export const encodeTexts = (encoding: number, texts: readonly string[]): Uint8Array =>
-  concat(texts.flatMap((t, i) => (i === 0 ? [encodeText(encoding, t)] : [endOfText(encoding), encodeText(encoding, t)])));
+  concat(
+    texts.flatMap((t, i) => (i === 0 ? [encodeText(encoding, t)] : [endOfText(encoding), encodeText(encoding, t)])),
+  );

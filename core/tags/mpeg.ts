@@ -21,17 +21,23 @@ function firstFrame(bytes: Uint8Array): number {
 const RATES = [44_100, 48_000, 32_000];
 /** kbit/s by layer and version (ISO/IEC 11172-3 and 13818-3). */
 const BITRATES: Record<string, number[]> = {
-  '1-1': [32, 64, 96, 128, 160, 192, 224, 256, 288, 320, 352, 384, 416, 448], '1-2': [32, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320, 384],
-  '1-3': [32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320], '2-1': [32, 48, 56, 64, 80, 96, 112, 128, 144, 160, 176, 192, 224, 256],
-  '2-2': [8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160], '2-3': [8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160],
+  '1-1': [32, 64, 96, 128, 160, 192, 224, 256, 288, 320, 352, 384, 416, 448],
+  '1-2': [32, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320, 384],
+  '1-3': [32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320],
+  '2-1': [32, 48, 56, 64, 80, 96, 112, 128, 144, 160, 176, 192, 224, 256],
+  '2-2': [8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160],
+  '2-3': [8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160],
 };
 
 function frameLength(b: Uint8Array, at: number): number {
   if (b[at] !== 0xff || (b[at + 1]! & 0xe0) !== 0xe0) return 0;
-  const version = (b[at + 1]! >> 3) & 3, layer = 4 - ((b[at + 1]! >> 1) & 3), rate = RATES[(b[at + 2]! >> 2) & 3];
+  const version = (b[at + 1]! >> 3) & 3,
+    layer = 4 - ((b[at + 1]! >> 1) & 3),
+    rate = RATES[(b[at + 2]! >> 2) & 3];
   const kbit = BITRATES[`${version === 3 ? 1 : 2}-${layer}`]?.[(b[at + 2]! >> 4) - 1];
   if (version === 1 || layer === 4 || rate === undefined || kbit === undefined) return 0;
-  const hz = rate / (version === 3 ? 1 : version === 2 ? 2 : 4), padding = (b[at + 2]! >> 1) & 1;
+  const hz = rate / (version === 3 ? 1 : version === 2 ? 2 : 4),
+    padding = (b[at + 2]! >> 1) & 1;
   if (layer === 1) return (Math.floor((12_000 * kbit) / hz) + padding) * 4;
   return Math.floor(((layer === 3 && version !== 3 ? 72_000 : 144_000) * kbit) / hz) + padding;
 }
@@ -56,14 +62,17 @@ export function openMpeg(source: Source, newVersion: 3 | 4): Container {
     ends.unshift({ at: ape.from, length: ape.to - ape.from, set: openApe(source.read(ape.from, ape.to - ape.from)) });
     to = ape.from;
   }
-  if (firstFrame(source.read(from, Math.min(REACH, to - from))) < 0) throw new TagTrouble('No MPEG audio is found behind its tags');
+  if (firstFrame(source.read(from, Math.min(REACH, to - from))) < 0)
+    throw new TagTrouble('No MPEG audio is found behind its tags');
   const made = fronts.length === 0 ? openId3(null, newVersion) : null;
   return {
     label: 'MP3',
     sets: [...(made ? [made] : fronts.map((f) => f.tag)), ...ends.map((e) => e.set)],
     audio: [{ from, to }],
     splices() {
-      const out: Splice[] = fronts.filter((f) => f.tag.changed).map((f) => ({ at: f.at, remove: f.length, insert: f.tag.render() }));
+      const out: Splice[] = fronts
+        .filter((f) => f.tag.changed)
+        .map((f) => ({ at: f.at, remove: f.length, insert: f.tag.render() }));
       if (made && made.frameCount > 0) out.push({ at: 0, remove: 0, insert: made.render() });
       for (const { at, length, set } of ends) out.push({ at, remove: length, insert: set.render() });
       return tidySplices(source, out);

@@ -6,7 +6,14 @@ import { concat, latin1, le32, TagTrouble, tidySplices, u32le, type Source, type
 import type { Container } from './tagSet.ts';
 import { openVorbis } from './vorbis.ts';
 
-interface Page { at: number; head: Uint8Array; body: number; length: number; serial: number; lacing: Uint8Array }
+interface Page {
+  at: number;
+  head: Uint8Array;
+  body: number;
+  length: number;
+  serial: number;
+  lacing: Uint8Array;
+}
 
 const CRC = Uint32Array.from({ length: 256 }, (_, n) => {
   let crc = n << 24;
@@ -23,20 +30,31 @@ export function oggCrc(page: Uint8Array): number {
 
 function pageAt(source: Source, at: number): Page {
   const fixed = source.read(at, 27);
-  if (latin1(fixed.subarray(0, 4)) !== 'OggS' || fixed[4] !== 0) throw new TagTrouble('A page of this Ogg file is missing or broken');
+  if (latin1(fixed.subarray(0, 4)) !== 'OggS' || fixed[4] !== 0)
+    throw new TagTrouble('A page of this Ogg file is missing or broken');
   const head = source.read(at, 27 + fixed[26]!);
   const lacing = head.subarray(27);
-  return { at, head, body: at + head.length, length: head.length + lacing.reduce((a, b) => a + b, 0), serial: u32le(head, 14), lacing };
+  return {
+    at,
+    head,
+    body: at + head.length,
+    length: head.length + lacing.reduce((a, b) => a + b, 0),
+    serial: u32le(head, 14),
+    lacing,
+  };
 }
 
-const CONTINUED = 1, FIRST = 2;
-const SEGMENTS = 255, SEGMENT = 255;
+const CONTINUED = 1,
+  FIRST = 2;
+const SEGMENTS = 255,
+  SEGMENT = 255;
 
 /** Takes an Ogg file apart. @throws TagTrouble when its first pages do not add up, or hold something else */
 export function openOgg(source: Source): Container {
   const first = pageAt(source, 0);
   const start = source.read(first.body, Math.min(8, first.length - first.head.length));
-  const opus = latin1(start) === 'OpusHead', vorbis = latin1(start.subarray(0, 7)) === '\x01vorbis';
+  const opus = latin1(start) === 'OpusHead',
+    vorbis = latin1(start.subarray(0, 7)) === '\x01vorbis';
   if (!opus && !vorbis) throw new TagTrouble('This Ogg file holds neither Vorbis nor Opus');
   const wanted = opus ? 1 : 2;
   const packets: Uint8Array[] = [];
@@ -50,8 +68,12 @@ export function openOgg(source: Source): Container {
     for (const [i, length] of page.lacing.entries()) {
       open.push(source.read(from, length).slice());
       from += length;
-      if (length < SEGMENT) { packets.push(concat(open)); open = []; }
-      if (packets.length === wanted && i < page.lacing.length - 1) throw new TagTrouble('The headers of this Ogg file do not end with their page');
+      if (length < SEGMENT) {
+        packets.push(concat(open));
+        open = [];
+      }
+      if (packets.length === wanted && i < page.lacing.length - 1)
+        throw new TagTrouble('The headers of this Ogg file do not end with their page');
     }
     pages.push(page);
     at += page.length;
@@ -59,7 +81,8 @@ export function openOgg(source: Source): Container {
   const end = at;
   const prefix = opus ? 8 : 7;
   const comment = packets[0]!;
-  if (latin1(comment.subarray(0, prefix)) !== (opus ? 'OpusTags' : '\x03vorbis')) throw new TagTrouble('The comments of this Ogg file are not where they belong');
+  if (latin1(comment.subarray(0, prefix)) !== (opus ? 'OpusTags' : '\x03vorbis'))
+    throw new TagTrouble('The comments of this Ogg file are not where they belong');
   const comments = openVorbis(comment.subarray(prefix), true, opus);
 
   return {
@@ -80,14 +103,26 @@ export function openOgg(source: Source): Container {
 
 /** Pages for packets that begin with the first page and end with the last. */
 function paginate(packets: readonly Uint8Array[], serial: number, number: number): Uint8Array[] {
-  const lacing = packets.flatMap((p) => [...Array.from({ length: Math.floor(p.length / SEGMENT) }, () => SEGMENT), p.length % SEGMENT]);
+  const lacing = packets.flatMap((p) => [
+    ...Array.from({ length: Math.floor(p.length / SEGMENT) }, () => SEGMENT),
+    p.length % SEGMENT,
+  ]);
   const bytes = concat(packets);
   const pages: Uint8Array[] = [];
   for (let s = 0, at = 0; s < lacing.length; s += SEGMENTS) {
-    const own = lacing.slice(s, s + SEGMENTS), length = own.reduce((a, b) => a + b, 0);
+    const own = lacing.slice(s, s + SEGMENTS),
+      length = own.reduce((a, b) => a + b, 0);
     // A page on which no packet ends has no position.
     const position = own.some((l) => l < SEGMENT) ? new Uint8Array(8) : new Uint8Array(8).fill(255);
-    const head = concat([Uint8Array.of(79, 103, 103, 83, 0, s > 0 && lacing[s - 1] === SEGMENT ? CONTINUED : 0), position, le32(serial), le32(number + pages.length), le32(0), Uint8Array.of(own.length), Uint8Array.from(own)]);
+    const head = concat([
+      Uint8Array.of(79, 103, 103, 83, 0, s > 0 && lacing[s - 1] === SEGMENT ? CONTINUED : 0),
+      position,
+      le32(serial),
+      le32(number + pages.length),
+      le32(0),
+      Uint8Array.of(own.length),
+      Uint8Array.from(own),
+    ]);
     pages.push(sealed(concat([head, bytes.subarray(at, at + length)])));
     at += length;
   }

@@ -18,7 +18,8 @@ const isPair = (name: string): boolean => !/TOTAL/i.test(name);
 const totalIn = (text: string | undefined): string | null => /\/\s*(\d+)/.exec(text ?? '')?.[1] ?? null;
 
 /** Does the text under a name hold the field at all? A bare track number says nothing of how many there are. */
-export const holdsField = (field: Field, name: string, texts: readonly string[]): boolean => !isTotal(field) || !/NUMBER$/i.test(name) || texts.some((t) => totalIn(t) !== null);
+export const holdsField = (field: Field, name: string, texts: readonly string[]): boolean =>
+  !isTotal(field) || !/NUMBER$/i.test(name) || texts.some((t) => totalIn(t) !== null);
 
 /**
  * Texts of a field as they are put under a name.
@@ -27,7 +28,10 @@ export const holdsField = (field: Field, name: string, texts: readonly string[])
  */
 export function spelled(field: Field, name: string, texts: readonly string[], old: readonly string[]): string[] {
   const [first] = texts;
-  if (isTotal(field) && isPair(name)) return first === undefined && totalIn(old[0]) === null ? [...old] : paired(/^\s*0*([1-9]\d*)/.exec(old[0] ?? '')?.[1] ?? null, first ?? null);
+  if (isTotal(field) && isPair(name))
+    return first === undefined && totalIn(old[0]) === null
+      ? [...old]
+      : paired(/^\s*0*([1-9]\d*)/.exec(old[0] ?? '')?.[1] ?? null, first ?? null);
   if (isCounted(field) && first?.includes('/') !== true) return paired(first ?? null, totalIn(old[0]));
   if (first === undefined) return [];
   if (field.type === 'key') {
@@ -37,7 +41,11 @@ export function spelled(field: Field, name: string, texts: readonly string[], ol
   }
   if (isGain(field)) {
     const gain = numberIn(field, first);
-    return [isR128(name) ? String(Math.max(-32_768, Math.min(32_767, Math.round((gain - BETWEEN_TARGETS) * 256)))) : `${gain.toFixed(2)} dB`];
+    return [
+      isR128(name)
+        ? String(Math.max(-32_768, Math.min(32_767, Math.round((gain - BETWEEN_TARGETS) * 256))))
+        : `${gain.toFixed(2)} dB`,
+    ];
   }
   if (isPeak(field)) return [numberIn(field, first).toFixed(6)];
   if (field.type === 'number' || field.type === 'integer') return [first];
@@ -45,7 +53,8 @@ export function spelled(field: Field, name: string, texts: readonly string[], ol
 }
 
 /** "3/12", "3", "0/12" where the number is not known, nothing where neither is. */
-const paired = (number: string | null, total: string | null): string[] => (total === null ? (number === null ? [] : [number]) : [`${number ?? 0}/${total}`]);
+const paired = (number: string | null, total: string | null): string[] =>
+  total === null ? (number === null ? [] : [number]) : [`${number ?? 0}/${total}`];
 
 function numberIn(field: Field, text: string): number {
   const number = Number.parseFloat(text.replace('−', '-').replace(',', '.'));

@@ -2,7 +2,10 @@
 import type { TagNames } from '../fields/table.ts';
 import type { Splice } from './bytes.ts';
 
-export interface Picture { mime: string; data: Uint8Array }
+export interface Picture {
+  mime: string;
+  data: Uint8Array;
+}
 
 /** One set of tags in a file. Names are those of its family; how they are spelled in the file is kept. */
 export interface TagSet {

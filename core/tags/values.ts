@@ -10,16 +10,20 @@ export function valueIn(field: Field, texts: readonly string[]): FieldValue {
   const [first] = present;
   if (first === undefined) return null;
   switch (field.type) {
-    case 'texts': return checked(field, present);
-    case 'key': return parseKey(first);
-    case 'number': return checked(field, first);
+    case 'texts':
+      return checked(field, present);
+    case 'key':
+      return parseKey(first);
+    case 'number':
+      return checked(field, first);
     case 'integer': {
       const digits = field.id === 'year' ? /\d{4}/.exec(first)?.[0] : /\d+/.exec(first)?.[0];
       // "0/12": the twelve are known, the number is not.
       if (digits === undefined || (Number(digits) === 0 && first.includes('/'))) return null;
       return checked(field, Number(digits));
     }
-    default: return checked(field, first.slice(0, field.limits.maxLength ?? 1000));
+    default:
+      return checked(field, first.slice(0, field.limits.maxLength ?? 1000));
   }
 }
 
@@ -32,7 +36,8 @@ function checked(field: Field, input: unknown): FieldValue {
 export function textsFor(field: Field, value: FieldValue): string[] {
   if (isEmpty(value)) return [];
   if (Array.isArray(value)) return [...value];
-  if (typeof value === 'number' && field.limits.decimals !== undefined) return [String(Number(value.toFixed(field.limits.decimals)))];
+  if (typeof value === 'number' && field.limits.decimals !== undefined)
+    return [String(Number(value.toFixed(field.limits.decimals)))];
   return [String(value)];
 }
 
@@ -56,12 +61,18 @@ export const inTags = (fieldId: string): boolean => Object.keys(findField(fieldI
  * @param before those that were known before
  * @param set fields that have a new value now
  */
-export function unwrittenAfter(before: readonly string[], set: readonly string[], valueOf: (field: string) => FieldValue, file: FileFields): string[] {
+export function unwrittenAfter(
+  before: readonly string[],
+  set: readonly string[],
+  valueOf: (field: string) => FieldValue,
+  file: FileFields,
+): string[] {
   const out = new Set(before);
   for (const id of set) {
     const field = findField(id);
     if (!field || !inTags(id)) continue;
-    if (file && saysValue(field, file[id] ?? [], valueOf(id))) out.delete(id); else out.add(id);
+    if (file && saysValue(field, file[id] ?? [], valueOf(id))) out.delete(id);
+    else out.add(id);
   }
   return [...out].sort();
 }

@@ -3,7 +3,10 @@ import { concat, le32, TagTrouble, toUtf8, u32le, utf8Text } from './bytes.ts';
 import type { Picture, TagSet } from './tagSet.ts';
 import { base64Of, parseFlacPicture, pictureBlock, bytesOfBase64 } from './flacPicture.ts';
 
-interface Comment { name: string; raw: Uint8Array }
+interface Comment {
+  name: string;
+  raw: Uint8Array;
+}
 
 export interface VorbisComments extends TagSet {
   /** Vendor and comments; what lay behind them in the bytes comes after. */
@@ -39,11 +42,13 @@ export function openVorbis(bytes: Uint8Array, holdsPictures: boolean, opus = fal
   /** New comments stand where the first of the old ones stood. */
   const replace = (old: (c: Comment) => boolean, made: Comment[]): void => {
     const first = comments.findIndex(old);
-    comments = first < 0 ? [...comments, ...made] : comments.flatMap((c, i) => (i === first ? made : old(c) ? [] : [c]));
+    comments =
+      first < 0 ? [...comments, ...made] : comments.flatMap((c, i) => (i === first ? made : old(c) ? [] : [c]));
   };
   const pictureIn = (c: Comment) => (c.name === PICTURE ? parseFlacPicture(bytesOfBase64(valueOf(c))) : null);
   const set: VorbisComments = {
-    family: 'vorbis', label: 'Vorbis comments',
+    family: 'vorbis',
+    label: 'Vorbis comments',
     // In Opus, gains are R128 gains (RFC 7845, 5.2.1).
     place: (names) => (opus ? names.find((n) => n.startsWith('R128_')) : undefined) ?? names[0] ?? null,
     get(name) {
@@ -51,21 +56,35 @@ export function openVorbis(bytes: Uint8Array, holdsPictures: boolean, opus = fal
       return found.length ? found.map(valueOf) : null;
     },
     set(name, texts) {
-      const upper = name.toUpperCase(), old = comments.find((c) => c.name === upper);
+      const upper = name.toUpperCase(),
+        old = comments.find((c) => c.name === upper);
       const spelling = old ? spelled(old) : name;
-      replace((c) => c.name === upper, texts.map((t) => ({ name: upper, raw: toUtf8(`${spelling}=${t}`) })));
+      replace(
+        (c) => c.name === upper,
+        texts.map((t) => ({ name: upper, raw: toUtf8(`${spelling}=${t}`) })),
+      );
     },
-    render: () => concat([le32(vendor.length), vendor, le32(comments.length), ...comments.flatMap((c) => [le32(c.raw.length), c.raw]), rest]),
+    render: () =>
+      concat([
+        le32(vendor.length),
+        vendor,
+        le32(comments.length),
+        ...comments.flatMap((c) => [le32(c.raw.length), c.raw]),
+        rest,
+      ]),
   };
   if (holdsPictures) {
     set.picture = () => {
       const found = comments.map(pictureIn).filter((p) => p !== null);
-      return (found.find((p) => p.type === FRONT) ?? found[0]) ?? null;
+      return found.find((p) => p.type === FRONT) ?? found[0] ?? null;
     };
     set.setPicture = (picture: Picture | null) => {
       const all = comments.filter((c) => pictureIn(c) !== null);
       const target = all.find((c) => pictureIn(c)!.type === FRONT) ?? all[0];
-      replace((c) => c === target, picture ? [{ name: PICTURE, raw: toUtf8(`${PICTURE}=${base64Of(pictureBlock(picture))}`) }] : []);
+      replace(
+        (c) => c === target,
+        picture ? [{ name: PICTURE, raw: toUtf8(`${PICTURE}=${base64Of(pictureBlock(picture))}`) }] : [],
+      );
     };
   }
   return set;

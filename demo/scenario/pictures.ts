@@ -15,8 +15,11 @@ const PALETTES = [
 export async function drawCover(seed: number, size = 600): Promise<Buffer> {
   const random = seeded(seed);
   const [deep, hot, mid, pale] = pick(random, PALETTES);
-  const sunX = 150 + random() * 300, sunY = 140 + random() * 160, sun = 50 + random() * 80;
-  const shore = 300 + random() * 140, tilt = (random() - 0.5) * 160;
+  const sunX = 150 + random() * 300,
+    sunY = 140 + random() * 160,
+    sun = 50 + random() * 80;
+  const shore = 300 + random() * 140,
+    tilt = (random() - 0.5) * 160;
   const stripes = Array.from({ length: 2 + Math.floor(random() * 4) }, (_, i) => {
     const y = shore + 60 + i * (24 + random() * 30);
     return `<path d="M0 ${y} L600 ${y - tilt / 2}" stroke="${i % 2 ? mid : pale}" stroke-width="${4 + random() * 12}"/>`;

@@ -5,8 +5,18 @@ export type Format = 'mp3' | 'mp3-128' | 'mp3-vbr' | 'flac' | 'ogg' | 'opus' | '
 
 /** How the tags of a file differ from what is true. */
 export type TagHabit =
-  | 'full' | 'none' | 'promo' | 'upper' | 'underscores' | 'artist-in-title' | 'no-genre' | 'wrong-year'
-  | 'version-in-title' | 'guest-in-title' | 'latin1' | 'number-in-title';
+  | 'full'
+  | 'none'
+  | 'promo'
+  | 'upper'
+  | 'underscores'
+  | 'artist-in-title'
+  | 'no-genre'
+  | 'wrong-year'
+  | 'version-in-title'
+  | 'guest-in-title'
+  | 'latin1'
+  | 'number-in-title';
 
 export interface TrackSpec {
   artist: string;
@@ -113,10 +123,24 @@ Vesna Rook | Ferryman | | Ferryman | Indie Dance | 2020 | disco | 119.98 | mp3 |
 `;
 
 /** All tracks of the demo, in the order in which they are made. */
-export const TRACKS: TrackSpec[] = ROWS.trim().split('\n').map((row) => {
-  const [artist, title, version, album, genre, year, style, bpm, format, folder, name, tags] = row.split('|').map((cell) => cell.trim());
-  return {
-    artist: artist!, title: title!, version: version!, album: album!, genre: genre!, year: Number(year),
-    style: style as StyleName, bpm: Number(bpm), format: format as Format, folder: folder!, name: name!, tags: tags as TagHabit,
-  };
-});
+export const TRACKS: TrackSpec[] = ROWS.trim()
+  .split('\n')
+  .map((row) => {
+    const [artist, title, version, album, genre, year, style, bpm, format, folder, name, tags] = row
+      .split('|')
+      .map((cell) => cell.trim());
+    return {
+      artist: artist!,
+      title: title!,
+      version: version!,
+      album: album!,
+      genre: genre!,
+      year: Number(year),
+      style: style as StyleName,
+      bpm: Number(bpm),
+      format: format as Format,
+      folder: folder!,
+      name: name!,
+      tags: tags as TagHabit,
+    };
+  });

@@ -4,9 +4,24 @@ import type { Instrument } from './instruments.ts';
 import { pick, type Random } from './random.ts';
 import type { Style } from './styles.ts';
 
-export interface DrumHit { drum: Drum; time: number; gain: number }
-export interface Note { instrument: Instrument; midi: number; time: number; seconds: number; gain: number; part: 'bass' | 'chords' | 'melody' }
-export interface Section { name: 'intro' | 'build' | 'main' | 'break' | 'outro'; firstBar: number; bars: number }
+export interface DrumHit {
+  drum: Drum;
+  time: number;
+  gain: number;
+}
+export interface Note {
+  instrument: Instrument;
+  midi: number;
+  time: number;
+  seconds: number;
+  gain: number;
+  part: 'bass' | 'chords' | 'melody';
+}
+export interface Section {
+  name: 'intro' | 'build' | 'main' | 'break' | 'outro';
+  firstBar: number;
+  bars: number;
+}
 
 export interface Piece {
   hits: DrumHit[];
@@ -20,24 +35,77 @@ export interface Piece {
 /** Chords as scale-degree offsets in semitones with their third: [root, minor third or major third]. */
 const PROGRESSIONS: Record<'minor' | 'major', readonly (readonly (readonly [root: number, third: number])[])[]> = {
   minor: [
-    [[0, 3], [8, 4], [3, 4], [10, 4]],
-    [[0, 3], [5, 3], [8, 4], [7, 4]],
-    [[0, 3], [10, 4], [8, 4], [10, 4]],
-    [[0, 3], [0, 3], [5, 3], [7, 3]],
-    [[0, 3], [8, 4], [5, 3], [7, 4]],
+    [
+      [0, 3],
+      [8, 4],
+      [3, 4],
+      [10, 4],
+    ],
+    [
+      [0, 3],
+      [5, 3],
+      [8, 4],
+      [7, 4],
+    ],
+    [
+      [0, 3],
+      [10, 4],
+      [8, 4],
+      [10, 4],
+    ],
+    [
+      [0, 3],
+      [0, 3],
+      [5, 3],
+      [7, 3],
+    ],
+    [
+      [0, 3],
+      [8, 4],
+      [5, 3],
+      [7, 4],
+    ],
   ],
   major: [
-    [[0, 4], [7, 4], [9, 3], [5, 4]],
-    [[0, 4], [9, 3], [5, 4], [7, 4]],
-    [[0, 4], [5, 4], [0, 4], [7, 4]],
-    [[0, 4], [4, 3], [5, 4], [7, 4]],
-    [[0, 4], [5, 4], [2, 3], [7, 4]],
+    [
+      [0, 4],
+      [7, 4],
+      [9, 3],
+      [5, 4],
+    ],
+    [
+      [0, 4],
+      [9, 3],
+      [5, 4],
+      [7, 4],
+    ],
+    [
+      [0, 4],
+      [5, 4],
+      [0, 4],
+      [7, 4],
+    ],
+    [
+      [0, 4],
+      [4, 3],
+      [5, 4],
+      [7, 4],
+    ],
+    [
+      [0, 4],
+      [5, 4],
+      [2, 3],
+      [7, 4],
+    ],
   ],
 };
 const SCALES = { minor: [0, 2, 3, 5, 7, 8, 10], major: [0, 2, 4, 5, 7, 9, 11] } as const;
 
 /** Chords with the scale that melodies over them use, in semitones above the tonic. */
-export interface Harmony { chords: readonly (readonly [root: number, third: number])[]; scale: readonly number[] }
+export interface Harmony {
+  chords: readonly (readonly [root: number, third: number])[];
+  scale: readonly number[];
+}
 
 export interface PieceSpec {
   style: Style;
@@ -56,9 +124,25 @@ export interface PieceSpec {
 function sectionsFor(totalBars: number, beatless: boolean, lateDrums: boolean): Section[] {
   const phrase = totalBars >= 40 ? 8 : 4;
   const shares: [Section['name'], number][] = beatless
-    ? [['intro', 0.2], ['main', 0.6], ['outro', 0.2]]
-    : lateDrums ? [['break', 0.34], ['main', 0.42], ['outro', 0.24]]
-      : [['intro', 0.14], ['build', 0.14], ['main', 0.26], ['break', 0.14], ['main', 0.22], ['outro', 0.1]];
+    ? [
+        ['intro', 0.2],
+        ['main', 0.6],
+        ['outro', 0.2],
+      ]
+    : lateDrums
+      ? [
+          ['break', 0.34],
+          ['main', 0.42],
+          ['outro', 0.24],
+        ]
+      : [
+          ['intro', 0.14],
+          ['build', 0.14],
+          ['main', 0.26],
+          ['break', 0.14],
+          ['main', 0.22],
+          ['outro', 0.1],
+        ];
   let firstBar = 0;
   return shares.map(([name, share]) => {
     const bars = Math.max(phrase === 8 ? 4 : 2, Math.round((totalBars * share) / phrase) * phrase);
@@ -81,13 +165,31 @@ export function compose(spec: PieceSpec, random: Random): Piece {
     return beatTime(bar * style.beatsPerBar + swung / 4);
   };
   const loosen = (): number => (random() - 0.5) * 2 * style.loose;
-  const { chords: progression, scale } = spec.harmony ?? { chords: pick(random, PROGRESSIONS[mode]), scale: SCALES[mode] };
+  const { chords: progression, scale } = spec.harmony ?? {
+    chords: pick(random, PROGRESSIONS[mode]),
+    scale: SCALES[mode],
+  };
   const hits: DrumHit[] = [];
   const notes: Note[] = [];
 
-  const addNote = (instrument: Instrument, midi: number, bar: number, step: number, steps: number, gain: number, part: Note['part']): void => {
+  const addNote = (
+    instrument: Instrument,
+    midi: number,
+    bar: number,
+    step: number,
+    steps: number,
+    gain: number,
+    part: Note['part'],
+  ): void => {
     const time = Math.max(0, stepTime(bar, step) + loosen());
-    notes.push({ instrument, midi, time, seconds: Math.max(0.08, stepTime(bar, step + steps) - time - 0.01), gain, part });
+    notes.push({
+      instrument,
+      midi,
+      time,
+      seconds: Math.max(0.08, stepTime(bar, step + steps) - time - 0.01),
+      gain,
+      part,
+    });
   };
   const motif = makeMotif(style, random, stepsPerBar);
 
@@ -101,13 +203,26 @@ export function compose(spec: PieceSpec, random: Random): Piece {
         const pattern = style.bass.pattern[bar % style.bass.pattern.length]!;
         forEachHit(pattern, (step, gain, length) => {
           const fifth = gain < 0.9 && random() < 0.14 ? 7 : 0;
-          addNote(style.bass!.instrument, bassRange(tonic + chord[0] + fifth), bar, step, Math.min(length, 4), 0.85 * gain, 'bass');
+          addNote(
+            style.bass!.instrument,
+            bassRange(tonic + chord[0] + fifth),
+            bar,
+            step,
+            Math.min(length, 4),
+            0.85 * gain,
+            'bass',
+          );
         });
       }
       if (plays.chords) {
         const pattern = style.chords.pattern[bar % style.chords.pattern.length]!;
         forEachHit(pattern, (step, gain, length) => {
-          for (const [i, interval] of [0, chord[1], 7, ...(bar % 4 === 3 ? [10 + (mode === 'major' && chord[0] === 0 ? 1 : 0)] : [])].entries()) {
+          for (const [i, interval] of [
+            0,
+            chord[1],
+            7,
+            ...(bar % 4 === 3 ? [10 + (mode === 'major' && chord[0] === 0 ? 1 : 0)] : []),
+          ].entries()) {
             const midi = voicing(tonic + chord[0] + interval, i);
             addNote(style.chords.instrument, midi, bar, step, length, style.chords.level * gain * 0.55, 'chords');
           }
@@ -118,13 +233,30 @@ export function compose(spec: PieceSpec, random: Random): Piece {
           const onStrong = step % 4 === 0;
           const chordTone = [chord[0], chord[0] + chord[1], chord[0] + 7][degree % 3]!;
           const scaleTone = scale[(degree + 7) % scale.length]!;
-          addNote(style.melody.instrument, 72 + ((tonic + (onStrong ? chordTone : scaleTone)) % 12), bar, step, steps, style.melody.level * gain, 'melody');
+          addNote(
+            style.melody.instrument,
+            72 + ((tonic + (onStrong ? chordTone : scaleTone)) % 12),
+            bar,
+            step,
+            steps,
+            style.melody.level * gain,
+            'melody',
+          );
         }
       }
     }
   }
   // The last chord rings out on the tonic.
-  for (const interval of [0, mode === 'minor' ? 3 : 4, 7]) addNote(style.chords.instrument, voicing(tonic + interval, 1), bars, 0, stepsPerBar, style.chords.level * 0.6, 'chords');
+  for (const interval of [0, mode === 'minor' ? 3 : 4, 7])
+    addNote(
+      style.chords.instrument,
+      voicing(tonic + interval, 1),
+      bars,
+      0,
+      stepsPerBar,
+      style.chords.level * 0.6,
+      'chords',
+    );
   if (style.bass) addNote(style.bass.instrument, bassRange(tonic), bars, 0, stepsPerBar, 0.8, 'bass');
   const lengthSeconds = beatTime(bars * style.beatsPerBar + style.beatsPerBar) + 1.5;
   const beats = Array.from({ length: bars * style.beatsPerBar + style.beatsPerBar }, (_, i) => beatTime(i));
@@ -132,13 +264,22 @@ export function compose(spec: PieceSpec, random: Random): Piece {
 }
 
 /** Which parts play in a bar of a section. */
-function partsOf(name: Section['name'], bar: number, bars: number): { drums: boolean; full: boolean; bass: boolean; chords: boolean; melody: boolean } {
+function partsOf(
+  name: Section['name'],
+  bar: number,
+  bars: number,
+): { drums: boolean; full: boolean; bass: boolean; chords: boolean; melody: boolean } {
   switch (name) {
-    case 'intro': return { drums: true, full: false, bass: bar >= bars / 2, chords: bar >= bars / 2, melody: false };
-    case 'build': return { drums: true, full: true, bass: true, chords: true, melody: false };
-    case 'main': return { drums: true, full: true, bass: true, chords: true, melody: bar % 8 < 6 };
-    case 'break': return { drums: bar >= bars - 1, full: false, bass: false, chords: true, melody: true };
-    case 'outro': return { drums: true, full: false, bass: bar < bars / 2, chords: true, melody: false };
+    case 'intro':
+      return { drums: true, full: false, bass: bar >= bars / 2, chords: bar >= bars / 2, melody: false };
+    case 'build':
+      return { drums: true, full: true, bass: true, chords: true, melody: false };
+    case 'main':
+      return { drums: true, full: true, bass: true, chords: true, melody: bar % 8 < 6 };
+    case 'break':
+      return { drums: bar >= bars - 1, full: false, bass: false, chords: true, melody: true };
+    case 'outro':
+      return { drums: true, full: false, bass: bar < bars / 2, chords: true, melody: false };
   }
 }
 
@@ -152,27 +293,58 @@ function forEachHit(pattern: string, visit: (step: number, gain: number, length:
   }
 }
 
-function addDrums(hits: DrumHit[], style: Style, section: Section, bar: number, b: number, full: boolean, stepTime: (bar: number, step: number) => number, loosen: () => number, random: Random): void {
+function addDrums(
+  hits: DrumHit[],
+  style: Style,
+  section: Section,
+  bar: number,
+  b: number,
+  full: boolean,
+  stepTime: (bar: number, step: number) => number,
+  loosen: () => number,
+  random: Random,
+): void {
   const lastOfSection = b === section.bars - 1;
   for (const [name, patterns] of Object.entries(style.drums) as [Drum, string[]][]) {
     const light = name === 'hat' || name === 'shaker' || name === 'kick' || name === 'softKick' || name === 'brush';
     if (!full && !light) continue;
     forEachHit(patterns[bar % patterns.length]!, (step, gain) => {
       if (lastOfSection && section.name === 'main' && step >= 12 && (name === 'kick' || name === 'hat')) return;
-      hits.push({ drum: name, time: Math.max(0, stepTime(bar, step) + loosen()), gain: gain * (0.9 + random() * 0.15) * DRUM_LEVELS[name] });
+      hits.push({
+        drum: name,
+        time: Math.max(0, stepTime(bar, step) + loosen()),
+        gain: gain * (0.9 + random() * 0.15) * DRUM_LEVELS[name],
+      });
     });
   }
   if (lastOfSection && full && style.drums.snare) {
-    for (const step of [12, 13, 14, 15]) hits.push({ drum: random() < 0.5 ? 'tom' : 'snare', time: stepTime(bar, step), gain: 0.3 + (step - 12) * 0.08 });
+    for (const step of [12, 13, 14, 15])
+      hits.push({ drum: random() < 0.5 ? 'tom' : 'snare', time: stepTime(bar, step), gain: 0.3 + (step - 12) * 0.08 });
   }
   if (b === 0 && full) hits.push({ drum: 'crash', time: stepTime(bar, 0), gain: 0.28 });
 }
 
 const DRUM_LEVELS: Record<Drum, number> = {
-  kick: 1, softKick: 0.7, snare: 0.62, brush: 0.4, clap: 0.5, rim: 0.42, hat: 0.24, openHat: 0.26, shaker: 0.14, tom: 0.5, crash: 0.3, conga: 0.4,
+  kick: 1,
+  softKick: 0.7,
+  snare: 0.62,
+  brush: 0.4,
+  clap: 0.5,
+  rim: 0.42,
+  hat: 0.24,
+  openHat: 0.26,
+  shaker: 0.14,
+  tom: 0.5,
+  crash: 0.3,
+  conga: 0.4,
 };
 
-interface MotifNote { step: number; degree: number; steps: number; gain: number }
+interface MotifNote {
+  step: number;
+  degree: number;
+  steps: number;
+  gain: number;
+}
 
 /** Two bars of melody that return with the phrase, so that it sounds meant. */
 function makeMotif(style: Style, random: Random, steps: number): MotifNote[][] {
@@ -187,11 +359,13 @@ function makeMotif(style: Style, random: Random, steps: number): MotifNote[][] {
     }
     return out;
   };
-  const a = bar(), b = bar(), c = bar();
+  const a = bar(),
+    b = bar(),
+    c = bar();
   return [a, b, a, c];
 }
 
-const bassRange = (pitch: number): number => 33 + (((pitch - 33 + 60) % 12) + 12) % 12;
+const bassRange = (pitch: number): number => 33 + ((((pitch - 33 + 60) % 12) + 12) % 12);
 const voicing = (pitch: number, i: number): number => 52 + ((((pitch - 52 + 60) % 12) + 12) % 12) + (i === 3 ? 12 : 0);
 
 /** Beat number to seconds; a live drummer's tempo wanders slowly around the wanted one. */

@@ -6,9 +6,20 @@ import { createInstrument, type Instrument } from './instruments.ts';
 import type { Random } from './random.ts';
 import type { Style } from './styles.ts';
 
-export interface Stereo { left: Float32Array; right: Float32Array }
+export interface Stereo {
+  left: Float32Array;
+  right: Float32Array;
+}
 
-const PAN: Partial<Record<Drum, number>> = { hat: 0.25, openHat: -0.2, shaker: -0.45, conga: 0.4, rim: -0.3, tom: 0.3, crash: 0.35 };
+const PAN: Partial<Record<Drum, number>> = {
+  hat: 0.25,
+  openHat: -0.2,
+  shaker: -0.45,
+  conga: 0.4,
+  rim: -0.3,
+  tom: 0.3,
+  crash: 0.35,
+};
 
 function mix(target: Stereo, sound: Float32Array, time: number, gain: number, pan: number): void {
   const start = Math.round(time * SAMPLE_RATE);
@@ -39,8 +50,12 @@ function addRoom(bus: Stereo, amount: number): void {
       wet[i] = wet[i]! + out * 0.25;
     }
   }
-  for (const [channel, delays] of [[bus.left, [556, 341]], [bus.right, [579, 364]]] as const) {
-    const first = new Float32Array(delays[0]), second = new Float32Array(delays[1]);
+  for (const [channel, delays] of [
+    [bus.left, [556, 341]],
+    [bus.right, [579, 364]],
+  ] as const) {
+    const first = new Float32Array(delays[0]),
+      second = new Float32Array(delays[1]);
     for (let i = 0, a = 0, b = 0; i < length; i++) {
       const outA = first[a]!;
       first[a] = wet[i]! + outA * 0.5;
@@ -100,7 +115,12 @@ export function render(piece: Piece, style: Style, lufs: number, random: Random)
     const pan = note.part === 'bass' ? 0 : note.part === 'melody' ? 0.15 : ((i % 3) - 1) * 0.45;
     mix(music, player(note.midi, note.seconds), note.time, note.gain * 0.5, pan);
   });
-  if (style.duck > 0) duck(music, piece.hits.filter((h) => h.drum === 'kick').map((h) => h.time), style.duck);
+  if (style.duck > 0)
+    duck(
+      music,
+      piece.hits.filter((h) => h.drum === 'kick').map((h) => h.time),
+      style.duck,
+    );
   addRoom(music, style.room);
   for (let i = 0; i < length; i++) {
     music.left[i]! += drums.left[i]! * 0.8;

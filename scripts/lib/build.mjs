@@ -21,7 +21,10 @@ function fingerprint(folders) {
   const walk = (path) => {
     for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
       const full = join(path, entry.name);
-      if (entry.isDirectory()) { if (entry.name !== 'node_modules') walk(full); continue; }
+      if (entry.isDirectory()) {
+        if (entry.name !== 'node_modules') walk(full);
+        continue;
+      }
       const { size, mtimeMs } = statSync(full);
       hash.update(`${full}:${size}:${mtimeMs};`);
     }
@@ -54,29 +57,46 @@ export async function bundle(entries, outFolder) {
     target: 'node20',
     sourcemap: 'linked',
     logLevel: 'warning',
-    plugins: [{
-      name: 'packages-outside',
-      setup(build) {
-        build.onResolve({ filter: /^[^./]/ }, ({ path, kind }) => (kind === 'entry-point' || path.startsWith('@early-set/') ? undefined : { external: true }));
+    plugins: [
+      {
+        name: 'packages-outside',
+        setup(build) {
+          build.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+            kind === 'entry-point' || path.startsWith('@early-set/') ? undefined : { external: true },
+          );
+        },
       },
-    }],
+    ],
   });
 }
 
 /** Bundles one script for a browser, packages with it. */
 export async function bundleForPage(source, outFile) {
   const { build } = await import('esbuild');
-  await build({ absWorkingDir: ROOT, entryPoints: [source], outfile: outFile, bundle: true, format: 'iife', target: 'es2022', minify: true, logLevel: 'warning' });
+  await build({
+    absWorkingDir: ROOT,
+    entryPoints: [source],
+    outfile: outFile,
+    bundle: true,
+    format: 'iife',
+    target: 'es2022',
+    minify: true,
+    logLevel: 'warning',
+  });
 }
 
 /** Builds what runs under Node.js, when its sources changed. */
-export const buildServer = () => whenChanged('server', ['core', 'server', 'demo', 'standins'], () => {
-  say('building the server');
-  return bundle(ENTRIES, join(ROOT, 'dist'));
-});
+export const buildServer = () =>
+  whenChanged('server', ['core', 'server', 'demo', 'standins'], () => {
+    say('building the server');
+    return bundle(ENTRIES, join(ROOT, 'dist'));
+  });
 
 /** Builds the page, when its sources changed. */
-export const buildWeb = () => whenChanged('web', ['core', 'web'], () => {
-  say('building the page');
-  return run('node', [join(ROOT, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], { cwd: join(ROOT, 'web') });
-});
+export const buildWeb = () =>
+  whenChanged('web', ['core', 'web'], () => {
+    say('building the page');
+    return run('node', [join(ROOT, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], {
+      cwd: join(ROOT, 'web'),
+    });
+  });

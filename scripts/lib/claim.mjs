@@ -20,5 +20,8 @@ export function runningAddress(folder) {
 export function claim(folder) {
   const address = runningAddress(folder);
   if (address) throw new SetupError(`Early Set is running already: ${address}`);
-  return { set: (at) => writeFileSync(pidFile(folder), `${process.pid} ${at}`), release: () => rmSync(pidFile(folder), { force: true }) };
+  return {
+    set: (at) => writeFileSync(pidFile(folder), `${process.pid} ${at}`),
+    release: () => rmSync(pidFile(folder), { force: true }),
+  };
 }

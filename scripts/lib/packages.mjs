@@ -9,7 +9,9 @@ const onPath = (program) => process.env.PATH.split(':').some((folder) => existsS
 export function postgresBin() {
   const base = '/usr/lib/postgresql';
   if (!existsSync(base)) return null;
-  const versions = readdirSync(base).filter((v) => existsSync(join(base, v, 'bin/initdb'))).sort((a, b) => Number(b) - Number(a));
+  const versions = readdirSync(base)
+    .filter((v) => existsSync(join(base, v, 'bin/initdb')))
+    .sort((a, b) => Number(b) - Number(a));
   return versions.length ? join(base, versions[0], 'bin') : null;
 }
 
@@ -24,27 +26,43 @@ const NEEDED = [
 
 /** Installs what Debian has to bring, when this user may; otherwise says which command to run. */
 export async function ensureDebianPackages({ tests = false, bench = false } = {}) {
-  const missing = NEEDED.filter((p) => (p.for === 'all' || (p.for === 'tests' && tests) || (p.for === 'bench' && bench) || (p.for === 'checks' && (tests || bench))) && !p.there()).map((p) => p.debian);
+  const missing = NEEDED.filter(
+    (p) =>
+      (p.for === 'all' ||
+        (p.for === 'tests' && tests) ||
+        (p.for === 'bench' && bench) ||
+        (p.for === 'checks' && (tests || bench))) &&
+      !p.there(),
+  ).map((p) => p.debian);
   if (missing.length === 0) return;
   const apt = ['-o', 'DPkg::Lock::Timeout=300', 'install', '-y', '--no-install-recommends', ...missing];
   const asRoot = process.getuid?.() === 0;
   const sudo = !asRoot && quiet('sudo', ['-n', 'true']).ok;
   if (!onPath('apt-get') || (!asRoot && !sudo)) {
-    throw new SetupError(`These programs are missing: ${missing.join(', ')}. Please run: sudo apt-get install -y ${missing.join(' ')}`);
+    throw new SetupError(
+      `These programs are missing: ${missing.join(', ')}. Please run: sudo apt-get install -y ${missing.join(' ')}`,
+    );
   }
   say(`installing ${missing.join(', ')}`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  const call = (args) => (asRoot ? run('apt-get', args, { env, stdio: ['ignore', 'ignore', 'inherit'] }) : run('sudo', ['-n', 'apt-get', ...args], { stdio: ['ignore', 'ignore', 'inherit'] }));
+  const call = (args) =>
+    asRoot
+      ? run('apt-get', args, { env, stdio: ['ignore', 'ignore', 'inherit'] })
+      : run('sudo', ['-n', 'apt-get', ...args], { stdio: ['ignore', 'ignore', 'inherit'] });
   await call(['-o', 'DPkg::Lock::Timeout=300', 'update']);
   await call(apt);
 }
 
 /** Installs the npm packages of the lock file, unless just these are there already. */
 export async function ensureNpmPackages() {
-  const wanted = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const wanted = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   const stamp = join(ROOT, 'node_modules', '.early-set');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   say('installing npm packages');
-  await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel', 'error'], { stdio: ['ignore', 'ignore', 'inherit'] });
+  await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel', 'error'], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
   writeFileSync(stamp, wanted);
 }

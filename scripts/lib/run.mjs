@@ -8,14 +8,23 @@ export function run(command, args, options = {}) {
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, { cwd: ROOT, stdio: 'inherit', ...options });
     child.on('error', reject);
-    child.on('close', (code, signal) => (code === 0 ? resolve() : reject(new Error(`${command} ${args.slice(0, 3).join(' ')} ended with ${signal ?? code}`))));
+    child.on('close', (code, signal) =>
+      code === 0
+        ? resolve()
+        : reject(new Error(`${command} ${args.slice(0, 3).join(' ')} ended with ${signal ?? code}`)),
+    );
   });
 }
 
 /** Runs a program quietly; returns its status and what it printed. */
 export function quiet(command, args, options = {}) {
   const result = spawnSync(command, args, { cwd: ROOT, encoding: 'utf8', ...options });
-  return { ok: result.status === 0, status: result.status, out: result.stdout ?? '', err: result.stderr ?? String(result.error ?? '') };
+  return {
+    ok: result.status === 0,
+    status: result.status,
+    out: result.stdout ?? '',
+    err: result.stderr ?? String(result.error ?? ''),
+  };
 }
 
 /** Prints a step of the set-up. */

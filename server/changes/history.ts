@@ -8,20 +8,34 @@ const SELECT = `SELECT id, title, made_at AS "madeAt", done, conflicts, undo_of 
   (SELECT count(*) FROM file_writes w WHERE w.change_set_id = s.id AND w.state = 'done')
     + (SELECT count(*) FROM change_items i WHERE i.change_set_id = s.id AND i.state = 'done' AND i.item->>'kind' = 'move-file') AS files FROM change_sets s`;
 
-export interface HistoryWish { before: number | null; limit: number; search: string | null; kind: ChangeKind | null }
+export interface HistoryWish {
+  before: number | null;
+  limit: number;
+  search: string | null;
+  kind: ChangeKind | null;
+}
 export const CHANGE_KINDS = ['fields', 'lists', 'files'] as const;
 export type ChangeKind = (typeof CHANGE_KINDS)[number];
 
-const ITEM_KINDS: Record<ChangeKind, string[]> = { fields: ['set-field', 'set-picture'], lists: ['edit-list'], files: ['write-tags', 'move-file'] };
+const ITEM_KINDS: Record<ChangeKind, string[]> = {
+  fields: ['set-field', 'set-picture'],
+  lists: ['edit-list'],
+  files: ['write-tags', 'move-file'],
+};
 
 /** Newest first, `limit` of them before a given id; of a kind, and with a track, list or title of that name. */
-export const changeSets = (database: Database, { before, limit, search, kind }: HistoryWish): Promise<ChangeSetLine[]> =>
+export const changeSets = (
+  database: Database,
+  { before, limit, search, kind }: HistoryWish,
+): Promise<ChangeSetLine[]> =>
   database.rows<ChangeSetLine>(
     `${SELECT} WHERE ($1::int IS NULL OR s.id < $1)
        AND ($3::text[] IS NULL OR EXISTS (SELECT 1 FROM change_items i WHERE i.change_set_id = s.id AND i.item->>'kind' = ANY($3)))
        AND ($4::text IS NULL OR s.title ILIKE $4 OR EXISTS (SELECT 1 FROM change_items i LEFT JOIN tracks t ON t.id = (i.item->>'trackId')::int LEFT JOIN lists l ON l.id = (i.item->>'listId')::uuid
          WHERE i.change_set_id = s.id AND (t.search_text ILIKE $4 OR l.name ILIKE $4 OR i.item->'before'->>'value' ILIKE $4 OR i.item->'after'->>'value' ILIKE $4 OR (i.item->>'kind' = 'move-file' AND i.item->>'before' ILIKE $4))))
-     ORDER BY s.id DESC LIMIT $2`, [before, limit, kind && ITEM_KINDS[kind], search && `%${search.replace(/[\\%_]/g, '\\$&')}%`]);
+     ORDER BY s.id DESC LIMIT $2`,
+    [before, limit, kind && ITEM_KINDS[kind], search && `%${search.replace(/[\\%_]/g, '\\$&')}%`],
+  );
 
 /** One change set with its first lines, tracks and lists by name. */
 export async function changeSetDetails(database: Database, id: number): Promise<ChangeSetDetails> {
@@ -30,6 +44,8 @@ export async function changeSetDetails(database: Database, id: number): Promise<
   const lines = await database.rows<ChangeLine>(
     `SELECT i.seq, i.item, i.state, i.reason, i.undone_by IS NOT NULL AS undone, COALESCE(t.title, t.path, l.name) AS name FROM change_items i
      LEFT JOIN tracks t ON t.id = (i.item->>'trackId')::int LEFT JOIN lists l ON l.id = (i.item->>'listId')::uuid
-     WHERE i.change_set_id = $1 ORDER BY i.seq LIMIT 500`, [id]);
+     WHERE i.change_set_id = $1 ORDER BY i.seq LIMIT 500`,
+    [id],
+  );
   return { ...set, lines };
 }

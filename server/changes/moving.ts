@@ -17,11 +17,18 @@ import type { Settled, WriteContext } from './writeContext.ts';
 type Row = TrackValues & { id: number; rootId: number; rootPath: string; size: number; modifiedMs: number };
 
 /** Moves one file; the transaction holds the file's lock. */
-export async function moveFile({ database, files, step }: WriteContext, item: MoveFile, t: Transaction): Promise<Settled> {
+export async function moveFile(
+  { database, files, step }: WriteContext,
+  item: MoveFile,
+  t: Transaction,
+): Promise<Settled> {
   const conflict = (reason: string): Settled => ({ state: 'conflict', reason });
   const [row] = await database.rows<Row>(
     `SELECT t.id, t.root_id AS "rootId", r.path AS "rootPath", t.file_size AS size, t.file_modified_ms AS "modifiedMs", ${SEARCHED_SELECT}
-     FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.id = $1 FOR UPDATE OF t`, [item.trackId], t);
+     FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.id = $1 FOR UPDATE OF t`,
+    [item.trackId],
+    t,
+  );
   if (!row) return conflict('The track is no longer in the library');
   const { id, rootId, rootPath, size, modifiedMs, ...values } = row;
   if (values.path === item.after) return { state: 'done', reason: null };
@@ -29,7 +36,8 @@ export async function moveFile({ database, files, step }: WriteContext, item: Mo
   const others = await database.rows('SELECT 1 FROM tracks WHERE root_id = $1 AND path = $2', [rootId, item.after], t);
   if (others.length > 0) return conflict('Another track has this place already');
   try {
-    const from = await placeIn(rootPath, item.before), to = await placeIn(rootPath, item.after);
+    const from = await placeIn(rootPath, item.before),
+      to = await placeIn(rootPath, item.after);
     await storeValues(database, [{ id, changed: { path: item.after }, all: { ...values, path: item.after } }], t);
     step?.('prepared', item.trackId);
     const { changedMs } = await files.ask({ op: 'move', from, to, size, modifiedMs });
@@ -45,7 +53,9 @@ export async function moveFile({ database, files, step }: WriteContext, item: Mo
 
 /** A path in its folder, with all links on the way to it resolved; the file itself need not be there, and may be a link. */
 async function placeIn(rootPath: string, path: string): Promise<string> {
-  const folder = folderOf(path), name = path.slice(folder.length);
-  if (!name || name === '.' || name === '..' || name.includes('\0')) throw new Problem(400, 'bad-value', `“${name}” is no name for a file`);
+  const folder = folderOf(path),
+    name = path.slice(folder.length);
+  if (!name || name === '.' || name === '..' || name.includes('\0'))
+    throw new Problem(400, 'bad-value', `“${name}” is no name for a file`);
   return join(await resolveInRoot(rootPath, folder || '.'), name);
 }

@@ -5,7 +5,14 @@ test('pieces run one after the other in the order of asking, whatever each takes
   const inTurn = oneAfterAnother();
   const seen: string[] = [];
   const open: (() => void)[] = [];
-  const piece = (name: string) => () => new Promise<string>((done) => { seen.push(`${name} begins`); open.push(() => { seen.push(`${name} ends`); done(name); }); });
+  const piece = (name: string) => () =>
+    new Promise<string>((done) => {
+      seen.push(`${name} begins`);
+      open.push(() => {
+        seen.push(`${name} ends`);
+        done(name);
+      });
+    });
   const both = [inTurn(piece('first')), inTurn(piece('second'))];
   await Promise.resolve();
   expect(seen).toEqual(['first begins']);

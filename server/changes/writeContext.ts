@@ -14,4 +14,7 @@ export interface WriteContext {
   step?: (step: WriteStep, trackId: number) => void;
 }
 
-export interface Settled { state: 'done' | 'conflict' | 'failed'; reason: string | null }
+export interface Settled {
+  state: 'done' | 'conflict' | 'failed';
+  reason: string | null;
+}

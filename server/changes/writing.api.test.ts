@@ -1,7 +1,17 @@
 /** Changes that reach into files, on a real database with real files: written, refused, cancelled, killed, taken back. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
-import { chmodSync, copyFileSync, mkdirSync, readFileSync, renameSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  copyFileSync,
+  mkdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Applied, ChangeSetDetails, RunProgress, WritingDraft } from '@early-set/core/api/types';
@@ -19,7 +29,14 @@ const killer = join(process.cwd(), 'dist/test/writeAndDie.mjs');
 beforeAll(async () => {
   await bundle({ writeAndDie: 'server/testing/writeAndDie.ts' }, join(process.cwd(), 'dist/test'));
   h = await startHarness();
-  FILES.forEach((name, i) => makeAudio(join(h.music, name), { seconds: 1, hz: 300 + i * 20, tags: { title: `Old ${name}`, artist: 'Brine Choir', genre: 'Dub' }, args: name.endsWith('aiff') ? ['-write_id3v2', '1'] : [] }));
+  FILES.forEach((name, i) =>
+    makeAudio(join(h.music, name), {
+      seconds: 1,
+      hz: 300 + i * 20,
+      tags: { title: `Old ${name}`, artist: 'Brine Choir', genre: 'Dub' },
+      args: name.endsWith('aiff') ? ['-write_id3v2', '1'] : [],
+    }),
+  );
   mkdirSync(join(h.music, 'many'));
   makeAudio(join(h.music, 'many/0.mp3'), { seconds: 1, tags: { title: 'Many', artist: 'Kilter Nine' } });
   for (let i = 1; i < 40; i++) copyFileSync(join(h.music, 'many/0.mp3'), join(h.music, `many/${i}.mp3`));
@@ -27,25 +44,35 @@ beforeAll(async () => {
 });
 afterAll(() => h.stop());
 
-const idOf = async (path: string): Promise<number> => (await h.query<{ id: number }>('SELECT id FROM tracks WHERE path = $1', [path]))[0]!.id;
+const idOf = async (path: string): Promise<number> =>
+  (await h.query<{ id: number }>('SELECT id FROM tracks WHERE path = $1', [path]))[0]!.id;
 const pathOf = (name: string): string => join(h.music, name);
-const inFile = (name: string): Record<string, string[]> => withSource(pathOf(name), (source) => fieldsIn(openTags(source)));
+const inFile = (name: string): Record<string, string[]> =>
+  withSource(pathOf(name), (source) => fieldsIn(openTags(source)));
 const set = async (names: string[], field: string, value: unknown, status = 200): Promise<Applied> =>
-  (await h.post('/fields', { selection: { ids: await Promise.all(names.map(idOf)) }, field, value }).expect(status)).body as Applied;
-const undo = async ({ changeSetId }: { changeSetId: number }, lines?: number[]): Promise<Applied> => (await h.post(`/changes/${changeSetId}/undo`, lines ? { lines } : {}).expect(200)).body as Applied;
-const details = async (id: number): Promise<ChangeSetDetails> => (await h.get(`/changes/${id}`).expect(200)).body as ChangeSetDetails;
-const unwritten = async (name: string): Promise<string[]> => (await h.query<{ unwritten: string[] | null }>('SELECT unwritten FROM tracks WHERE path = $1', [name]))[0]!.unwritten ?? [];
+  (await h.post('/fields', { selection: { ids: await Promise.all(names.map(idOf)) }, field, value }).expect(status))
+    .body as Applied;
+const undo = async ({ changeSetId }: { changeSetId: number }, lines?: number[]): Promise<Applied> =>
+  (await h.post(`/changes/${changeSetId}/undo`, lines ? { lines } : {}).expect(200)).body as Applied;
+const details = async (id: number): Promise<ChangeSetDetails> =>
+  (await h.get(`/changes/${id}`).expect(200)).body as ChangeSetDetails;
+const unwritten = async (name: string): Promise<string[]> =>
+  (await h.query<{ unwritten: string[] | null }>('SELECT unwritten FROM tracks WHERE path = $1', [name]))[0]!
+    .unwritten ?? [];
 const many = Array.from({ length: 40 }, (_, i) => `many/${i}.mp3`);
-const titleOf = async (path: string): Promise<string> => (await h.query<{ title: string }>('SELECT title FROM tracks WHERE path = $1', [path]))[0]!.title;
+const titleOf = async (path: string): Promise<string> =>
+  (await h.query<{ title: string }>('SELECT title FROM tracks WHERE path = $1', [path]))[0]!.title;
 const bytesOf = (names: string[]): Buffer[] => names.map((name) => readFileSync(pathOf(name)));
 const ended = async (runId: number): Promise<RunProgress> => {
-  const run = async (): Promise<RunProgress> => ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === runId)!;
+  const run = async (): Promise<RunProgress> =>
+    ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === runId)!;
   await h.until(async () => (await run()).finishedAt !== null, 'the run has ended');
   return run();
 };
 
 test.each(FILES)('%s: an edit goes into the file and is taken back byte for byte, and made again', async (name) => {
-  const before = readFileSync(pathOf(name)), { mtimeMs } = statSync(pathOf(name));
+  const before = readFileSync(pathOf(name)),
+    { mtimeMs } = statSync(pathOf(name));
   const applied = await set([name], 'title', 'Ebb and Ω');
   expect(applied.files).toEqual({ written: 1, waiting: 0, runId: null });
   expect(inFile(name).title).toEqual(['Ebb and Ω']);
@@ -61,27 +88,45 @@ test.each(FILES)('%s: an edit goes into the file and is taken back byte for byte
   expect(readFileSync(pathOf(name)).equals(before)).toBe(true);
 });
 
-test.each(['a.mp3', 'b.flac', 'd.ogg'])('%s: values typed and taken back faster than files are written all arrive, in their order', async (name) => {
-  const before = readFileSync(pathOf(name));
-  const quick = ['One', 'Two', 'Three'].map((title) => set([name], 'title', title));
-  for (const applied of await Promise.all(quick)) expect(applied).toMatchObject({ conflicts: [], files: { written: 1, waiting: 0 } });
-  expect(inFile(name).title).toEqual([await titleOf(name)]);
-  const undone = await Promise.all(quick.map(async () => (await h.post('/undo', {}).expect(200)).body as Applied));
-  expect(undone.flatMap((u) => u.conflicts)).toEqual([]);
-  expect(new Set(undone.map((u) => u.changeSetId)).size).toBe(3);
-  expect(readFileSync(pathOf(name)).equals(before)).toBe(true);
-});
+test.each(['a.mp3', 'b.flac', 'd.ogg'])(
+  '%s: values typed and taken back faster than files are written all arrive, in their order',
+  async (name) => {
+    const before = readFileSync(pathOf(name));
+    const quick = ['One', 'Two', 'Three'].map((title) => set([name], 'title', title));
+    for (const applied of await Promise.all(quick))
+      expect(applied).toMatchObject({ conflicts: [], files: { written: 1, waiting: 0 } });
+    expect(inFile(name).title).toEqual([await titleOf(name)]);
+    const undone = await Promise.all(quick.map(async () => (await h.post('/undo', {}).expect(200)).body as Applied));
+    expect(undone.flatMap((u) => u.conflicts)).toEqual([]);
+    expect(new Set(undone.map((u) => u.changeSetId)).size).toBe(3);
+    expect(readFileSync(pathOf(name)).equals(before)).toBe(true);
+  },
+);
 
 test.each(FILES)('%s: gains, moods and how many tracks there are, as others read them', async (name) => {
-  const before = readFileSync(pathOf(name)), trackId = await idOf(name);
-  const fields = { trackGainDb: { before: null, after: -8.6 }, trackPeak: { before: null, after: 0.944061 }, moods: { before: null, after: ['dark', 'slow burn'] }, trackTotal: { before: null, after: 12 } };
-  const applied = (await h.post('/drafts/fields', { title: 'From a recipe', edits: [{ trackId, fields }] }).expect(200)).body as Applied;
+  const before = readFileSync(pathOf(name)),
+    trackId = await idOf(name);
+  const fields = {
+    trackGainDb: { before: null, after: -8.6 },
+    trackPeak: { before: null, after: 0.944061 },
+    moods: { before: null, after: ['dark', 'slow burn'] },
+    trackTotal: { before: null, after: 12 },
+  };
+  const applied = (await h.post('/drafts/fields', { title: 'From a recipe', edits: [{ trackId, fields }] }).expect(200))
+    .body as Applied;
   expect(applied).toMatchObject({ conflicts: [], files: { written: 1 } });
-  const { format, streams } = JSON.parse(spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', '-show_streams', pathOf(name)], { encoding: 'utf8' }).stdout) as { format: { tags?: Record<string, string> }; streams: { tags?: Record<string, string> }[] };
-  const seen = Object.fromEntries(Object.entries({ ...format.tags, ...streams[0]?.tags }).map(([k, v]) => [k.toLowerCase(), v]));
+  const { format, streams } = JSON.parse(
+    spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', '-show_streams', pathOf(name)], {
+      encoding: 'utf8',
+    }).stdout,
+  ) as { format: { tags?: Record<string, string> }; streams: { tags?: Record<string, string> }[] };
+  const seen = Object.fromEntries(
+    Object.entries({ ...format.tags, ...streams[0]?.tags }).map(([k, v]) => [k.toLowerCase(), v]),
+  );
   if (name === 'g.opus') expect(seen).toMatchObject({ r128_track_gain: String(Math.round((-8.6 - 5) * 256)) });
   // ffprobe passes over the ID3 chunk of a WAV; mutagen is its judge in tagFile.test.
-  else if (name !== 'e.wav') expect(seen).toMatchObject({ replaygain_track_gain: '-8.60 dB', replaygain_track_peak: '0.944061' });
+  else if (name !== 'e.wav')
+    expect(seen).toMatchObject({ replaygain_track_gain: '-8.60 dB', replaygain_track_peak: '0.944061' });
   expect(inFile(name)).toMatchObject({ trackGainDb: ['-8.6'], moods: ['dark', 'slow burn'], trackTotal: ['12'] });
   expect(await unwritten(name)).toEqual([]);
   await undo(applied);
@@ -114,8 +159,10 @@ test('missing, read-only and unwritable files are told by name; the rest goes on
   const applied = await set(['b.flac', 'c.m4a', 'd.ogg', 'e.wav'], 'genre', 'House; Dub');
   const lines = (await details(applied.changeSetId)).lines.filter((l) => l.item.kind === 'write-tags');
   expect(lines.map((l) => [l.name, l.state, l.reason])).toEqual([
-    ['Old b.flac', 'failed', 'The file is read-only'], ['Old c.m4a', 'failed', 'The file c.m4a is not where it was'],
-    ['Old d.ogg', 'done', null], ['Old e.wav', 'failed', expect.stringMatching(/cut off/)],
+    ['Old b.flac', 'failed', 'The file is read-only'],
+    ['Old c.m4a', 'failed', 'The file c.m4a is not where it was'],
+    ['Old d.ogg', 'done', null],
+    ['Old e.wav', 'failed', expect.stringMatching(/cut off/)],
   ]);
   expect(inFile('d.ogg').genre).toEqual(['House', 'Dub']);
   renameSync(away, pathOf('c.m4a'));
@@ -124,9 +171,14 @@ test('missing, read-only and unwritable files are told by name; the rest goes on
   // What could not be written is counted, and written later.
   const selection = { where: { not: { field: 'unwritten', test: 'empty' } }, except: [await idOf('a.mp3')] };
   const { body: draft } = await h.post('/files/draft', { selection }).expect(200);
-  expect((draft as WritingDraft).lines.map((l) => [l.path, l.fields.map((f) => f.field)])).toEqual([['b.flac', ['genre']], ['c.m4a', ['genre']], ['e.wav', ['genre']]]);
+  expect((draft as WritingDraft).lines.map((l) => [l.path, l.fields.map((f) => f.field)])).toEqual([
+    ['b.flac', ['genre']],
+    ['c.m4a', ['genre']],
+    ['e.wav', ['genre']],
+  ]);
   await h.post('/files/write', { selection }).expect(200);
-  for (const name of ['b.flac', 'c.m4a', 'e.wav']) expect([name, inFile(name).genre]).toEqual([name, name === 'e.wav' ? expect.anything() : ['House', 'Dub']]);
+  for (const name of ['b.flac', 'c.m4a', 'e.wav'])
+    expect([name, inFile(name).genre]).toEqual([name, name === 'e.wav' ? expect.anything() : ['House', 'Dub']]);
   expect(await unwritten('b.flac')).toEqual([]);
   await h.post('/files/write', { selection }).expect(409);
 });
@@ -182,8 +234,15 @@ test('many files are a run; it is taken back as one, or by chosen lines', async 
   const applied = await set(many, 'title', 'All the same');
   expect(applied.files).toMatchObject({ written: 0, waiting: 40 });
   const run = await ended(applied.files!.runId!);
-  expect(run).toMatchObject({ kind: 'writing', state: 'done', done: 40, failed: 0, report: { written: 40, left: 0, cancelled: 0, reasons: [] } });
-  const { lines } = await details(applied.changeSetId), first = await idOf(many[0]!);
+  expect(run).toMatchObject({
+    kind: 'writing',
+    state: 'done',
+    done: 40,
+    failed: 0,
+    report: { written: 40, left: 0, cancelled: 0, reasons: [] },
+  });
+  const { lines } = await details(applied.changeSetId),
+    first = await idOf(many[0]!);
   const chosen = lines.filter((l) => 'trackId' in l.item && l.item.trackId === first).map((l) => l.seq);
   expect(chosen).toHaveLength(2);
   await undo(applied, chosen);
@@ -199,7 +258,10 @@ test('cancel stops between two files; what is written can be taken back', async 
   const applied = await set(many, 'comment', 'x'.repeat(3000));
   await h.post(`/runs/${applied.files!.runId!}/cancel`).expect(200);
   const run = await ended(applied.files!.runId!);
-  const { written, cancelled } = run.report as { written: number; cancelled: number } ?? { written: 0, cancelled: 40 };
+  const { written, cancelled } = (run.report as { written: number; cancelled: number }) ?? {
+    written: 0,
+    cancelled: 40,
+  };
   expect(run.state).toBe('cancelled');
   expect(written + cancelled).toBe(40);
   expect(cancelled).toBeGreaterThan(0);
@@ -221,26 +283,35 @@ test('two tabs at once on the same field: both are made, one after the other; th
 });
 
 test('tags changed in place by another program are noticed though size and time are the same', async () => {
-  const name = 'many/7.mp3', { mtime, size } = statSync(pathOf(name));
+  const name = 'many/7.mp3',
+    { mtime, size } = statSync(pathOf(name));
   writeTags(pathOf(name), { fields: { genre: ['Musique'] } });
   writeTags(pathOf(name), { fields: { genre: ['Electro'] } });
   utimesSync(pathOf(name), mtime, mtime);
   const [root] = await h.query<{ id: number }>('SELECT id FROM roots ORDER BY id LIMIT 1');
-  const scan = async (): Promise<{ changed: number; differs: number }> => (await ended(((await h.post(`/roots/${root!.id}/scan`).expect(200)).body as { runId: number }).runId)).report as { changed: number; differs: number };
+  const scan = async (): Promise<{ changed: number; differs: number }> =>
+    (await ended(((await h.post(`/roots/${root!.id}/scan`).expect(200)).body as { runId: number }).runId)).report as {
+      changed: number;
+      differs: number;
+    };
   await scan();
   await set([name], 'genre', 'Typed');
-  await h.query("UPDATE tracks SET file_size = $2 WHERE path = $1", [name, statSync(pathOf(name)).size]);
+  await h.query('UPDATE tracks SET file_size = $2 WHERE path = $1', [name, statSync(pathOf(name)).size]);
   writeTags(pathOf(name), { fields: { genre: ['Other'], label: ['Tarn'] } });
   if (statSync(pathOf(name)).size === size) expect(statSync(pathOf(name)).mtimeMs).toBe(mtime.getTime());
   // Typed stays, the gap is filled, the difference is counted.
   expect(await scan()).toMatchObject({ changed: 1, differs: 1 });
-  const [row] = await h.query<{ genre: string[]; label: string }>('SELECT genre, label FROM tracks WHERE path = $1', [name]);
+  const [row] = await h.query<{ genre: string[]; label: string }>('SELECT genre, label FROM tracks WHERE path = $1', [
+    name,
+  ]);
   expect(row).toEqual({ genre: ['Typed'], label: 'Tarn' });
   expect(await unwritten(name)).toEqual(['genre']);
   await h.patch('/settings', { changedFiles: 'theirs' });
   writeTags(pathOf(name), { fields: { genre: ['Again'] } });
   expect(await scan()).toMatchObject({ changed: 1, differs: 0 });
-  expect((await h.query<{ genre: string[] }>('SELECT genre FROM tracks WHERE path = $1', [name]))[0]!.genre).toEqual(['Again']);
+  expect((await h.query<{ genre: string[] }>('SELECT genre FROM tracks WHERE path = $1', [name]))[0]!.genre).toEqual([
+    'Again',
+  ]);
   await h.patch('/settings', { changedFiles: 'fill gaps' });
 });
 
@@ -251,36 +322,64 @@ describe('killed', () => {
     const { changeSetId } = await set(names, 'title', title);
     await h.patch('/settings', { editsGoTo: 'library and files' });
     for (const [i, name] of names.entries()) {
-      const item = { kind: 'write-tags', trackId: await idOf(name), fields: { title: { before: inFile(name).title ?? null, after: [title] } } };
-      await h.query("INSERT INTO change_items (change_set_id, seq, item, state) VALUES ($1, $2, $3, 'waiting')", [changeSetId, 100 + i, JSON.stringify(item)]);
+      const item = {
+        kind: 'write-tags',
+        trackId: await idOf(name),
+        fields: { title: { before: inFile(name).title ?? null, after: [title] } },
+      };
+      await h.query("INSERT INTO change_items (change_set_id, seq, item, state) VALUES ($1, $2, $3, 'waiting')", [
+        changeSetId,
+        100 + i,
+        JSON.stringify(item),
+      ]);
     }
     return changeSetId;
   }
   const die = async (changeSetId: number, step: WriteStep, name: string): Promise<void> => {
-    const died = spawnSync(process.execPath, [killer, h.databaseUrl, join(h.folder, 'data/art'), pathToFileURL(join(process.cwd(), 'dist/server/fileThread.mjs')).href, String(changeSetId), step, String(await idOf(name))], { encoding: 'utf8' });
+    const died = spawnSync(
+      process.execPath,
+      [
+        killer,
+        h.databaseUrl,
+        join(h.folder, 'data/art'),
+        pathToFileURL(join(process.cwd(), 'dist/server/fileThread.mjs')).href,
+        String(changeSetId),
+        step,
+        String(await idOf(name)),
+      ],
+      { encoding: 'utf8' },
+    );
     expect({ signal: died.signal, said: died.stderr }).toEqual({ signal: 'SIGKILL', said: '' });
   };
   const names = ['many/20.mp3', 'many/21.mp3', 'd.ogg', 'many/22.mp3'];
 
-  test.each<WriteStep>(['locked', 'prepared', 'journalled', 'written', 'settled'])('at the step "%s": the next start finishes, and all of it can be taken back', async (step) => {
-    const before = bytesOf(names);
-    const id = await waiting(names, `Killed when ${step}`);
-    await die(id, step, 'd.ogg');
-    expect(inFile('many/22.mp3').title).not.toEqual([`Killed when ${step}`]);
-    await h.restart();
-    await h.until(async () => (await details(id)).waiting === 0, 'all is written');
-    for (const name of names) expect([name, inFile(name).title]).toEqual([name, [`Killed when ${step}`]]);
-    expect((await details(id)).lines.map((l) => l.state)).toEqual(Array(8).fill('done'));
-    await undo({ changeSetId: id });
-    bytesOf(names).forEach((bytes, i) => expect([names[i], bytes.equals(before[i]!)]).toEqual([names[i], true]));
-  });
+  test.each<WriteStep>(['locked', 'prepared', 'journalled', 'written', 'settled'])(
+    'at the step "%s": the next start finishes, and all of it can be taken back',
+    async (step) => {
+      const before = bytesOf(names);
+      const id = await waiting(names, `Killed when ${step}`);
+      await die(id, step, 'd.ogg');
+      expect(inFile('many/22.mp3').title).not.toEqual([`Killed when ${step}`]);
+      await h.restart();
+      await h.until(async () => (await details(id)).waiting === 0, 'all is written');
+      for (const name of names) expect([name, inFile(name).title]).toEqual([name, [`Killed when ${step}`]]);
+      expect((await details(id)).lines.map((l) => l.state)).toEqual(Array(8).fill('done'));
+      await undo({ changeSetId: id });
+      bytesOf(names).forEach((bytes, i) => expect([names[i], bytes.equals(before[i]!)]).toEqual([names[i], true]));
+    },
+  );
 
   test('in the middle of writing in place: the bytes are put back, then written whole, and it says so', async () => {
-    const name = 'many/21.mp3', [before] = bytesOf([name]);
+    const name = 'many/21.mp3',
+      [before] = bytesOf([name]);
     const id = await waiting([name], 'Half and half');
     await die(id, 'journalled', name);
-    const [journal] = await h.query<{ kept: Kept }>("SELECT kept FROM file_writes WHERE change_set_id = $1 AND state = 'begun'", [id]);
-    const [splice] = splicesOf(journal!.kept), half = Buffer.from(before!);
+    const [journal] = await h.query<{ kept: Kept }>(
+      "SELECT kept FROM file_writes WHERE change_set_id = $1 AND state = 'begun'",
+      [id],
+    );
+    const [splice] = splicesOf(journal!.kept),
+      half = Buffer.from(before!);
     half.set(splice!.insert.subarray(0, Math.floor(splice!.insert.length / 2)), splice!.at);
     expect(half.equals(before!)).toBe(false);
     writeFileSync(pathOf(name), half);
@@ -297,25 +396,41 @@ describe('killed', () => {
 test('random edits, taken back in reverse, leave every file as it was', async () => {
   const names = ['a.mp3', 'b.flac', 'c.m4a', 'd.ogg', 'f.aiff'];
   // Tags that have room already, so that taking back is in place or restores the very bytes either way.
-  const before = bytesOf(names), values = await h.query('SELECT path, title, artist, genre, year, comment, unwritten FROM tracks WHERE path = ANY($1) ORDER BY path', [names]);
+  const before = bytesOf(names),
+    values = await h.query(
+      'SELECT path, title, artist, genre, year, comment, unwritten FROM tracks WHERE path = ANY($1) ORDER BY path',
+      [names],
+    );
   let seed = 20_261_124;
-  const random = (n: number): number => { seed = (Math.imul(seed, 1_103_515_245) + 12_345) >>> 0; return (seed >>> 8) % n; };
+  const random = (n: number): number => {
+    seed = (Math.imul(seed, 1_103_515_245) + 12_345) >>> 0;
+    return (seed >>> 8) % n;
+  };
   const made: Applied[] = [];
   for (let i = 0; i < 25; i++) {
     const field = ['title', 'artist', 'genre', 'year', 'comment'][random(5)]!;
     const chosen = names.filter(() => random(2) === 0);
     const value = field === 'year' ? 1950 + random(70) : 'Väriä 日本 '.repeat(1 + random(30)).slice(0, 1 + random(200));
-    const answer = await h.post('/fields', { selection: { ids: await Promise.all(chosen.map(idOf)) }, field, value: random(6) === 0 ? null : value });
+    const answer = await h.post('/fields', {
+      selection: { ids: await Promise.all(chosen.map(idOf)) },
+      field,
+      value: random(6) === 0 ? null : value,
+    });
     if (answer.status === 200) made.push(answer.body as Applied);
   }
   expect(made.length).toBeGreaterThan(12);
   for (const applied of made.reverse()) expect((await undo(applied)).conflicts).toEqual([]);
   bytesOf(names).forEach((bytes, i) => expect([names[i], bytes.equals(before[i]!)]).toEqual([names[i], true]));
-  expect(await h.query('SELECT path, title, artist, genre, year, comment, unwritten FROM tracks WHERE path = ANY($1) ORDER BY path', [names])).toEqual(values);
+  expect(
+    await h.query(
+      'SELECT path, title, artist, genre, year, comment, unwritten FROM tracks WHERE path = ANY($1) ORDER BY path',
+      [names],
+    ),
+  ).toEqual(values);
 });
 
 test('the past of a track is found by its name', async () => {
-  const found = ((await h.get('/changes?search=Old%20b.flac&kind=files')).body as { files: number }[]);
+  const found = (await h.get('/changes?search=Old%20b.flac&kind=files')).body as { files: number }[];
   expect(found.length).toBeGreaterThan(0);
   expect((await h.get('/changes?search=nothing%20of%20the%20kind')).body).toEqual([]);
 });

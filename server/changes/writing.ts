@@ -24,10 +24,20 @@ export type { Settled, WriteContext, WriteStep } from './writeContext.ts';
 /** Advisory locks of this class hold a track's file, so that two processes never write one. */
 const FILE_LOCK = 980_418;
 
-interface Target { path: string; rootPath: string; relative: string; fileState: string }
+interface Target {
+  path: string;
+  rootPath: string;
+  relative: string;
+  fileState: string;
+}
 
 /** Makes one journalled item in its file and settles it. */
-export async function writeItem(context: WriteContext, changeSetId: number, seq: number, item: FileItem): Promise<Settled> {
+export async function writeItem(
+  context: WriteContext,
+  changeSetId: number,
+  seq: number,
+  item: FileItem,
+): Promise<Settled> {
   const { database } = context;
   return database.transaction(async (lock) => {
     await database.run('SELECT pg_advisory_xact_lock($1, $2)', [FILE_LOCK, item.trackId], lock);
@@ -57,7 +67,15 @@ async function attempt(context: WriteContext, changeSetId: number, seq: number, 
       await database.run(
         `INSERT INTO file_writes (change_set_id, seq, track_id, path, state, kept, fields_before) VALUES ($1, $2, $3, $4, 'begun', $5::jsonb, $6::jsonb)
          ON CONFLICT (change_set_id, seq) DO UPDATE SET state = 'begun', kept = excluded.kept, path = excluded.path, fields_before = excluded.fields_before`,
-        [changeSetId, seq, item.trackId, target.path, JSON.stringify(prepared.kept), JSON.stringify(prepared.fieldsBefore)]);
+        [
+          changeSetId,
+          seq,
+          item.trackId,
+          target.path,
+          JSON.stringify(prepared.kept),
+          JSON.stringify(prepared.fieldsBefore),
+        ],
+      );
       step?.('journalled', item.trackId);
       try {
         stamp = await files.ask({ op: 'write', path: target.path, kept: prepared.kept });
@@ -78,7 +96,10 @@ async function attempt(context: WriteContext, changeSetId: number, seq: number, 
 }
 
 async function targetOf(database: Database, trackId: number): Promise<Target> {
-  const [row] = await database.rows<Omit<Target, 'path'>>('SELECT r.path AS "rootPath", t.path AS relative, t.file_state AS "fileState" FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.id = $1', [trackId]);
+  const [row] = await database.rows<Omit<Target, 'path'>>(
+    'SELECT r.path AS "rootPath", t.path AS relative, t.file_state AS "fileState" FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.id = $1',
+    [trackId],
+  );
   if (!row) throw new Problem(404, 'not-found', 'The track is no longer in the library');
   return { ...row, path: await resolveInRoot(row.rootPath, row.relative) };
 }
@@ -89,46 +110,103 @@ type Prepared = { kept: Kept | null; fieldsBefore: Record<string, string[]> } | 
 async function prepare({ database, files, art }: WriteContext, path: string, item: WriteTags): Promise<Prepared> {
   if (item.restores) {
     const [journalled] = await database.rows<{ kept: Kept; fieldsBefore: Record<string, string[]> }>(
-      "SELECT kept, fields_before AS \"fieldsBefore\" FROM file_writes WHERE change_set_id = $1 AND seq = $2 AND state = 'done'", [item.restores.changeSetId, item.restores.seq]);
+      'SELECT kept, fields_before AS "fieldsBefore" FROM file_writes WHERE change_set_id = $1 AND seq = $2 AND state = \'done\'',
+      [item.restores.changeSetId, item.restores.seq],
+    );
     if (journalled) {
       const state = await files.ask({ op: 'state', path, kept: journalled.kept });
       if (state === 'untouched') return { kept: null, fieldsBefore: {} };
-      if (state === 'changed') return { kept: reversed(journalled.kept), fieldsBefore: (await files.ask({ op: 'look', path })).fields };
+      if (state === 'changed')
+        return { kept: reversed(journalled.kept), fieldsBefore: (await files.ask({ op: 'look', path })).fields };
     }
   }
   const { newId3Version } = await deskSettings();
-  const picture = item.picture === undefined ? undefined : item.picture.after === null ? null : await art.original(item.picture.after);
+  const picture =
+    item.picture === undefined
+      ? undefined
+      : item.picture.after === null
+        ? null
+        : await art.original(item.picture.after);
   if (picture === null && item.picture?.after) return { conflict: 'The picture is no longer kept' };
   const fields = Object.fromEntries(Object.entries(item.fields).map(([id, { after }]) => [id, after]));
-  const answer = await files.ask({ op: 'prepare', path, edits: { fields, ...(picture === undefined ? {} : { picture }) }, newId3Version });
+  const answer = await files.ask({
+    op: 'prepare',
+    path,
+    edits: { fields, ...(picture === undefined ? {} : { picture }) },
+    newId3Version,
+  });
   for (const [id, { before, after }] of Object.entries(item.fields)) {
-    const field = fieldOf(id), there = answer.fieldsBefore[id] ?? [];
+    const field = fieldOf(id),
+      there = answer.fieldsBefore[id] ?? [];
     const says = (texts: readonly string[]): boolean => saysValue(field, there, valueIn(field, texts));
-    if (before !== null && !says(before) && !says(after)) return { conflict: `The file says something else now: ${field.label} is ${there.length ? `“${there.join('; ').slice(0, 80)}”` : 'empty'}` };
+    if (before !== null && !says(before) && !says(after))
+      return {
+        conflict: `The file says something else now: ${field.label} is ${there.length ? `“${there.join('; ').slice(0, 80)}”` : 'empty'}`,
+      };
   }
   return answer;
 }
 
 /** Journal, library and what is known of the file, in one transaction. */
-async function settleWritten(database: Database, changeSetId: number, seq: number, item: WriteTags, stamp: FileStamp, t: Transaction): Promise<void> {
-  await database.run("UPDATE file_writes SET state = 'done' WHERE change_set_id = $1 AND seq = $2", [changeSetId, seq], t);
+async function settleWritten(
+  database: Database,
+  changeSetId: number,
+  seq: number,
+  item: WriteTags,
+  stamp: FileStamp,
+  t: Transaction,
+): Promise<void> {
+  await database.run(
+    "UPDATE file_writes SET state = 'done' WHERE change_set_id = $1 AND seq = $2",
+    [changeSetId, seq],
+    t,
+  );
   await settle(database, changeSetId, seq, { state: 'done', reason: null }, t);
   await storeFileTags(database, [{ id: item.trackId, stamp }], t);
   const ids = Object.keys(item.fields).map(fieldOf);
   const [row] = await database.rows<{ unwritten: string[] | null } & Record<string, FieldValue>>(
-    `SELECT ${['t.unwritten', ...ids.map((f) => `t.${f.column} AS "${f.id}"`)].join(', ')} FROM tracks t WHERE t.id = $1 FOR UPDATE`, [item.trackId], t);
+    `SELECT ${['t.unwritten', ...ids.map((f) => `t.${f.column} AS "${f.id}"`)].join(', ')} FROM tracks t WHERE t.id = $1 FOR UPDATE`,
+    [item.trackId],
+    t,
+  );
   if (!row) return;
-  const unwritten = unwrittenAfter(row.unwritten ?? [], ids.map((f) => f.id), (id) => row[id] ?? null, stamp.fields);
-  await database.run('UPDATE tracks SET unwritten = $2::text[] WHERE id = $1', [item.trackId, unwritten.length ? unwritten : null], t);
+  const unwritten = unwrittenAfter(
+    row.unwritten ?? [],
+    ids.map((f) => f.id),
+    (id) => row[id] ?? null,
+    stamp.fields,
+  );
+  await database.run(
+    'UPDATE tracks SET unwritten = $2::text[] WHERE id = $1',
+    [item.trackId, unwritten.length ? unwritten : null],
+    t,
+  );
 }
 
-const settle = (database: Database, changeSetId: number, seq: number, { state, reason }: Settled, t?: Transaction): Promise<void> =>
-  database.run('UPDATE change_items SET state = $3, reason = $4 WHERE change_set_id = $1 AND seq = $2', [changeSetId, seq, state, reason], t);
+const settle = (
+  database: Database,
+  changeSetId: number,
+  seq: number,
+  { state, reason }: Settled,
+  t?: Transaction,
+): Promise<void> =>
+  database.run(
+    'UPDATE change_items SET state = $3, reason = $4 WHERE change_set_id = $1 AND seq = $2',
+    [changeSetId, seq, state, reason],
+    t,
+  );
 
 const forget = (database: Database, changeSetId: number, seq: number): Promise<void> =>
   database.run("DELETE FROM file_writes WHERE change_set_id = $1 AND seq = $2 AND state = 'begun'", [changeSetId, seq]);
 
-interface Begun { changeSetId: number; seq: number; trackId: number; path: string; kept: Kept; item: WriteTags }
+interface Begun {
+  changeSetId: number;
+  seq: number;
+  trackId: number;
+  path: string;
+  kept: Kept;
+  item: WriteTags;
+}
 
 /**
  * Puts right what a killed process had begun: a file that was written whole is settled, one that was written in part
@@ -137,11 +215,16 @@ interface Begun { changeSetId: number; seq: number; trackId: number; path: strin
 export async function recoverWrites({ database, files }: WriteContext): Promise<string[]> {
   const begun = await database.rows<Begun>(
     `SELECT w.change_set_id AS "changeSetId", w.seq, w.track_id AS "trackId", w.path, w.kept, i.item FROM file_writes w
-     JOIN change_items i ON i.change_set_id = w.change_set_id AND i.seq = w.seq WHERE w.state = 'begun' ORDER BY w.begun_at`);
+     JOIN change_items i ON i.change_set_id = w.change_set_id AND i.seq = w.seq WHERE w.state = 'begun' ORDER BY w.begun_at`,
+  );
   const said: string[] = [];
   for (const { changeSetId, seq, trackId, path, kept, item } of begun) {
     await database.transaction(async (lock) => {
-      const [row] = await database.rows<{ free: boolean }>('SELECT pg_try_advisory_xact_lock($1, $2) AS free', [FILE_LOCK, trackId], lock);
+      const [row] = await database.rows<{ free: boolean }>(
+        'SELECT pg_try_advisory_xact_lock($1, $2) AS free',
+        [FILE_LOCK, trackId],
+        lock,
+      );
       if (!row?.free) return; // somebody living is at it
       try {
         const state = await files.ask({ op: 'state', path, kept });

@@ -1,5 +1,13 @@
 /** What cleaning needs of the library: tracks with their fields, known names, folders; and drafts made on the page. */
-import type { Applied, CleanTracks, FolderLine, NameCounts, Origins, SavedRecipe, Selection } from '@early-set/core/api/types';
+import type {
+  Applied,
+  CleanTracks,
+  FolderLine,
+  NameCounts,
+  Origins,
+  SavedRecipe,
+  Selection,
+} from '@early-set/core/api/types';
 import { READ_FIELDS, type Step } from '@early-set/core/clean/steps';
 import { editFields, type FieldEdit } from '@early-set/core/changes/fields';
 import { fieldOf } from '@early-set/core/fields/table';
@@ -14,15 +22,24 @@ import { notFound, Problem } from '../problem.ts';
 /** So many tracks are cleaned at a time. */
 export const MOST_TRACKS = 50_000;
 
-const SELECT = READ_FIELDS.map(fieldOf).map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
+const SELECT = READ_FIELDS.map(fieldOf)
+  .map((f) => `t.${f.column} AS "${f.id}"`)
+  .join(', ');
 
 /** The fields of chosen tracks, in the order of their folders. */
 export async function cleanTracks(database: Database, selection: Selection): Promise<CleanTracks> {
   const ids = await selectedIds(database, selection);
   const rows = await database.rows<{ id: number; path: string; origins: Origins | null } & TrackValues>(
-    `SELECT t.id, t.path, o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MOST_TRACKS}`, [ids]);
+    `SELECT t.id, t.path, o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MOST_TRACKS}`,
+    [ids],
+  );
   const tracks = rows.map(({ id, path, origins, ...values }) => ({
-    id, path, values: values as TrackValues, locked: Object.entries(origins ?? {}).filter(([, o]) => o.locked).map(([field]) => field),
+    id,
+    path,
+    values: values as TrackValues,
+    locked: Object.entries(origins ?? {})
+      .filter(([, o]) => o.locked)
+      .map(([field]) => field),
   }));
   return { total: ids.length, tracks };
 }
@@ -31,13 +48,18 @@ export async function cleanTracks(database: Database, selection: Selection): Pro
 export async function nameCounts(database: Database): Promise<NameCounts> {
   const rows = await database.rows<{ name: string; n: number }>(
     `SELECT name, count(*) AS n FROM (SELECT unnest(artist) AS name FROM tracks UNION ALL SELECT album_artist FROM tracks UNION ALL SELECT unnest(remixer) FROM tracks) names
-     WHERE name IS NOT NULL AND length(name) <= 200 GROUP BY name ORDER BY n DESC, name LIMIT 100000`);
+     WHERE name IS NOT NULL AND length(name) <= 200 GROUP BY name ORDER BY n DESC, name LIMIT 100000`,
+  );
   return rows.map((r) => [r.name, r.n]);
 }
 
 /** Genres by how many tracks have them. */
 export async function genreCounts(database: Database): Promise<NameCounts> {
-  return (await database.rows<{ name: string; n: number }>('SELECT name, count(*) AS n FROM (SELECT unnest(genre) AS name FROM tracks) g GROUP BY name ORDER BY n DESC, name LIMIT 5000')).map((r) => [r.name, r.n]);
+  return (
+    await database.rows<{ name: string; n: number }>(
+      'SELECT name, count(*) AS n FROM (SELECT unnest(genre) AS name FROM tracks) g GROUP BY name ORDER BY n DESC, name LIMIT 5000',
+    )
+  ).map((r) => [r.name, r.n]);
 }
 
 /** Folders of one and two levels with the tracks below them. */
@@ -45,39 +67,74 @@ export const folderLines = (database: Database): Promise<FolderLine[]> =>
   database.rows<FolderLine>(
     `SELECT path, sum(n)::int AS tracks FROM (
        SELECT split_part(path, '/', 1) || '/' AS path, count(*) AS n FROM tracks WHERE path LIKE '%/%' GROUP BY 1
-       UNION ALL SELECT split_part(path, '/', 1) || '/' || split_part(path, '/', 2) || '/', count(*) FROM tracks WHERE path LIKE '%/%/%' GROUP BY 1) f GROUP BY path ORDER BY path LIMIT 2000`);
+       UNION ALL SELECT split_part(path, '/', 1) || '/' || split_part(path, '/', 2) || '/', count(*) FROM tracks WHERE path LIKE '%/%/%' GROUP BY 1) f GROUP BY path ORDER BY path LIMIT 2000`,
+  );
 
 /** Applies a draft that was made on the page; values are checked again here. @throws Problem for a value that cannot be */
-export async function applyFieldDraft(context: ChangeContext, title: string, edits: readonly FieldEdit[]): Promise<Applied> {
+export async function applyFieldDraft(
+  context: ChangeContext,
+  title: string,
+  edits: readonly FieldEdit[],
+): Promise<Applied> {
   const { database } = context;
-  const checked = edits.map(({ trackId, fields }): FieldEdit => ({ trackId, fields: Object.fromEntries(Object.entries(fields).map(([id, { before, after }]) => {
-    if (!fieldOf(id).editable) throw new Problem(400, 'bad-value', `${fieldOf(id).label} cannot be edited`);
-    const value = checkValue(id, after);
-    if (!value.ok) throw new Problem(400, 'bad-value', value.reason);
-    return [id, { before, after: value.value }];
-  })) }));
+  const checked = edits.map(({ trackId, fields }): FieldEdit => ({
+    trackId,
+    fields: Object.fromEntries(
+      Object.entries(fields).map(([id, { before, after }]) => {
+        if (!fieldOf(id).editable) throw new Problem(400, 'bad-value', `${fieldOf(id).label} cannot be edited`);
+        const value = checkValue(id, after);
+        if (!value.ok) throw new Problem(400, 'bad-value', value.reason);
+        return [id, { before, after: value.value }];
+      }),
+    ),
+  }));
   const { fields, moves } = await withoutNames(database, checked);
-  return applyEdits(context, { title, items: [...editFields(fields, await heldNow(database, fields), new Date().toISOString()), ...moves] });
+  return applyEdits(context, {
+    title,
+    items: [...editFields(fields, await heldNow(database, fields), new Date().toISOString()), ...moves],
+  });
 }
 
 /** What tracks hold now, of the fields that edits are about. */
-export async function heldNow(database: Database, edits: readonly FieldEdit[]): Promise<(trackId: number, field: string) => Held | null> {
-  const ids = [...new Set(edits.map((e) => e.trackId))], fields = [...new Set(edits.flatMap((e) => Object.keys(e.fields)))];
+export async function heldNow(
+  database: Database,
+  edits: readonly FieldEdit[],
+): Promise<(trackId: number, field: string) => Held | null> {
+  const ids = [...new Set(edits.map((e) => e.trackId))],
+    fields = [...new Set(edits.flatMap((e) => Object.keys(e.fields)))];
   const rows = await database.rows<{ id: number; origins: Origins | null } & Record<string, FieldValue>>(
-    `SELECT t.id, o.origins${fields.map((f) => `, t.${fieldOf(f).column} AS "${f}"`).join('')} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[])`, [ids]);
+    `SELECT t.id, o.origins${fields.map((f) => `, t.${fieldOf(f).column} AS "${f}"`).join('')} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[])`,
+    [ids],
+  );
   const byId = new Map(rows.map((r) => [r.id, r]));
-  return (trackId, field) => { const row = byId.get(trackId); return row ? heldOf(row[field], row.origins ?? {}, field) : null; };
+  return (trackId, field) => {
+    const row = byId.get(trackId);
+    return row ? heldOf(row[field], row.origins ?? {}, field) : null;
+  };
 }
 
 const RECIPE = 'SELECT id, name, steps, updated_at AS "updatedAt" FROM recipes';
 
-export const savedRecipes = (database: Database): Promise<SavedRecipe[]> => database.rows<SavedRecipe>(`${RECIPE} ORDER BY lower(name), id`);
+export const savedRecipes = (database: Database): Promise<SavedRecipe[]> =>
+  database.rows<SavedRecipe>(`${RECIPE} ORDER BY lower(name), id`);
 
 /** Keeps a recipe: under a new id, or in place of one. */
-export async function keepRecipe(database: Database, id: number | null, name: string, steps: readonly Step[]): Promise<SavedRecipe> {
-  const [row] = id === null
-    ? await database.rows<{ id: number }>('INSERT INTO recipes (name, steps) VALUES ($1, $2::jsonb) RETURNING id', [name, JSON.stringify(steps)])
-    : await database.rows<{ id: number }>('UPDATE recipes SET name = $2, steps = $3::jsonb, updated_at = now() WHERE id = $1 RETURNING id', [id, name, JSON.stringify(steps)]);
+export async function keepRecipe(
+  database: Database,
+  id: number | null,
+  name: string,
+  steps: readonly Step[],
+): Promise<SavedRecipe> {
+  const [row] =
+    id === null
+      ? await database.rows<{ id: number }>('INSERT INTO recipes (name, steps) VALUES ($1, $2::jsonb) RETURNING id', [
+          name,
+          JSON.stringify(steps),
+        ])
+      : await database.rows<{ id: number }>(
+          'UPDATE recipes SET name = $2, steps = $3::jsonb, updated_at = now() WHERE id = $1 RETURNING id',
+          [id, name, JSON.stringify(steps)],
+        );
   if (!row) throw notFound('The recipe');
   await database.notify({ kind: 'recipes' });
   return (await database.rows<SavedRecipe>(`${RECIPE} WHERE id = $1`, [row.id]))[0]!;

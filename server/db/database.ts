@@ -42,7 +42,8 @@ export async function connect(url: string): Promise<Database> {
       await sequelize.query(text, { bind: values, type: QueryTypes.RAW, ...(transaction ? { transaction } : {}) });
     },
     transaction: (work) => sequelize.transaction(work),
-    notify: (event, transaction) => database.run('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)], transaction),
+    notify: (event, transaction) =>
+      database.run('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)], transaction),
     close: () => sequelize.close(),
   };
   return database;
@@ -54,9 +55,13 @@ export async function listen(url: string, hear: (event: DatabaseEvent) => void):
   let client: pg.Client | null = null;
   const open = async (): Promise<void> => {
     client = new pg.Client({ connectionString: url });
-    client.on('notification', ({ payload }) => { if (payload) hear(JSON.parse(payload) as DatabaseEvent); });
+    client.on('notification', ({ payload }) => {
+      if (payload) hear(JSON.parse(payload) as DatabaseEvent);
+    });
     client.on('error', () => undefined);
-    client.on('end', () => { if (!stopped) setTimeout(() => void open().catch(() => undefined), 1000).unref(); });
+    client.on('end', () => {
+      if (!stopped) setTimeout(() => void open().catch(() => undefined), 1000).unref();
+    });
     await client.connect();
     await client.query(`LISTEN ${CHANNEL}`);
   };

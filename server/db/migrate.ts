@@ -12,16 +12,27 @@ import { catalogue } from './migrations/007-catalogue.ts';
 import { namesAndTotals } from './migrations/008-names-and-totals.ts';
 import { dates } from './migrations/009-dates.ts';
 
-const MIGRATIONS: Migration[] = [first, gridFields, soundFields, gainFields, fileWrites, recipes, catalogue, namesAndTotals, dates];
+const MIGRATIONS: Migration[] = [
+  first,
+  gridFields,
+  soundFields,
+  gainFields,
+  fileWrites,
+  recipes,
+  catalogue,
+  namesAndTotals,
+  dates,
+];
 
 /** Makes the steps that have not been made; each in one transaction. */
 export async function migrate(database: Database): Promise<void> {
   const umzug = new Umzug({
     migrations: MIGRATIONS.map(({ name, up }) => ({
       name,
-      up: () => database.transaction(async (t) => {
-        for (const statement of up) await database.run(statement, [], t);
-      }),
+      up: () =>
+        database.transaction(async (t) => {
+          for (const statement of up) await database.run(statement, [], t);
+        }),
     })),
     storage: new SequelizeStorage({ sequelize: database.sequelize, tableName: 'migrations' }),
     logger: undefined,

@@ -1,2 +1,5 @@
 /** One step of the schema: SQL statements made together or not at all. */
-export interface Migration { name: string; up: string[] }
+export interface Migration {
+  name: string;
+  up: string[];
+}

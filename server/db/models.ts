@@ -1,5 +1,12 @@
 /** Sequelize models of the tables that are read and written row by row. Sheets and bulk work use SQL. */
-import { DataTypes, Model, type InferAttributes, type InferCreationAttributes, type CreationOptional, type Sequelize } from 'sequelize';
+import {
+  DataTypes,
+  Model,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type CreationOptional,
+  type Sequelize,
+} from 'sequelize';
 
 export class Root extends Model<InferAttributes<Root>, InferCreationAttributes<Root>> {
   declare id: CreationOptional<number>;
@@ -47,15 +54,50 @@ export function defineModels(sequelize: Sequelize): void {
   // Made anew for each model: Sequelize writes into them.
   const id = () => ({ type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true });
   const now = () => ({ type: DataTypes.DATE, defaultValue: DataTypes.NOW });
-  Root.init({ id: id(), path: DataTypes.TEXT, label: DataTypes.TEXT, createdAt: now(), scannedAt: DataTypes.DATE, measure: { type: DataTypes.BOOLEAN, defaultValue: true } }, { sequelize, tableName: 'roots' });
-  Run.init({
-    id: id(), kind: DataTypes.TEXT, title: DataTypes.TEXT, state: { type: DataTypes.TEXT, defaultValue: 'running' }, reason: DataTypes.TEXT, rootId: DataTypes.INTEGER,
-    total: { type: DataTypes.INTEGER, defaultValue: 0 }, done: { type: DataTypes.INTEGER, defaultValue: 0 }, failed: { type: DataTypes.INTEGER, defaultValue: 0 },
-    current: DataTypes.TEXT, report: DataTypes.JSONB, startedAt: now(), finishedAt: DataTypes.DATE,
-  }, { sequelize, tableName: 'runs' });
-  Setting.init({ name: { type: DataTypes.TEXT, primaryKey: true }, value: DataTypes.JSONB }, { sequelize, tableName: 'settings' });
-  ChangeSet.init({
-    id: id(), title: DataTypes.TEXT, madeAt: now(), done: { type: DataTypes.INTEGER, defaultValue: 0 }, conflicts: { type: DataTypes.INTEGER, defaultValue: 0 },
-    undoOf: DataTypes.INTEGER, undoneBy: DataTypes.INTEGER, runId: DataTypes.INTEGER,
-  }, { sequelize, tableName: 'change_sets' });
+  Root.init(
+    {
+      id: id(),
+      path: DataTypes.TEXT,
+      label: DataTypes.TEXT,
+      createdAt: now(),
+      scannedAt: DataTypes.DATE,
+      measure: { type: DataTypes.BOOLEAN, defaultValue: true },
+    },
+    { sequelize, tableName: 'roots' },
+  );
+  Run.init(
+    {
+      id: id(),
+      kind: DataTypes.TEXT,
+      title: DataTypes.TEXT,
+      state: { type: DataTypes.TEXT, defaultValue: 'running' },
+      reason: DataTypes.TEXT,
+      rootId: DataTypes.INTEGER,
+      total: { type: DataTypes.INTEGER, defaultValue: 0 },
+      done: { type: DataTypes.INTEGER, defaultValue: 0 },
+      failed: { type: DataTypes.INTEGER, defaultValue: 0 },
+      current: DataTypes.TEXT,
+      report: DataTypes.JSONB,
+      startedAt: now(),
+      finishedAt: DataTypes.DATE,
+    },
+    { sequelize, tableName: 'runs' },
+  );
+  Setting.init(
+    { name: { type: DataTypes.TEXT, primaryKey: true }, value: DataTypes.JSONB },
+    { sequelize, tableName: 'settings' },
+  );
+  ChangeSet.init(
+    {
+      id: id(),
+      title: DataTypes.TEXT,
+      madeAt: now(),
+      done: { type: DataTypes.INTEGER, defaultValue: 0 },
+      conflicts: { type: DataTypes.INTEGER, defaultValue: 0 },
+      undoOf: DataTypes.INTEGER,
+      undoneBy: DataTypes.INTEGER,
+      runId: DataTypes.INTEGER,
+    },
+    { sequelize, tableName: 'change_sets' },
+  );
 }

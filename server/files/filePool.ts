@@ -9,11 +9,19 @@ export interface FilePool {
 }
 
 /** Why something could not be done with a file. */
-export class FileTrouble extends Error { override name = 'FileTrouble'; }
+export class FileTrouble extends Error {
+  override name = 'FileTrouble';
+}
 
 /** Starts it. `threadFile` is the bundled fileThread. */
 export function createFilePool(threadFile: URL): FilePool {
-  const pool = new Piscina<FileWish, FileAnswer>({ filename: threadFile.href, minThreads: 0, maxThreads: 2, idleTimeout: 30_000, concurrentTasksPerWorker: 1 });
+  const pool = new Piscina<FileWish, FileAnswer>({
+    filename: threadFile.href,
+    minThreads: 0,
+    maxThreads: 2,
+    idleTimeout: 30_000,
+    concurrentTasksPerWorker: 1,
+  });
   return {
     async ask(wish) {
       const said = await pool.run(wish);

@@ -12,7 +12,13 @@ import { moveTo } from './moveFile.ts';
 import { applySplices, overwriteBack, withSource } from './tagFile.ts';
 
 /** A file as it is known: size, times, and what its tags say. */
-export interface FileStamp { size: number; modifiedMs: number; changedMs: number; tagHash: string; fields: Record<string, string[]> }
+export interface FileStamp {
+  size: number;
+  modifiedMs: number;
+  changedMs: number;
+  tagHash: string;
+  fields: Record<string, string[]>;
+}
 
 export type FileWish =
   | { op: 'look'; path: string }
@@ -47,16 +53,21 @@ function does(wish: FileWish): FileAnswers[keyof FileAnswers] {
   if (wish.op === 'move') return moveTo(wish);
   const { path } = wish;
   switch (wish.op) {
-    case 'look': return lookAt(path);
-    case 'prepare': return prepare(wish);
-    case 'state': return withSource(path, (source) => stateOf(source, wish.kept));
+    case 'look':
+      return lookAt(path);
+    case 'prepare':
+      return prepare(wish);
+    case 'state':
+      return withSource(path, (source) => stateOf(source, wish.kept));
     case 'write': {
       const state = withSource(path, (source) => stateOf(source, wish.kept));
       if (state !== 'untouched') throw new RangeError('The file has been changed by something else since');
       applySplices(path, splicesOf(wish.kept));
       return lookAt(path);
     }
-    case 'mend': overwriteBack(path, splicesOf(reversed(wish.kept))); return lookAt(path);
+    case 'mend':
+      overwriteBack(path, splicesOf(reversed(wish.kept)));
+      return lookAt(path);
   }
 }
 

@@ -12,14 +12,23 @@ const encode = (bytes: Uint8Array): string => Buffer.from(bytes).toString('base6
 const decode = (text: string): Uint8Array => Uint8Array.from(Buffer.from(text, 'base64'));
 
 /** @param back the inverse of the splices, at offsets of the changed file */
-export const keptOf = (splices: readonly Splice[], back: readonly Splice[], sizeBefore: number, sizeAfter: number): Kept =>
-  ({ sizeBefore, sizeAfter, places: back.map((b, i) => ({ at: b.at, after: encode(splices[i]!.insert), before: encode(b.insert) })) });
+export const keptOf = (
+  splices: readonly Splice[],
+  back: readonly Splice[],
+  sizeBefore: number,
+  sizeAfter: number,
+): Kept => ({
+  sizeBefore,
+  sizeAfter,
+  places: back.map((b, i) => ({ at: b.at, after: encode(splices[i]!.insert), before: encode(b.insert) })),
+});
 
 /** The edit as splices of the file as it was. */
 export function splicesOf(kept: Kept): Splice[] {
   let moved = 0;
   return kept.places.map((p) => {
-    const after = decode(p.after), before = decode(p.before);
+    const after = decode(p.after),
+      before = decode(p.before);
     const splice = { at: p.at - moved, remove: before.length, insert: after };
     moved += after.length - before.length;
     return splice;
@@ -29,7 +38,11 @@ export function splicesOf(kept: Kept): Splice[] {
 /** The same edit the other way round: from the changed file to the one it was. */
 export function reversed(kept: Kept): Kept {
   const forward = splicesOf(kept);
-  return { sizeBefore: kept.sizeAfter, sizeAfter: kept.sizeBefore, places: kept.places.map((p, i) => ({ at: forward[i]!.at, after: p.before, before: p.after })) };
+  return {
+    sizeBefore: kept.sizeAfter,
+    sizeAfter: kept.sizeBefore,
+    places: kept.places.map((p, i) => ({ at: forward[i]!.at, after: p.before, before: p.after })),
+  };
 }
 
 /**
@@ -37,12 +50,17 @@ export function reversed(kept: Kept): Kept {
  * Only edits in place can be there in part: others come into being under another name.
  */
 export function stateOf(source: Source, kept: Kept): 'changed' | 'half' | 'untouched' | 'other' {
-  const holds = (at: number, bytes: Uint8Array): boolean => at + bytes.length <= source.size && sameBytes(source.read(at, bytes.length), bytes);
+  const holds = (at: number, bytes: Uint8Array): boolean =>
+    at + bytes.length <= source.size && sameBytes(source.read(at, bytes.length), bytes);
   const splices = splicesOf(kept);
-  let after = source.size === kept.sizeAfter, before = source.size === kept.sizeBefore, either = after && before;
+  let after = source.size === kept.sizeAfter,
+    before = source.size === kept.sizeBefore,
+    either = after && before;
   kept.places.forEach((p, i) => {
-    const now = splices[i]!.insert, was = decode(p.before);
-    const isNow = holds(p.at, now), isThen = holds(splices[i]!.at, was);
+    const now = splices[i]!.insert,
+      was = decode(p.before);
+    const isNow = holds(p.at, now),
+      isThen = holds(splices[i]!.at, was);
     after &&= isNow;
     before &&= isThen;
     either &&= isNow || (was.length === now.length && (isThen || isMixed(source, p.at, was, now)));

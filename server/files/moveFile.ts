@@ -1,5 +1,15 @@
 /** A file given another path on the same disk, never over another file. */
-import { closeSync, fsyncSync, linkSync, lstatSync, openSync, renameSync, statSync, unlinkSync, type Stats } from 'node:fs';
+import {
+  closeSync,
+  fsyncSync,
+  linkSync,
+  lstatSync,
+  openSync,
+  renameSync,
+  statSync,
+  unlinkSync,
+  type Stats,
+} from 'node:fs';
 import { dirname } from 'node:path';
 
 const statOf = (path: string): Stats | null => lstatSync(path, { throwIfNoEntry: false }) ?? null;
@@ -9,16 +19,29 @@ const statOf = (path: string): Stats | null => lstatSync(path, { throwIfNoEntry:
  * broke off in between is finished; one that was made already, as size and time of the file tell, is left as it is.
  * @throws RangeError when another file is there
  */
-export function moveTo({ from, to, size, modifiedMs }: { from: string; to: string; size: number; modifiedMs: number }): { changedMs: number } {
-  const old = statOf(from), there = statOf(to);
+export function moveTo({
+  from,
+  to,
+  size,
+  modifiedMs,
+}: {
+  from: string;
+  to: string;
+  size: number;
+  modifiedMs: number;
+}): { changedMs: number } {
+  const old = statOf(from),
+    there = statOf(to);
   if (there === null) {
     if (old === null) throw Object.assign(new Error('not there'), { code: 'ENOENT' });
     place(from, to);
   } else if (old === null) {
-    if (there.size !== size || Math.abs(there.mtimeMs - modifiedMs) >= 1) throw new RangeError('The file is not where it was, and another has its new name');
+    if (there.size !== size || Math.abs(there.mtimeMs - modifiedMs) >= 1)
+      throw new RangeError('The file is not where it was, and another has its new name');
   } else if (old.ino === there.ino && old.dev === there.dev) {
     // Two names for one file: a move that broke off. One name on a disk that does not tell capitals apart: only they change.
-    if (there.nlink > 1) unlinkSync(from); else renameSync(from, to);
+    if (there.nlink > 1) unlinkSync(from);
+    else renameSync(from, to);
   } else {
     throw new RangeError('There is a file of that name already');
   }
@@ -31,7 +54,8 @@ function place(from: string, to: string): void {
   try {
     linkSync(from, to);
   } catch (error) {
-    if (!['EPERM', 'ENOTSUP', 'ENOSYS', 'EMLINK', 'EOPNOTSUPP'].includes((error as NodeJS.ErrnoException).code ?? '')) throw error;
+    if (!['EPERM', 'ENOTSUP', 'ENOSYS', 'EMLINK', 'EOPNOTSUPP'].includes((error as NodeJS.ErrnoException).code ?? ''))
+      throw error;
     renameSync(from, to);
     return;
   }

@@ -1,6 +1,16 @@
 /** Tags of real files, written by us and read by two others: mutagen and ffprobe. */
 import { spawnSync } from 'node:child_process';
-import { chmodSync, copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  copyFileSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -14,8 +24,15 @@ const run = (program: string, args: string[]): string => {
   return done.stdout;
 };
 const KINDS: [string, string[]][] = [
-  ['v23.mp3', ['-id3v2_version', '3', '-write_id3v1', '1']], ['v24.mp3', ['-id3v2_version', '4']], ['a.flac', []], ['a.ogg', ['-c:a', 'libvorbis']], ['a.opus', ['-c:a', 'libopus']],
-  ['last.m4a', []], ['first.m4a', ['-movflags', '+faststart']], ['a.wav', []], ['a.aiff', ['-write_id3v2', '1']],
+  ['v23.mp3', ['-id3v2_version', '3', '-write_id3v1', '1']],
+  ['v24.mp3', ['-id3v2_version', '4']],
+  ['a.flac', []],
+  ['a.ogg', ['-c:a', 'libvorbis']],
+  ['a.opus', ['-c:a', 'libopus']],
+  ['last.m4a', []],
+  ['first.m4a', ['-movflags', '+faststart']],
+  ['a.wav', []],
+  ['a.aiff', ['-write_id3v2', '1']],
 ];
 
 /** What mutagen reads: title, artists, own key, picture, length of the sound. Programs apart speak JSON. */
@@ -38,14 +55,41 @@ if out["key"] and out["key"][0].startswith("b'"): out["key"] = [out["key"][0][2:
 out["kept"] = texts("TXXX:TXYZ", "TXYZ")
 print(json.dumps(out))
 `;
-interface Read { kind: string; length: number; keys: string[]; title: string[]; artist: string[]; key: string[]; kept: string[] | null }
+interface Read {
+  kind: string;
+  length: number;
+  keys: string[];
+  title: string[];
+  artist: string[];
+  key: string[];
+  kept: string[] | null;
+}
 const mutagen = (path: string): Read => JSON.parse(run('/usr/bin/python3', ['-c', READER, path])) as Read;
 /** Checksum of the packets of sound as ffmpeg copies them. */
-const packets = (path: string): string => run('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:a', '-c', 'copy', '-f', 'md5', '-']).trim();
+const packets = (path: string): string =>
+  run('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:a', '-c', 'copy', '-f', 'md5', '-']).trim();
 
 beforeAll(() => {
   for (const [name, args] of KINDS) {
-    run('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=frequency=330:duration=4:sample_rate=44100', '-ac', '2', '-metadata', 'title=Old', '-metadata', 'artist=Someone', '-metadata', 'TXYZ=kept', ...args, join(folder, name)]);
+    run('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'lavfi',
+      '-i',
+      'sine=frequency=330:duration=4:sample_rate=44100',
+      '-ac',
+      '2',
+      '-metadata',
+      'title=Old',
+      '-metadata',
+      'artist=Someone',
+      '-metadata',
+      'TXYZ=kept',
+      ...args,
+      join(folder, name),
+    ]);
   }
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -56,13 +100,23 @@ describe.each(KINDS.map(([name]) => name))('%s', (name) => {
 
   test('others read what was written, the sound is the same, a second edit fits in place', () => {
     copyFileSync(join(folder, name), path);
-    const before = mutagen(path), sound = packets(path);
+    const before = mutagen(path),
+      sound = packets(path);
     expect(writeTags(path, edits).changed).toBe(true);
     const after = mutagen(path);
-    expect(after).toMatchObject({ kind: before.kind, length: before.length, title: ['Ebb Tide — Ω'], artist: ['Someone', 'Somebody Else'], key: ['F#m'], kept: before.kept });
+    expect(after).toMatchObject({
+      kind: before.kind,
+      length: before.length,
+      title: ['Ebb Tide — Ω'],
+      artist: ['Someone', 'Somebody Else'],
+      key: ['F#m'],
+      kept: before.kept,
+    });
     expect(before.keys.filter((k) => !after.keys.includes(k))).toEqual([]);
     expect(packets(path)).toBe(sound);
-    const probed = JSON.parse(run('ffprobe', ['-v', 'error', '-show_entries', 'format_tags=title:stream_tags=title', '-of', 'json', path])) as { format: { tags?: { title?: string } }; streams: { tags?: { title?: string } }[] };
+    const probed = JSON.parse(
+      run('ffprobe', ['-v', 'error', '-show_entries', 'format_tags=title:stream_tags=title', '-of', 'json', path]),
+    ) as { format: { tags?: { title?: string } }; streams: { tags?: { title?: string } }[] };
     expect(probed.format.tags?.title ?? probed.streams[0]!.tags!.title).toBe('Ebb Tide — Ω');
     const second = writeTags(path, { fields: { title: ['Another title, somewhat longer'] } });
     expect(second).toEqual({ changed: true, inPlace: !/ogg|opus|wav|aiff/.test(name) });
@@ -76,7 +130,8 @@ test('times and permissions are kept, nothing is left behind, a dry run changes 
   copyFileSync(join(folder, 'a.flac'), path);
   chmodSync(path, 0o640);
   utimesSync(path, 1_500_000_000, 1_500_000_000);
-  const bytes = readFileSync(path), long = { fields: { comment: ['long '.repeat(20_000)] } };
+  const bytes = readFileSync(path),
+    long = { fields: { comment: ['long '.repeat(20_000)] } };
   expect(writeTags(path, long, { dryRun: true })).toEqual({ changed: true, inPlace: false });
   expect(readFileSync(path).equals(bytes)).toBe(true);
   writeTags(path, long);

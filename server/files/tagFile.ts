@@ -3,7 +3,23 @@
  * grows beside the old one, is compared with it and takes its name. The sound is never touched, and that is checked.
  */
 import { randomUUID } from 'node:crypto';
-import { closeSync, existsSync, fchmodSync, fchownSync, fstatSync, fsyncSync, futimesSync, openSync, readdirSync, readSync, realpathSync, renameSync, rmSync, statSync, writeSync } from 'node:fs';
+import {
+  closeSync,
+  existsSync,
+  fchmodSync,
+  fchownSync,
+  fstatSync,
+  fsyncSync,
+  futimesSync,
+  openSync,
+  readdirSync,
+  readSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeSync,
+} from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { inverseSplices, TagTrouble, type Source, type Splice } from '@early-set/core/tags/bytes';
 import { openTags, setTags, type TagEdits, type TagOptions } from '@early-set/core/tags/edit';
@@ -16,7 +32,8 @@ const PAGE = 1 << 16;
 /** An open file as a source. The last page read is kept. */
 export function fileSource(file: number): Source {
   const { size } = fstatSync(file);
-  let page: Uint8Array = new Uint8Array(0), pageAt = 0;
+  let page: Uint8Array = new Uint8Array(0),
+    pageAt = 0;
   const readAll = (at: number, length: number): Uint8Array => {
     const out = new Uint8Array(length);
     for (let got = 0; got < length;) {
@@ -29,18 +46,26 @@ export function fileSource(file: number): Source {
   return {
     size,
     read(at, length) {
-      if (at < 0 || length < 0 || at + length > size) throw new TagTrouble('The file ends in the middle of its structure');
+      if (at < 0 || length < 0 || at + length > size)
+        throw new TagTrouble('The file ends in the middle of its structure');
       if (length > PAGE / 2) return readAll(at, length);
-      if (at < pageAt || at + length > pageAt + page.length) { pageAt = at; page = readAll(at, Math.min(PAGE, size - at)); }
+      if (at < pageAt || at + length > pageAt + page.length) {
+        pageAt = at;
+        page = readAll(at, Math.min(PAGE, size - at));
+      }
       return page.slice(at - pageAt, at - pageAt + length);
     },
   };
 }
 
 /** Opens a file for reading its tags. */
-export const withSource = <T>(path: string, use: (source: Source) => T): T => withOpen(path, (_file, source) => use(source));
+export const withSource = <T>(path: string, use: (source: Source) => T): T =>
+  withOpen(path, (_file, source) => use(source));
 
-export interface Written { changed: boolean; inPlace: boolean }
+export interface Written {
+  changed: boolean;
+  inPlace: boolean;
+}
 
 export interface WriteOptions extends TagOptions {
   dryRun?: boolean;
@@ -59,7 +84,11 @@ export function writeTags(path: string, edits: TagEdits, options: WriteOptions =
     const splices = container.splices();
     guardSound(container.audio, splices);
     if (splices.length > 0 && !options.dryRun) {
-      options.before?.(splices, inverseSplices(source, splices), splices.reduce((size, s) => size + s.insert.length - s.remove, source.size));
+      options.before?.(
+        splices,
+        inverseSplices(source, splices),
+        splices.reduce((size, s) => size + s.insert.length - s.remove, source.size),
+      );
       makeReal(path, file, source, splices, container.audio);
     }
     return { changed: splices.length > 0, inPlace: isInPlace(splices) };
@@ -83,18 +112,30 @@ export function overwriteBack(path: string, splices: readonly Splice[]): void {
 
 function withOpen<T>(path: string, use: (file: number, source: Source) => T): T {
   const file = openSync(path, 'r');
-  try { return use(file, fileSource(file)); } finally { closeSync(file); }
+  try {
+    return use(file, fileSource(file));
+  } finally {
+    closeSync(file);
+  }
 }
 
 const isInPlace = (splices: readonly Splice[]): boolean => splices.every((s) => s.insert.length === s.remove);
 
-function makeReal(path: string, file: number, source: Source, splices: readonly Splice[], audio: readonly Span[]): void {
+function makeReal(
+  path: string,
+  file: number,
+  source: Source,
+  splices: readonly Splice[],
+  audio: readonly Span[],
+): void {
   // A link stays a link: what it leads to is written.
   const real = realpathSync(path);
   // Whoever may write everything is asked to respect the marks too.
   if ((fstatSync(file).mode & 0o222) === 0) throw new TagTrouble('The file is read-only');
-  if (!isInPlace(splices) && (statSync(dirname(real)).mode & 0o222) === 0) throw new TagTrouble('The folder of the file is read-only');
-  if (isInPlace(splices)) overwrite(real, splices); else rewrite(real, file, source, splices, audio);
+  if (!isInPlace(splices) && (statSync(dirname(real)).mode & 0o222) === 0)
+    throw new TagTrouble('The folder of the file is read-only');
+  if (isInPlace(splices)) overwrite(real, splices);
+  else rewrite(real, file, source, splices, audio);
 }
 
 type Span = Container['audio'][number];
@@ -102,7 +143,8 @@ type Span = Container['audio'][number];
 /** Splices in the sound are the eight bytes of page numbers in Ogg and nothing else. */
 function guardSound(audio: readonly Span[], splices: readonly Splice[]): void {
   const inSound = splices.filter((s) => audio.some((a) => s.at < a.to && s.at + s.remove > a.from));
-  if (inSound.some((s) => s.remove !== 8 || s.insert.length !== 8)) throw new TagTrouble('The sound of the file would be touched');
+  if (inSound.some((s) => s.remove !== 8 || s.insert.length !== 8))
+    throw new TagTrouble('The sound of the file would be touched');
 }
 
 function overwrite(path: string, splices: readonly Splice[]): void {
@@ -118,7 +160,8 @@ function overwrite(path: string, splices: readonly Splice[]): void {
 }
 
 function writeAll(file: number, bytes: Uint8Array, at: number | null): void {
-  for (let done = 0; done < bytes.length;) done += writeSync(file, bytes, done, bytes.length - done, at === null ? null : at + done);
+  for (let done = 0; done < bytes.length;)
+    done += writeSync(file, bytes, done, bytes.length - done, at === null ? null : at + done);
 }
 
 /** Beginning of the name of a file that is being written; scans pass over names that begin with a dot. */
@@ -153,12 +196,20 @@ function rewrite(path: string, old: number, source: Source, splices: readonly Sp
     }
     compareSound(source, fileSource(file), splices, audio);
     fchmodSync(file, mode);
-    try { fchownSync(file, uid, gid); } catch { /* only the owner of all may give files away */ }
+    try {
+      fchownSync(file, uid, gid);
+    } catch {
+      /* only the owner of all may give files away */
+    }
     futimesSync(file, atimeMs / 1000, mtimeMs / 1000);
     fsyncSync(file);
     renameSync(temporary, path);
     const folder = openSync(dirname(path), 'r');
-    try { fsyncSync(folder); } finally { closeSync(folder); }
+    try {
+      fsyncSync(folder);
+    } finally {
+      closeSync(folder);
+    }
   } catch (error) {
     if (existsSync(temporary)) rmSync(temporary, { force: true });
     throw error;
@@ -170,19 +221,27 @@ function rewrite(path: string, old: number, source: Source, splices: readonly Sp
 /** The sound of both files, byte for byte, but for what splices said of it. */
 function compareSound(old: Source, made: Source, splices: readonly Splice[], before: readonly Span[]): void {
   const after = openTags(made).audio;
-  const differs = (): never => { throw new TagTrouble('The sound would not be the same afterwards; the file is as it was'); };
+  const differs = (): never => {
+    throw new TagTrouble('The sound would not be the same afterwards; the file is as it was');
+  };
   if (before.length !== after.length) differs();
   before.forEach((a, i) => {
     const b = after[i]!;
     if (a.to - a.from !== b.to - b.from) differs();
     for (let at = a.from; at < a.to; at += BLOCK) {
-      const length = Math.min(BLOCK, a.to - at), x = Buffer.from(old.read(at, length)), y = made.read(b.from + at - a.from, length);
-      for (const s of splices) if (s.remove === 8 && s.insert.length === 8 && s.at + 8 > at && s.at < at + length) patch(x, s, at);
+      const length = Math.min(BLOCK, a.to - at),
+        x = Buffer.from(old.read(at, length)),
+        y = made.read(b.from + at - a.from, length);
+      for (const s of splices)
+        if (s.remove === 8 && s.insert.length === 8 && s.at + 8 > at && s.at < at + length) patch(x, s, at);
       if (!x.equals(y)) differs();
     }
   });
 }
 
 function patch(block: Uint8Array, s: Splice, at: number): void {
-  s.insert.forEach((v, i) => { const k = s.at + i - at; if (k >= 0 && k < block.length) block[k] = v; });
+  s.insert.forEach((v, i) => {
+    const k = s.at + i - at;
+    if (k >= 0 && k < block.length) block[k] = v;
+  });
 }

@@ -1,4 +1,16 @@
-import { copyFileSync, lstatSync, mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  lstatSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeEach, describe, expect, test } from '@jest/globals';
@@ -9,11 +21,21 @@ const folder = mkdtempSync(join(tmpdir(), 'early-set-tag-undo-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** Frames of MPEG audio behind a tag with room. */
-const plain = join(folder, 'plain.mp3'), path = join(folder, 'a.mp3'), undo = join(folder, 'undo');
-writeFileSync(plain, Buffer.concat(Array.from({ length: 10 }, (_, i) => Buffer.concat([Buffer.from([0xff, 0xfb, 0x90, 0x00]), Buffer.alloc(413, i)]))));
+const plain = join(folder, 'plain.mp3'),
+  path = join(folder, 'a.mp3'),
+  undo = join(folder, 'undo');
+writeFileSync(
+  plain,
+  Buffer.concat(
+    Array.from({ length: 10 }, (_, i) => Buffer.concat([Buffer.from([0xff, 0xfb, 0x90, 0x00]), Buffer.alloc(413, i)])),
+  ),
+);
 writeTags(plain, { fields: { title: ['Old'], artist: ['Someone'] } });
 const old = readFileSync(plain);
-const entries = (): string[] => readdirSync(undo, { recursive: true }).map(String).filter((name) => name.endsWith('.json'));
+const entries = (): string[] =>
+  readdirSync(undo, { recursive: true })
+    .map(String)
+    .filter((name) => name.endsWith('.json'));
 const title = (text: string) => ({ fields: { title: [text] } });
 
 beforeEach(() => {

@@ -3,7 +3,18 @@
  * audio file is touched. Going back restores the bytes that were there, or refuses where others have changed them since.
  */
 import { createHash, randomUUID } from 'node:crypto';
-import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, readFileSync, realpathSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  closeSync,
+  existsSync,
+  fsyncSync,
+  mkdirSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  realpathSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { TagTrouble } from '@early-set/core/tags/bytes';
 import type { TagEdits } from '@early-set/core/tags/edit';
@@ -13,7 +24,8 @@ import { applySplices, overwriteBack, withSource, writeTags, type WriteOptions, 
 /** One edit, with the file it was made in. */
 type KeptEdit = Kept & { file: string };
 
-const shelfOf = (folder: string, path: string): string => join(folder, createHash('sha256').update(realpathSync(path)).digest('hex').slice(0, 24));
+const shelfOf = (folder: string, path: string): string =>
+  join(folder, createHash('sha256').update(realpathSync(path)).digest('hex').slice(0, 24));
 
 /** Changes tags so that `takeBack` can restore them. @throws as writeTags does */
 export function writeTagsKept(folder: string, path: string, edits: TagEdits, options: WriteOptions = {}): Written {
@@ -22,7 +34,15 @@ export function writeTagsKept(folder: string, path: string, edits: TagEdits, opt
     return writeTags(path, edits, {
       ...options,
       before(splices, back, sizeAfter) {
-        kept = keep(shelfOf(folder, path), { file: realpathSync(path), ...keptOf(splices, back, withSource(path, (s) => s.size), sizeAfter) });
+        kept = keep(shelfOf(folder, path), {
+          file: realpathSync(path),
+          ...keptOf(
+            splices,
+            back,
+            withSource(path, (s) => s.size),
+            sizeAfter,
+          ),
+        });
       },
     });
   } catch (error) {
@@ -33,22 +53,33 @@ export function writeTagsKept(folder: string, path: string, edits: TagEdits, opt
 
 function keep(shelf: string, edit: KeptEdit): string {
   mkdirSync(shelf, { recursive: true });
-  const last = entriesOf(shelf).at(-1), number = last === undefined ? 1 : Number.parseInt(last, 10) + 1;
+  const last = entriesOf(shelf).at(-1),
+    number = last === undefined ? 1 : Number.parseInt(last, 10) + 1;
   const path = join(shelf, `${String(number).padStart(8, '0')}-${randomUUID().slice(0, 8)}.json`);
   writeFileSync(path, JSON.stringify(edit));
   const file = openSync(path, 'r');
-  try { fsyncSync(file); } finally { closeSync(file); }
+  try {
+    fsyncSync(file);
+  } finally {
+    closeSync(file);
+  }
   return path;
 }
 
-const entriesOf = (shelf: string): string[] => (existsSync(shelf) ? readdirSync(shelf).filter((name) => name.endsWith('.json')).sort() : []);
+const entriesOf = (shelf: string): string[] =>
+  existsSync(shelf)
+    ? readdirSync(shelf)
+        .filter((name) => name.endsWith('.json'))
+        .sort()
+    : [];
 
 /**
  * Restores what the latest edit of a file replaced; further calls go further back.
  * @throws TagTrouble when nothing is kept, or the file has been changed by others since
  */
 export function takeBack(folder: string, path: string, { dryRun = false } = {}): Written {
-  const shelf = shelfOf(folder, path), last = entriesOf(shelf).at(-1);
+  const shelf = shelfOf(folder, path),
+    last = entriesOf(shelf).at(-1);
   if (last === undefined) throw new TagTrouble('Nothing is kept that could be taken back for this file');
   const entry = join(shelf, last);
   const edit = JSON.parse(readFileSync(entry, 'utf8')) as KeptEdit;

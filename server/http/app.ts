@@ -16,7 +16,10 @@ import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { trackRoutes } from './routes/tracks.ts';
 
-export interface App { express: Express; tell: (event: DatabaseEvent) => void }
+export interface App {
+  express: Express;
+  tell: (event: DatabaseEvent) => void;
+}
 
 /** Builds the application; `port` is asked at each request because it is known only when listening. */
 export function createApp(context: Context, webFolder: string | null, port: () => number): App {
@@ -31,12 +34,29 @@ export function createApp(context: Context, webFolder: string | null, port: () =
   app.get('/api/events', (request, response, next) => {
     createSession(request, response, { keepAlive: 15_000 }).then((session) => channel.register(session), next);
   });
-  app.use('/api', (_request, response, next) => { response.setHeader('Cache-Control', 'no-store'); next(); });
-  app.use('/api', trackRoutes(context), intakeRoutes(context), listRoutes(context), changeRoutes(context), cleanRoutes(context), catalogueRoutes(context), editingRoutes(context), completenessRoutes(context), dateRoutes(context), noSuchRoute);
+  app.use('/api', (_request, response, next) => {
+    response.setHeader('Cache-Control', 'no-store');
+    next();
+  });
+  app.use(
+    '/api',
+    trackRoutes(context),
+    intakeRoutes(context),
+    listRoutes(context),
+    changeRoutes(context),
+    cleanRoutes(context),
+    catalogueRoutes(context),
+    editingRoutes(context),
+    completenessRoutes(context),
+    dateRoutes(context),
+    noSuchRoute,
+  );
   if (webFolder) {
     app.use('/assets', express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', index: false }));
     app.use(express.static(webFolder, { index: false }));
-    app.get('/{*path}', (_request, response) => response.sendFile(join(webFolder, 'index.html'), { headers: { 'Cache-Control': 'no-cache' } }));
+    app.get('/{*path}', (_request, response) =>
+      response.sendFile(join(webFolder, 'index.html'), { headers: { 'Cache-Control': 'no-cache' } }),
+    );
   }
   app.use(answerErrors);
   return { express: app, tell: (event) => channel.broadcast(event, 'change') };

@@ -6,20 +6,37 @@ import { Problem } from '../problem.ts';
 
 function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof MulterError) return error.code === 'LIMIT_FILE_SIZE' ? new Problem(413, 'too-large', 'The file is larger than 2 GB') : new Problem(400, 'bad-upload', 'The files did not arrive in a usable form');
-  const { type, status, code, original } = error as { type?: string; status?: number; code?: string; original?: { code?: string } };
+  if (error instanceof MulterError)
+    return error.code === 'LIMIT_FILE_SIZE'
+      ? new Problem(413, 'too-large', 'The file is larger than 2 GB')
+      : new Problem(400, 'bad-upload', 'The files did not arrive in a usable form');
+  const { type, status, code, original } = error as {
+    type?: string;
+    status?: number;
+    code?: string;
+    original?: { code?: string };
+  };
   if (type === 'entity.too.large') return new Problem(413, 'too-large', 'The request is too large');
   if (type === 'entity.parse.failed') return new Problem(400, 'bad-json', 'The request is not valid JSON');
-  if (code === 'ENOSPC' || original?.code === '53100') return new Problem(507, 'no-space', 'There is no space left on the disk; nothing was changed');
-  if (status !== undefined && status >= 400 && status < 500) return new Problem(status, 'bad-request', 'The request could not be understood');
-  return new Problem(500, 'failed', 'Something went wrong inside Early Set; nothing was changed. Trying again may help');
+  if (code === 'ENOSPC' || original?.code === '53100')
+    return new Problem(507, 'no-space', 'There is no space left on the disk; nothing was changed');
+  if (status !== undefined && status >= 400 && status < 500)
+    return new Problem(status, 'bad-request', 'The request could not be understood');
+  return new Problem(
+    500,
+    'failed',
+    'Something went wrong inside Early Set; nothing was changed. Trying again may help',
+  );
 }
 
 /** Turns whatever was thrown into an answer. */
 export const answerErrors: ErrorRequestHandler = (error, request, response, next) => {
   const problem = problemOf(error);
   if (problem.status >= 500) log.error({ err: error as unknown, path: request.path }, 'request failed');
-  if (response.headersSent) { next(error); return; }
+  if (response.headersSent) {
+    next(error);
+    return;
+  }
   response.status(problem.status).json({ error: { code: problem.code, message: problem.message } });
 };
 

@@ -10,11 +10,14 @@ import { Problem } from '../problem.ts';
 export function loopbackOnly(port: () => number): RequestHandler {
   return (request, _response, next) => {
     const hosts = ['127.0.0.1', 'localhost', '[::1]'].map((h) => `${h}:${port()}`);
-    if (!hosts.includes(request.headers.host ?? '')) throw new Problem(403, 'wrong-host', 'Early Set answers only on this machine');
+    if (!hosts.includes(request.headers.host ?? ''))
+      throw new Problem(403, 'wrong-host', 'Early Set answers only on this machine');
     const { origin } = request.headers;
-    if (origin !== undefined && !hosts.some((h) => origin === `http://${h}`)) throw new Problem(403, 'wrong-origin', 'Another page asked for this; it was refused');
+    if (origin !== undefined && !hosts.some((h) => origin === `http://${h}`))
+      throw new Problem(403, 'wrong-origin', 'Another page asked for this; it was refused');
     const site = request.headers['sec-fetch-site'];
-    if (request.method !== 'GET' && request.method !== 'HEAD' && site !== undefined && site !== 'same-origin') throw new Problem(403, 'wrong-origin', 'Another page asked for this; it was refused');
+    if (request.method !== 'GET' && request.method !== 'HEAD' && site !== undefined && site !== 'same-origin')
+      throw new Problem(403, 'wrong-origin', 'Another page asked for this; it was refused');
     next();
   };
 }
@@ -24,8 +27,18 @@ export const securityHeaders: RequestHandler = helmet({
   contentSecurityPolicy: {
     useDefaults: false,
     directives: {
-      defaultSrc: ["'none'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'"],
-      connectSrc: ["'self'"], mediaSrc: ["'self'", 'blob:'], workerSrc: ["'self'"], manifestSrc: ["'self'"], formAction: ["'none'"], frameAncestors: ["'none'"], baseUri: ["'none'"],
+      defaultSrc: ["'none'"],
+      scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+      styleSrc: ["'self'", "'unsafe-inline'"],
+      imgSrc: ["'self'", 'data:', 'blob:'],
+      fontSrc: ["'self'"],
+      connectSrc: ["'self'"],
+      mediaSrc: ["'self'", 'blob:'],
+      workerSrc: ["'self'"],
+      manifestSrc: ["'self'"],
+      formAction: ["'none'"],
+      frameAncestors: ["'none'"],
+      baseUri: ["'none'"],
     },
   },
   strictTransportSecurity: false,

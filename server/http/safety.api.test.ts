@@ -26,18 +26,30 @@ const everything = async (): Promise<SheetPage> => (await h.get('/tracks?limit=5
 
 describe('who may talk to it', () => {
   test('other hosts and other origins are refused', async () => {
-    expect((await h.get('/overview').set('Host', 'evil.example')).body).toMatchObject({ error: { code: 'wrong-host' } });
+    expect((await h.get('/overview').set('Host', 'evil.example')).body).toMatchObject({
+      error: { code: 'wrong-host' },
+    });
     expect((await h.get('/overview').set('Origin', 'http://evil.example')).status).toBe(403);
-    expect((await h.post('/undo').set('Sec-Fetch-Site', 'cross-site')).body).toMatchObject({ error: { code: 'wrong-origin' } });
+    expect((await h.post('/undo').set('Sec-Fetch-Site', 'cross-site')).body).toMatchObject({
+      error: { code: 'wrong-origin' },
+    });
     await h.get('/overview').set('Origin', h.server.address).expect(200);
   });
   test('it listens on loopback only', async () => {
     const port = Number(new URL(h.server.address).port);
     expect(new URL(h.server.address).hostname).toBe('127.0.0.1');
     const { networkInterfaces } = await import('node:os');
-    const outside = Object.values(networkInterfaces()).flat().find((i) => i && !i.internal && i.family === 'IPv4');
+    const outside = Object.values(networkInterfaces())
+      .flat()
+      .find((i) => i && !i.internal && i.family === 'IPv4');
     if (outside) {
-      const reached = await new Promise<boolean>((resolve) => { const s = connect(port, outside.address, () => { s.destroy(); resolve(true); }); s.on('error', () => resolve(false)); });
+      const reached = await new Promise<boolean>((resolve) => {
+        const s = connect(port, outside.address, () => {
+          s.destroy();
+          resolve(true);
+        });
+        s.on('error', () => resolve(false));
+      });
       expect(reached).toBe(false);
     }
   });
@@ -51,16 +63,31 @@ describe('who may talk to it', () => {
 
 describe('requests that make no sense', () => {
   test.each<[string, object | null]>([
-    ['/tracks?limit=0', null], ['/tracks?limit=100000', null], ['/tracks?sort=password', null], ['/tracks?where={"field":"x"}', null], ['/tracks?where=nonsense', null],
-    ['/tracks/abc', null], ['/tracks/99999999999999', null], ['/facets?filters={"a":{"not":5}}', null], ['/changes?before=x', null], ['/lists/not-a-uuid', null], ['/art/..%2f..%2fetc', null],
-    ['/fields', { selection: { ids: [1] }, field: 'path', value: 'x' }], ['/fields', { selection: { ids: ['x'] }, field: 'title', value: 'x' }], ['/lists', { kind: 'folder', name: 'x' }], ['/lists', { kind: 'crate', name: 'x', extra: 1 }], ['/roots', {}],
+    ['/tracks?limit=0', null],
+    ['/tracks?limit=100000', null],
+    ['/tracks?sort=password', null],
+    ['/tracks?where={"field":"x"}', null],
+    ['/tracks?where=nonsense', null],
+    ['/tracks/abc', null],
+    ['/tracks/99999999999999', null],
+    ['/facets?filters={"a":{"not":5}}', null],
+    ['/changes?before=x', null],
+    ['/lists/not-a-uuid', null],
+    ['/art/..%2f..%2fetc', null],
+    ['/fields', { selection: { ids: [1] }, field: 'path', value: 'x' }],
+    ['/fields', { selection: { ids: ['x'] }, field: 'title', value: 'x' }],
+    ['/lists', { kind: 'folder', name: 'x' }],
+    ['/lists', { kind: 'crate', name: 'x', extra: 1 }],
+    ['/roots', {}],
   ])('%s answers 400 with one shape', async (path, body) => {
     const answer = await (body ? h.post(path, body) : h.get(path));
     expect(answer.status).toBe(400);
     expect(answer.body).toEqual({ error: { code: expect.any(String), message: expect.any(String) } });
   });
   test('broken JSON, huge bodies, unknown addresses', async () => {
-    expect((await request(h.server.address).post('/api/lists').set('Content-Type', 'application/json').send('{"a":')).body).toMatchObject({ error: { code: 'bad-json' } });
+    expect(
+      (await request(h.server.address).post('/api/lists').set('Content-Type', 'application/json').send('{"a":')).body,
+    ).toMatchObject({ error: { code: 'bad-json' } });
     expect((await h.post('/lists', { kind: 'crate', name: 'x'.repeat(9_000_000) })).status).toBe(413);
     expect((await h.get('/nothing/here')).body).toMatchObject({ error: { code: 'not-found' } });
   });
@@ -74,13 +101,26 @@ describe('requests that make no sense', () => {
 describe('wide values', () => {
   test('10,000 characters, every plane of Unicode, and NUL come back as they went in, less what no text can hold', async () => {
     const { id } = (await everything()).rows[0]!;
-    const planes = [0x41, 0x3b1, 0x4e2d, 0x1f3b9, 0x20000, 0xe0041, 0xf0000, 0x10fffd].map((c) => String.fromCodePoint(c)).join('');
-    for (const value of ['x'.repeat(10_000), planes, 'a\0b', '\ud800 lone', '../../etc/passwd', 'C:\\Users\\x', "'); DROP TABLE tracks; --", '<script>alert(1)</script>']) {
+    const planes = [0x41, 0x3b1, 0x4e2d, 0x1f3b9, 0x20000, 0xe0041, 0xf0000, 0x10fffd]
+      .map((c) => String.fromCodePoint(c))
+      .join('');
+    for (const value of [
+      'x'.repeat(10_000),
+      planes,
+      'a\0b',
+      '\ud800 lone',
+      '../../etc/passwd',
+      'C:\\Users\\x',
+      "'); DROP TABLE tracks; --",
+      '<script>alert(1)</script>',
+    ]) {
       await h.post('/fields', { selection: { ids: [id] }, field: 'title', value }).expect(200);
       const { values } = (await h.get(`/tracks/${id}`)).body as TrackDetails;
       expect(values.title).toBe(value.replace('\0', '').toWellFormed());
     }
-    expect((await h.post('/fields', { selection: { ids: [id] }, field: 'title', value: 'x'.repeat(20_001) })).status).toBe(400);
+    expect(
+      (await h.post('/fields', { selection: { ids: [id] }, field: 'title', value: 'x'.repeat(20_001) })).status,
+    ).toBe(400);
   });
   test('a zero-byte and a 1-GB file do no harm', async () => {
     const big = openSync(join(h.music, 'huge.wav'), 'w');
@@ -89,39 +129,91 @@ describe('wide values', () => {
     closeSync(openSync(join(h.music, 'zero.flac'), 'w'));
     const [root] = (await h.get('/roots')).body as { id: number }[];
     await h.post(`/roots/${root!.id}/scan`).expect(200);
-    await h.until(async () => ((await h.get(`/roots/${root!.id}/not-taken`)).body as unknown[]).length === 2, 'both are refused');
-    expect(((await h.get(`/roots/${root!.id}/not-taken`)).body as { path: string; code: string }[]).map((r) => [r.path, r.code])).toEqual([['huge.wav', 'broken'], ['zero.flac', 'empty']]);
+    await h.until(
+      async () => ((await h.get(`/roots/${root!.id}/not-taken`)).body as unknown[]).length === 2,
+      'both are refused',
+    );
+    expect(
+      ((await h.get(`/roots/${root!.id}/not-taken`)).body as { path: string; code: string }[]).map((r) => [
+        r.path,
+        r.code,
+      ]),
+    ).toEqual([
+      ['huge.wav', 'broken'],
+      ['zero.flac', 'empty'],
+    ]);
   });
 });
 
 const condition: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>((tie) => ({
-  node: fc.oneof({ maxDepth: 3, withCrossShrink: true },
-    fc.record({ field: fc.constantFrom('bpm', 'year', 'energy', 'durationSeconds', 'lufs'), test: fc.constant('between' as const), low: fc.option(fc.integer({ min: -20, max: 2030 }), { nil: undefined }), high: fc.option(fc.integer({ min: -20, max: 2030 }), { nil: undefined }) }),
-    fc.record({ field: fc.constant('key'), test: fc.constant('one of' as const), values: fc.subarray(ALL_KEYS) as fc.Arbitrary<string[]> }),
-    fc.record({ field: fc.constantFrom('path', 'title', 'key', 'format', 'genre', 'year'), test: fc.constant('begins' as const), text: fc.constantFrom('', 'a', 'A', 'x/', 'M', '%', '_') }),
-    fc.record({ field: fc.constantFrom('genre', 'artist'), test: fc.constant('one of' as const), values: fc.subarray(['House', 'Techno', 'Ambient', 'Soul', 'Odette Kassar', 'Hal Tarn', '']) }),
-    fc.record({ field: fc.constantFrom('format', 'fileState', 'analysisState'), test: fc.constant('one of' as const), values: fc.subarray(['MP3', 'FLAC', 'missing', 'here', 'done', 'none']) }),
+  node: fc.oneof(
+    { maxDepth: 3, withCrossShrink: true },
+    fc.record({
+      field: fc.constantFrom('bpm', 'year', 'energy', 'durationSeconds', 'lufs'),
+      test: fc.constant('between' as const),
+      low: fc.option(fc.integer({ min: -20, max: 2030 }), { nil: undefined }),
+      high: fc.option(fc.integer({ min: -20, max: 2030 }), { nil: undefined }),
+    }),
+    fc.record({
+      field: fc.constant('key'),
+      test: fc.constant('one of' as const),
+      values: fc.subarray(ALL_KEYS) as fc.Arbitrary<string[]>,
+    }),
+    fc.record({
+      field: fc.constantFrom('path', 'title', 'key', 'format', 'genre', 'year'),
+      test: fc.constant('begins' as const),
+      text: fc.constantFrom('', 'a', 'A', 'x/', 'M', '%', '_'),
+    }),
+    fc.record({
+      field: fc.constantFrom('genre', 'artist'),
+      test: fc.constant('one of' as const),
+      values: fc.subarray(['House', 'Techno', 'Ambient', 'Soul', 'Odette Kassar', 'Hal Tarn', '']),
+    }),
+    fc.record({
+      field: fc.constantFrom('format', 'fileState', 'analysisState'),
+      test: fc.constant('one of' as const),
+      values: fc.subarray(['MP3', 'FLAC', 'missing', 'here', 'done', 'none']),
+    }),
     fc.record({ field: fc.constantFrom(...FIELDS.map((f) => f.id)), test: fc.constant('empty' as const) }),
-    fc.record({ field: fc.constantFrom('tempoSteady', 'hearLater'), test: fc.constant('is' as const), value: fc.boolean() }),
-    fc.record({ test: fc.constant('words' as const), text: fc.constantFrom('tide', 'LANTERN rook', 'é', '%', '_', 'kelp 0', '', 'harbour mp3') }),
-    fc.record({ all: fc.array(tie('node'), { maxLength: 3 }) }), fc.record({ any: fc.array(tie('node'), { maxLength: 3 }) }), fc.record({ not: tie('node') })),
+    fc.record({
+      field: fc.constantFrom('tempoSteady', 'hearLater'),
+      test: fc.constant('is' as const),
+      value: fc.boolean(),
+    }),
+    fc.record({
+      test: fc.constant('words' as const),
+      text: fc.constantFrom('tide', 'LANTERN rook', 'é', '%', '_', 'kelp 0', '', 'harbour mp3'),
+    }),
+    fc.record({ all: fc.array(tie('node'), { maxLength: 3 }) }),
+    fc.record({ any: fc.array(tie('node'), { maxLength: 3 }) }),
+    fc.record({ not: tie('node') }),
+  ),
 })).node;
 
 describe('one condition tree', () => {
   test('finds the same tracks in SQL as in memory', async () => {
     const { rows } = await everything();
-    await fc.assert(fc.asyncProperty(condition, async (c) => {
-      const { body } = await h.get(`/tracks?limit=500&where=${where(c)}`).expect(200);
-      const found = new Set((body as SheetPage).rows.map((r) => r.id));
-      for (const row of rows) if (matches(c, row.values) !== found.has(row.id)) throw new Error(`track ${row.id}: ${JSON.stringify(row.values)}`);
-      expect((body as SheetPage).total).toBe(found.size);
-    }), { numRuns: 120 });
+    await fc.assert(
+      fc.asyncProperty(condition, async (c) => {
+        const { body } = await h.get(`/tracks?limit=500&where=${where(c)}`).expect(200);
+        const found = new Set((body as SheetPage).rows.map((r) => r.id));
+        for (const row of rows)
+          if (matches(c, row.values) !== found.has(row.id))
+            throw new Error(`track ${row.id}: ${JSON.stringify(row.values)}`);
+        expect((body as SheetPage).total).toBe(found.size);
+      }),
+      { numRuns: 120 },
+    );
   });
   test('the fit is the same in SQL as in memory', async () => {
     const { rows } = await everything();
     for (const reference of rows.filter((r) => r.values.bpm).slice(0, 6)) {
       const { body } = await h.get(`/tracks?limit=500&sort=fit&descending=true&fitTo=${reference.id}`).expect(200);
-      const ref = { bpm: reference.values.bpm as number, key: reference.values.key as string | null, energy: reference.values.energy as number | null };
+      const ref = {
+        bpm: reference.values.bpm as number,
+        key: reference.values.key as string | null,
+        energy: reference.values.energy as number | null,
+      };
       for (const row of (body as SheetPage).rows) expect(row.fit).toBe(fitOf(ref, row.values).score);
       const fits = (body as SheetPage).rows.map((r) => r.fit ?? -1);
       expect(fits).toEqual([...fits].sort((a, b) => b - a));
@@ -134,7 +226,9 @@ describe('one condition tree', () => {
     const { rows } = await everything();
     const own = rows.filter((r) => matches(house, r.values));
     expect(facets.histograms.tempo.counts.reduce((a, b) => a + b, 0) + facets.histograms.tempo.none).toBe(own.length);
-    expect(facets.lists.genre.find((g) => g.value === 'Techno')!.count).toBe(rows.filter((r) => (r.values.genre as string[] | null)?.includes('Techno')).length);
+    expect(facets.lists.genre.find((g) => g.value === 'Techno')!.count).toBe(
+      rows.filter((r) => (r.values.genre as string[] | null)?.includes('Techno')).length,
+    );
     expect(facets.needs.missing).toBe(own.filter((r) => r.values.fileState === 'missing').length);
     expect(Object.values(facets.keys).reduce((a, b) => a + b, 0)).toBe(own.length);
   });
@@ -144,7 +238,10 @@ describe('one condition tree', () => {
       const values = (body as SheetPage).rows.map((r) => r.values[field.id]);
       const firstEmpty = values.findIndex((v) => v === null);
       if (firstEmpty >= 0) expect(values.slice(firstEmpty).every((v) => v === null)).toBe(true);
-      if (['number', 'integer'].includes(field.type)) expect(values.filter((v) => v !== null)).toEqual(values.filter((v) => v !== null).sort((a, b) => Number(a) - Number(b)));
+      if (['number', 'integer'].includes(field.type))
+        expect(values.filter((v) => v !== null)).toEqual(
+          values.filter((v) => v !== null).sort((a, b) => Number(a) - Number(b)),
+        );
     }
   });
 });

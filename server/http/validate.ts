@@ -5,26 +5,44 @@ import Joi from 'joi';
 import { FIELDS } from '@early-set/core/fields/table';
 import { Problem } from '../problem.ts';
 
-export interface Shapes { params?: Joi.ObjectSchema; query?: Joi.ObjectSchema; body?: Joi.Schema }
+export interface Shapes {
+  params?: Joi.ObjectSchema;
+  query?: Joi.ObjectSchema;
+  body?: Joi.Schema;
+}
 
-export interface Checked<P = unknown, Q = unknown, B = unknown> { params: P; query: Q; body: B; request: Request; response: Response }
+export interface Checked<P = unknown, Q = unknown, B = unknown> {
+  params: P;
+  query: Q;
+  body: B;
+  request: Request;
+  response: Response;
+}
 
 function check<T>(schema: Joi.Schema | undefined, value: unknown): T {
   if (!schema) return undefined as T;
-  const { value: clean, error } = schema.validate(value ?? {}, { abortEarly: true, convert: true, stripUnknown: false });
+  const { value: clean, error } = schema.validate(value ?? {}, {
+    abortEarly: true,
+    convert: true,
+    stripUnknown: false,
+  });
   if (error) throw new Problem(400, 'bad-request', `The request is not right: ${error.message.slice(0, 300)}`);
   return clean as T;
 }
 
 /** A route whose inputs have been checked; what it returns is sent as JSON, undefined when it has answered itself. */
-export function route<P = unknown, Q = unknown, B = unknown>(shapes: Shapes, handle: (input: Checked<P, Q, B>) => Promise<unknown>): RequestHandler {
+export function route<P = unknown, Q = unknown, B = unknown>(
+  shapes: Shapes,
+  handle: (input: Checked<P, Q, B>) => Promise<unknown>,
+): RequestHandler {
   return (request, response, next) => {
     (async () => {
       const input = {
         params: check<P>(shapes.params ?? Joi.object({}), request.params),
         query: check<Q>(shapes.query ?? Joi.object({}), request.query),
         body: check<B>(shapes.body, request.body),
-        request, response,
+        request,
+        response,
       };
       const answer = await handle(input);
       if (answer !== undefined) response.json(answer);
@@ -40,7 +58,8 @@ export const conditionSchema: Joi.Schema = Joi.any().custom((value: unknown, hel
   const walk = (node: unknown, depth: number): boolean => {
     if (depth > 12 || typeof node !== 'object' || node === null) return false;
     const n = node as Record<string, unknown>;
-    for (const key of ['all', 'any'] as const) if (key in n) return Array.isArray(n[key]) && n[key].length <= 500 && n[key].every((c) => walk(c, depth + 1));
+    for (const key of ['all', 'any'] as const)
+      if (key in n) return Array.isArray(n[key]) && n[key].length <= 500 && n[key].every((c) => walk(c, depth + 1));
     if ('not' in n) return walk(n.not, depth + 1);
     return LEAF.validate(n, { convert: false }).error === undefined;
   };
@@ -50,7 +69,11 @@ export const conditionSchema: Joi.Schema = Joi.any().custom((value: unknown, hel
 const number = Joi.number().min(-1e12).max(1e12);
 const LEAF = Joi.alternatives(
   Joi.object({ field: fieldId.required(), test: Joi.valid('between').required(), low: number, high: number }),
-  Joi.object({ field: fieldId.required(), test: Joi.valid('one of').required(), values: Joi.array().items(text).max(1000).required() }),
+  Joi.object({
+    field: fieldId.required(),
+    test: Joi.valid('one of').required(),
+    values: Joi.array().items(text).max(1000).required(),
+  }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('empty').required() }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('begins').required(), text: text.max(4000).required() }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('is').required(), value: Joi.boolean().required() }),
@@ -60,14 +83,16 @@ const LEAF = Joi.alternatives(
 
 /** JSON in a query string. */
 export const jsonOf = (schema: Joi.Schema): Joi.Schema =>
-  Joi.string().max(100_000).custom((value: string, helpers) => {
-    try {
-      const { value: clean, error } = schema.validate(JSON.parse(value));
-      return error ? helpers.error('any.invalid') : clean;
-    } catch {
-      return helpers.error('any.invalid');
-    }
-  }, 'JSON');
+  Joi.string()
+    .max(100_000)
+    .custom((value: string, helpers) => {
+      try {
+        const { value: clean, error } = schema.validate(JSON.parse(value));
+        return error ? helpers.error('any.invalid') : clean;
+      } catch {
+        return helpers.error('any.invalid');
+      }
+    }, 'JSON');
 
 export const idParam = Joi.object({ id: Joi.number().integer().min(1).max(2_147_483_647).required() });
 export const uuidParam = Joi.object({ id: Joi.string().guid().required() });
@@ -78,4 +103,3 @@ export const selectionSchema: Joi.Schema<Selection> = Joi.alternatives(
   Joi.object({ ids: trackIds.required() }),
   Joi.object({ where: conditionSchema.required(), except: trackIds.required() }),
 );
-

@@ -7,18 +7,34 @@ import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 let h: Harness;
 let rootId: number;
-const sheet = async (where: object = { all: [] }): Promise<SheetPage> => (await h.get(`/tracks?sort=path&where=${encodeURIComponent(JSON.stringify(where))}`).expect(200)).body as SheetPage;
+const sheet = async (where: object = { all: [] }): Promise<SheetPage> =>
+  (await h.get(`/tracks?sort=path&where=${encodeURIComponent(JSON.stringify(where))}`).expect(200)).body as SheetPage;
 const scan = async (): Promise<RunProgress> => {
   const { body } = await h.post(`/roots/${rootId}/scan`).expect(200);
   let run: RunProgress | undefined;
-  await h.until(async () => { run = ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === (body as { runId: number }).runId); return run?.state === 'done'; }, 'the scan ends');
+  await h.until(async () => {
+    run = ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === (body as { runId: number }).runId);
+    return run?.state === 'done';
+  }, 'the scan ends');
   return run!;
 };
 
 beforeAll(async () => {
   h = await startHarness();
   const at = (name: string): string => join(h.music, name);
-  makeAudio(at('House/Kilter Nine - Lamp Room.mp3'), { seconds: 6, tags: { title: 'Lamp Room', artist: 'Kilter Nine; Vesna Rook', genre: 'House', date: '2021-05-01', TBPM: '121', TKEY: 'F#m', track: '3/12', comment: 'long intro' } });
+  makeAudio(at('House/Kilter Nine - Lamp Room.mp3'), {
+    seconds: 6,
+    tags: {
+      title: 'Lamp Room',
+      artist: 'Kilter Nine; Vesna Rook',
+      genre: 'House',
+      date: '2021-05-01',
+      TBPM: '121',
+      TKEY: 'F#m',
+      track: '3/12',
+      comment: 'long intro',
+    },
+  });
   makeAudio(at('Slow/sal.flac'), { tags: { title: 'Corazón de Sal', artist: 'Sol Marisma' } });
   makeAudio(at('Slow/tide.opus'), { tags: { title: 'Tide', artist: 'Ada Thole' } });
   makeAudio(at('bare.wav'));
@@ -36,9 +52,27 @@ afterAll(() => h?.stop());
 describe('taking a folder in', () => {
   test('music is there with its tags, measured', async () => {
     const page = await sheet();
-    expect(page.rows.map((r) => r.values.path)).toEqual(['House/Kilter Nine - Lamp Room.mp3', 'Slow/sal.flac', 'Slow/tide.opus', 'bare.wav', 'phone.m4a', 'stick.aiff']);
+    expect(page.rows.map((r) => r.values.path)).toEqual([
+      'House/Kilter Nine - Lamp Room.mp3',
+      'Slow/sal.flac',
+      'Slow/tide.opus',
+      'bare.wav',
+      'phone.m4a',
+      'stick.aiff',
+    ]);
     const lamp = page.rows[0]!.values;
-    expect(lamp).toMatchObject({ title: 'Lamp Room', artist: ['Kilter Nine', 'Vesna Rook'], genre: ['House'], year: 2021, trackNumber: 3, comment: 'long intro', format: 'MP3', sampleRate: 44100, fileState: 'here', analysisState: 'done' });
+    expect(lamp).toMatchObject({
+      title: 'Lamp Room',
+      artist: ['Kilter Nine', 'Vesna Rook'],
+      genre: ['House'],
+      year: 2021,
+      trackNumber: 3,
+      comment: 'long intro',
+      format: 'MP3',
+      sampleRate: 44100,
+      fileState: 'here',
+      analysisState: 'done',
+    });
     expect(lamp.lufs).toBeCloseTo(-18 - 3.01 + 0, -1);
     expect(page.rows.map((r) => r.values.format)).toEqual(['MP3', 'FLAC', 'Opus', 'WAV', 'M4A', 'AIFF']);
   });
@@ -53,7 +87,13 @@ describe('taking a folder in', () => {
   });
   test('what was not taken is listed with the reason', async () => {
     const { body } = await h.get(`/roots/${rootId}/not-taken`).expect(200);
-    expect(Object.fromEntries((body as { path: string; code: string }[]).map((r) => [r.path, r.code]))).toEqual({ 'away.mp3': 'link', 'empty.mp3': 'empty', 'noise.mp3': 'broken', 'notes.txt': 'not-music', 'pack.zip': 'not-music' });
+    expect(Object.fromEntries((body as { path: string; code: string }[]).map((r) => [r.path, r.code]))).toEqual({
+      'away.mp3': 'link',
+      'empty.mp3': 'empty',
+      'noise.mp3': 'broken',
+      'notes.txt': 'not-music',
+      'pack.zip': 'not-music',
+    });
   });
   test('finding is accent- and case-blind, words in any field', async () => {
     expect((await sheet({ test: 'words', text: 'CORAZON marisma' })).total).toBe(1);
@@ -68,10 +108,31 @@ describe('taking a folder in', () => {
   });
   test('what browsers do not play comes as WAV with exact ranges', async () => {
     const aiff = (await sheet()).rows.find((r) => r.values.format === 'AIFF')!;
-    const whole = (await h.get(`/tracks/${aiff.id}/audio`).buffer(true).parse((res, done) => { const parts: Buffer[] = []; res.on('data', (c: Buffer) => parts.push(c)); res.on('end', () => done(null, Buffer.concat(parts))); }).expect(200)).body as Buffer;
+    const whole = (
+      await h
+        .get(`/tracks/${aiff.id}/audio`)
+        .buffer(true)
+        .parse((res, done) => {
+          const parts: Buffer[] = [];
+          res.on('data', (c: Buffer) => parts.push(c));
+          res.on('end', () => done(null, Buffer.concat(parts)));
+        })
+        .expect(200)
+    ).body as Buffer;
     expect(whole.subarray(0, 4).toString()).toBe('RIFF');
     expect(whole.length).toBe(44 + 3 * 44100 * 4);
-    const part = (await h.get(`/tracks/${aiff.id}/audio`).set('Range', 'bytes=200001-200099').buffer(true).parse((res, done) => { const parts: Buffer[] = []; res.on('data', (c: Buffer) => parts.push(c)); res.on('end', () => done(null, Buffer.concat(parts))); }).expect(206)).body as Buffer;
+    const part = (
+      await h
+        .get(`/tracks/${aiff.id}/audio`)
+        .set('Range', 'bytes=200001-200099')
+        .buffer(true)
+        .parse((res, done) => {
+          const parts: Buffer[] = [];
+          res.on('data', (c: Buffer) => parts.push(c));
+          res.on('end', () => done(null, Buffer.concat(parts)));
+        })
+        .expect(206)
+    ).body as Buffer;
     expect(part.equals(whole.subarray(200001, 200100))).toBe(true);
     await h.get(`/tracks/${aiff.id}/audio`).set('Range', 'bytes=99999999-').expect(416);
   });
@@ -80,7 +141,10 @@ describe('taking a folder in', () => {
 describe('scanning again', () => {
   test('finds new, changed and vanished files, and doubles nothing', async () => {
     makeAudio(join(h.music, 'new one.ogg'), { tags: { title: 'New' } });
-    makeAudio(join(h.music, 'Slow/sal.flac'), { seconds: 4, tags: { title: 'Corazón de Sal', artist: 'Sol Marisma', genre: 'Dembow' } });
+    makeAudio(join(h.music, 'Slow/sal.flac'), {
+      seconds: 4,
+      tags: { title: 'Corazón de Sal', artist: 'Sol Marisma', genre: 'Dembow' },
+    });
     utimesSync(join(h.music, 'Slow/sal.flac'), new Date(), new Date(Date.now() + 5000));
     renameSync(join(h.music, 'bare.wav'), join(h.folder, 'bare.wav'));
     const run = await scan();
@@ -99,33 +163,53 @@ describe('scanning again', () => {
     await h.post('/fields', { selection: { ids: [rows[0]!.id] }, field: 'title', value: 'Typed title' }).expect(200);
     makeAudio(join(h.music, 'phone.m4a'), { seconds: 5, tags: { title: 'Other title', album: 'New album' } });
     await scan();
-    expect((await sheet({ test: 'words', text: 'phone.m4a' })).rows[0]!.values).toMatchObject({ title: 'Typed title', album: 'New album' });
+    expect((await sheet({ test: 'words', text: 'phone.m4a' })).rows[0]!.values).toMatchObject({
+      title: 'Typed title',
+      album: 'New album',
+    });
   });
   test('a folder that cannot be read marks nothing as missing', async () => {
     renameSync(h.music, `${h.music}-away`);
     const { body } = await h.post(`/roots/${rootId}/scan`).expect(200);
-    await h.until(async () => ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === (body as { runId: number }).runId)?.state === 'failed', 'the scan fails');
+    await h.until(
+      async () =>
+        ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === (body as { runId: number }).runId)
+          ?.state === 'failed',
+      'the scan fails',
+    );
     renameSync(`${h.music}-away`, h.music);
     expect(((await h.get('/roots')).body as RootLine[])[0]!.missing).toBe(0);
   });
 });
 
 describe('dropped files', () => {
-  const send = (content: Buffer | string, path: string): request.Test => request(h.server.address).post(`/api/roots/${rootId}/files`).field('path', path).attach('file', Buffer.from(content), 'x');
+  const send = (content: Buffer | string, path: string): request.Test =>
+    request(h.server.address)
+      .post(`/api/roots/${rootId}/files`)
+      .field('path', path)
+      .attach('file', Buffer.from(content), 'x');
   test('arrive in a folder of their own, and never over another', async () => {
-    for (const expected of ['Dropped here/a/ü b.mp3', 'Dropped here/a/ü b (2).mp3']) expect((await send('sound', 'a/ü b.mp3').expect(200)).body).toEqual({ path: expected });
+    for (const expected of ['Dropped here/a/ü b.mp3', 'Dropped here/a/ü b (2).mp3'])
+      expect((await send('sound', 'a/ü b.mp3').expect(200)).body).toEqual({ path: expected });
     expect(statSync(join(h.music, 'Dropped here/a/ü b (2).mp3')).size).toBe(5);
   });
-  test.each(['../../../etc/x.mp3', '..\\..\\x.mp3', 'C:\\Windows\\x.mp3', '/etc/x.mp3', `${'d/'.repeat(50)}x.mp3`])('%s stays inside', async (path) => {
-    const { body } = await send('sound', path).expect(200);
-    expect((body as { path: string }).path).toMatch(/^Dropped here\//);
-    expect(statSync(join(h.music, (body as { path: string }).path)).size).toBe(5);
-  });
+  test.each(['../../../etc/x.mp3', '..\\..\\x.mp3', 'C:\\Windows\\x.mp3', '/etc/x.mp3', `${'d/'.repeat(50)}x.mp3`])(
+    '%s stays inside',
+    async (path) => {
+      const { body } = await send('sound', path).expect(200);
+      expect((body as { path: string }).path).toMatch(/^Dropped here\//);
+      expect(statSync(join(h.music, (body as { path: string }).path)).size).toBe(5);
+    },
+  );
   test('what is not music, empty, or not a file is refused with a sentence', async () => {
     expect((await send('x', 'virus.exe').expect(415)).body).toMatchObject({ error: { code: 'not-music' } });
     expect((await send('', 'silent.mp3').expect(400)).body).toMatchObject({ error: { code: 'empty' } });
     await h.post(`/roots/${rootId}/files`, { path: 'a.mp3' }).expect(400);
-    await request(h.server.address).post('/api/roots/999/files').field('path', 'a.mp3').attach('file', Buffer.from('x'), 'x').expect(404);
+    await request(h.server.address)
+      .post('/api/roots/999/files')
+      .field('path', 'a.mp3')
+      .attach('file', Buffer.from('x'), 'x')
+      .expect(404);
   });
   test('a link that leads out of the folder is not followed', async () => {
     rmSync(join(h.music, 'Dropped here'), { recursive: true });
@@ -146,8 +230,14 @@ describe('places and folders', () => {
     expect((await h.get(`/places/browse?path=${encodeURIComponent('/etc\0')}`)).status).toBe(403);
   });
   test('no folder is taken in twice, nor one inside another', async () => {
-    expect((await h.post('/roots', { path: h.music }).expect(409)).body).toMatchObject({ error: { code: 'root-exists' } });
-    expect((await h.post('/roots', { path: join(h.music, 'House') }).expect(409)).body).toMatchObject({ error: { code: 'root-exists' } });
-    expect((await h.post('/roots', { path: h.folder }).expect(409)).body).toMatchObject({ error: { code: 'root-inside' } });
+    expect((await h.post('/roots', { path: h.music }).expect(409)).body).toMatchObject({
+      error: { code: 'root-exists' },
+    });
+    expect((await h.post('/roots', { path: join(h.music, 'House') }).expect(409)).body).toMatchObject({
+      error: { code: 'root-exists' },
+    });
+    expect((await h.post('/roots', { path: h.folder }).expect(409)).body).toMatchObject({
+      error: { code: 'root-inside' },
+    });
   });
 });

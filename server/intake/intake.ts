@@ -20,15 +20,23 @@ export const rootLines = (database: Database): Promise<RootLine[]> =>
   database.rows<RootLine>(
     `SELECT r.id, r.path, r.label, r.measure, r.scanned_at AS "scannedAt", COALESCE(t.n, 0) AS tracks, COALESCE(t.missing, 0) AS missing, COALESCE(n.n, 0) AS "notTaken" FROM roots r
      LEFT JOIN (SELECT root_id, count(*) AS n, count(*) FILTER (WHERE file_state = 'missing') AS missing FROM tracks GROUP BY root_id) t ON t.root_id = r.id
-     LEFT JOIN (SELECT root_id, count(*) AS n FROM not_taken GROUP BY root_id) n ON n.root_id = r.id ORDER BY r.id`);
+     LEFT JOIN (SELECT root_id, count(*) AS n FROM not_taken GROUP BY root_id) n ON n.root_id = r.id ORDER BY r.id`,
+  );
 
 /** Makes a folder a root. One inside another root is refused, so that no file is there twice. */
-export async function addRoot(database: Database, path: string, demoRoot: string | null, measure: boolean): Promise<Root> {
+export async function addRoot(
+  database: Database,
+  path: string,
+  demoRoot: string | null,
+  measure: boolean,
+): Promise<Root> {
   const folder = await allowedFolder(path, demoRoot);
   for (const root of await Root.findAll()) {
     if (root.path === folder) throw new Problem(409, 'root-exists', `${folder} is taken in already`);
-    if (isInside(root.path, folder)) throw new Problem(409, 'root-exists', `${folder} lies in ${root.path}, which is taken in already`);
-    if (isInside(folder, root.path)) throw new Problem(409, 'root-inside', `${root.path} is taken in already and lies in this folder`);
+    if (isInside(root.path, folder))
+      throw new Problem(409, 'root-exists', `${folder} lies in ${root.path}, which is taken in already`);
+    if (isInside(folder, root.path))
+      throw new Problem(409, 'root-inside', `${root.path} is taken in already and lies in this folder`);
   }
   const root = await Root.create({ path: folder, label: basename(folder), measure });
   await database.notify({ kind: 'roots' });
@@ -36,10 +44,24 @@ export async function addRoot(database: Database, path: string, demoRoot: string
 }
 
 /** Queues a scan of a root and returns its run; one that still waits is used. */
-export async function queueScan(database: Database, queue: Queue, root: { id: number; label: string }): Promise<number> {
-  const open = await Run.findOne({ where: { kind: 'intake', state: 'running', rootId: root.id, current: null, total: 0 } });
+export async function queueScan(
+  database: Database,
+  queue: Queue,
+  root: { id: number; label: string },
+): Promise<number> {
+  const open = await Run.findOne({
+    where: { kind: 'intake', state: 'running', rootId: root.id, current: null, total: 0 },
+  });
   const run = open ?? (await Run.create({ kind: 'intake', title: `Scan ${root.label}`, rootId: root.id }));
-  await queue.add([{ task: 'scan', key: `scan:${root.id}:${run.id}`, payload: { rootId: root.id, runId: run.id }, priority: -20, queueName: `root:${root.id}` }]);
+  await queue.add([
+    {
+      task: 'scan',
+      key: `scan:${root.id}:${run.id}`,
+      payload: { rootId: root.id, runId: run.id },
+      priority: -20,
+      queueName: `root:${root.id}`,
+    },
+  ]);
   await database.notify({ kind: 'run', runId: run.id });
   return run.id;
 }
@@ -48,14 +70,28 @@ export async function queueScan(database: Database, queue: Queue, root: { id: nu
 export async function recoverScans(database: Database, queue: Queue): Promise<void> {
   const lost = await database.rows<{ id: number; rootId: number }>(
     `SELECT r.id, r.root_id AS "rootId" FROM runs r WHERE r.kind = 'intake' AND r.state = 'running'
-     AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'scan:' || r.root_id || ':' || r.id)`);
-  await queue.add(lost.map(({ id, rootId }) => ({ task: 'scan', key: `scan:${rootId}:${id}`, payload: { rootId, runId: id }, priority: -20, queueName: `root:${rootId}` })));
+     AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'scan:' || r.root_id || ':' || r.id)`,
+  );
+  await queue.add(
+    lost.map(({ id, rootId }) => ({
+      task: 'scan',
+      key: `scan:${rootId}:${id}`,
+      payload: { rootId, runId: id },
+      priority: -20,
+      queueName: `root:${rootId}`,
+    })),
+  );
 }
 
 const STOPPING = new Error('stopping');
 
 /** The scan task, and how a cancelled run reaches it. */
-export function scanTask(database: Database, queue: Queue, art: ArtStore, files: FilePool): { task: Task; cancel: (runId: number) => void; abortAll: () => void } {
+export function scanTask(
+  database: Database,
+  queue: Queue,
+  art: ArtStore,
+  files: FilePool,
+): { task: Task; cancel: (runId: number) => void; abortAll: () => void } {
   const inHand = new Map<number, AbortController>();
 
   const task: Task = async (payload) => {
@@ -67,11 +103,20 @@ export function scanTask(database: Database, queue: Queue, art: ArtStore, files:
     let analysisRun: number | undefined;
     const queueNew = async (ids: number[]): Promise<void> => {
       if (!root.measure || ids.length === 0) return;
-      analysisRun = await queueAnalysis(database, queue, ids, { title: `Measure ${root.label}`, chosen: false, runId: analysisRun ?? (await openAnalysisOf(root.label)) });
+      analysisRun = await queueAnalysis(database, queue, ids, {
+        title: `Measure ${root.label}`,
+        chosen: false,
+        runId: analysisRun ?? (await openAnalysisOf(root.label)),
+      });
     };
     try {
       const report = await scanRoot({
-        database, art, files, root, signal: controller.signal, policy: (await deskSettings()).changedFiles,
+        database,
+        art,
+        files,
+        root,
+        signal: controller.signal,
+        policy: (await deskSettings()).changedFiles,
         progress: async (done, total, current, newTracks) => {
           await run.update({ done, total, current });
           await database.notify({ kind: 'run', runId });
@@ -80,7 +125,10 @@ export function scanTask(database: Database, queue: Queue, art: ArtStore, files:
         },
       });
       // Whatever a killed scan had stored and not queued.
-      const rest = await database.rows<{ id: number }>("SELECT id FROM tracks WHERE root_id = $1 AND analysis_state = 'none' AND file_state = 'here' AND analysis_engine IS NULL ORDER BY id", [rootId]);
+      const rest = await database.rows<{ id: number }>(
+        "SELECT id FROM tracks WHERE root_id = $1 AND analysis_state = 'none' AND file_state = 'here' AND analysis_engine IS NULL ORDER BY id",
+        [rootId],
+      );
       await queueNew(rest.map((r) => r.id));
       await run.update({ state: 'done', finishedAt: new Date(), current: null, report });
       await root.update({ scannedAt: new Date() });
@@ -90,7 +138,12 @@ export function scanTask(database: Database, queue: Queue, art: ArtStore, files:
         await run.update({ state: 'cancelled', finishedAt: new Date(), current: null });
       } else {
         if (!(error instanceof Problem)) log.error(error, 'scan failed');
-        await run.update({ state: 'failed', finishedAt: new Date(), current: null, reason: error instanceof Problem ? error.message : 'The scan broke off; trying again may help' });
+        await run.update({
+          state: 'failed',
+          finishedAt: new Date(),
+          current: null,
+          reason: error instanceof Problem ? error.message : 'The scan broke off; trying again may help',
+        });
       }
     } finally {
       inHand.delete(runId);
@@ -102,13 +155,18 @@ export function scanTask(database: Database, queue: Queue, art: ArtStore, files:
   return {
     task,
     cancel: (runId) => inHand.get(runId)?.abort(new Error('cancelled')),
-    abortAll: () => { for (const controller of inHand.values()) controller.abort(STOPPING); },
+    abortAll: () => {
+      for (const controller of inHand.values()) controller.abort(STOPPING);
+    },
   };
 }
 
 /** A measuring run of the same folder that is still going is carried on, so that a growing folder has one bar, not many. */
 async function openAnalysisOf(label: string): Promise<number | undefined> {
-  const open = await Run.findOne({ where: { kind: 'analysis', state: 'running', title: `Measure ${label}` }, order: [['id', 'DESC']] });
+  const open = await Run.findOne({
+    where: { kind: 'analysis', state: 'running', title: `Measure ${label}` },
+    order: [['id', 'DESC']],
+  });
   return open?.id;
 }
 
@@ -116,7 +174,9 @@ async function openAnalysisOf(label: string): Promise<number | undefined> {
 export async function cancelScan(database: Database, queue: Queue, run: Run): Promise<void> {
   await queue.drop([`scan:${run.rootId}:${run.id}`]);
   await database.notify({ kind: 'cancel', runId: run.id });
-  const [open] = await database.rows<{ n: number }>("SELECT count(*) AS n FROM graphile_worker.jobs WHERE key = $1", [`scan:${run.rootId}:${run.id}`]);
+  const [open] = await database.rows<{ n: number }>('SELECT count(*) AS n FROM graphile_worker.jobs WHERE key = $1', [
+    `scan:${run.rootId}:${run.id}`,
+  ]);
   if (open?.n === 0) await run.update({ state: 'cancelled', finishedAt: new Date(), current: null });
   await database.notify({ kind: 'run', runId: run.id });
 }

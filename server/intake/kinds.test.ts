@@ -7,19 +7,33 @@ import { kindOf } from './kinds.ts';
 import { walkFiles, type Obstacle } from './walk.ts';
 
 test.each([
-  ['a/b.MP3', 'audio'], ['x.opus', 'audio'], ['tape.aifc', 'audio'], ['Cover.JPG', 'cover'], ['folder.png', 'cover'],
-  ['set.m3u8', 'A list, not music'], ['take.wav.part', 'An unfinished download'], ['song.zip', 'An archive; unpack it first'], ['scan.jpg', 'A picture or document, not music'],
-  ['notes.txt', 'Text, not music'], ['words.cdg', 'Karaoke graphics; they belong to the audio file of the same name'], ['clip.mkv', 'A video'], ['mp3', 'Not music'], ['noending', 'Not music'], ['odd.xyz', 'Not music'],
+  ['a/b.MP3', 'audio'],
+  ['x.opus', 'audio'],
+  ['tape.aifc', 'audio'],
+  ['Cover.JPG', 'cover'],
+  ['folder.png', 'cover'],
+  ['set.m3u8', 'A list, not music'],
+  ['take.wav.part', 'An unfinished download'],
+  ['song.zip', 'An archive; unpack it first'],
+  ['scan.jpg', 'A picture or document, not music'],
+  ['notes.txt', 'Text, not music'],
+  ['words.cdg', 'Karaoke graphics; they belong to the audio file of the same name'],
+  ['clip.mkv', 'A video'],
+  ['mp3', 'Not music'],
+  ['noending', 'Not music'],
+  ['odd.xyz', 'Not music'],
 ])('%s is %s', (path, expected) => {
   const kind = kindOf(path);
   expect(kind.kind === 'other' ? kind.reason : kind.kind).toBe(expected);
 });
 
 test('any name is sorted, and the folder it lies in does not matter', () => {
-  fc.assert(fc.property(fc.string({ unit: 'binary' }), fc.string(), (name, folder) => {
-    const plain = name.replaceAll('/', '');
-    expect(kindOf(`${folder.replaceAll('/', '')}/${plain}`)).toEqual(kindOf(plain));
-  }));
+  fc.assert(
+    fc.property(fc.string({ unit: 'binary' }), fc.string(), (name, folder) => {
+      const plain = name.replaceAll('/', '');
+      expect(kindOf(`${folder.replaceAll('/', '')}/${plain}`)).toEqual(kindOf(plain));
+    }),
+  );
 });
 
 test('a walk finds every file once, in a steady order, and tells what it passed over', async () => {
@@ -55,9 +69,14 @@ test('a walk that is called off stops', async () => {
   writeFileSync(join(root, 'a.mp3'), 'x');
   const stop = new AbortController();
   const found: string[] = [];
-  await expect((async () => {
-    for await (const file of walkFiles(root, () => undefined, stop.signal)) { found.push(file.path); stop.abort(new Error('called off')); }
-  })()).rejects.toThrow('called off');
+  await expect(
+    (async () => {
+      for await (const file of walkFiles(root, () => undefined, stop.signal)) {
+        found.push(file.path);
+        stop.abort(new Error('called off'));
+      }
+    })(),
+  ).rejects.toThrow('called off');
   expect(found).toEqual(['a.mp3']);
   rmSync(root, { recursive: true });
 });

@@ -1,6 +1,34 @@
 /** What a file is by its name, and why it is not taken when it is not music. */
 
-const AUDIO = new Set(['mp3', 'mp2', 'flac', 'ogg', 'oga', 'opus', 'm4a', 'm4b', 'aac', 'mp4', 'wav', 'wave', 'aif', 'aiff', 'aifc', 'wma', 'ape', 'wv', 'mpc', 'tta', 'caf', 'mka', 'webm', 'dsf', 'ac3', 'amr', 'au']);
+const AUDIO = new Set([
+  'mp3',
+  'mp2',
+  'flac',
+  'ogg',
+  'oga',
+  'opus',
+  'm4a',
+  'm4b',
+  'aac',
+  'mp4',
+  'wav',
+  'wave',
+  'aif',
+  'aiff',
+  'aifc',
+  'wma',
+  'ape',
+  'wv',
+  'mpc',
+  'tta',
+  'caf',
+  'mka',
+  'webm',
+  'dsf',
+  'ac3',
+  'amr',
+  'au',
+]);
 const COVER = /^(cover|folder|front|album)\.(jpe?g|png|webp)$/i;
 
 const OTHERS: [RegExp, string][] = [

@@ -18,7 +18,10 @@ export async function allowedPlaces(demoRoot: string | null): Promise<Place[]> {
     { path: homedir(), label: 'Home' },
     { path: '/media', label: 'Drives' },
     { path: '/mnt', label: 'Mounted drives' },
-    ...[...(process.env.EARLY_SET_PLACES ?? '').split(':').filter(Boolean), ...own].map((path) => ({ path, label: basename(path) })),
+    ...[...(process.env.EARLY_SET_PLACES ?? '').split(':').filter(Boolean), ...own].map((path) => ({
+      path,
+      label: basename(path),
+    })),
   ];
   const places: Place[] = [];
   for (const { path, label } of wanted) {
@@ -31,11 +34,13 @@ export async function allowedPlaces(demoRoot: string | null): Promise<Place[]> {
 
 /** The resolved path of a folder in an allowed place. @throws Problem otherwise. */
 export async function allowedFolder(path: string, demoRoot: string | null): Promise<string> {
-  if (path.includes('\0')) throw new Problem(403, 'outside-places', 'That folder is outside the places Early Set may look into');
+  if (path.includes('\0'))
+    throw new Problem(403, 'outside-places', 'That folder is outside the places Early Set may look into');
   const real = await realpath(path).catch(() => null);
   if (!real) throw new Problem(404, 'folder-not-found', `The folder ${path} is not there`);
   const places = await allowedPlaces(demoRoot);
-  if (!places.some((p) => isInside(p.path, real))) throw new Problem(403, 'outside-places', 'That folder is outside the places Early Set may look into');
+  if (!places.some((p) => isInside(p.path, real)))
+    throw new Problem(403, 'outside-places', 'That folder is outside the places Early Set may look into');
   const info = await stat(real);
   if (!info.isDirectory()) throw new Problem(400, 'not-a-folder', `${path} is a file, not a folder`);
   return real;
@@ -55,7 +60,10 @@ export async function browse(path: string, demoRoot: string | null): Promise<Bro
   return {
     path: folder,
     parent: places.some((p) => isInside(p.path, parent)) && parent !== folder ? parent : null,
-    folders: visible.filter((e) => e.isDirectory()).map((e) => ({ name: e.name, path: join(folder, e.name) })).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+    folders: visible
+      .filter((e) => e.isDirectory())
+      .map((e) => ({ name: e.name, path: join(folder, e.name) }))
+      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
     audioFiles,
     otherFiles: files.length - audioFiles,
   };

@@ -13,7 +13,10 @@ export const LARGEST_UPLOAD_BYTES = 2 * 1024 ** 3;
 
 /** The path of a dropped file as safe segments: names cleaned, at most eight folders deep. @throws Problem for none. */
 export function safeSegments(path: string): string[] {
-  const segments = path.split(/[/\\]+/).filter((s) => s && s !== '.' && s !== '..').map((s) => safeFileName(s, 'file'));
+  const segments = path
+    .split(/[/\\]+/)
+    .filter((s) => s && s !== '.' && s !== '..')
+    .map((s) => safeFileName(s, 'file'));
   if (segments.length === 0) throw new Problem(400, 'no-name', 'The file has no name');
   return segments.slice(-8);
 }
@@ -36,13 +39,15 @@ export async function placeUpload(received: string, rootPath: string, wantedPath
     for (let n = 1; n < 1000; n++) {
       const numbered = n === 1 ? name : `${name.slice(0, dot)} (${n})${name.slice(dot)}`;
       const target = await resolveForWriting(rootPath, [DROP_FOLDER, ...segments.slice(0, -1), numbered]);
-      if (await moveWithoutOverwriting(received, target)) return [DROP_FOLDER, ...segments.slice(0, -1), numbered].join('/');
+      if (await moveWithoutOverwriting(received, target))
+        return [DROP_FOLDER, ...segments.slice(0, -1), numbered].join('/');
     }
     throw new Problem(409, 'file-exists', `There are too many files named ${name}`);
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (code === 'ENOSPC') throw new Problem(507, 'no-space', 'There is no space left for the dropped files');
-    if (code === 'EACCES' || code === 'EROFS' || code === 'EPERM') throw new Problem(403, 'read-only', `${rootPath} may not be written to`);
+    if (code === 'EACCES' || code === 'EROFS' || code === 'EPERM')
+      throw new Problem(403, 'read-only', `${rootPath} may not be written to`);
     throw error;
   } finally {
     await rm(received, { force: true });

@@ -3,15 +3,28 @@ import { lstat, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /** `changedMs` moves with every change, also those that leave size and time of writing as they were. */
-export interface FoundFile { path: string; size: number; modifiedMs: number; changedMs: number }
-export interface Obstacle { path: string; code: string; reason: string }
+export interface FoundFile {
+  path: string;
+  size: number;
+  modifiedMs: number;
+  changedMs: number;
+}
+export interface Obstacle {
+  path: string;
+  code: string;
+  reason: string;
+}
 
 /**
  * Lists files below a root (paths relative, forward slashes). Links are not followed, hidden names are
  * passed over; folders that cannot be read and names that are not valid text are told to `obstacle`.
  * @param rootFound is told when the root itself cannot be read, before throwing.
  */
-export async function* walkFiles(rootPath: string, obstacle: (o: Obstacle) => void, signal?: AbortSignal): AsyncGenerator<FoundFile> {
+export async function* walkFiles(
+  rootPath: string,
+  obstacle: (o: Obstacle) => void,
+  signal?: AbortSignal,
+): AsyncGenerator<FoundFile> {
   const pending = [''];
   while (pending.length > 0) {
     const folder = pending.pop()!;
@@ -24,14 +37,25 @@ export async function* walkFiles(rootPath: string, obstacle: (o: Obstacle) => vo
       obstacle({ path: folder, code: 'unreadable', reason: 'The folder may not be read' });
       continue;
     }
-    const named = entries.map((entry) => ({ entry, name: nameOf(entry.name as unknown as Buffer) })).sort((a, b) => (a.name.text < b.name.text ? -1 : 1));
+    const named = entries
+      .map((entry) => ({ entry, name: nameOf(entry.name as unknown as Buffer) }))
+      .sort((a, b) => (a.name.text < b.name.text ? -1 : 1));
     const folders: string[] = [];
     for (const { entry, name } of named) {
       if (name.text.startsWith('.')) continue;
       const path = folder ? `${folder}/${name.text}` : name.text;
-      if (!name.valid) { obstacle({ path, code: 'bad-name', reason: 'The name is not valid text (not UTF-8); rename it first' }); continue; }
-      if (entry.isDirectory()) { folders.push(path); continue; }
-      if (entry.isSymbolicLink()) { obstacle({ path, code: 'link', reason: 'This is a link; only files of the folder itself are taken' }); continue; }
+      if (!name.valid) {
+        obstacle({ path, code: 'bad-name', reason: 'The name is not valid text (not UTF-8); rename it first' });
+        continue;
+      }
+      if (entry.isDirectory()) {
+        folders.push(path);
+        continue;
+      }
+      if (entry.isSymbolicLink()) {
+        obstacle({ path, code: 'link', reason: 'This is a link; only files of the folder itself are taken' });
+        continue;
+      }
       if (!entry.isFile()) continue;
       try {
         const { size, mtimeMs, ctimeMs } = await lstat(join(rootPath, path));

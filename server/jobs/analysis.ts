@@ -23,16 +23,39 @@ const jobKey = (trackId: number): string => `analyse:${trackId}`;
 const PRIORITY = { chosen: -10, background: 0 } as const;
 
 /** Queues tracks for analysis under a run of their own (or a given one); returns the run's id. */
-export async function queueAnalysis(database: Database, queue: Queue, trackIds: number[], options: { title: string; chosen: boolean; runId?: number; parts?: Part[] | null }): Promise<number> {
-  const run = options.runId === undefined ? await Run.create({ kind: 'analysis', title: options.title }) : await Run.findByPk(options.runId, { rejectOnEmpty: true });
+export async function queueAnalysis(
+  database: Database,
+  queue: Queue,
+  trackIds: number[],
+  options: { title: string; chosen: boolean; runId?: number; parts?: Part[] | null },
+): Promise<number> {
+  const run =
+    options.runId === undefined
+      ? await Run.create({ kind: 'analysis', title: options.title })
+      : await Run.findByPk(options.runId, { rejectOnEmpty: true });
   for (let from = 0; from < trackIds.length; from += 5000) {
     const ids = trackIds.slice(from, from + 5000);
     await database.transaction(async (t) => {
-      await database.run("INSERT INTO run_tracks (run_id, track_id) SELECT $1, unnest($2::int[]) ON CONFLICT (run_id, track_id) DO UPDATE SET state = 'waiting', reason = NULL", [run.id, ids], t);
-      await database.run("UPDATE tracks SET analysis_state = 'waiting', analysis_reason = NULL WHERE id = ANY($1::int[]) AND analysis_state <> 'running'", [ids], t);
+      await database.run(
+        "INSERT INTO run_tracks (run_id, track_id) SELECT $1, unnest($2::int[]) ON CONFLICT (run_id, track_id) DO UPDATE SET state = 'waiting', reason = NULL",
+        [run.id, ids],
+        t,
+      );
+      await database.run(
+        "UPDATE tracks SET analysis_state = 'waiting', analysis_reason = NULL WHERE id = ANY($1::int[]) AND analysis_state <> 'running'",
+        [ids],
+        t,
+      );
       await database.run("UPDATE runs SET state = 'running', finished_at = NULL WHERE id = $1", [run.id], t);
     });
-    await queue.add(ids.map((trackId) => ({ task: 'analyse', key: jobKey(trackId), payload: { trackId, ...(options.parts ? { parts: options.parts } : {}) }, priority: options.chosen ? PRIORITY.chosen : PRIORITY.background })));
+    await queue.add(
+      ids.map((trackId) => ({
+        task: 'analyse',
+        key: jobKey(trackId),
+        payload: { trackId, ...(options.parts ? { parts: options.parts } : {}) },
+        priority: options.chosen ? PRIORITY.chosen : PRIORITY.background,
+      })),
+    );
   }
   await settleAnalysisRun(database, run.id, null);
   await database.notify({ kind: 'tracks' });
@@ -42,16 +65,34 @@ export async function queueAnalysis(database: Database, queue: Queue, trackIds: 
 /** Stops a run: what waits is dropped, what is in hand is broken off, what is done stays. */
 export async function cancelAnalysis(database: Database, queue: Queue, runId: number): Promise<void> {
   const open = await database.transaction(async (t) => {
-    const rows = await database.rows<{ id: number }>("UPDATE run_tracks SET state = 'cancelled' WHERE run_id = $1 AND state IN ('waiting', 'running') RETURNING track_id AS id", [runId], t);
-    await database.run("UPDATE runs SET state = 'cancelled', finished_at = now(), current = NULL WHERE id = $1 AND state = 'running'", [runId], t);
+    const rows = await database.rows<{ id: number }>(
+      "UPDATE run_tracks SET state = 'cancelled' WHERE run_id = $1 AND state IN ('waiting', 'running') RETURNING track_id AS id",
+      [runId],
+      t,
+    );
+    await database.run(
+      "UPDATE runs SET state = 'cancelled', finished_at = now(), current = NULL WHERE id = $1 AND state = 'running'",
+      [runId],
+      t,
+    );
     return rows.map((r) => r.id);
   });
   // Another run may still wait for the same track.
-  const wanted = new Set((await database.rows<{ id: number }>("SELECT track_id AS id FROM run_tracks WHERE track_id = ANY($1::int[]) AND state IN ('waiting', 'running')", [open])).map((r) => r.id));
+  const wanted = new Set(
+    (
+      await database.rows<{ id: number }>(
+        "SELECT track_id AS id FROM run_tracks WHERE track_id = ANY($1::int[]) AND state IN ('waiting', 'running')",
+        [open],
+      )
+    ).map((r) => r.id),
+  );
   const dropped = open.filter((id) => !wanted.has(id));
   await database.notify({ kind: 'cancel', runId });
   await queue.drop(dropped.map(jobKey));
-  await database.run("UPDATE tracks SET analysis_state = CASE WHEN analysis_engine IS NULL THEN 'none' ELSE 'done' END WHERE id = ANY($1::int[]) AND analysis_state IN ('waiting', 'running')", [dropped]);
+  await database.run(
+    "UPDATE tracks SET analysis_state = CASE WHEN analysis_engine IS NULL THEN 'none' ELSE 'done' END WHERE id = ANY($1::int[]) AND analysis_state IN ('waiting', 'running')",
+    [dropped],
+  );
   await settleAnalysisRun(database, runId, null);
   await database.notify({ kind: 'tracks' });
 }
@@ -60,29 +101,54 @@ export async function cancelAnalysis(database: Database, queue: Queue, runId: nu
 export async function recoverAnalysis(database: Database, queue: Queue): Promise<void> {
   const rows = await database.rows<{ id: number }>(
     `UPDATE run_tracks rt SET state = 'waiting' FROM tracks t WHERE t.id = rt.track_id AND rt.state = 'running'
-     AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id AND j.locked_at IS NOT NULL) RETURNING rt.track_id AS id`);
+     AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id AND j.locked_at IS NOT NULL) RETURNING rt.track_id AS id`,
+  );
   await database.run("UPDATE tracks SET analysis_state = 'waiting' WHERE id = ANY($1::int[])", [rows.map((r) => r.id)]);
   // A job may have been lost between the two stores: whatever waits without one gets one.
   const orphans = await database.rows<{ id: number }>(
     `SELECT DISTINCT rt.track_id AS id FROM run_tracks rt JOIN runs r ON r.id = rt.run_id AND r.state = 'running'
-     WHERE rt.state = 'waiting' AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id)`);
-  await queue.add(orphans.map(({ id }) => ({ task: 'analyse', key: jobKey(id), payload: { trackId: id }, priority: PRIORITY.background })));
-  for (const { id } of await database.rows<{ id: number }>("SELECT id FROM runs WHERE kind = 'analysis' AND state = 'running'")) await settleAnalysisRun(database, id, null);
+     WHERE rt.state = 'waiting' AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id)`,
+  );
+  await queue.add(
+    orphans.map(({ id }) => ({
+      task: 'analyse',
+      key: jobKey(id),
+      payload: { trackId: id },
+      priority: PRIORITY.background,
+    })),
+  );
+  for (const { id } of await database.rows<{ id: number }>(
+    "SELECT id FROM runs WHERE kind = 'analysis' AND state = 'running'",
+  ))
+    await settleAnalysisRun(database, id, null);
 }
 
-interface InHand { controller: AbortController; trackId: number }
+interface InHand {
+  controller: AbortController;
+  trackId: number;
+}
 
 /** The task that graphile-worker calls, and how a cancelled run reaches what is in hand here. */
-export function analysisTask(database: Database, pool: AnalysisPool): { task: Task; cancel: (runId: number) => Promise<void>; abortAll: () => void; measured: () => number } {
+export function analysisTask(
+  database: Database,
+  pool: AnalysisPool,
+): { task: Task; cancel: (runId: number) => Promise<void>; abortAll: () => void; measured: () => number } {
   const inHand = new Set<InHand>();
   let measured = 0;
 
   const task: Task = async (payload) => {
     const { trackId, parts = null } = payload as { trackId: number; parts?: Part[] | null };
-    const runs = (await database.rows<{ runId: number }>("UPDATE run_tracks SET state = 'running' WHERE track_id = $1 AND state IN ('waiting', 'running') RETURNING run_id AS \"runId\"", [trackId])).map((r) => r.runId);
+    const runs = (
+      await database.rows<{ runId: number }>(
+        "UPDATE run_tracks SET state = 'running' WHERE track_id = $1 AND state IN ('waiting', 'running') RETURNING run_id AS \"runId\"",
+        [trackId],
+      )
+    ).map((r) => r.runId);
     if (runs.length === 0) return; // cancelled, or done already before a crash
     const [track] = await database.rows<{ rootPath: string; path: string }>(
-      "UPDATE tracks t SET analysis_state = 'running' FROM roots r WHERE r.id = t.root_id AND t.id = $1 RETURNING r.path AS \"rootPath\", t.path", [trackId]);
+      'UPDATE tracks t SET analysis_state = \'running\' FROM roots r WHERE r.id = t.root_id AND t.id = $1 RETURNING r.path AS "rootPath", t.path',
+      [trackId],
+    );
     if (!track) return;
     await Promise.all(runs.map((id) => settleAnalysisRun(database, id, track.path)));
     const own: InHand = { controller: new AbortController(), trackId };
@@ -94,8 +160,13 @@ export function analysisTask(database: Database, pool: AnalysisPool): { task: Ta
     } catch (error) {
       if (own.controller.signal.aborted && own.controller.signal.reason !== STOPPING) return;
       if (own.controller.signal.aborted) {
-        await database.run("UPDATE run_tracks SET state = 'waiting' WHERE track_id = $1 AND state = 'running'", [trackId]);
-        await database.run("UPDATE tracks SET analysis_state = 'waiting' WHERE id = $1 AND analysis_state = 'running'", [trackId]);
+        await database.run("UPDATE run_tracks SET state = 'waiting' WHERE track_id = $1 AND state = 'running'", [
+          trackId,
+        ]);
+        await database.run(
+          "UPDATE tracks SET analysis_state = 'waiting' WHERE id = $1 AND analysis_state = 'running'",
+          [trackId],
+        );
       }
       throw error;
     } finally {
@@ -117,10 +188,14 @@ export function analysisTask(database: Database, pool: AnalysisPool): { task: Ta
   };
 
   const cancel = async (runId: number): Promise<void> => {
-    const open = await database.rows<{ id: number }>("SELECT track_id AS id FROM run_tracks WHERE track_id = ANY($1::int[]) AND state = 'running'", [[...inHand].map((h) => h.trackId)]);
+    const open = await database.rows<{ id: number }>(
+      "SELECT track_id AS id FROM run_tracks WHERE track_id = ANY($1::int[]) AND state = 'running'",
+      [[...inHand].map((h) => h.trackId)],
+    );
     const wanted = new Set(open.map((r) => r.id));
     const [run] = await database.rows<{ n: number }>('SELECT count(*) AS n FROM run_tracks WHERE run_id = $1', [runId]);
-    if (run?.n) for (const { controller, trackId } of inHand) if (!wanted.has(trackId)) controller.abort(new Error('cancelled'));
+    if (run?.n)
+      for (const { controller, trackId } of inHand) if (!wanted.has(trackId)) controller.abort(new Error('cancelled'));
   };
   /** On stopping: what is in hand waits again for the next start. */
   const abortAll = (): void => {
@@ -133,11 +208,14 @@ export function analysisTask(database: Database, pool: AnalysisPool): { task: Ta
 const STOPPING = new Error('stopping');
 
 /** What is held of the fields that people may have set. */
-const MEASURED_SELECT = FIELDS.filter((f) => f.kind === 'measured').map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
+const MEASURED_SELECT = FIELDS.filter((f) => f.kind === 'measured')
+  .map((f) => `t.${f.column} AS "${f.id}"`)
+  .join(', ');
 
 /** The fields that an analysis fills. */
 function measuredValues({ tempo, key, loudness, energy, edges, sound }: AnalysisResult): Record<string, FieldValue> {
-  const rounded = (value: number | null, digits: number): number | null => (value === null ? null : Number(value.toFixed(digits)));
+  const rounded = (value: number | null, digits: number): number | null =>
+    value === null ? null : Number(value.toFixed(digits));
   return {
     bpm: rounded(tempo.bpm, 2),
     tempoConfidence: tempo.bpm === null ? null : rounded(tempo.confidence, 3),
@@ -163,21 +241,45 @@ function measuredValues({ tempo, key, loudness, energy, edges, sound }: Analysis
 }
 
 /** Stores what came out, whole or not at all; a second time changes nothing more. With parts, only those. */
-async function storeAnswer(database: Database, trackId: number, answer: ThreadAnswer, parts: Part[] | null): Promise<void> {
+async function storeAnswer(
+  database: Database,
+  trackId: number,
+  answer: ThreadAnswer,
+  parts: Part[] | null,
+): Promise<void> {
   await database.transaction(async (t) => {
     if (!answer.ok) {
-      await database.run("UPDATE tracks SET analysis_state = 'failed', analysis_reason = $2 WHERE id = $1", [trackId, answer.reason], t);
-      await database.run("UPDATE run_tracks SET state = 'failed', reason = $2 WHERE track_id = $1 AND state IN ('waiting', 'running')", [trackId, answer.reason], t);
+      await database.run(
+        "UPDATE tracks SET analysis_state = 'failed', analysis_reason = $2 WHERE id = $1",
+        [trackId, answer.reason],
+        t,
+      );
+      await database.run(
+        "UPDATE run_tracks SET state = 'failed', reason = $2 WHERE track_id = $1 AND state IN ('waiting', 'running')",
+        [trackId, answer.reason],
+        t,
+      );
       return;
     }
     const { result } = answer.analysed;
     const { waveform, ...fresh } = result;
     const wanted = parts && fieldsOfParts(parts);
-    const measured = Object.fromEntries(Object.entries(measuredValues(result)).filter(([field]) => !wanted || wanted.has(field)));
+    const measured = Object.fromEntries(
+      Object.entries(measuredValues(result)).filter(([field]) => !wanted || wanted.has(field)),
+    );
     const [row] = await database.rows<{ origins: Origins | null } & TrackValues>(
-      `SELECT o.origins, ${SEARCHED_SELECT}, ${MEASURED_SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1 FOR UPDATE OF t`, [trackId], t);
+      `SELECT o.origins, ${SEARCHED_SELECT}, ${MEASURED_SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1 FOR UPDATE OF t`,
+      [trackId],
+      t,
+    );
     if (!row) return;
-    const [former] = parts ? await database.rows<{ result: Omit<AnalysisResult, 'waveform'> }>('SELECT result FROM analyses WHERE track_id = $1', [trackId], t) : [];
+    const [former] = parts
+      ? await database.rows<{ result: Omit<AnalysisResult, 'waveform'> }>(
+          'SELECT result FROM analyses WHERE track_id = $1',
+          [trackId],
+          t,
+        )
+      : [];
     const rest = parts ? withParts(former?.result ?? null, fresh, parts) : fresh;
     const { origins, ...values } = row;
     const at = new Date().toISOString();
@@ -196,8 +298,24 @@ async function storeAnswer(database: Database, trackId: number, answer: ThreadAn
     await database.run(
       `INSERT INTO analyses (track_id, engine, result, waveform, fingerprint) VALUES ($1, $2, $3::jsonb, $4, $5)
        ON CONFLICT (track_id) DO UPDATE SET engine = excluded.engine, analysed_at = now(), result = excluded.result, waveform = excluded.waveform, fingerprint = coalesce(excluded.fingerprint, analyses.fingerprint)`,
-      [trackId, rest.engine, JSON.stringify(rest), Buffer.from(waveform), answer.analysed.fingerprint && Buffer.from(answer.analysed.fingerprint)], t);
-    await database.run("UPDATE tracks SET analysis_state = 'done', analysis_reason = NULL, analysis_engine = $2 WHERE id = $1", [trackId, rest.engine], t);
-    await database.run("UPDATE run_tracks SET state = 'done' WHERE track_id = $1 AND state IN ('waiting', 'running')", [trackId], t);
+      [
+        trackId,
+        rest.engine,
+        JSON.stringify(rest),
+        Buffer.from(waveform),
+        answer.analysed.fingerprint && Buffer.from(answer.analysed.fingerprint),
+      ],
+      t,
+    );
+    await database.run(
+      "UPDATE tracks SET analysis_state = 'done', analysis_reason = NULL, analysis_engine = $2 WHERE id = $1",
+      [trackId, rest.engine],
+      t,
+    );
+    await database.run(
+      "UPDATE run_tracks SET state = 'done' WHERE track_id = $1 AND state IN ('waiting', 'running')",
+      [trackId],
+      t,
+    );
   });
 }

@@ -6,12 +6,19 @@ import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 let h: Harness;
 const runs = async (): Promise<RunProgress[]> => (await h.get('/runs')).body as RunProgress[];
-const states = async (): Promise<Record<string, number>> => Object.fromEntries((await h.query<{ s: string; n: string }>('SELECT analysis_state AS s, count(*) AS n FROM tracks GROUP BY 1')).map((r) => [r.s, Number(r.n)]));
-const idle = (): Promise<void> => h.until(async () => (await runs()).every((r) => r.state !== 'running'), 'nothing runs');
+const states = async (): Promise<Record<string, number>> =>
+  Object.fromEntries(
+    (await h.query<{ s: string; n: string }>('SELECT analysis_state AS s, count(*) AS n FROM tracks GROUP BY 1')).map(
+      (r) => [r.s, Number(r.n)],
+    ),
+  );
+const idle = (): Promise<void> =>
+  h.until(async () => (await runs()).every((r) => r.state !== 'running'), 'nothing runs');
 
 beforeAll(async () => {
   h = await startHarness();
-  for (let i = 0; i < 14; i++) makeAudio(join(h.music, `${String(i).padStart(2, '0')}.wav`), { seconds: 10, hz: 200 + i * 40 });
+  for (let i = 0; i < 14; i++)
+    makeAudio(join(h.music, `${String(i).padStart(2, '0')}.wav`), { seconds: 10, hz: 200 + i * 40 });
   await h.takeIn(h.music, false);
 });
 afterAll(() => h?.stop());
@@ -22,7 +29,10 @@ describe('measuring', () => {
     const { runId } = body as { runId: number };
     await h.until(async () => (await runs()).find((r) => r.id === runId)!.done >= 1, 'one is done');
     await h.post(`/runs/${runId}/cancel`).expect(200);
-    await h.until(async () => { const s = await states(); return !s.waiting && !s.running; }, 'all is quiet');
+    await h.until(async () => {
+      const s = await states();
+      return !s.waiting && !s.running;
+    }, 'all is quiet');
     const run = (await runs()).find((r) => r.id === runId)!;
     expect(run.state).toBe('cancelled');
     const s = await states();
@@ -41,11 +51,18 @@ describe('measuring', () => {
   });
   test('what is chosen goes before the rest', async () => {
     const { rows } = (await h.get('/tracks?sort=path')).body as SheetPage;
-    const all = (await h.post('/analysis', { selection: { where: { all: [] }, except: [] } }).expect(200)).body as { runId: number };
+    const all = (await h.post('/analysis', { selection: { where: { all: [] }, except: [] } }).expect(200)).body as {
+      runId: number;
+    };
     // Background work waits with the ordinary priority; the last row is asked for by hand meanwhile.
     await h.query('UPDATE graphile_worker._private_jobs SET priority = 0 WHERE locked_at IS NULL');
-    const one = (await h.post('/analysis', { selection: { ids: [rows.at(-1)!.id] } }).expect(200)).body as { runId: number };
-    await h.until(async () => (await runs()).find((r) => r.id === one.runId)!.state === 'done', 'the chosen one is done');
+    const one = (await h.post('/analysis', { selection: { ids: [rows.at(-1)!.id] } }).expect(200)).body as {
+      runId: number;
+    };
+    await h.until(
+      async () => (await runs()).find((r) => r.id === one.runId)!.state === 'done',
+      'the chosen one is done',
+    );
     expect((await runs()).find((r) => r.id === all.runId)!.state).toBe('running');
     await idle();
     expect((await runs()).find((r) => r.id === all.runId)).toMatchObject({ done: 14 });
@@ -58,7 +75,9 @@ describe('measuring', () => {
     await idle();
     expect((await runs()).find((r) => r.id === runId)).toMatchObject({ state: 'done', done: 13, failed: 1 });
     const failures = (await h.get(`/runs/${runId}/failures`)).body as RunFailure[];
-    expect(failures).toEqual([{ trackId: expect.any(Number), path: '03.wav', reason: expect.stringMatching(/broken|sound/) }]);
+    expect(failures).toEqual([
+      { trackId: expect.any(Number), path: '03.wav', reason: expect.stringMatching(/broken|sound/) },
+    ]);
     makeAudio(path, { seconds: 10 });
     await h.post(`/runs/${runId}/retry`).expect(200);
     await idle();

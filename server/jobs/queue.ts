@@ -6,7 +6,13 @@ import { Logger } from 'graphile-worker';
 import type { Database } from '../db/database.ts';
 import { log } from '../log.ts';
 
-export interface AddedJob { task: 'analyse' | 'scan' | 'write' | 'lookup'; key: string; payload: Record<string, unknown>; priority: number; queueName?: string }
+export interface AddedJob {
+  task: 'analyse' | 'scan' | 'write' | 'lookup';
+  key: string;
+  payload: Record<string, unknown>;
+  priority: number;
+  queueName?: string;
+}
 
 export interface Queue {
   add(jobs: AddedJob[]): Promise<void>;
@@ -19,7 +25,9 @@ export interface Queue {
   close(): Promise<void>;
 }
 
-const quietLogger = new Logger(() => (level, message) => { if (level === 'error') log.error({ worker: true }, message); });
+const quietLogger = new Logger(() => (level, message) => {
+  if (level === 'error') log.error({ worker: true }, message);
+});
 /** Advisory locks of this class say "this process lives": PostgreSQL frees them when it dies. */
 const LIFE_LOCK = 980_417;
 
@@ -31,36 +39,64 @@ export async function openQueue(database: Database): Promise<Queue> {
   life.on('error', (error) => log.error(error, 'the life connection broke'));
   await life.connect();
   // Row and lock in one statement: a row that others can see is always held, or dead.
-  const { rows } = await life.query<{ id: number }>('WITH made AS (INSERT INTO workers DEFAULT VALUES RETURNING id) SELECT id, pg_advisory_lock($1, id) FROM made', [LIFE_LOCK]);
+  const { rows } = await life.query<{ id: number }>(
+    'WITH made AS (INSERT INTO workers DEFAULT VALUES RETURNING id) SELECT id, pg_advisory_lock($1, id) FROM made',
+    [LIFE_LOCK],
+  );
   const processId = rows[0]!.id;
   let runner: Runner | null = null;
 
   return {
     async add(jobs) {
       for (let from = 0; from < jobs.length; from += 1000) {
-        await utils.addJobs(jobs.slice(from, from + 1000).map(({ task, key, payload, priority, queueName }) => ({
-          identifier: task, payload, jobKey: key, priority, maxAttempts: 3, ...(queueName ? { queueName } : {}),
-        })));
+        await utils.addJobs(
+          jobs.slice(from, from + 1000).map(({ task, key, payload, priority, queueName }) => ({
+            identifier: task,
+            payload,
+            jobKey: key,
+            priority,
+            maxAttempts: 3,
+            ...(queueName ? { queueName } : {}),
+          })),
+        );
       }
     },
     async drop(keys) {
-      const waiting = await database.rows<{ id: string }>('SELECT id::text FROM graphile_worker.jobs WHERE key = ANY($1::text[]) AND locked_at IS NULL', [keys]);
+      const waiting = await database.rows<{ id: string }>(
+        'SELECT id::text FROM graphile_worker.jobs WHERE key = ANY($1::text[]) AND locked_at IS NULL',
+        [keys],
+      );
       if (waiting.length) await utils.completeJobs(waiting.map((j) => j.id));
     },
     async work(tasks, concurrency) {
       const events = new EventEmitter();
       // Jobs are locked in the name of the pool or of one of its workers.
-      const remember = (id: string): void => { void database.run('UPDATE workers SET worker_ids = worker_ids || $2::text WHERE id = $1', [processId, id]); };
+      const remember = (id: string): void => {
+        void database.run('UPDATE workers SET worker_ids = worker_ids || $2::text WHERE id = $1', [processId, id]);
+      };
       events.on('pool:create', ({ workerPool }: { workerPool: { id: string } }) => remember(workerPool.id));
       events.on('worker:create', ({ worker }: { worker: { workerId: string } }) => remember(worker.workerId));
-      runner = await run({ connectionString: database.url, taskList: tasks, concurrency, noHandleSignals: true, pollInterval: 1000, logger: quietLogger, events: events as never });
+      runner = await run({
+        connectionString: database.url,
+        taskList: tasks,
+        concurrency,
+        noHandleSignals: true,
+        pollInterval: 1000,
+        logger: quietLogger,
+        events: events as never,
+      });
       runner.promise.catch((error: unknown) => log.error(error, 'the queue stopped'));
     },
     async recover(all) {
-      const dead = await database.rows<{ id: number }>('DELETE FROM workers WHERE id IN (SELECT id FROM workers WHERE id <> $1 AND pg_try_advisory_xact_lock($2, id)) RETURNING id', [processId, LIFE_LOCK]);
+      const dead = await database.rows<{ id: number }>(
+        'DELETE FROM workers WHERE id IN (SELECT id FROM workers WHERE id <> $1 AND pg_try_advisory_xact_lock($2, id)) RETURNING id',
+        [processId, LIFE_LOCK],
+      );
       if (dead.length === 0 && !all) return 0;
       // Whatever is locked by none of the living was left behind, by a kill or in the last moment before a stop.
-      const stale = await database.rows<{ id: string }>('SELECT DISTINCT locked_by AS id FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT unnest(worker_ids) FROM workers)');
+      const stale = await database.rows<{ id: string }>(
+        'SELECT DISTINCT locked_by AS id FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT unnest(worker_ids) FROM workers)',
+      );
       if (stale.length) await utils.forceUnlockWorkers(stale.map((s) => s.id));
       return dead.length;
     },

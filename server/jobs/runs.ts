@@ -9,9 +9,21 @@ function withRate(run: Run): RunProgress {
   const seconds = ((run.finishedAt ?? new Date()).getTime() - run.startedAt.getTime()) / 1000;
   const rate = finished > 0 && seconds > 0 ? finished / seconds : null;
   return {
-    id, kind, title, state, reason, rootId, total, done, failed, current, report,
-    startedAt: run.startedAt.toISOString(), finishedAt: run.finishedAt?.toISOString() ?? null,
-    rate, secondsLeft: state === 'running' && rate ? Math.max(0, (total - finished) / rate) : null,
+    id,
+    kind,
+    title,
+    state,
+    reason,
+    rootId,
+    total,
+    done,
+    failed,
+    current,
+    report,
+    startedAt: run.startedAt.toISOString(),
+    finishedAt: run.finishedAt?.toISOString() ?? null,
+    rate,
+    secondsLeft: state === 'running' && rate ? Math.max(0, (total - finished) / rate) : null,
   };
 }
 
@@ -35,10 +47,18 @@ export async function settleAnalysisRun(database: Database, runId: number, curre
        finished_at = CASE WHEN r.finished_at IS NULL AND c.open = 0 THEN now() ELSE r.finished_at END
      FROM (SELECT count(*) AS total, count(*) FILTER (WHERE state = 'done') AS done, count(*) FILTER (WHERE state = 'failed') AS failed,
              count(*) FILTER (WHERE state IN ('waiting', 'running')) AS open FROM run_tracks WHERE run_id = $1) c
-     WHERE r.id = $1`, [runId, current]);
+     WHERE r.id = $1`,
+    [runId, current],
+  );
   await database.notify({ kind: 'run', runId });
 }
 
 /** Tracks of a run that could not be measured, with their reasons. */
-export const runFailures = (database: Database, runId: number): Promise<{ trackId: number; path: string; reason: string | null }[]> =>
-  database.rows('SELECT t.id AS "trackId", t.path, rt.reason FROM run_tracks rt JOIN tracks t ON t.id = rt.track_id WHERE rt.run_id = $1 AND rt.state = \'failed\' ORDER BY t.path LIMIT 1000', [runId]);
+export const runFailures = (
+  database: Database,
+  runId: number,
+): Promise<{ trackId: number; path: string; reason: string | null }[]> =>
+  database.rows(
+    'SELECT t.id AS "trackId", t.path, rt.reason FROM run_tracks rt JOIN tracks t ON t.id = rt.track_id WHERE rt.run_id = $1 AND rt.state = \'failed\' ORDER BY t.path LIMIT 1000',
+    [runId],
+  );

@@ -7,13 +7,18 @@ import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 let h: Harness;
 let ids: number[];
-const list = async (what: string, below: number, limit = 200): Promise<CheckList> => (await h.get(`/check?what=${what}&below=${below}&limit=${limit}`).expect(200)).body as CheckList;
-const details = async (id: number): Promise<TrackDetails> => (await h.get(`/tracks/${id}`).expect(200)).body as TrackDetails;
+const list = async (what: string, below: number, limit = 200): Promise<CheckList> =>
+  (await h.get(`/check?what=${what}&below=${below}&limit=${limit}`).expect(200)).body as CheckList;
+const details = async (id: number): Promise<TrackDetails> =>
+  (await h.get(`/tracks/${id}`).expect(200)).body as TrackDetails;
 const everything = { where: { all: [] }, except: [] };
 const measure = async (options: object): Promise<number> => {
   const { body } = await h.post('/analysis', { selection: everything, ...options }).expect(200);
   const { runId, tracks } = body as { runId: number; tracks: number };
-  await h.until(async () => ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === runId)!.state === 'done', 'the run ends');
+  await h.until(
+    async () => ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === runId)!.state === 'done',
+    'the run ends',
+  );
   return tracks;
 };
 
@@ -24,8 +29,16 @@ beforeAll(async () => {
   ids = (await h.query<{ id: number }>('SELECT id FROM tracks ORDER BY path')).map((r) => r.id);
   // How sure measuring is of plain tones does not matter here: these are the figures that the list is about.
   for (const [i, id] of ids.entries()) {
-    await h.query('UPDATE tracks SET bpm = $2, tempo_confidence = $3, key = $4, key_confidence = 0.9 WHERE id = $1', [id, 120 + i, [0.6, 0.2, 0.95, 0.4, 0.75][i], 'A minor']);
-    await h.query("UPDATE track_origins SET origins = origins || jsonb_build_object('bpm', jsonb_build_object('origin', 'analysis', 'at', '2026-01-01'), 'key', jsonb_build_object('origin', 'analysis', 'at', '2026-01-01')) WHERE track_id = $1", [id]);
+    await h.query('UPDATE tracks SET bpm = $2, tempo_confidence = $3, key = $4, key_confidence = 0.9 WHERE id = $1', [
+      id,
+      120 + i,
+      [0.6, 0.2, 0.95, 0.4, 0.75][i],
+      'A minor',
+    ]);
+    await h.query(
+      "UPDATE track_origins SET origins = origins || jsonb_build_object('bpm', jsonb_build_object('origin', 'analysis', 'at', '2026-01-01'), 'key', jsonb_build_object('origin', 'analysis', 'at', '2026-01-01')) WHERE track_id = $1",
+      [id],
+    );
   }
 });
 afterAll(() => h?.stop());
@@ -59,8 +72,13 @@ describe('measuring again', () => {
   });
 
   test('only what an earlier engine measured; with none, it says so', async () => {
-    expect((await h.post('/analysis', { selection: everything, older: true }).expect(409)).body).toMatchObject({ error: { code: 'nothing-to-do', message: 'Everything chosen has been measured by this engine' } });
-    await h.query('UPDATE tracks SET analysis_engine = $2 WHERE id = ANY($1::int[])', [[ids[0], ids[2]], ENGINE_VERSION - 1]);
+    expect((await h.post('/analysis', { selection: everything, older: true }).expect(409)).body).toMatchObject({
+      error: { code: 'nothing-to-do', message: 'Everything chosen has been measured by this engine' },
+    });
+    await h.query('UPDATE tracks SET analysis_engine = $2 WHERE id = ANY($1::int[])', [
+      [ids[0], ids[2]],
+      ENGINE_VERSION - 1,
+    ]);
     expect(await measure({ older: true })).toBe(2);
   });
 
@@ -78,7 +96,9 @@ describe('measuring again', () => {
   });
 
   test('nothing chosen, or parts that are none, are refused', async () => {
-    await h.post('/analysis', { selection: { ids: [] } }).expect((r) => { if (r.status < 400) throw new Error('It was taken'); });
+    await h.post('/analysis', { selection: { ids: [] } }).expect((r) => {
+      if (r.status < 400) throw new Error('It was taken');
+    });
     await h.post('/analysis', { selection: everything, parts: ['colour'] }).expect(400);
     await h.post('/analysis', { selection: everything, parts: [] }).expect(400);
   });

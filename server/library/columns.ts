@@ -8,19 +8,36 @@ import { isEmpty, type FieldValue, type TrackValues } from '@early-set/core/fiel
 import type { Database } from '../db/database.ts';
 
 /** SELECT list of all fields by their ids, from tracks aliased "t". */
-export const FIELD_SELECT = FIELDS.map((f) => `${f.type === 'date' ? `to_char(t.${f.column} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')` : `t.${f.column}`} AS "${f.id}"`).join(', ');
+export const FIELD_SELECT = FIELDS.map(
+  (f) =>
+    `${f.type === 'date' ? `to_char(t.${f.column} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')` : `t.${f.column}`} AS "${f.id}"`,
+).join(', ');
 
 const SEARCHED = FIELDS.filter((f) => f.searched);
 export const SEARCHED_SELECT = SEARCHED.map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
 
 const CASTS: Record<Field['type'], string> = {
-  text: 'text', texts: 'text[]', number: 'float8', integer: 'bigint', key: 'text', seconds: 'float8', date: 'timestamptz', flag: 'boolean', choice: 'text', marks: 'text',
+  text: 'text',
+  texts: 'text[]',
+  number: 'float8',
+  integer: 'bigint',
+  key: 'text',
+  seconds: 'float8',
+  date: 'timestamptz',
+  flag: 'boolean',
+  choice: 'text',
+  marks: 'text',
 };
 
 /** Sort text of a value; null sorts last. */
-const sortValue = (value: FieldValue): string | null => (isEmpty(value) ? null : sortText(Array.isArray(value) ? value.join('; ') : String(value)) || null);
+const sortValue = (value: FieldValue): string | null =>
+  isEmpty(value) ? null : sortText(Array.isArray(value) ? value.join('; ') : String(value)) || null;
 
-interface Assignment { column: string; cast: string; value: unknown }
+interface Assignment {
+  column: string;
+  cast: string;
+  value: unknown;
+}
 
 /** The assignments that store a track's changed values; `all` holds its searched fields as they are afterwards. */
 export function assignmentsFor(changed: TrackValues, all: TrackValues): Assignment[] {
@@ -30,8 +47,14 @@ export function assignmentsFor(changed: TrackValues, all: TrackValues): Assignme
     if (!(field.id in changed)) continue;
     const value = changed[field.id] ?? null;
     out.push({ column: field.column, cast: CASTS[field.type], value: isEmpty(value) ? null : value });
-    if (field.sortColumn !== field.column) out.push({ column: field.sortColumn, cast: 'text', value: sortValue(value) });
-    if (field.id === 'key') out.push({ column: 'key_signature', cast: 'smallint', value: typeof value === 'string' ? signatureOf(value) : null });
+    if (field.sortColumn !== field.column)
+      out.push({ column: field.sortColumn, cast: 'text', value: sortValue(value) });
+    if (field.id === 'key')
+      out.push({
+        column: 'key_signature',
+        cast: 'smallint',
+        value: typeof value === 'string' ? signatureOf(value) : null,
+      });
     searched ||= field.searched;
   }
   if (searched) out.push({ column: 'search_text', cast: 'text', value: searchText(all) });
@@ -42,7 +65,11 @@ export function assignmentsFor(changed: TrackValues, all: TrackValues): Assignme
  * Stores changed values of many tracks, a batch of rows per statement; rows with the same set of
  * changed columns go together. `all` of each row must hold its searched fields after the change.
  */
-export async function storeValues(database: Database, rows: { id: number; changed: TrackValues; all: TrackValues }[], transaction: Transaction): Promise<void> {
+export async function storeValues(
+  database: Database,
+  rows: { id: number; changed: TrackValues; all: TrackValues }[],
+  transaction: Transaction,
+): Promise<void> {
   const groups = new Map<string, { assignments: Assignment[]; id: number }[]>();
   for (const { id, changed, all } of rows) {
     const assignments = assignmentsFor(changed, all);
@@ -56,11 +83,16 @@ export async function storeValues(database: Database, rows: { id: number; change
     const shape = group[0]!.assignments;
     for (let from = 0; from < group.length; from += 500) {
       const batch = group.slice(from, from + 500);
-      const records = batch.map(({ id, assignments }) => Object.fromEntries([['id', id], ...assignments.map((a) => [a.column, a.value])]) as Record<string, unknown>);
+      const records = batch.map(
+        ({ id, assignments }) =>
+          Object.fromEntries([['id', id], ...assignments.map((a) => [a.column, a.value])]) as Record<string, unknown>,
+      );
       await database.run(
         `UPDATE tracks t SET ${shape.map((a) => `${a.column} = v.${a.column}`).join(', ')}
          FROM jsonb_to_recordset($1::jsonb) AS v(id int, ${shape.map((a) => `${a.column} ${a.cast}`).join(', ')}) WHERE t.id = v.id`,
-        [JSON.stringify(records)], transaction);
+        [JSON.stringify(records)],
+        transaction,
+      );
     }
   }
 }

@@ -14,11 +14,27 @@ export async function ensureDemoRoot(database: Database, path: string): Promise<
   return root;
 }
 
-const FRIDAY = 5, TUESDAY = 2;
+const FRIDAY = 5,
+  TUESDAY = 2;
 
 /** The night at the boathouse and the show on the island's station, both to come. */
 async function addDates(database: Database, now: Date): Promise<void> {
-  const next = (weekday: number): string => localDay(new Date(now.getTime() + ((weekday - now.getDay() + 6) % 7 + 1) * 86_400_000));
-  await keepDate(database, null, { name: 'Slipway', kind: 'gig', day: next(FRIDAY), startsAt: '22:00', asks: 'floor', listIds: [] });
-  await keepDate(database, null, { name: 'Skerry 98, the hour at seven', kind: 'show', day: next(TUESDAY), startsAt: '07:00', asks: 'playout', listIds: [] });
+  const next = (weekday: number): string =>
+    localDay(new Date(now.getTime() + (((weekday - now.getDay() + 6) % 7) + 1) * 86_400_000));
+  await keepDate(database, null, {
+    name: 'Slipway',
+    kind: 'gig',
+    day: next(FRIDAY),
+    startsAt: '22:00',
+    asks: 'floor',
+    listIds: [],
+  });
+  await keepDate(database, null, {
+    name: 'Skerry 98, the hour at seven',
+    kind: 'show',
+    day: next(TUESDAY),
+    startsAt: '07:00',
+    asks: 'playout',
+    listIds: [],
+  });
 }

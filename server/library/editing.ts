@@ -18,16 +18,25 @@ import { selectedIds } from './sheet.ts';
 import { fileOf } from './tracks.ts';
 
 /** Values of a field that the library has, those that begin so first, then the commonest. */
-export async function knownValues(database: Database, fieldId: string, text: string, limit: number): Promise<[string, number][]> {
+export async function knownValues(
+  database: Database,
+  fieldId: string,
+  text: string,
+  limit: number,
+): Promise<[string, number][]> {
   const field = fieldOf(fieldId);
   if (field.type !== 'text' && field.type !== 'texts') return [];
   const value = field.type === 'texts' ? `unnest(${field.column})` : field.column;
   const rows = await database.rows<{ value: string; n: number }>(
     `SELECT value, n FROM (SELECT ${value} AS value, count(*) AS n FROM tracks WHERE ${field.column} IS NOT NULL GROUP BY 1) v WHERE value <> '' AND length(value) <= 200 AND value ILIKE $1
-     ORDER BY (value ILIKE $2) DESC, n DESC, value LIMIT ${limit}`, [`%${like(text)}%`, `${like(text)}%`]);
+     ORDER BY (value ILIKE $2) DESC, n DESC, value LIMIT ${limit}`,
+    [`%${like(text)}%`, `${like(text)}%`],
+  );
   const wanted = sortText(text);
   // ILIKE knows no accents; what only differs by them is still the nearest.
-  return rows.map((r): [string, number] => [r.value, r.n]).sort((a, b) => Number(sortText(b[0]) === wanted) - Number(sortText(a[0]) === wanted));
+  return rows
+    .map((r): [string, number] => [r.value, r.n])
+    .sort((a, b) => Number(sortText(b[0]) === wanted) - Number(sortText(a[0]) === wanted));
 }
 const like = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 
@@ -35,34 +44,74 @@ const like = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 const SHARED = FIELDS.filter((f) => f.editable && f.type !== 'marks' && f.id !== FILE_NAME);
 
 /** Per field the value that all chosen tracks have, or how many different ones there are. */
-export async function sharedValues(database: Database, selection: Selection): Promise<{ tracks: number; fields: Record<string, SharedValue> }> {
+export async function sharedValues(
+  database: Database,
+  selection: Selection,
+): Promise<{ tracks: number; fields: Record<string, SharedValue> }> {
   const ids = await selectedIds(database, selection);
   const [row] = await database.rows<Record<string, string | number | null>>(
-    `SELECT ${SHARED.map(({ column: c }, i) => `count(DISTINCT t.${c}) AS n${i}, count(t.${c}) AS f${i}, min(to_jsonb(t.${c})::text) AS v${i}`).join(', ')} FROM tracks t WHERE t.id = ANY($1::int[])`, [ids]);
+    `SELECT ${SHARED.map(({ column: c }, i) => `count(DISTINCT t.${c}) AS n${i}, count(t.${c}) AS f${i}, min(to_jsonb(t.${c})::text) AS v${i}`).join(', ')} FROM tracks t WHERE t.id = ANY($1::int[])`,
+    [ids],
+  );
   return {
     tracks: ids.length,
-    fields: Object.fromEntries(SHARED.map((field, i): [string, SharedValue] => {
-      const different = Number(row?.[`n${i}`] ?? 0), filled = Number(row?.[`f${i}`] ?? 0), text = row?.[`v${i}`];
-      const same = different <= 1 && (filled === 0 || filled === ids.length);
-      return [field.id, { same, value: same && typeof text === 'string' ? (JSON.parse(text) as FieldValue) : null, different: different + (filled > 0 && filled < ids.length ? 1 : 0) }];
-    })),
+    fields: Object.fromEntries(
+      SHARED.map((field, i): [string, SharedValue] => {
+        const different = Number(row?.[`n${i}`] ?? 0),
+          filled = Number(row?.[`f${i}`] ?? 0),
+          text = row?.[`v${i}`];
+        const same = different <= 1 && (filled === 0 || filled === ids.length);
+        return [
+          field.id,
+          {
+            same,
+            value: same && typeof text === 'string' ? (JSON.parse(text) as FieldValue) : null,
+            different: different + (filled > 0 && filled < ids.length ? 1 : 0),
+          },
+        ];
+      }),
+    ),
   };
 }
 
 /** Copies one field into another on each of the chosen tracks. @throws Problem when nothing would change */
-export async function copyField(context: ChangeContext, selection: Selection, from: string, to: string, over: boolean): Promise<Applied> {
+export async function copyField(
+  context: ChangeContext,
+  selection: Selection,
+  from: string,
+  to: string,
+  over: boolean,
+): Promise<Applied> {
   const { database } = context;
   const ids = await selectedIds(database, selection);
-  const rows = await database.rows<{ id: number; from: FieldValue; to: FieldValue }>(`SELECT id, ${fieldOf(from).column} AS "from", ${fieldOf(to).column} AS "to" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id`, [ids]);
+  const rows = await database.rows<{ id: number; from: FieldValue; to: FieldValue }>(
+    `SELECT id, ${fieldOf(from).column} AS "from", ${fieldOf(to).column} AS "to" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id`,
+    [ids],
+  );
   const edits = rows.flatMap((r) => {
     if (isEmpty(r.from) || (!over && !isEmpty(r.to))) return [];
-    const checked = checkValue(to, Array.isArray(r.from) && fieldOf(to).type !== 'texts' ? r.from.join(', ') : typeof r.from === 'number' ? String(r.from) : r.from);
+    const checked = checkValue(
+      to,
+      Array.isArray(r.from) && fieldOf(to).type !== 'texts'
+        ? r.from.join(', ')
+        : typeof r.from === 'number'
+          ? String(r.from)
+          : r.from,
+    );
     return checked.ok ? [{ trackId: r.id, fields: { [to]: { before: r.to, after: checked.value } } }] : [];
   });
   const { fields, moves } = await withoutNames(database, edits);
   const items = [...editFields(fields, await heldNow(database, fields), new Date().toISOString()), ...moves];
-  if (items.length === 0) throw new Problem(409, 'nothing-to-do', `${fieldOf(to).label} says that already, or ${fieldOf(from).label} is empty`);
-  return applyEdits(context, { title: `${fieldOf(from).label} copied to ${fieldOf(to).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
+  if (items.length === 0)
+    throw new Problem(
+      409,
+      'nothing-to-do',
+      `${fieldOf(to).label} says that already, or ${fieldOf(from).label} is empty`,
+    );
+  return applyEdits(context, {
+    title: `${fieldOf(from).label} copied to ${fieldOf(to).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`,
+    items,
+  });
 }
 
 /** Larger pictures are made so small, in pixels a side. */
@@ -70,38 +119,75 @@ const MOST_SIDE = 1200;
 const MOST_BYTES = 1_500_000;
 
 /** A picture as it goes into files: JPEG or PNG, of a sane size. @throws Problem for what is no picture */
-export async function keepPicture({ art }: ChangeContext, data: Uint8Array, name: string): Promise<{ hash: string; width: number; height: number; bytes: number }> {
+export async function keepPicture(
+  { art }: ChangeContext,
+  data: Uint8Array,
+  name: string,
+): Promise<{ hash: string; width: number; height: number; bytes: number }> {
   const image = sharp(data, { limitInputPixels: 100_000_000 });
   const info = await image.metadata().catch(() => null);
-  if (!info?.format || !info.width || !info.height) throw new Problem(415, 'no-picture', `${name} is no picture that can be read`);
-  const plain = (info.format === 'jpeg' || info.format === 'png') && Math.max(info.width, info.height) <= MOST_SIDE && data.length <= MOST_BYTES;
-  const made = plain ? null : await image.rotate().resize(MOST_SIDE, MOST_SIDE, { fit: 'inside', withoutEnlargement: true }).flatten({ background: '#fff' }).jpeg({ quality: 90 }).toBuffer({ resolveWithObject: true });
+  if (!info?.format || !info.width || !info.height)
+    throw new Problem(415, 'no-picture', `${name} is no picture that can be read`);
+  const plain =
+    (info.format === 'jpeg' || info.format === 'png') &&
+    Math.max(info.width, info.height) <= MOST_SIDE &&
+    data.length <= MOST_BYTES;
+  const made = plain
+    ? null
+    : await image
+        .rotate()
+        .resize(MOST_SIDE, MOST_SIDE, { fit: 'inside', withoutEnlargement: true })
+        .flatten({ background: '#fff' })
+        .jpeg({ quality: 90 })
+        .toBuffer({ resolveWithObject: true });
   const hash = await art.keep(made ? new Uint8Array(made.data) : data);
   if (!hash) throw new Problem(415, 'no-picture', `${name} is no picture that can be kept`);
-  return { hash, width: made?.info.width ?? info.width, height: made?.info.height ?? info.height, bytes: made?.data.length ?? data.length };
+  return {
+    hash,
+    width: made?.info.width ?? info.width,
+    height: made?.info.height ?? info.height,
+    bytes: made?.data.length ?? data.length,
+  };
 }
 
-const COVER = /^(?:cover|folder|front|album)\b.*\.(?:jpe?g|png|webp)$/i, PICTURE = /\.(?:jpe?g|png|webp)$/i;
+const COVER = /^(?:cover|folder|front|album)\b.*\.(?:jpe?g|png|webp)$/i,
+  PICTURE = /\.(?:jpe?g|png|webp)$/i;
 
 /** The picture that lies in a track's folder: what is called a cover first, else the largest. @throws Problem when there is none */
 export async function folderPicture(context: ChangeContext, trackId: number): Promise<{ hash: string; name: string }> {
   const file = await fileOf(context.database, trackId);
   const folder = dirname(await resolveInRoot(file.rootPath, file.path));
   const names = (await readdir(folder)).filter((n) => PICTURE.test(n) && extname(n) !== '');
-  const sized = await Promise.all(names.map(async (name) => ({ name, size: (await stat(join(folder, name))).size, cover: COVER.test(name) })));
+  const sized = await Promise.all(
+    names.map(async (name) => ({ name, size: (await stat(join(folder, name))).size, cover: COVER.test(name) })),
+  );
   const best = sized.sort((a, b) => Number(b.cover) - Number(a.cover) || b.size - a.size)[0];
   if (!best) throw new Problem(404, 'no-picture', 'There is no picture in this folder');
   const relative = file.path.includes('/') ? `${dirname(file.path)}/${best.name}` : best.name;
-  const kept = await keepPicture(context, new Uint8Array(await readFile(await resolveInRoot(file.rootPath, relative))), best.name);
+  const kept = await keepPicture(
+    context,
+    new Uint8Array(await readFile(await resolveInRoot(file.rootPath, relative))),
+    best.name,
+  );
   return { hash: kept.hash, name: best.name };
 }
 
 /** Gives chosen tracks a picture, or takes theirs away. @throws Problem when nothing would change */
 export async function setPicture(context: ChangeContext, selection: Selection, hash: string | null): Promise<Applied> {
   const { database } = context;
-  if (hash && (await database.rows('SELECT 1 FROM arts WHERE hash = $1', [hash])).length === 0) throw new Problem(404, 'not-found', 'That picture is no longer kept');
-  const rows = await database.rows<{ id: number; artHash: string | null }>('SELECT id, art_hash AS "artHash" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id', [await selectedIds(database, selection)]);
-  const items = rows.filter((r) => r.artHash !== hash).map((r): SetPicture => ({ kind: 'set-picture', trackId: r.id, before: r.artHash, after: hash }));
-  if (items.length === 0) throw new Problem(409, 'nothing-to-do', hash ? 'They have this picture already' : 'They have no picture');
-  return applyEdits(context, { title: `${hash ? 'Picture' : 'Picture taken out'} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`, items });
+  if (hash && (await database.rows('SELECT 1 FROM arts WHERE hash = $1', [hash])).length === 0)
+    throw new Problem(404, 'not-found', 'That picture is no longer kept');
+  const rows = await database.rows<{ id: number; artHash: string | null }>(
+    'SELECT id, art_hash AS "artHash" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id',
+    [await selectedIds(database, selection)],
+  );
+  const items = rows
+    .filter((r) => r.artHash !== hash)
+    .map((r): SetPicture => ({ kind: 'set-picture', trackId: r.id, before: r.artHash, after: hash }));
+  if (items.length === 0)
+    throw new Problem(409, 'nothing-to-do', hash ? 'They have this picture already' : 'They have no picture');
+  return applyEdits(context, {
+    title: `${hash ? 'Picture' : 'Picture taken out'} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`,
+    items,
+  });
 }

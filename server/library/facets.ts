@@ -9,7 +9,13 @@ import { deskSettings } from '../settings.ts';
 /** A filter as the page holds it: one condition per facet, so that a facet's own filter does not narrow its picture. */
 export type FacetFilters = Record<string, Condition>;
 
-interface Histogram { facet: 'tempo' | 'energy' | 'year' | 'length'; column: string; low: number; high: number; step: number }
+interface Histogram {
+  facet: 'tempo' | 'energy' | 'year' | 'length';
+  column: string;
+  low: number;
+  high: number;
+  step: number;
+}
 
 export const HISTOGRAMS: Histogram[] = [
   { facet: 'tempo', column: 'bpm', low: 60, high: 180, step: 4 },
@@ -29,9 +35,12 @@ function partSql(facet: string, needs: readonly Need[]): string {
     return `SELECT '${facet}' AS facet, CASE WHEN ${column} IS NOT NULL THEN LEAST(${last}, GREATEST(0, FLOOR((${column} - ${low}) / ${step}.0)))::int::text END AS value, count(*) AS n FROM m GROUP BY 2`;
   }
   switch (facet) {
-    case 'key': return `SELECT 'key' AS facet, COALESCE(key, '') AS value, count(*) AS n FROM m GROUP BY 2`;
-    case 'format': return `SELECT 'format' AS facet, COALESCE(format, '') AS value, count(*) AS n FROM m GROUP BY 2`;
-    case 'needs': return `SELECT 'needs' AS facet, x.name AS value, x.n FROM (SELECT ${needs.map((_, i) => `count(*) FILTER (WHERE need_${i}) AS n${i}`).join(', ')} FROM m) s, LATERAL (VALUES ${needs.map((need, i) => `('${need.id}', s.n${i})`).join(', ')}) AS x(name, n)`;
+    case 'key':
+      return `SELECT 'key' AS facet, COALESCE(key, '') AS value, count(*) AS n FROM m GROUP BY 2`;
+    case 'format':
+      return `SELECT 'format' AS facet, COALESCE(format, '') AS value, count(*) AS n FROM m GROUP BY 2`;
+    case 'needs':
+      return `SELECT 'needs' AS facet, x.name AS value, x.n FROM (SELECT ${needs.map((_, i) => `count(*) FILTER (WHERE need_${i}) AS n${i}`).join(', ')} FROM m) s, LATERAL (VALUES ${needs.map((need, i) => `('${need.id}', s.n${i})`).join(', ')}) AS x(name, n)`;
     default: // genre and artist: several values a track
       return `(SELECT '${facet}' AS facet, v AS value, count(*) AS n FROM m, LATERAL unnest(m.${facet}) AS v GROUP BY v ORDER BY n DESC, v LIMIT ${LIST_LIMIT})
         UNION ALL SELECT '${facet}:none', '', count(*) FROM m WHERE ${facet} IS NULL`;
@@ -55,7 +64,11 @@ function needSql(condition: Condition): string {
   const { text, values } = compileCondition(condition);
   return text.replace(/\$(\d+)/g, (_, n: string) => {
     const value = values[Number(n) - 1];
-    return Array.isArray(value) ? `ARRAY[${value.map((v) => `'${String(v)}'`).join(',')}]` : typeof value === 'boolean' ? String(value).toUpperCase() : String(Number(value));
+    return Array.isArray(value)
+      ? `ARRAY[${value.map((v) => `'${String(v)}'`).join(',')}]`
+      : typeof value === 'boolean'
+        ? String(value).toUpperCase()
+        : String(Number(value));
   });
 }
 
@@ -93,17 +106,25 @@ export async function facetsOf(database: Database, filters: FacetFilters): Promi
   const needs = needsOf((await deskSettings()).gapRules);
   const groups = new Map<string, { where: Condition; facets: string[] }>();
   for (const facet of ALL_FACETS) {
-    const where = allOf(...Object.entries(filters).filter(([name]) => name !== facet).map(([, c]) => c));
+    const where = allOf(
+      ...Object.entries(filters)
+        .filter(([name]) => name !== facet)
+        .map(([, c]) => c),
+    );
     const id = JSON.stringify(where);
     const group = groups.get(id) ?? { where, facets: [] };
     group.facets.push(facet);
     groups.set(id, group);
   }
-  const results = await Promise.all([...groups.values()].map(({ where, facets }) => {
-    const { text, values } = compileCondition(where);
-    return database.rows<{ facet: string; value: string | null; n: number }>(
-      `WITH m AS MATERIALIZED (SELECT ${columnsFor(facets, needs)} FROM tracks t WHERE ${text}) ${facets.map((f) => partSql(f, needs)).join(' UNION ALL ')}`, values);
-  }));
+  const results = await Promise.all(
+    [...groups.values()].map(({ where, facets }) => {
+      const { text, values } = compileCondition(where);
+      return database.rows<{ facet: string; value: string | null; n: number }>(
+        `WITH m AS MATERIALIZED (SELECT ${columnsFor(facets, needs)} FROM tracks t WHERE ${text}) ${facets.map((f) => partSql(f, needs)).join(' UNION ALL ')}`,
+        values,
+      );
+    }),
+  );
   return arrange(results.flat());
 }
 
@@ -113,11 +134,16 @@ function arrange(rows: { facet: string; value: string | null; n: number }[]): Fa
     const counts = Array.from({ length: (high - low) / step }, () => 0);
     let none = 0;
     for (const { value, n } of of(facet)) {
-      if (value === null) none += n; else counts[Number(value)] = n;
+      if (value === null) none += n;
+      else counts[Number(value)] = n;
     }
     return [facet, { low, high, step, counts, none }] as const;
   };
-  const list = (facet: string) => of(facet).filter((r) => r.value).map((r) => ({ value: r.value!, count: r.n })).sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1));
+  const list = (facet: string) =>
+    of(facet)
+      .filter((r) => r.value)
+      .map((r) => ({ value: r.value!, count: r.n }))
+      .sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1));
   return {
     histograms: Object.fromEntries(HISTOGRAMS.map(histogram)) as Facets['histograms'],
     keys: Object.fromEntries(of('key').map((r) => [r.value ?? '', r.n])),

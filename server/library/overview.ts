@@ -11,7 +11,9 @@ import { deskSettings } from '../settings.ts';
 export async function overview(database: Database): Promise<Overview> {
   const { gapRules } = await deskSettings();
   const values: unknown[] = [];
-  const [gap, floor, playout] = [anyGap(gapRules), lacksOne(gapRules.floor), lacksOne(gapRules.playout)].map((c) => compileCondition(c, values).text);
+  const [gap, floor, playout] = [anyGap(gapRules), lacksOne(gapRules.floor), lacksOne(gapRules.playout)].map(
+    (c) => compileCondition(c, values).text,
+  );
   const [c] = await database.rows<Record<string, number>>(
     `SELECT count(*) AS tracks, COALESCE(sum(duration_seconds), 0) AS seconds,
        count(*) FILTER (WHERE analysis_state = 'done') AS measured, count(*) FILTER (WHERE file_state = 'missing') AS missing,
@@ -19,10 +21,40 @@ export async function overview(database: Database): Promise<Overview> {
        (SELECT count(*) FROM not_taken) AS refused, (SELECT count(*) FROM lists WHERE NOT removed) AS lists,
        (SELECT count(DISTINCT e.track_id) FROM list_entries e JOIN lists l ON l.id = e.list_id WHERE NOT l.removed) AS listed,
        (SELECT count(*) FROM change_sets WHERE made_at > now() - interval '7 days') AS changes
-     FROM tracks t`, values);
-  const { tracks, seconds, measured, missing, gaps, floor: noFloor, playout: noPlayout, refused, lists, listed, changes, unwritten } = c as { [k: string]: number } & Record<'unwritten' | 'floor' | 'playout' | 'tracks' | 'seconds' | 'measured' | 'missing' | 'gaps' | 'refused' | 'lists' | 'listed' | 'changes', number>;
+     FROM tracks t`,
+    values,
+  );
+  const {
+    tracks,
+    seconds,
+    measured,
+    missing,
+    gaps,
+    floor: noFloor,
+    playout: noPlayout,
+    refused,
+    lists,
+    listed,
+    changes,
+    unwritten,
+  } = c as { [k: string]: number } & Record<
+    | 'unwritten'
+    | 'floor'
+    | 'playout'
+    | 'tracks'
+    | 'seconds'
+    | 'measured'
+    | 'missing'
+    | 'gaps'
+    | 'refused'
+    | 'lists'
+    | 'listed'
+    | 'changes',
+    number
+  >;
   const dates = await dateLines(database, localDay(new Date()));
-  const wanted = dates.reduce((n, d) => n + d.tracks, 0), ready = dates.reduce((n, d) => n + d.ready, 0);
+  const wanted = dates.reduce((n, d) => n + d.tracks, 0),
+    ready = dates.reduce((n, d) => n + d.ready, 0);
   const share = (part: number, whole: number): number | null => (whole > 0 ? part / whole : null);
   return {
     tracks,

@@ -21,7 +21,13 @@ export interface SheetQuery {
   fitTo: number | null;
 }
 
-type RawRow = { id: number; rootId: number; artHash: string | null; analysisReason: string | null; fit: number | null } & Record<string, FieldValue>;
+type RawRow = {
+  id: number;
+  rootId: number;
+  artHash: string | null;
+  analysisReason: string | null;
+  fit: number | null;
+} & Record<string, FieldValue>;
 
 /** Splits a raw row into what it is and its field values. */
 export function toSheetRow({ id, rootId, artHash, analysisReason, fit, ...values }: RawRow): SheetRow {
@@ -33,7 +39,10 @@ export const ROW_SELECT = `t.id, t.root_id AS "rootId", t.art_hash AS "artHash",
 /** SQL of the fit of track t to a reference; NULL without one. Parameters go to `values`. */
 async function fitExpression(database: Database, fitTo: number | null, values: unknown[]): Promise<string> {
   if (fitTo === null) return 'NULL::int';
-  const [reference] = await database.rows<{ bpm: number | null; key: string | null; energy: number | null }>('SELECT bpm, key, energy FROM tracks WHERE id = $1', [fitTo]);
+  const [reference] = await database.rows<{ bpm: number | null; key: string | null; energy: number | null }>(
+    'SELECT bpm, key, energy FROM tracks WHERE id = $1',
+    [fitTo],
+  );
   if (!reference) return 'NULL::int';
   return fitSql({ ...reference, signature: reference.key ? signatureOf(reference.key) : null }, values);
 }
@@ -43,7 +52,9 @@ const sortExpression = (sort: string, fit: string): string => {
   if (sort === 'toTarget') return '-t.lufs'; // the louder, the further down it must go
   const field = findField(sort);
   if (!field) throw new Problem(400, 'unknown-field', `There is no column "${sort}" to sort by`);
-  return field.type === 'texts' && field.sortColumn === field.column ? `array_to_string(t.${field.column}, '; ')` : `t.${field.sortColumn}`;
+  return field.type === 'texts' && field.sortColumn === field.column
+    ? `array_to_string(t.${field.column}, '; ')`
+    : `t.${field.sortColumn}`;
 };
 
 /** One page of the sheet. */
@@ -51,7 +62,9 @@ export async function sheetPage(database: Database, query: SheetQuery): Promise<
   const counted = compileCondition(query.where);
   const { text, values } = compileCondition(query.where);
   const fit = await fitExpression(database, query.fitTo, values);
-  const order = query.sort ? `${sortExpression(query.sort, fit)} ${query.descending ? 'DESC' : 'ASC'} NULLS LAST, t.id` : 't.id';
+  const order = query.sort
+    ? `${sortExpression(query.sort, fit)} ${query.descending ? 'DESC' : 'ASC'} NULLS LAST, t.id`
+    : 't.id';
   // Ids first: sorting stays narrow, and whole rows are fetched only for the page.
   const page = `SELECT p.fit, ${ROW_SELECT}
     FROM (SELECT t.id, ${fit} AS fit, row_number() OVER () AS place FROM (SELECT t.* FROM tracks t WHERE ${text} ORDER BY ${order} OFFSET $${values.push(query.offset)} LIMIT $${values.push(query.limit)}) t) p
@@ -65,20 +78,34 @@ export async function sheetPage(database: Database, query: SheetQuery): Promise<
 
 /** Rows of given tracks, in that order. */
 export async function sheetRows(database: Database, ids: readonly number[]): Promise<SheetRow[]> {
-  const rows = await database.rows<RawRow>(`SELECT NULL::int AS fit, ${ROW_SELECT} FROM tracks t WHERE t.id = ANY($1::int[])`, [[...ids]]);
+  const rows = await database.rows<RawRow>(
+    `SELECT NULL::int AS fit, ${ROW_SELECT} FROM tracks t WHERE t.id = ANY($1::int[])`,
+    [[...ids]],
+  );
   const byId = new Map(rows.map((r) => [r.id, toSheetRow(r)]));
   return ids.flatMap((id) => byId.get(id) ?? []);
 }
 
 /** Ids of the selected tracks, those of a condition in the order of a sort. */
-export async function selectedIds(database: Database, selection: Selection, sort: string | null = null, descending = false): Promise<number[]> {
+export async function selectedIds(
+  database: Database,
+  selection: Selection,
+  sort: string | null = null,
+  descending = false,
+): Promise<number[]> {
   if ('ids' in selection) {
-    const rows = await database.rows<{ id: number }>('SELECT id FROM tracks WHERE id = ANY($1::int[])', [selection.ids]);
+    const rows = await database.rows<{ id: number }>('SELECT id FROM tracks WHERE id = ANY($1::int[])', [
+      selection.ids,
+    ]);
     const there = new Set(rows.map((r) => r.id));
     return selection.ids.filter((id) => there.has(id));
   }
   const { text, values } = compileCondition(selection.where);
-  const order = sort && sort !== 'fit' ? `${sortExpression(sort, '')} ${descending ? 'DESC' : 'ASC'} NULLS LAST, t.id` : 't.id';
-  const rows = await database.rows<{ id: number }>(`SELECT t.id FROM tracks t WHERE ${text} AND t.id <> ALL($${values.push(selection.except)}::int[]) ORDER BY ${order}`, values);
+  const order =
+    sort && sort !== 'fit' ? `${sortExpression(sort, '')} ${descending ? 'DESC' : 'ASC'} NULLS LAST, t.id` : 't.id';
+  const rows = await database.rows<{ id: number }>(
+    `SELECT t.id FROM tracks t WHERE ${text} AND t.id <> ALL($${values.push(selection.except)}::int[]) ORDER BY ${order}`,
+    values,
+  );
   return rows.map((r) => r.id);
 }

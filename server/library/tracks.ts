@@ -11,16 +11,27 @@ import { ROW_SELECT, toSheetRow } from './sheet.ts';
 export async function trackDetails(database: Database, id: number): Promise<TrackDetails> {
   const [[raw], [analysis], lists, past, albumTracks] = await Promise.all([
     database.rows<Parameters<typeof toSheetRow>[0] & { origins: Origins | null; rootPath: string }>(
-      `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", ${ROW_SELECT} FROM tracks t JOIN roots r ON r.id = t.root_id LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1`, [id]),
-    database.rows<NonNullable<TrackDetails['analysis']>>('SELECT engine, analysed_at AS "analysedAt", result FROM analyses WHERE track_id = $1', [id]),
+      `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", ${ROW_SELECT} FROM tracks t JOIN roots r ON r.id = t.root_id LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1`,
+      [id],
+    ),
+    database.rows<NonNullable<TrackDetails['analysis']>>(
+      'SELECT engine, analysed_at AS "analysedAt", result FROM analyses WHERE track_id = $1',
+      [id],
+    ),
     database.rows<TrackDetails['lists'][number]>(
-      'SELECT l.id, l.name, l.kind, count(*) AS times FROM list_entries e JOIN lists l ON l.id = e.list_id WHERE e.track_id = $1 AND NOT l.removed GROUP BY l.id ORDER BY l.name', [id]),
+      'SELECT l.id, l.name, l.kind, count(*) AS times FROM list_entries e JOIN lists l ON l.id = e.list_id WHERE e.track_id = $1 AND NOT l.removed GROUP BY l.id ORDER BY l.name',
+      [id],
+    ),
     database.rows<{ changeSetId: number; title: string; madeAt: string; item: ChangeItem }>(
       `SELECT s.id AS "changeSetId", s.title, s.made_at AS "madeAt", i.item FROM change_items i JOIN change_sets s ON s.id = i.change_set_id
-       WHERE i.state = 'done' AND i.item @> $1::jsonb ORDER BY s.id DESC, i.seq LIMIT 100`, [JSON.stringify({ kind: 'set-field', trackId: id })]),
+       WHERE i.state = 'done' AND i.item @> $1::jsonb ORDER BY s.id DESC, i.seq LIMIT 100`,
+      [JSON.stringify({ kind: 'set-field', trackId: id })],
+    ),
     database.rows<{ lufs: number; seconds: number; truePeakDbtp: number | null }>(
       `SELECT a.lufs, a.duration_seconds AS seconds, a.true_peak_dbtp AS "truePeakDbtp" FROM tracks t JOIN tracks a ON a.album_sort = t.album_sort AND a.album = t.album AND coalesce(a.album_artist, '') = coalesce(t.album_artist, '') AND a.root_id = t.root_id
-       WHERE t.id = $1 AND a.lufs IS NOT NULL AND a.duration_seconds IS NOT NULL AND a.file_state = 'here' LIMIT 500`, [id]),
+       WHERE t.id = $1 AND a.lufs IS NOT NULL AND a.duration_seconds IS NOT NULL AND a.file_state = 'here' LIMIT 500`,
+      [id],
+    ),
   ]);
   if (!raw) throw notFound('The track');
   const { origins, rootPath, ...row } = raw;
@@ -31,7 +42,15 @@ export async function trackDetails(database: Database, id: number): Promise<Trac
     known.items.push(item);
     sets.set(set.changeSetId, known);
   }
-  return { ...toSheetRow(row as unknown as Parameters<typeof toSheetRow>[0]), origins: origins ?? {}, rootPath, album: album && { tracks: albumTracks.length, ...album }, analysis: analysis ?? null, lists, past: [...sets.values()] };
+  return {
+    ...toSheetRow(row as unknown as Parameters<typeof toSheetRow>[0]),
+    origins: origins ?? {},
+    rootPath,
+    album: album && { tracks: albumTracks.length, ...album },
+    analysis: analysis ?? null,
+    lists,
+    past: [...sets.values()],
+  };
 }
 
 /** The waveform of a track: three bands interleaved, WAVEFORM_RATE columns a second; null before measuring. */
@@ -41,9 +60,26 @@ export async function waveformOf(database: Database, id: number): Promise<{ data
 }
 
 /** Where a track's file is. @throws Problem when there is no such track. */
-export async function fileOf(database: Database, id: number): Promise<{ rootPath: string; path: string; format: string | null; codec: string | null; durationSeconds: number | null }> {
-  const [row] = await database.rows<{ rootPath: string; path: string; format: string | null; codec: string | null; durationSeconds: number | null }>(
-    'SELECT r.path AS "rootPath", t.path, t.format, t.codec, t.duration_seconds AS "durationSeconds" FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.id = $1', [id]);
+export async function fileOf(
+  database: Database,
+  id: number,
+): Promise<{
+  rootPath: string;
+  path: string;
+  format: string | null;
+  codec: string | null;
+  durationSeconds: number | null;
+}> {
+  const [row] = await database.rows<{
+    rootPath: string;
+    path: string;
+    format: string | null;
+    codec: string | null;
+    durationSeconds: number | null;
+  }>(
+    'SELECT r.path AS "rootPath", t.path, t.format, t.codec, t.duration_seconds AS "durationSeconds" FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.id = $1',
+    [id],
+  );
   if (!row) throw notFound('The track');
   return row;
 }

@@ -2,7 +2,12 @@
 import type { ExportWish, ExportedList } from '@early-set/core/api/types';
 import { open, rm } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
-import { TemplateError, writePlaylist, type ListedTrack, type PlaylistFileOptions } from '@early-set/core/exchange/playlistFiles';
+import {
+  TemplateError,
+  writePlaylist,
+  type ListedTrack,
+  type PlaylistFileOptions,
+} from '@early-set/core/exchange/playlistFiles';
 import { safeFileName } from '@early-set/core/files/paths';
 import type { Database } from '../db/database.ts';
 import { Root } from '../db/models.ts';
@@ -14,17 +19,29 @@ import { listContents } from './lists.ts';
 export async function exportList(database: Database, listId: string, wish: ExportWish): Promise<ExportedList> {
   const contents = await listContents(database, listId);
   const roots = new Map((await Root.findAll()).map((r) => [r.id, r.path]));
-  const folder = (wish.rootId === null ? contents.entries[0] && roots.get(contents.entries[0].rootId) : roots.get(wish.rootId)) ?? '/';
-  const text = (value: unknown): string => (Array.isArray(value) ? value.join('; ') : value === null || value === undefined ? '' : String(value));
+  const folder =
+    (wish.rootId === null ? contents.entries[0] && roots.get(contents.entries[0].rootId) : roots.get(wish.rootId)) ??
+    '/';
+  const text = (value: unknown): string =>
+    Array.isArray(value) ? value.join('; ') : value === null || value === undefined ? '' : String(value);
   const tracks: ListedTrack[] = contents.entries.map(({ rootId, values }, i) => ({
     path: `${roots.get(rootId) ?? ''}/${text(values.path)}`,
     durationSeconds: typeof values.durationSeconds === 'number' ? values.durationSeconds : null,
     title: text(values.title) || basename(text(values.path)),
     artist: text(values.artist),
     album: text(values.album),
-    fields: { ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, Array.isArray(v) ? v.join('; ') : v])), number: i + 1 },
+    fields: {
+      ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, Array.isArray(v) ? v.join('; ') : v])),
+      number: i + 1,
+    },
   }));
-  const options: PlaylistFileOptions = { format: wish.format, paths: wish.paths, folder, name: contents.info.name, line: wish.line };
+  const options: PlaylistFileOptions = {
+    format: wish.format,
+    paths: wish.paths,
+    folder,
+    name: contents.info.name,
+    line: wish.line,
+  };
   try {
     return {
       fileName: `${safeFileName(contents.info.name)}.${wish.format}`,
@@ -40,7 +57,11 @@ export async function exportList(database: Database, listId: string, wish: Expor
 }
 
 /** Writes the file at the top of a root; an existing file is kept, the new one gets a number. Returns the file's path. */
-export async function writeListToRoot(database: Database, listId: string, wish: ExportWish & { rootId: number }): Promise<{ path: string; tracks: number; missing: string[] }> {
+export async function writeListToRoot(
+  database: Database,
+  listId: string,
+  wish: ExportWish & { rootId: number },
+): Promise<{ path: string; tracks: number; missing: string[] }> {
   const root = await Root.findByPk(wish.rootId);
   if (!root) throw notFound('The folder');
   const { fileName, text, tracks, missing } = await exportList(database, listId, wish);
@@ -71,8 +92,10 @@ export async function writeListToRoot(database: Database, listId: string, wish: 
 }
 
 function writeProblem(code: string | undefined, folder: string): Problem {
-  if (code === 'ENOSPC') return new Problem(507, 'no-space', `There is no space left in ${folder}; nothing was written`);
-  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS') return new Problem(403, 'read-only', `${folder} may not be written to`);
+  if (code === 'ENOSPC')
+    return new Problem(507, 'no-space', `There is no space left in ${folder}; nothing was written`);
+  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
+    return new Problem(403, 'read-only', `${folder} may not be written to`);
   if (code === 'ENOENT') return new Problem(404, 'folder-not-found', `${folder} is not there (any more)`);
   return new Problem(500, 'not-written', `The file could not be written to ${folder} (${code ?? 'unknown reason'})`);
 }

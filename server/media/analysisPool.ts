@@ -13,7 +13,13 @@ export interface AnalysisPool {
 
 /** Starts a pool. `threadFile` is the bundled analysisThread. */
 export function createAnalysisPool(threadFile: URL, threads = availableParallelism()): AnalysisPool {
-  const pool = new Piscina<ThreadWish, ThreadAnswer>({ filename: threadFile.href, minThreads: 0, maxThreads: threads, idleTimeout: 30_000, concurrentTasksPerWorker: 1 });
+  const pool = new Piscina<ThreadWish, ThreadAnswer>({
+    filename: threadFile.href,
+    minThreads: 0,
+    maxThreads: threads,
+    idleTimeout: 30_000,
+    concurrentTasksPerWorker: 1,
+  });
   // A thread that dies takes its file with it, and only that; the file's promise says so.
   pool.on('error', (error: unknown) => log.warn(error, 'an analysis thread ended'));
   return {

@@ -3,10 +3,18 @@ import { stat } from 'node:fs/promises';
 import { createAnalysis, type AnalysisResult } from '@early-set/core/analysis/engine';
 import { decode, probe, UnreadableAudio, type ProbedAudio } from './decode.ts';
 
-export interface AnalysedFile { probed: ProbedAudio; result: AnalysisResult; warnings: string; /** See core/analysis/fingerprint. */ fingerprint: Uint8Array | null }
+export interface AnalysedFile {
+  probed: ProbedAudio;
+  result: AnalysisResult;
+  warnings: string;
+  /** See core/analysis/fingerprint. */ fingerprint: Uint8Array | null;
+}
 
 /** What to do: measure a file, with its fingerprint or without. */
-export interface ThreadWish { path: string; fingerprint: boolean }
+export interface ThreadWish {
+  path: string;
+  fingerprint: boolean;
+}
 
 export type ThreadAnswer = { ok: true; analysed: AnalysedFile } | { ok: false; reason: string };
 

@@ -22,7 +22,8 @@ export interface ArtStore {
 export function openArtStore(folder: string, database: Database): ArtStore {
   const originals = join(folder, 'originals');
   const thumbnails = join(folder, 'thumbnails');
-  const pathOf = (base: string, hash: string, ending: string): string => join(base, hash.slice(0, 2), `${hash}${ending}`);
+  const pathOf = (base: string, hash: string, ending: string): string =>
+    join(base, hash.slice(0, 2), `${hash}${ending}`);
 
   const writeOnce = async (path: string, data: Uint8Array): Promise<void> => {
     if (existsSync(path)) return;
@@ -38,10 +39,15 @@ export function openArtStore(folder: string, database: Database): ArtStore {
       const hash = createHash('sha256').update(data).digest('hex').slice(0, 40);
       const path = pathOf(originals, hash, '');
       if (existsSync(path)) return hash;
-      const info = await sharp(data, { limitInputPixels: 100_000_000 }).metadata().catch(() => null);
+      const info = await sharp(data, { limitInputPixels: 100_000_000 })
+        .metadata()
+        .catch(() => null);
       if (!info?.format) return null;
       await writeOnce(path, data);
-      await database.run('INSERT INTO arts (hash, mime, bytes, width, height) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING', [hash, `image/${info.format}`, data.length, info.width ?? null, info.height ?? null]);
+      await database.run(
+        'INSERT INTO arts (hash, mime, bytes, width, height) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING',
+        [hash, `image/${info.format}`, data.length, info.width ?? null, info.height ?? null],
+      );
       return hash;
     },
     async original(hash) {
@@ -56,7 +62,13 @@ export function openArtStore(folder: string, database: Database): ArtStore {
       if (existsSync(path)) return path;
       const original = await readFile(pathOf(originals, hash, '')).catch(() => null);
       if (!original) return null;
-      const jpeg = await sharp(original, { limitInputPixels: 100_000_000 }).rotate().resize(wanted, wanted, { fit: 'cover' }).flatten({ background: '#fff' }).jpeg({ quality: 84 }).toBuffer().catch(() => null);
+      const jpeg = await sharp(original, { limitInputPixels: 100_000_000 })
+        .rotate()
+        .resize(wanted, wanted, { fit: 'cover' })
+        .flatten({ background: '#fff' })
+        .jpeg({ quality: 84 })
+        .toBuffer()
+        .catch(() => null);
       if (!jpeg) return null;
       await writeOnce(path, jpeg);
       return path;

@@ -33,7 +33,10 @@ export function wavHeader(dataBytes: number): Buffer {
   return header;
 }
 
-export interface ByteRange { start: number; end: number }
+export interface ByteRange {
+  start: number;
+  end: number;
+}
 
 /** Reads a Range header of the one-range form; null when there is none, "bad" when it lies outside. */
 export function parseRange(header: string | undefined, size: number): ByteRange | null | 'bad' {
@@ -60,7 +63,10 @@ export function sendAsWav(path: string, durationSeconds: number, request: Reques
   if (range) response.setHeader('Content-Range', `bytes ${start}-${end}/${size}`);
   response.setHeader('Content-Length', end - start + 1);
   response.status(range ? 206 : 200);
-  if (request.method === 'HEAD') { response.end(); return; }
+  if (request.method === 'HEAD') {
+    response.end();
+    return;
+  }
 
   let left = end - start + 1;
   const send = (bytes: Buffer): boolean => {
@@ -69,11 +75,37 @@ export function sendAsWav(path: string, durationSeconds: number, request: Reques
     return part.length === 0 || response.write(part);
   };
   if (start < HEADER_BYTES) send(wavHeader(dataBytes).subarray(start));
-  if (left === 0) { response.end(); return; }
+  if (left === 0) {
+    response.end();
+    return;
+  }
   const firstByte = Math.max(0, start - HEADER_BYTES);
   const firstFrame = Math.floor(firstByte / FRAME_BYTES);
   let skip = firstByte % FRAME_BYTES;
-  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-protocol_whitelist', 'file,pipe', '-ss', (firstFrame / WAV_RATE).toFixed(6), '-i', `file:${path}`, '-map', '0:a:0', '-f', 's16le', '-ar', String(WAV_RATE), '-ac', '2', 'pipe:1'], { stdio: ['ignore', 'pipe', 'ignore'] });
+  const child = spawn(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-nostdin',
+      '-protocol_whitelist',
+      'file,pipe',
+      '-ss',
+      (firstFrame / WAV_RATE).toFixed(6),
+      '-i',
+      `file:${path}`,
+      '-map',
+      '0:a:0',
+      '-f',
+      's16le',
+      '-ar',
+      String(WAV_RATE),
+      '-ac',
+      '2',
+      'pipe:1',
+    ],
+    { stdio: ['ignore', 'pipe', 'ignore'] },
+  );
   response.on('close', () => child.kill('SIGKILL'));
   child.on('error', () => response.destroy());
   child.stdout.on('data', (chunk: Buffer) => {
@@ -83,7 +115,10 @@ export function sendAsWav(path: string, durationSeconds: number, request: Reques
       child.stdout.pause();
       response.once('drain', () => child.stdout.resume());
     }
-    if (left === 0) { response.end(); child.kill('SIGKILL'); }
+    if (left === 0) {
+      response.end();
+      child.kill('SIGKILL');
+    }
   });
   child.stdout.on('end', () => {
     // A file shorter than it says ends in silence, so that the promised length is kept.

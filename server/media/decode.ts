@@ -21,15 +21,35 @@ const fileUrl = (path: string): string => `file:${path}`;
 
 /** Reads what ffprobe says of the first audio stream. @throws UnreadableAudio */
 export async function probe(path: string, signal?: AbortSignal): Promise<ProbedAudio> {
-  const { code, out, err } = await collect('ffprobe', ['-v', 'error', ...INPUT, '-select_streams', 'a:0', '-show_entries', 'stream=codec_name,sample_rate,channels,bit_rate,duration:format=format_name,duration,bit_rate', '-of', 'json', fileUrl(path)], signal);
+  const { code, out, err } = await collect(
+    'ffprobe',
+    [
+      '-v',
+      'error',
+      ...INPUT,
+      '-select_streams',
+      'a:0',
+      '-show_entries',
+      'stream=codec_name,sample_rate,channels,bit_rate,duration:format=format_name,duration,bit_rate',
+      '-of',
+      'json',
+      fileUrl(path),
+    ],
+    signal,
+  );
   if (code !== 0) throw new UnreadableAudio(reasonOf(err, path));
-  const { streams = [], format = {} } = JSON.parse(out) as { streams?: Record<string, string | number>[]; format?: Record<string, string> };
+  const { streams = [], format = {} } = JSON.parse(out) as {
+    streams?: Record<string, string | number>[];
+    format?: Record<string, string>;
+  };
   const stream = streams[0];
-  if (!stream && /image2|_pipe$|gif|webp/.test(format.format_name ?? '')) throw new UnreadableAudio('This is a picture, whatever its name says');
+  if (!stream && /image2|_pipe$|gif|webp/.test(format.format_name ?? ''))
+    throw new UnreadableAudio('This is a picture, whatever its name says');
   if (!stream) throw new UnreadableAudio('There is no sound in this file');
   const sampleRate = Number(stream.sample_rate);
   const channels = Number(stream.channels);
-  if (!(sampleRate > 0) || !(channels > 0)) throw new UnreadableAudio('The sound in this file is damaged from the start');
+  if (!(sampleRate > 0) || !(channels > 0))
+    throw new UnreadableAudio('The sound in this file is damaged from the start');
   const number = (value: unknown): number | null => (Number(value) > 0 ? Number(value) : null);
   return {
     container: String(format.format_name ?? ''),
@@ -57,7 +77,12 @@ export interface Decoded {
  * still resolves when something could be decoded.
  * @throws UnreadableAudio when nothing could be decoded; the signal's reason when it was aborted.
  */
-export async function decode(path: string, format: { sampleRate: number; channels: number }, take: (samples: Float32Array) => void, { signal, fingerprint = false }: { signal?: AbortSignal; fingerprint?: boolean } = {}): Promise<Decoded> {
+export async function decode(
+  path: string,
+  format: { sampleRate: number; channels: number },
+  take: (samples: Float32Array) => void,
+  { signal, fingerprint = false }: { signal?: AbortSignal; fingerprint?: boolean } = {},
+): Promise<Decoded> {
   let decoded = 0;
   const frame = 4 * format.channels;
   const outlet = await openOutlet((piece) => {
@@ -68,12 +93,41 @@ export async function decode(path: string, format: { sampleRate: number; channel
   });
   if (signal?.aborted) outlet.writer.destroy();
   signal?.throwIfAborted();
-  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', ...INPUT, '-i', fileUrl(path), '-map', '0:a:0', '-f', 'f32le', '-ar', String(format.sampleRate), '-ac', String(format.channels), '-flush_packets', '0', 'pipe:1', ...(fingerprint ? ['-map', '0:a:0', '-t', String(FINGERPRINT_SECONDS), '-f', 'chromaprint', '-fp_format', 'raw', 'pipe:3'] : [])], { stdio: ['ignore', outlet.writer, 'pipe', fingerprint ? 'pipe' : 'ignore'] });
+  const child = spawn(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-nostdin',
+      ...INPUT,
+      '-i',
+      fileUrl(path),
+      '-map',
+      '0:a:0',
+      '-f',
+      'f32le',
+      '-ar',
+      String(format.sampleRate),
+      '-ac',
+      String(format.channels),
+      '-flush_packets',
+      '0',
+      'pipe:1',
+      ...(fingerprint
+        ? ['-map', '0:a:0', '-t', String(FINGERPRINT_SECONDS), '-f', 'chromaprint', '-fp_format', 'raw', 'pipe:3']
+        : []),
+    ],
+    { stdio: ['ignore', outlet.writer, 'pipe', fingerprint ? 'pipe' : 'ignore'] },
+  );
   outlet.writer.destroy();
-  const abort = (): void => { child.kill('SIGKILL'); };
+  const abort = (): void => {
+    child.kill('SIGKILL');
+  };
   signal?.addEventListener('abort', abort, { once: true });
   let words = '';
-  child.stderr!.on('data', (chunk: Buffer) => { words = (words + chunk.toString()).slice(-2000); });
+  child.stderr!.on('data', (chunk: Buffer) => {
+    words = (words + chunk.toString()).slice(-2000);
+  });
   const printed: Buffer[] = [];
   (child.stdio[3] as Readable | null)?.on('data', (chunk: Buffer) => printed.push(chunk));
   const closed = new Promise<number | null>((resolve, reject) => {
@@ -94,20 +148,32 @@ export async function decode(path: string, format: { sampleRate: number; channel
 }
 
 /** Runs a program and collects what it prints. */
-function collect(command: string, args: string[], signal?: AbortSignal): Promise<{ code: number | null; out: string; err: string }> {
+function collect(
+  command: string,
+  args: string[],
+  signal?: AbortSignal,
+): Promise<{ code: number | null; out: string; err: string }> {
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], ...(signal ? { signal } : {}) });
-    const out: Buffer[] = [], err: Buffer[] = [];
+    const out: Buffer[] = [],
+      err: Buffer[] = [];
     child.stdout.on('data', (chunk: Buffer) => out.push(chunk));
     child.stderr.on('data', (chunk: Buffer) => err.push(chunk));
     child.on('error', reject);
-    child.on('close', (code) => resolve({ code, out: Buffer.concat(out).toString(), err: Buffer.concat(err).toString() }));
+    child.on('close', (code) =>
+      resolve({ code, out: Buffer.concat(out).toString(), err: Buffer.concat(err).toString() }),
+    );
   });
 }
 
 /** ffmpeg's last words as a sentence about the file, without its path. */
 function reasonOf(words: string, path: string): string {
-  if (/Invalid data found|moov atom not found|Failed to find two consecutive|could not find codec parameters|End of file|Invalid argument/i.test(words)) return 'This is not sound that can be decoded; the file is broken or something else';
+  if (
+    /Invalid data found|moov atom not found|Failed to find two consecutive|could not find codec parameters|End of file|Invalid argument/i.test(
+      words,
+    )
+  )
+    return 'This is not sound that can be decoded; the file is broken or something else';
   if (/Permission denied/i.test(words)) return 'The file may not be read';
   if (/No such file/i.test(words)) return 'The file is not there';
   if (/matches no streams|does not contain any stream/i.test(words)) return 'There is no sound in this file';

@@ -17,10 +17,16 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** A piece as a WAV file. */
 function made(name: string, style: keyof typeof STYLES, seed: number): string {
-  const piece = compose({ style: STYLES[style], bpm: 122, tonic: 2, mode: 'minor', seconds: 40, leadIn: 0 }, seeded(seed));
+  const piece = compose(
+    { style: STYLES[style], bpm: 122, tonic: 2, mode: 'minor', seconds: 40, leadIn: 0 },
+    seeded(seed),
+  );
   const { left, right } = render(piece, STYLES[style], -12, seeded(seed + 1));
   const data = Buffer.alloc(left.length * 4);
-  left.forEach((v, i) => { data.writeInt16LE(Math.round(Math.max(-1, Math.min(1, v)) * 32767), i * 4); data.writeInt16LE(Math.round(Math.max(-1, Math.min(1, right[i]!)) * 32767), i * 4 + 2); });
+  left.forEach((v, i) => {
+    data.writeInt16LE(Math.round(Math.max(-1, Math.min(1, v)) * 32767), i * 4);
+    data.writeInt16LE(Math.round(Math.max(-1, Math.min(1, right[i]!)) * 32767), i * 4 + 2);
+  });
   const path = join(folder, `${name}.wav`);
   writeFileSync(path, Buffer.concat([wavHeader(data.length), data]));
   return path;
@@ -39,14 +45,24 @@ async function fingerprint(path: string): Promise<Uint32Array> {
 }
 
 let original: string;
-beforeAll(() => { original = made('original', 'house', 11); });
+beforeAll(() => {
+  original = made('original', 'house', 11);
+});
 
 describe('one recording', () => {
   test.each([
     ['as MP3 at 64 kbit/s', () => ffmpeg(original, 'a.mp3', '-b:a', '64k'), 0],
-    ['as Vorbis, 12 dB quieter', () => ffmpeg(original, 'b.ogg', '-c:a', 'libvorbis', '-q:a', '2', '-af', 'volume=-12dB'), 0],
+    [
+      'as Vorbis, 12 dB quieter',
+      () => ffmpeg(original, 'b.ogg', '-c:a', 'libvorbis', '-q:a', '2', '-af', 'volume=-12dB'),
+      0,
+    ],
     ['beginning 7.3 s later, as AAC', () => ffmpeg(original, 'c.m4a', '-ss', '7.3', '-b:a', '96k'), 7.3],
-    ['with 4 s of silence before, at 32 kHz', () => ffmpeg(original, 'd.flac', '-af', 'adelay=4000:all=1', '-ar', '32000'), -4],
+    [
+      'with 4 s of silence before, at 32 kHz',
+      () => ffmpeg(original, 'd.flac', '-af', 'adelay=4000:all=1', '-ar', '32000'),
+      -4,
+    ],
   ])('%s is found, with its offset', async (_name, make, offset) => {
     const [a, b] = [await fingerprint(original), await fingerprint(make())];
     expect(sameRecording(a, b)).toBe(true);

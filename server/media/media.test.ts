@@ -26,20 +26,35 @@ describe('roots only', () => {
     expect(await resolveInRoot(root, 'sub/a.mp3')).toBe(join(root, 'sub/a.mp3'));
     expect(await resolveInRoot(root, 'in/a.mp3')).toBe(join(root, 'sub/a.mp3'));
   });
-  test.each(['../other/secret', 'out/secret', '/etc/hostname', 'sub/../../other/secret', 'a\0b'])('%s is refused', async (path) => { await expect(resolveInRoot(root, path)).rejects.toMatchObject({ status: 403 }); });
-  test('what is not there is said to be so', async () => { await expect(resolveInRoot(root, 'gone.mp3')).rejects.toMatchObject({ status: 404 }); });
+  test.each(['../other/secret', 'out/secret', '/etc/hostname', 'sub/../../other/secret', 'a\0b'])(
+    '%s is refused',
+    async (path) => {
+      await expect(resolveInRoot(root, path)).rejects.toMatchObject({ status: 403 });
+    },
+  );
+  test('what is not there is said to be so', async () => {
+    await expect(resolveInRoot(root, 'gone.mp3')).rejects.toMatchObject({ status: 404 });
+  });
   test('writing through a link that leads outside is refused', async () => {
     await expect(resolveForWriting(root, ['out', 'new.m3u8'])).rejects.toMatchObject({ status: 403 });
     await expect(resolveForWriting(root, ['..', 'new.m3u8'])).rejects.toMatchObject({ status: 403 });
     expect(await resolveForWriting(root, ['sub', 'new.m3u8'])).toBe(join(root, 'sub/new.m3u8'));
   });
-  test('a folder whose name begins alike is not inside', () => { expect(isInside('/music', '/music2/a')).toBe(false); });
+  test('a folder whose name begins alike is not inside', () => {
+    expect(isInside('/music', '/music2/a')).toBe(false);
+  });
   test('dropped paths never climb', () => {
-    fc.assert(fc.property(fc.string({ unit: 'binary', minLength: 1 }), (path) => {
-      let segments: string[];
-      try { segments = safeSegments(path); } catch { return; }
-      expect(segments.every((s) => s !== '..' && s !== '.' && !/[/\\\0]/.test(s) && s.length > 0)).toBe(true);
-    }));
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', minLength: 1 }), (path) => {
+        let segments: string[];
+        try {
+          segments = safeSegments(path);
+        } catch {
+          return;
+        }
+        expect(segments.every((s) => s !== '..' && s !== '.' && !/[/\\\0]/.test(s) && s.length > 0)).toBe(true);
+      }),
+    );
   });
 });
 
@@ -51,7 +66,12 @@ test('walking lists files in a steady order, names what stands in the way, and s
   const obstacles: Obstacle[] = [];
   for await (const file of walkFiles(root, (o) => obstacles.push(o))) found.push(file);
   expect(found.map((f) => f.path)).toEqual(['--version', 'sub/a.mp3']);
-  expect(obstacles.map((o) => o.code).filter((c) => c !== 'unreadable').sort()).toEqual(['bad-name', 'link', 'link']);
+  expect(
+    obstacles
+      .map((o) => o.code)
+      .filter((c) => c !== 'unreadable')
+      .sort(),
+  ).toEqual(['bad-name', 'link', 'link']);
 });
 
 test('files are told apart by name', () => {
@@ -66,13 +86,17 @@ describe('decoding', () => {
     writeFileSync(join(root, 'noise.flac'), Buffer.alloc(9000, 3));
     await expect(probe(join(root, 'noise.flac'))).rejects.toBeInstanceOf(UnreadableAudio);
     await expect(probe(join(root, '--version'))).rejects.toThrow(/broken|cannot be decoded/);
-    await expect(decode(join(root, 'noise.flac'), { sampleRate: 44100, channels: 2 }, () => undefined)).rejects.toBeInstanceOf(UnreadableAudio);
+    await expect(
+      decode(join(root, 'noise.flac'), { sampleRate: 44100, channels: 2 }, () => undefined),
+    ).rejects.toBeInstanceOf(UnreadableAudio);
     await expect(probe('http://127.0.0.1:1/x.mp3')).rejects.toBeInstanceOf(UnreadableAudio);
   });
   test('cancelling ends ffmpeg', async () => {
     const controller = new AbortController();
     setTimeout(() => controller.abort(new Error('enough')), 50);
-    await expect(decode('/dev/zero', { sampleRate: 44100, channels: 2 }, () => undefined, { signal: controller.signal })).rejects.toThrow();
+    await expect(
+      decode('/dev/zero', { sampleRate: 44100, channels: 2 }, () => undefined, { signal: controller.signal }),
+    ).rejects.toThrow();
   });
 });
 
@@ -88,7 +112,13 @@ describe('audition', () => {
   });
   test('the WAV header promises what follows', () => {
     const header = wavHeader(1000);
-    expect([header.toString('latin1', 0, 4), header.readUInt32LE(4), header.readUInt16LE(22), header.readUInt32LE(24), header.readUInt32LE(40)]).toEqual(['RIFF', 1036, 2, 44100, 1000]);
+    expect([
+      header.toString('latin1', 0, 4),
+      header.readUInt32LE(4),
+      header.readUInt16LE(22),
+      header.readUInt32LE(24),
+      header.readUInt32LE(40),
+    ]).toEqual(['RIFF', 1036, 2, 44100, 1000]);
   });
   test('what browsers play goes as it is', () => {
     expect(playsDirectly('MP3', 'MPEG 1 Layer 3')).toBe(true);

@@ -20,7 +20,8 @@ async function read(script: string, used: (length: number) => number = (n) => n)
 }
 
 describe('what a program prints', () => {
-  const script = 'const b = Buffer.alloc(3_000_001); for (let i = 0; i < b.length; i++) b[i] = (i * 7) % 251; require("fs").writeSync(1, b.subarray(0, 5)); process.stdout.write(b.subarray(5));';
+  const script =
+    'const b = Buffer.alloc(3_000_001); for (let i = 0; i < b.length; i++) b[i] = (i * 7) % 251; require("fs").writeSync(1, b.subarray(0, 5)); process.stdout.write(b.subarray(5));';
   const expected = Buffer.alloc(3_000_001, 0).map((_, i) => (i * 7) % 251);
   test('arrives whole, in order', async () => {
     expect((await read(script)).equals(expected)).toBe(true);
@@ -32,13 +33,21 @@ describe('what a program prints', () => {
   });
   test('nothing at all ends too, and no socket is left behind', async () => {
     expect((await read('')).length).toBe(0);
-    expect(readdirSync(tmpdir()).filter((n) => n.startsWith('early-set-') && existsSync(`${tmpdir()}/${n}/sound`))).toEqual([]);
+    expect(
+      readdirSync(tmpdir()).filter((n) => n.startsWith('early-set-') && existsSync(`${tmpdir()}/${n}/sound`)),
+    ).toEqual([]);
   });
 });
 
 test('trouble in the middle ends the program and is told', async () => {
-  const outlet = await openOutlet(() => { throw new RangeError('too much'); });
-  const child = spawn(process.execPath, ['-e', 'const b = Buffer.alloc(65536); for (;;) require("fs").writeSync(1, b);'], { stdio: ['ignore', outlet.writer, 'ignore'] });
+  const outlet = await openOutlet(() => {
+    throw new RangeError('too much');
+  });
+  const child = spawn(
+    process.execPath,
+    ['-e', 'const b = Buffer.alloc(65536); for (;;) require("fs").writeSync(1, b);'],
+    { stdio: ['ignore', outlet.writer, 'ignore'] },
+  );
   outlet.writer.destroy();
   const code = new Promise((resolve) => child.on('close', resolve));
   await expect(outlet.ended).rejects.toThrow('too much');

@@ -25,30 +25,40 @@ export async function openOutlet(take: (piece: Uint8Array) => number): Promise<O
   const path = join(folder, 'sound');
   const server = createServer({ pauseOnConnect: true });
   try {
-    await new Promise<void>((resolve, reject) => { server.on('error', reject).listen(path, resolve); });
-    const accepted = new Promise<Socket>((resolve) => { server.once('connection', resolve); });
+    await new Promise<void>((resolve, reject) => {
+      server.on('error', reject).listen(path, resolve);
+    });
+    const accepted = new Promise<Socket>((resolve) => {
+      server.once('connection', resolve);
+    });
     const buffer = new Uint8Array(ROOM);
     let left = 0;
     let trouble: unknown = null;
-    const reader = connect({ path, onread: {
-      buffer: () => buffer.subarray(left),
-      callback(count) {
-        if (trouble !== null) return true;
-        const filled = left + count;
-        try {
-          const used = take(buffer.subarray(0, filled));
-          if (used > 0) buffer.copyWithin(0, used, filled);
-          left = filled - used;
-        } catch (error) {
-          trouble = error;
-          reader.destroy();
-        }
-        return true;
+    const reader = connect({
+      path,
+      onread: {
+        buffer: () => buffer.subarray(left),
+        callback(count) {
+          if (trouble !== null) return true;
+          const filled = left + count;
+          try {
+            const used = take(buffer.subarray(0, filled));
+            if (used > 0) buffer.copyWithin(0, used, filled);
+            left = filled - used;
+          } catch (error) {
+            trouble = error;
+            reader.destroy();
+          }
+          return true;
+        },
       },
-    } });
+    });
     const ended = new Promise<void>((resolve, reject) => {
       reader.on('error', reject);
-      reader.on('close', () => { if (trouble === null) resolve(); else reject(trouble as Error); });
+      reader.on('close', () => {
+        if (trouble === null) resolve();
+        else reject(trouble as Error);
+      });
     });
     ended.catch(() => undefined);
     return { writer: await accepted, ended };

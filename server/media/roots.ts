@@ -3,10 +3,12 @@ import { realpath, stat } from 'node:fs/promises';
 import { join, resolve, sep } from 'node:path';
 import { Problem } from '../problem.ts';
 
-const outside = (): Problem => new Problem(403, 'outside-roots', 'That path lies outside the folders Early Set may use');
+const outside = (): Problem =>
+  new Problem(403, 'outside-roots', 'That path lies outside the folders Early Set may use');
 
 /** Does a path lie in a folder (or is it that folder)? Both absolute and resolved. */
-export const isInside = (folder: string, path: string): boolean => path === folder || path.startsWith(folder.endsWith(sep) ? folder : folder + sep);
+export const isInside = (folder: string, path: string): boolean =>
+  path === folder || path.startsWith(folder.endsWith(sep) ? folder : folder + sep);
 
 /** The resolved path of something below a root. @throws Problem when it is not there or leads outside. */
 export async function resolveInRoot(rootPath: string, relative: string): Promise<string> {
@@ -33,7 +35,10 @@ export async function resolveForWriting(rootPath: string, segments: string[]): P
   let at = root;
   for (const segment of segments) {
     at = join(at, segment);
-    const there = await stat(at).then(() => true, () => false);
+    const there = await stat(at).then(
+      () => true,
+      () => false,
+    );
     if (there) {
       at = await realpath(at);
       if (!isInside(root, at)) throw outside();

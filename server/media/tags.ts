@@ -17,11 +17,27 @@ export interface ReadFile {
 
 /** Tag systems in order of trust, with the family of names they use. */
 const SYSTEMS: [string, keyof TagNames][] = [
-  ['ID3v2.4', 'id3'], ['ID3v2.3', 'id3'], ['ID3v2.2', 'id3'], ['vorbis', 'vorbis'], ['iTunes', 'mp4'], ['APEv2', 'ape'], ['exif', 'riff'], ['AIFF', 'aiff'],
+  ['ID3v2.4', 'id3'],
+  ['ID3v2.3', 'id3'],
+  ['ID3v2.2', 'id3'],
+  ['vorbis', 'vorbis'],
+  ['iTunes', 'mp4'],
+  ['APEv2', 'ape'],
+  ['exif', 'riff'],
+  ['AIFF', 'aiff'],
 ];
 
 const FORMAT_NAMES: [RegExp, string][] = [
-  [/flac/i, 'FLAC'], [/opus/i, 'Opus'], [/ogg|vorbis/i, 'Ogg'], [/mpeg|mp3/i, 'MP3'], [/m4a|mp4|quicktime|isom|mov/i, 'M4A'], [/wav|wave|riff/i, 'WAV'], [/aif/i, 'AIFF'], [/asf|wma/i, 'WMA'], [/ape|monkey/i, 'APE'], [/matroska|webm/i, 'Matroska'],
+  [/flac/i, 'FLAC'],
+  [/opus/i, 'Opus'],
+  [/ogg|vorbis/i, 'Ogg'],
+  [/mpeg|mp3/i, 'MP3'],
+  [/m4a|mp4|quicktime|isom|mov/i, 'M4A'],
+  [/wav|wave|riff/i, 'WAV'],
+  [/aif/i, 'AIFF'],
+  [/asf|wma/i, 'WMA'],
+  [/ape|monkey/i, 'APE'],
+  [/matroska|webm/i, 'Matroska'],
 ];
 
 /** The short name of a container (with its codec), as in the Format filter. */
@@ -44,8 +60,12 @@ export async function readTags(path: string, signal?: AbortSignal): Promise<Read
     return {
       tags: metadata ? tagFields(metadata) : {},
       technical: {
-        durationSeconds: probed.durationSeconds, format: formatName(probed.container, probed.codec), codec: probed.codec,
-        bitrate: probed.bitrate === null ? null : Math.round(probed.bitrate / 1000), sampleRate: probed.sampleRate, channels: probed.channels,
+        durationSeconds: probed.durationSeconds,
+        format: formatName(probed.container, probed.codec),
+        codec: probed.codec,
+        bitrate: probed.bitrate === null ? null : Math.round(probed.bitrate / 1000),
+        sampleRate: probed.sampleRate,
+        channels: probed.channels,
       },
       picture: metadata ? pictureOf(metadata) : null,
     };
@@ -87,14 +107,18 @@ function fromSystems(metadata: IAudioMetadata, field: Field): FieldValue {
     if (!native) continue;
     for (const name of field.tags[family] ?? []) {
       const found = native.filter((tag) => sameName(tag.id, name) && isPlain(tag));
-      const value = valueIn(field, found.flatMap(textsOf).map((t) => unspelled(field, name, t)));
+      const value = valueIn(
+        field,
+        found.flatMap(textsOf).map((t) => unspelled(field, name, t)),
+      );
       if (value !== null) return value;
     }
   }
   return null;
 }
 
-const sameName = (id: string, name: string): boolean => id.toUpperCase() === name.toUpperCase() || (name === 'COMM' && id.toUpperCase().startsWith('COMM:'));
+const sameName = (id: string, name: string): boolean =>
+  id.toUpperCase() === name.toUpperCase() || (name === 'COMM' && id.toUpperCase().startsWith('COMM:'));
 
 /** Comments with a description belong to programs ("iTunNORM" and the like), not to people. */
 function isPlain(tag: ITag): boolean {
@@ -106,7 +130,8 @@ function textsOf(tag: ITag): string[] {
   const { value } = tag;
   if (typeof value === 'string') return [value];
   if (typeof value === 'number') return [String(value)];
-  if (Array.isArray(value)) return value.filter((v): v is string | number => typeof v === 'string' || typeof v === 'number').map(String);
+  if (Array.isArray(value))
+    return value.filter((v): v is string | number => typeof v === 'string' || typeof v === 'number').map(String);
   if (typeof value === 'object' && value !== null && 'text' in value) {
     const text = (value as { text: unknown }).text;
     return Array.isArray(text) ? text.map(String) : typeof text === 'string' ? [text] : [];
@@ -117,7 +142,15 @@ function textsOf(tag: ITag): string[] {
 function fromId3v1(metadata: IAudioMetadata): Record<string, FieldValue> {
   const native = metadata.native['ID3v1'] ?? [];
   const out: Record<string, FieldValue> = {};
-  for (const [name, id] of [['title', 'title'], ['artist', 'artist'], ['album', 'album'], ['year', 'year'], ['genre', 'genre'], ['comment', 'comment'], ['track', 'trackNumber']] as const) {
+  for (const [name, id] of [
+    ['title', 'title'],
+    ['artist', 'artist'],
+    ['album', 'album'],
+    ['year', 'year'],
+    ['genre', 'genre'],
+    ['comment', 'comment'],
+    ['track', 'trackNumber'],
+  ] as const) {
     const field = FIELDS.find((f) => f.id === id)!;
     const value = valueIn(field, native.filter((t) => t.id === name).flatMap(textsOf));
     if (value !== null) out[id] = value;

@@ -30,10 +30,33 @@ export interface Harness {
 }
 
 /** A tone or click file made by ffmpeg; the ending decides the format. */
-export function makeAudio(path: string, { seconds = 3, hz = 440, tags = {}, args = [] }: { seconds?: number; hz?: number; tags?: Record<string, string>; args?: string[] } = {}): void {
+export function makeAudio(
+  path: string,
+  {
+    seconds = 3,
+    hz = 440,
+    tags = {},
+    args = [],
+  }: { seconds?: number; hz?: number; tags?: Record<string, string>; args?: string[] } = {},
+): void {
   mkdirSync(dirname(path), { recursive: true });
   const metadata = Object.entries(tags).flatMap(([k, v]) => ['-metadata', `${k}=${v}`]);
-  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `sine=frequency=${hz}:sample_rate=44100:duration=${seconds}`, ...metadata, ...args, path], { encoding: 'utf8' });
+  const made = spawnSync(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'lavfi',
+      '-i',
+      `sine=frequency=${hz}:sample_rate=44100:duration=${seconds}`,
+      ...metadata,
+      ...args,
+      path,
+    ],
+    { encoding: 'utf8' },
+  );
   if (made.status !== 0) throw new Error(made.stderr);
 }
 
@@ -52,7 +75,12 @@ export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
   mkdirSync(music);
   process.env.EARLY_SET_PLACES = folder;
   const options = {
-    databaseUrl, dataFolder: join(folder, 'data'), webFolder: null, port: 0, demoRoot: null, threads,
+    databaseUrl,
+    dataFolder: join(folder, 'data'),
+    webFolder: null,
+    port: 0,
+    demoRoot: null,
+    threads,
     threadFolder: pathToFileURL(join(process.cwd(), 'dist/server/')),
   };
   let server = await start(options);
@@ -62,10 +90,15 @@ export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
     for (const end = Date.now() + 100_000; Date.now() < end; await pause(60)) if (await question()) return;
     throw new Error(`Waited in vain until ${what}`);
   };
-  const query = async <T>(text: string, values: unknown[] = []): Promise<T[]> => (await pool.query(text, values)).rows as T[];
+  const query = async <T>(text: string, values: unknown[] = []): Promise<T[]> =>
+    (await pool.query(text, values)).rows as T[];
   const harness: Harness = {
-    get server() { return server; },
-    folder, music, databaseUrl,
+    get server() {
+      return server;
+    },
+    folder,
+    music,
+    databaseUrl,
     get: (path) => request(server.address).get(`/api${path}`),
     post: (path, body = {}) => request(server.address).post(`/api${path}`).send(body),
     patch: (path, body) => request(server.address).patch(`/api${path}`).send(body),
@@ -74,8 +107,21 @@ export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
     async takeIn(path = music, measure = true) {
       const { body } = await harness.post('/roots', { path, measure }).expect(200);
       const { rootId, runId } = body as { rootId: number; runId: number };
-      await until(async () => (await query<{ state: string }>('SELECT state FROM runs WHERE id = $1', [runId]))[0]?.state !== 'running', 'the folder is read');
-      if (measure) await until(async () => (await query<{ n: number }>("SELECT count(*) AS n FROM tracks WHERE analysis_state IN ('none', 'waiting', 'running')"))[0]!.n === 0, 'all is measured');
+      await until(
+        async () =>
+          (await query<{ state: string }>('SELECT state FROM runs WHERE id = $1', [runId]))[0]?.state !== 'running',
+        'the folder is read',
+      );
+      if (measure)
+        await until(
+          async () =>
+            (
+              await query<{ n: number }>(
+                "SELECT count(*) AS n FROM tracks WHERE analysis_state IN ('none', 'waiting', 'running')",
+              )
+            )[0]!.n === 0,
+          'all is measured',
+        );
       return rootId;
     },
     query,
@@ -88,7 +134,10 @@ export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
       await pool.end();
       // Connections that have said goodbye may need a moment to be gone; cutting them off would be heard as an error.
       for (let tries = 0; ; tries++) {
-        const gone = await admin.query(`DROP DATABASE ${name}`).then(() => true, () => false);
+        const gone = await admin.query(`DROP DATABASE ${name}`).then(
+          () => true,
+          () => false,
+        );
         if (gone || tries === 60) break;
         await pause(100);
       }

@@ -5,11 +5,25 @@ import { createFilePool } from '../files/filePool.ts';
 import { openArtStore } from '../media/art.ts';
 import { writeChangeSet } from '../changes/changing.ts';
 
-const [url, artFolder, threads, changeSetId, step, trackId] = process.argv.slice(2) as [string, string, string, string, string, string];
+const [url, artFolder, threads, changeSetId, step, trackId] = process.argv.slice(2) as [
+  string,
+  string,
+  string,
+  string,
+  string,
+  string,
+];
 const database = await connect(url);
 defineModels(database.sequelize);
-await writeChangeSet({
-  database, art: openArtStore(artFolder, database), files: createFilePool(new URL(threads)),
-  step(at, id) { if (at === step && id === Number(trackId)) process.kill(process.pid, 'SIGKILL'); },
-}, Number(changeSetId));
+await writeChangeSet(
+  {
+    database,
+    art: openArtStore(artFolder, database),
+    files: createFilePool(new URL(threads)),
+    step(at, id) {
+      if (at === step && id === Number(trackId)) process.kill(process.pid, 'SIGKILL');
+    },
+  },
+  Number(changeSetId),
+);
 process.exit(0);

@@ -5,10 +5,16 @@ import { startGannet, USUAL_MOOD, type Gannet } from './service.ts';
 import { WORKS } from './works.ts';
 
 let gannet: Gannet;
-beforeAll(async () => { gannet = await startGannet({ mood: { ...USUAL_MOOD, limit: 1000, slowEvery: 0, downEvery: 0 } }); });
+beforeAll(async () => {
+  gannet = await startGannet({ mood: { ...USUAL_MOOD, limit: 1000, slowEvery: 0, downEvery: 0 } });
+});
 afterAll(() => gannet.stop());
-const ask = async (path: string): Promise<{ status: number; body: never }> => { const r = await fetch(`${gannet.address}${path}`); return { status: r.status, body: (await r.json()) as never }; };
-const control = (mood: object): Promise<unknown> => fetch(`${gannet.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
+const ask = async (path: string): Promise<{ status: number; body: never }> => {
+  const r = await fetch(`${gannet.address}${path}`);
+  return { status: r.status, body: (await r.json()) as never };
+};
+const control = (mood: object): Promise<unknown> =>
+  fetch(`${gannet.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
 
 describe('releases', () => {
   const releases = makeReleases(new Map());
@@ -16,10 +22,20 @@ describe('releases', () => {
     expect(new Set(releases.map((r) => r.id)).size).toBe(releases.length);
     expect(releases.length).toBeGreaterThan(WORKS.length);
     expect(makeReleases(new Map())).toEqual(releases);
-    for (const r of releases) { expect(r.tracks.length).toBeGreaterThan(0); expect(r.tracks.every((t) => t.title && t.artists.length > 0 && t.number > 0)).toBe(true); }
+    for (const r of releases) {
+      expect(r.tracks.length).toBeGreaterThan(0);
+      expect(r.tracks.every((t) => t.title && t.artists.length > 0 && t.number > 0)).toBe(true);
+    }
   });
   test('lengths come from recordings that were handed in', () => {
-    const known = makeReleases(new Map([[recordingKey(['Vesna Rook'], 'Ferryman', null), { artist: 'Vesna Rook', title: 'Ferryman', version: null, seconds: 77, fingerprint: '' }]]));
+    const known = makeReleases(
+      new Map([
+        [
+          recordingKey(['Vesna Rook'], 'Ferryman', null),
+          { artist: 'Vesna Rook', title: 'Ferryman', version: null, seconds: 77, fingerprint: '' },
+        ],
+      ]),
+    );
     expect(known.find((r) => r.title === 'Ferryman')!.tracks[0]!.seconds).toBe(77);
   });
 });
@@ -41,7 +57,9 @@ describe('answers', () => {
   });
   test('moods: too often, down, slow', async () => {
     await control({ limit: 1 });
-    expect([(await ask('/v1/releases?artist=a')).status, (await ask('/v1/releases?artist=a')).status]).toEqual([200, 429]);
+    expect([(await ask('/v1/releases?artist=a')).status, (await ask('/v1/releases?artist=a')).status]).toEqual([
+      200, 429,
+    ]);
     await control({ limit: 1000, down: true });
     expect((await ask('/v1/releases?artist=a')).status).toBe(503);
     await control({ down: false });

@@ -4,7 +4,16 @@ import type { Recording } from './recordings.ts';
 import { recordingKey } from './recordings.ts';
 import { WORKS, type Work, type WorkTrack } from './works.ts';
 
-export interface ReleaseLine { disc: number; number: number; position: string; title: string; version: string | null; artists: string[]; seconds: number | null; isrc: string | null }
+export interface ReleaseLine {
+  disc: number;
+  number: number;
+  position: string;
+  title: string;
+  version: string | null;
+  artists: string[];
+  seconds: number | null;
+  isrc: string | null;
+}
 export interface GannetRelease {
   id: string;
   title: string;
@@ -30,7 +39,15 @@ const positionOf = (format: string, index: number, count: number): string => {
   return index < half ? `A${index + 1}` : `B${index - half + 1}`;
 };
 
-interface Variant { year: number; country: string; format: string; label: string; tracks: WorkTrack[]; suffix: string; picture: boolean }
+interface Variant {
+  year: number;
+  country: string;
+  format: string;
+  label: string;
+  tracks: WorkTrack[];
+  suffix: string;
+  picture: boolean;
+}
 
 function variantsOf(work: Work): Variant[] {
   const { year, country, format, label, tracks } = work;
@@ -38,23 +55,63 @@ function variantsOf(work: Work): Variant[] {
   const n = numberFrom(work.album, 100);
   const out = [first];
   // Later and elsewhere: a year that is not the music's.
-  if (n % 3 === 0 || tracks.length >= 4) out.push({ ...first, year: year + 6, country: country === 'GB' ? 'DE' : 'GB', format: 'file', label: 'Second Tide', suffix: '', tracks: [...tracks, { title: `${tracks[0]!.title}`, version: 'Reissue Edit', artists: tracks[0]!.artists }], picture: n % 2 === 0 });
+  if (n % 3 === 0 || tracks.length >= 4)
+    out.push({
+      ...first,
+      year: year + 6,
+      country: country === 'GB' ? 'DE' : 'GB',
+      format: 'file',
+      label: 'Second Tide',
+      suffix: '',
+      tracks: [...tracks, { title: `${tracks[0]!.title}`, version: 'Reissue Edit', artists: tracks[0]!.artists }],
+      picture: n % 2 === 0,
+    });
   // A short one for promotion, without its last line.
-  if (tracks.length >= 3 && n % 4 !== 1) out.push({ ...first, year, country: 'US', format: 'promo CD', suffix: '', tracks: tracks.slice(0, -1), picture: false });
+  if (tracks.length >= 3 && n % 4 !== 1)
+    out.push({
+      ...first,
+      year,
+      country: 'US',
+      format: 'promo CD',
+      suffix: '',
+      tracks: tracks.slice(0, -1),
+      picture: false,
+    });
   return out;
 }
 
 /** All releases. Lengths come from recordings that somebody has handed in; of others they are made up. */
 export function makeReleases(recordings: ReadonlyMap<string, Recording>): GannetRelease[] {
-  return WORKS.flatMap((work) => variantsOf(work).map((v, i): GannetRelease => ({
-    id: hash(`${work.artist}/${work.album}/${i}`).slice(0, 12),
-    title: work.album + v.suffix, artists: [work.artist], year: v.year, country: v.country, format: v.format, label: v.label,
-    catalogueNumber: `${v.label.replace(/[^A-Z]/g, '').padEnd(2, 'X')}${String(1 + numberFrom(work.album + i, 989)).padStart(3, '0')}`,
-    genres: [{ genre: work.genre, subGenres: work.subGenres }], credits: work.credits, hasPicture: v.picture,
-    tracks: v.tracks.map((t, j): ReleaseLine => ({
-      disc: 1, number: j + 1, position: positionOf(v.format, j, v.tracks.length), title: t.title, version: t.version, artists: t.artists,
-      seconds: recordings.get(recordingKey(t.artists, t.title, t.version))?.seconds ?? 150 + numberFrom(`${t.title}${t.version}${work.artist}`, 240),
-      isrc: numberFrom(t.title, 5) === 0 ? null : `ZZ${hash(t.title + (t.version ?? '')).slice(0, 3).toUpperCase()}${String(v.year % 100).padStart(2, '0')}${String(numberFrom(t.title + t.version, 99999)).padStart(5, '0')}`,
+  return WORKS.flatMap((work) =>
+    variantsOf(work).map((v, i): GannetRelease => ({
+      id: hash(`${work.artist}/${work.album}/${i}`).slice(0, 12),
+      title: work.album + v.suffix,
+      artists: [work.artist],
+      year: v.year,
+      country: v.country,
+      format: v.format,
+      label: v.label,
+      catalogueNumber: `${v.label.replace(/[^A-Z]/g, '').padEnd(2, 'X')}${String(1 + numberFrom(work.album + i, 989)).padStart(3, '0')}`,
+      genres: [{ genre: work.genre, subGenres: work.subGenres }],
+      credits: work.credits,
+      hasPicture: v.picture,
+      tracks: v.tracks.map((t, j): ReleaseLine => ({
+        disc: 1,
+        number: j + 1,
+        position: positionOf(v.format, j, v.tracks.length),
+        title: t.title,
+        version: t.version,
+        artists: t.artists,
+        seconds:
+          recordings.get(recordingKey(t.artists, t.title, t.version))?.seconds ??
+          150 + numberFrom(`${t.title}${t.version}${work.artist}`, 240),
+        isrc:
+          numberFrom(t.title, 5) === 0
+            ? null
+            : `ZZ${hash(t.title + (t.version ?? ''))
+                .slice(0, 3)
+                .toUpperCase()}${String(v.year % 100).padStart(2, '0')}${String(numberFrom(t.title + t.version, 99999)).padStart(5, '0')}`,
+      })),
     })),
-  })));
+  );
 }

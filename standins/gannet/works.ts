@@ -1,7 +1,22 @@
 /** What Gannet Index knows: works of the island's world, a line each. All made up. */
 
-export interface WorkTrack { title: string; version: string | null; artists: string[] }
-export interface Work { artist: string; album: string; year: number; label: string; country: string; format: string; genre: string; subGenres: string[]; tracks: WorkTrack[]; credits: { name: string; role: string }[] }
+export interface WorkTrack {
+  title: string;
+  version: string | null;
+  artists: string[];
+}
+export interface Work {
+  artist: string;
+  album: string;
+  year: number;
+  label: string;
+  country: string;
+  format: string;
+  genre: string;
+  subGenres: string[];
+  tracks: WorkTrack[];
+  credits: { name: string; role: string }[];
+}
 
 /**
  * artist | album | year | label | country | format | genre: sub-genres | tracks: "title (version) @other artist, other artist"; …
@@ -68,14 +83,36 @@ Fennick & the Tar | Pitch | 2013 | Slip & Cradle | GB | 12-inch | Dub: Heavy Dub
 function trackOf(text: string, artist: string): WorkTrack {
   const [name, others] = text.split('@').map((t) => t.trim());
   const found = /^(.+?)\s*\(([^()]+)\)$/u.exec(name!);
-  return { title: found ? found[1]! : name!, version: found ? found[2]! : null, artists: others ? others.split(',').map((a) => a.trim()) : [artist] };
+  return {
+    title: found ? found[1]! : name!,
+    version: found ? found[2]! : null,
+    artists: others ? others.split(',').map((a) => a.trim()) : [artist],
+  };
 }
 
-export const WORKS: Work[] = ROWS.trim().split('\n').map((row) => {
-  const [artist, album, year, label, country, format, genres, tracks] = row.split(' | ').map((cell) => cell.trim()) as [string, string, string, string, string, string, string, string];
-  const [genre, subs = ''] = genres.split(':');
-  return {
-    artist, album, year: Number(year), label, country, format, genre: genre!.trim(), subGenres: subs.split(',').map((s) => s.trim()).filter(Boolean),
-    tracks: tracks.split(';').map((t) => trackOf(t.trim(), artist)), credits: [{ name: `${label} house`, role: 'mastering' }, ...(format === '12-inch' ? [{ name: 'Lathe at the Net Loft', role: 'cut' }] : [])],
-  };
-});
+export const WORKS: Work[] = ROWS.trim()
+  .split('\n')
+  .map((row) => {
+    const [artist, album, year, label, country, format, genres, tracks] = row
+      .split(' | ')
+      .map((cell) => cell.trim()) as [string, string, string, string, string, string, string, string];
+    const [genre, subs = ''] = genres.split(':');
+    return {
+      artist,
+      album,
+      year: Number(year),
+      label,
+      country,
+      format,
+      genre: genre!.trim(),
+      subGenres: subs
+        .split(',')
+        .map((s) => s.trim())
+        .filter(Boolean),
+      tracks: tracks.split(';').map((t) => trackOf(t.trim(), artist)),
+      credits: [
+        { name: `${label} house`, role: 'mastering' },
+        ...(format === '12-inch' ? [{ name: 'Lathe at the Net Loft', role: 'cut' }] : []),
+      ],
+    };
+  });

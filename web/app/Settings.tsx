@@ -20,18 +20,63 @@ export function Settings() {
   const set = (wish: Partial<DeskSettings>): void => void perform(patch<DeskSettings>('/settings', wish));
   return (
     <>
-      <Hint text="Settings"><button type="button" aria-label="Settings" onClick={() => setOpen(true)} className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"><Settings2 size={15} /></button></Hint>
-      <Dialog open={open} onClose={() => setOpen(false)} title="Settings" note="They count at once, for every page that is open.">
+      <Hint text="Settings">
+        <button
+          type="button"
+          aria-label="Settings"
+          onClick={() => setOpen(true)}
+          className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
+        >
+          <Settings2 size={15} />
+        </button>
+      </Hint>
+      <Dialog
+        open={open}
+        onClose={() => setOpen(false)}
+        title="Settings"
+        note="They count at once, for every page that is open."
+      >
         {settings && (
           <div className="flex flex-col gap-4">
-            <Line label="Where edits go" note="Into the library only: a count then says how many files are behind, and they are written when you want."><EditsGoTo /></Line>
-            <Line label="When a file says something else than the library" note="Found when a folder is read again. What you typed or locked is never replaced without this.">
-              <select aria-label="When a file says something else" value={settings.changedFiles} onChange={(e) => set({ changedFiles: e.target.value as DeskSettings['changedFiles'] })} className={SELECT}><option value="fill gaps">fill gaps only, report the differences</option><option value="theirs">the file is right, unless the field is locked</option></select>
+            <Line
+              label="Where edits go"
+              note="Into the library only: a count then says how many files are behind, and they are written when you want."
+            >
+              <EditsGoTo />
             </Line>
-            <Line label="Tags for MP3, WAV and AIFF that have none yet" note="Tags that are there keep their version; v2.2 becomes v2.3.">
-              <select aria-label="Version of new ID3 tags" value={settings.newId3Version} onChange={(e) => set({ newId3Version: Number(e.target.value) as DeskSettings['newId3Version'] })} className={SELECT}><option value={4}>ID3v2.4</option><option value={3}>ID3v2.3, for older programs</option></select>
+            <Line
+              label="When a file says something else than the library"
+              note="Found when a folder is read again. What you typed or locked is never replaced without this."
+            >
+              <select
+                aria-label="When a file says something else"
+                value={settings.changedFiles}
+                onChange={(e) => set({ changedFiles: e.target.value as DeskSettings['changedFiles'] })}
+                className={SELECT}
+              >
+                <option value="fill gaps">fill gaps only, report the differences</option>
+                <option value="theirs">the file is right, unless the field is locked</option>
+              </select>
             </Line>
-            <div className="flex justify-end"><Button kind="main" onClick={() => setOpen(false)}>Done</Button></div>
+            <Line
+              label="Tags for MP3, WAV and AIFF that have none yet"
+              note="Tags that are there keep their version; v2.2 becomes v2.3."
+            >
+              <select
+                aria-label="Version of new ID3 tags"
+                value={settings.newId3Version}
+                onChange={(e) => set({ newId3Version: Number(e.target.value) as DeskSettings['newId3Version'] })}
+                className={SELECT}
+              >
+                <option value={4}>ID3v2.4</option>
+                <option value={3}>ID3v2.3, for older programs</option>
+              </select>
+            </Line>
+            <div className="flex justify-end">
+              <Button kind="main" onClick={() => setOpen(false)}>
+                Done
+              </Button>
+            </div>
           </div>
         )}
       </Dialog>
@@ -40,5 +85,11 @@ export function Settings() {
 }
 
 function Line({ label, note, children }: { label: string; note: string; children: ReactNode }) {
-  return <div><p className="mb-1 font-semibold">{label}</p>{children}<p className="mt-1 text-small text-dim">{note}</p></div>;
+  return (
+    <div>
+      <p className="mb-1 font-semibold">{label}</p>
+      {children}
+      <p className="mt-1 text-small text-dim">{note}</p>
+    </div>
+  );
 }

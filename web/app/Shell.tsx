@@ -19,10 +19,15 @@ import { STAGES, type Stage } from './stages.ts';
 /** Files dropped beside a place for them must not make the browser leave it. */
 function useNoStrayDrops(): void {
   useEffect(() => {
-    const stop = (e: DragEvent): void => { if (e.dataTransfer?.types.includes('Files')) e.preventDefault(); };
+    const stop = (e: DragEvent): void => {
+      if (e.dataTransfer?.types.includes('Files')) e.preventDefault();
+    };
     window.addEventListener('dragover', stop);
     window.addEventListener('drop', stop);
-    return () => { window.removeEventListener('dragover', stop); window.removeEventListener('drop', stop); };
+    return () => {
+      window.removeEventListener('dragover', stop);
+      window.removeEventListener('drop', stop);
+    };
   }, []);
 }
 
@@ -36,7 +41,9 @@ function useTheme(): { night: boolean; toggle: () => void } {
     return () => query.removeEventListener('change', follow);
   }, []);
   const night = theme === 'night' || (theme === 'system' && systemNight);
-  useEffect(() => { document.documentElement.dataset.theme = night ? 'night' : 'day'; }, [night]);
+  useEffect(() => {
+    document.documentElement.dataset.theme = night ? 'night' : 'day';
+  }, [night]);
   return { night, toggle: () => setTheme(night ? 'day' : 'night') };
 }
 
@@ -52,17 +59,39 @@ export function Shell() {
           <span className="heading text-[17px]">Early Set</span>
         </NavLink>
         <nav aria-label="Stages" className="flex min-w-0 flex-1">
-          {STAGES.map((stage) => <StageTab key={stage.id} stage={stage} overview={overview} />)}
+          {STAGES.map((stage) => (
+            <StageTab key={stage.id} stage={stage} overview={overview} />
+          ))}
         </nav>
         <Running />
         <div className="flex items-center gap-0.5 pr-2">
-          <Hint text="All actions by name (Ctrl K)"><button type="button" aria-label="All actions" onClick={() => window.dispatchEvent(new Event('early-set:commands'))} className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"><Command size={15} /></button></Hint>
+          <Hint text="All actions by name (Ctrl K)">
+            <button
+              type="button"
+              aria-label="All actions"
+              onClick={() => window.dispatchEvent(new Event('early-set:commands'))}
+              className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
+            >
+              <Command size={15} />
+            </button>
+          </Hint>
           <Layouts />
           <Settings />
-          <Hint text={night ? 'Day colours' : 'Night colours'}><button type="button" aria-label={night ? 'Day colours' : 'Night colours'} onClick={toggle} className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink">{night ? <Sun size={15} /> : <Moon size={15} />}</button></Hint>
+          <Hint text={night ? 'Day colours' : 'Night colours'}>
+            <button
+              type="button"
+              aria-label={night ? 'Day colours' : 'Night colours'}
+              onClick={toggle}
+              className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
+            >
+              {night ? <Sun size={15} /> : <Moon size={15} />}
+            </button>
+          </Hint>
         </div>
       </header>
-      <main className="min-h-0 flex-1"><Outlet /></main>
+      <main className="min-h-0 flex-1">
+        <Outlet />
+      </main>
       <AuditionStrip />
       <Commands toggleTheme={toggle} />
     </div>
@@ -74,13 +103,29 @@ function StageTab({ stage, overview }: { stage: Stage; overview: Overview | unde
   const level = own?.level ?? 0;
   const share = own?.level === null || own?.level === undefined ? '' : `, ${Math.round(own.level * 100)} % done`;
   return (
-    <NavLink to={stage.path} aria-label={`${stage.label}: ${own ? `${own.count} ${stage.unit}${share}` : stage.unit}`} className={({ isActive }) => `relative flex-1 overflow-hidden border-r border-line px-3 pt-2.5 ${isActive ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`}>
+    <NavLink
+      to={stage.path}
+      aria-label={`${stage.label}: ${own ? `${own.count} ${stage.unit}${share}` : stage.unit}`}
+      className={({ isActive }) =>
+        `relative flex-1 overflow-hidden border-r border-line px-3 pt-2.5 ${isActive ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`
+      }
+    >
       {({ isActive }) => (
         <>
-          <span aria-hidden="true" data-level={level.toFixed(3)} className={`absolute inset-x-0 bottom-0 border-t ${isActive ? 'border-inverse-tide bg-inverse-tide/70' : 'border-tide-deep bg-tide/60'} ${level > 0 ? '' : 'invisible'} transition-[height] duration-500`} style={{ height: `${level * 56}%` }} />
+          <span
+            aria-hidden="true"
+            data-level={level.toFixed(3)}
+            className={`absolute inset-x-0 bottom-0 border-t ${isActive ? 'border-inverse-tide bg-inverse-tide/70' : 'border-tide-deep bg-tide/60'} ${level > 0 ? '' : 'invisible'} transition-[height] duration-500`}
+            style={{ height: `${level * 56}%` }}
+          />
           <span className="relative block text-[13px] font-semibold">{stage.label}</span>
           <span className={`relative block truncate text-tiny ${isActive ? '' : 'text-dim'}`}>
-            {own && <span className={`figures mr-1.5 font-semibold ${isActive ? '' : 'text-ink'}`}>{own.count.toLocaleString('en-GB')}</span>}{stage.unit}
+            {own && (
+              <span className={`figures mr-1.5 font-semibold ${isActive ? '' : 'text-ink'}`}>
+                {own.count.toLocaleString('en-GB')}
+              </span>
+            )}
+            {stage.unit}
           </span>
         </>
       )}
@@ -90,8 +135,10 @@ function StageTab({ stage, overview }: { stage: Stage; overview: Overview | unde
 
 const words = (run: RunProgress): string => {
   const finished = run.done + run.failed;
-  if (run.kind === 'lookup') return `Looking up ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
-  if (run.kind === 'writing') return `Writing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
+  if (run.kind === 'lookup')
+    return `Looking up ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
+  if (run.kind === 'writing')
+    return `Writing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'intake') return run.total ? `Reading ${finished} of ${run.total}` : 'Looking for music';
   return `Measuring ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
 };
@@ -101,7 +148,10 @@ function Running() {
   const { data: runs = [] } = useRuns();
   const [open, setOpen] = useState(false);
   const running = runs.filter((r) => r.state === 'running');
-  const first = running.find((r) => r.kind === 'writing' || r.kind === 'lookup') ?? running.find((r) => r.kind === 'analysis' && r.total > 0) ?? running[0];
+  const first =
+    running.find((r) => r.kind === 'writing' || r.kind === 'lookup') ??
+    running.find((r) => r.kind === 'analysis' && r.total > 0) ??
+    running[0];
   if (!first) {
     return (
       <div className="flex w-[168px] shrink-0 flex-col justify-center px-3.5">
@@ -112,15 +162,38 @@ function Running() {
   }
   const share = first.total > 0 ? (first.done + first.failed) / first.total : 0;
   return (
-    <div className="relative w-[168px] shrink-0" onBlur={(e) => { if (!e.currentTarget.contains(e.relatedTarget)) setOpen(false); }}>
-      <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="flex h-full w-full flex-col justify-center px-3.5 text-left hover:bg-hair">
-        <span role="progressbar" aria-label={first.title} aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(share * 100)} className="block h-[5px] w-full bg-hair"><span className="block h-full bg-kelp" style={{ width: `${share * 100}%` }} /></span>
+    <div
+      className="relative w-[168px] shrink-0"
+      onBlur={(e) => {
+        if (!e.currentTarget.contains(e.relatedTarget)) setOpen(false);
+      }}
+    >
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+        className="flex h-full w-full flex-col justify-center px-3.5 text-left hover:bg-hair"
+      >
+        <span
+          role="progressbar"
+          aria-label={first.title}
+          aria-valuemin={0}
+          aria-valuemax={100}
+          aria-valuenow={Math.round(share * 100)}
+          className="block h-[5px] w-full bg-hair"
+        >
+          <span className="block h-full bg-kelp" style={{ width: `${share * 100}%` }} />
+        </span>
         <span className="mt-1 w-full truncate text-tiny text-dim">{words(first)}</span>
-        {first.secondsLeft !== null && <span className="truncate text-tiny text-dim">{timeLeft(first.secondsLeft)}</span>}
+        {first.secondsLeft !== null && (
+          <span className="truncate text-tiny text-dim">{timeLeft(first.secondsLeft)}</span>
+        )}
       </button>
       {open && (
         <div className="absolute top-[60px] right-0 z-30 w-[340px] border border-line bg-paper p-3 shadow-[0_6px_20px_rgba(11,23,28,.18)]">
-          {running.map((run) => <RunLine key={run.id} run={run} />)}
+          {running.map((run) => (
+            <RunLine key={run.id} run={run} />
+          ))}
         </div>
       )}
     </div>
@@ -133,13 +206,28 @@ export function RunLine({ run }: { run: RunProgress }) {
     <div className="border-b border-hair py-2 last:border-0">
       <div className="flex items-baseline gap-2">
         <span className="flex-1 font-semibold">{run.title}</span>
-        <button type="button" onClick={() => void perform(post(`/runs/${run.id}/cancel`), 'Cancelled; what was done stays')} className="text-small font-semibold text-buoy-text hover:underline">Cancel</button>
+        <button
+          type="button"
+          onClick={() => void perform(post(`/runs/${run.id}/cancel`), 'Cancelled; what was done stays')}
+          className="text-small font-semibold text-buoy-text hover:underline"
+        >
+          Cancel
+        </button>
       </div>
-      <div className="mt-1.5 h-[5px] bg-hair"><div className="h-full bg-kelp" style={{ width: `${share * 100}%` }} /></div>
+      <div className="mt-1.5 h-[5px] bg-hair">
+        <div className="h-full bg-kelp" style={{ width: `${share * 100}%` }} />
+      </div>
       <p className="mt-1 text-tiny text-dim">
-        {words(run)}{run.failed > 0 && `, ${several(run.failed, 'failure')}`}{run.rate !== null && ` · ${run.rate < 10 ? run.rate.toFixed(1) : Math.round(run.rate)} a second`}{run.secondsLeft !== null && ` · ${timeLeft(run.secondsLeft)}`}
+        {words(run)}
+        {run.failed > 0 && `, ${several(run.failed, 'failure')}`}
+        {run.rate !== null && ` · ${run.rate < 10 ? run.rate.toFixed(1) : Math.round(run.rate)} a second`}
+        {run.secondsLeft !== null && ` · ${timeLeft(run.secondsLeft)}`}
       </p>
-      {run.current && <p className="truncate text-tiny text-dim" title={run.current}>{run.current}</p>}
+      {run.current && (
+        <p className="truncate text-tiny text-dim" title={run.current}>
+          {run.current}
+        </p>
+      )}
     </div>
   );
 }

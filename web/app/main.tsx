@@ -45,11 +45,22 @@ createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <Tooltip.Provider>
       <RouterProvider router={router} />
-      <Toaster position="bottom-center" offset={76} toastOptions={{ unstyled: true, classNames: {
-        toast: 'flex w-[360px] items-center gap-3 rounded-xs border border-line bg-inverse px-3.5 py-2.5 text-[13px] text-inverse-ink shadow-[0_6px_20px_rgba(11,23,28,.3)]',
-        content: 'flex-1', title: 'font-semibold', description: 'text-tiny opacity-80',
-        actionButton: 'border border-inverse-tide px-2 py-1 rounded-xs font-semibold whitespace-nowrap', error: 'border-l-[4px] !border-l-flare',
-      } }} />
+      <Toaster
+        position="bottom-center"
+        offset={76}
+        toastOptions={{
+          unstyled: true,
+          classNames: {
+            toast:
+              'flex w-[360px] items-center gap-3 rounded-xs border border-line bg-inverse px-3.5 py-2.5 text-[13px] text-inverse-ink shadow-[0_6px_20px_rgba(11,23,28,.3)]',
+            content: 'flex-1',
+            title: 'font-semibold',
+            description: 'text-tiny opacity-80',
+            actionButton: 'border border-inverse-tide px-2 py-1 rounded-xs font-semibold whitespace-nowrap',
+            error: 'border-l-[4px] !border-l-flare',
+          },
+        }}
+      />
     </Tooltip.Provider>
   </StrictMode>,
 );

@@ -10,37 +10,105 @@ import { Refusal, serve, show, tell, type Sent } from '../testing/server.tsx';
 import { Shell } from './Shell.tsx';
 
 fakeAudio();
-globalThis.matchMedia = (() => ({ matches: false, addEventListener: () => undefined, removeEventListener: () => undefined })) as unknown as typeof matchMedia;
+globalThis.matchMedia = (() => ({
+  matches: false,
+  addEventListener: () => undefined,
+  removeEventListener: () => undefined,
+})) as unknown as typeof matchMedia;
 
 const overview: Overview = {
-  tracks: 84, measured: 80, totalSeconds: 9000, unwritten: 0, notReady: { floor: 4, playout: 9 },
-  stages: { today: { count: 2, level: 0.5 }, intake: { count: 3, level: 1 }, tracks: { count: 84, level: null }, clean: { count: 12, level: 0.857 }, arrange: { count: 5, level: null }, disk: { count: 1, level: null }, changes: { count: 7, level: null } },
+  tracks: 84,
+  measured: 80,
+  totalSeconds: 9000,
+  unwritten: 0,
+  notReady: { floor: 4, playout: 9 },
+  stages: {
+    today: { count: 2, level: 0.5 },
+    intake: { count: 3, level: 1 },
+    tracks: { count: 84, level: null },
+    clean: { count: 12, level: 0.857 },
+    arrange: { count: 5, level: null },
+    disk: { count: 1, level: null },
+    changes: { count: 7, level: null },
+  },
 } as unknown as Overview;
-const run = (more: Partial<RunProgress> = {}): RunProgress => ({ id: 3, kind: 'analysis', title: 'Measure 40 tracks', state: 'running', reason: null, rootId: 1, total: 40, done: 9, failed: 1, current: 'crate/slow.flac', report: null, startedAt: '', finishedAt: null, rate: 2.5, secondsLeft: 12, ...more });
+const run = (more: Partial<RunProgress> = {}): RunProgress => ({
+  id: 3,
+  kind: 'analysis',
+  title: 'Measure 40 tracks',
+  state: 'running',
+  reason: null,
+  rootId: 1,
+  total: 40,
+  done: 9,
+  failed: 1,
+  current: 'crate/slow.flac',
+  report: null,
+  startedAt: '',
+  finishedAt: null,
+  rate: 2.5,
+  secondsLeft: 12,
+  ...more,
+});
 const applied = (title: string, more: object = {}) => ({ changeSetId: 11, title, done: 1, conflicts: [], ...more });
 
 let runs: RunProgress[];
 let sent: Sent[];
-const answers = () => ({ '/overview': overview, '/runs/3/cancel': {}, '/runs': () => runs, '/settings': (body: unknown) => ({ ...DEFAULT_SETTINGS, ...(body as object | undefined) }), '/undo': applied('Undo: Title on one track') });
+const answers = () => ({
+  '/overview': overview,
+  '/runs/3/cancel': {},
+  '/runs': () => runs,
+  '/settings': (body: unknown) => ({ ...DEFAULT_SETTINGS, ...(body as object | undefined) }),
+  '/undo': applied('Undo: Title on one track'),
+});
 beforeEach(() => {
   write('theme', 'day');
   runs = [];
   ({ sent } = serve(answers()));
 });
-afterEach(() => { act(() => { endAudition(); toast.dismiss(); }); cleanup(); });
+afterEach(() => {
+  act(() => {
+    endAudition();
+    toast.dismiss();
+  });
+  cleanup();
+});
 const open = async (): Promise<void> => {
-  show(<><Routes><Route element={<Shell />}><Route path="*" element={<input aria-label="Somewhere to type" />} /></Route></Routes><Toaster /></>, '/tracks');
+  show(
+    <>
+      <Routes>
+        <Route element={<Shell />}>
+          <Route path="*" element={<input aria-label="Somewhere to type" />} />
+        </Route>
+      </Routes>
+      <Toaster />
+    </>,
+    '/tracks',
+  );
   await waitFor(() => expect(screen.getByRole('link', { name: 'Today: 2 ahead, 50 % done' })).toBeTruthy());
 };
-const press = (key: string, more: object = {}, at: Element | Window = window): void => { fireEvent.keyDown(at, { key, ...more }); };
+const press = (key: string, more: object = {}, at: Element | Window = window): void => {
+  fireEvent.keyDown(at, { key, ...more });
+};
 const undos = (): unknown[] => sent.filter((s) => s.path === '/undo').map((s) => s.body);
 
 describe('the frame', () => {
   test('every stage says what is left, and the one in hand is marked', async () => {
     await open();
     const stages = within(screen.getByRole('navigation', { name: 'Stages' })).getAllByRole('link');
-    expect(stages.map((s) => s.getAttribute('aria-label'))).toEqual(['Today: 2 ahead, 50 % done', 'Intake: 3 not taken, 100 % done', 'Tracks: 84 in all', 'Clean: 12 with gaps, 86 % done', 'Arrange: 5 lists', 'Disk: 1 not found', 'Handover: not here yet', 'Changes: 7 this week']);
-    expect(stages.filter((s) => s.getAttribute('aria-current') === 'page').map((s) => s.textContent)).toEqual(['Tracks84in all']);
+    expect(stages.map((s) => s.getAttribute('aria-label'))).toEqual([
+      'Today: 2 ahead, 50 % done',
+      'Intake: 3 not taken, 100 % done',
+      'Tracks: 84 in all',
+      'Clean: 12 with gaps, 86 % done',
+      'Arrange: 5 lists',
+      'Disk: 1 not found',
+      'Handover: not here yet',
+      'Changes: 7 this week',
+    ]);
+    expect(stages.filter((s) => s.getAttribute('aria-current') === 'page').map((s) => s.textContent)).toEqual([
+      'Tracks84in all',
+    ]);
   });
 
   test('what runs is seen from everywhere, with what is left, and can be cancelled', async () => {
@@ -73,7 +141,13 @@ describe('the frame', () => {
     fireEvent.change(await screen.findByLabelText('When a file says something else'), { target: { value: 'theirs' } });
     fireEvent.change(screen.getByLabelText('Version of new ID3 tags'), { target: { value: '3' } });
     fireEvent.change(screen.getByLabelText('Where edits go'), { target: { value: 'library' } });
-    await waitFor(() => expect(sent.map((s) => s.body)).toEqual([{ changedFiles: 'theirs' }, { newId3Version: 3 }, { editsGoTo: 'library' }]));
+    await waitFor(() =>
+      expect(sent.map((s) => s.body)).toEqual([
+        { changedFiles: 'theirs' },
+        { newId3Version: 3 },
+        { editsGoTo: 'library' },
+      ]),
+    );
   });
 });
 
@@ -88,7 +162,10 @@ describe('keys that count everywhere', () => {
   });
 
   test('what stood in the way is said; nothing to take back is no error', async () => {
-    serve({ ...answers(), '/undo': applied('Undo: Genre', { conflicts: [{ item: {}, reason: 'The file says something else now' }] }) });
+    serve({
+      ...answers(),
+      '/undo': applied('Undo: Genre', { conflicts: [{ item: {}, reason: 'The file says something else now' }] }),
+    });
     await open();
     press('z', { metaKey: true });
     await waitFor(() => expect(screen.getByText('The file says something else now')).toBeTruthy());
@@ -113,7 +190,17 @@ describe('keys that count everywhere', () => {
 
   test('the audition goes on from page to page: its strip, its space bar, its jumps', async () => {
     await open();
-    await act(async () => { audition({ id: 5, rootId: 1, artHash: null, analysisReason: null, fit: null, values: { title: 'Low Water', artist: ['Kilter Nine'], durationSeconds: 100, lufs: -14, truePeakDbtp: -6 } }); await Promise.resolve(); });
+    await act(async () => {
+      audition({
+        id: 5,
+        rootId: 1,
+        artHash: null,
+        analysisReason: null,
+        fit: null,
+        values: { title: 'Low Water', artist: ['Kilter Nine'], durationSeconds: 100, lufs: -14, truePeakDbtp: -6 },
+      });
+      await Promise.resolve();
+    });
     const strip = within(screen.getByRole('region', { name: 'Audition' }));
     expect(strip.getByText(/^0:00 \/ 1:40 · as loud as all|dB to match/)).toBeTruthy();
     press('.');

@@ -1,5 +1,12 @@
 /** The stages in the order of work. */
-export interface Stage { id: string; label: string; path: string; built: boolean; /** What stands beside the number. */ unit: string; /** For stages not built yet: what will be there. */ later?: string }
+export interface Stage {
+  id: string;
+  label: string;
+  path: string;
+  built: boolean;
+  /** What stands beside the number. */ unit: string;
+  /** For stages not built yet: what will be there. */ later?: string;
+}
 
 export const STAGES: readonly Stage[] = [
   { id: 'today', label: 'Today', path: '/today', built: true, unit: 'ahead' },
@@ -7,7 +14,23 @@ export const STAGES: readonly Stage[] = [
   { id: 'tracks', label: 'Tracks', path: '/tracks', built: true, unit: 'in all' },
   { id: 'clean', label: 'Clean', path: '/clean', built: true, unit: 'with gaps' },
   { id: 'arrange', label: 'Arrange', path: '/arrange', built: true, unit: 'lists' },
-  { id: 'disk', label: 'Disk', path: '/disk', built: false, unit: 'not found', later: 'Missing files tied to their tracks again, files moved to where their naming rule wants them, look-alikes side by side.' },
-  { id: 'handover', label: 'Handover', path: '/handover', built: false, unit: 'not here yet', later: 'Lists, cues and fields given to performance programs, the playout system and sticks, after a dry run that says what they can hold.' },
+  {
+    id: 'disk',
+    label: 'Disk',
+    path: '/disk',
+    built: false,
+    unit: 'not found',
+    later:
+      'Missing files tied to their tracks again, files moved to where their naming rule wants them, look-alikes side by side.',
+  },
+  {
+    id: 'handover',
+    label: 'Handover',
+    path: '/handover',
+    built: false,
+    unit: 'not here yet',
+    later:
+      'Lists, cues and fields given to performance programs, the playout system and sticks, after a dry run that says what they can hold.',
+  },
   { id: 'changes', label: 'Changes', path: '/changes', built: true, unit: 'this week' },
 ];

@@ -21,10 +21,22 @@ const BAR = 3; // a drawn bar with its gap, in pixels
 function colours(node: Element): Record<'played' | 'low' | 'mid' | 'high' | 'grid' | 'bar' | 'head', string> {
   const css = getComputedStyle(node);
   const v = (name: string): string => css.getPropertyValue(name).trim();
-  return { played: v('--ink'), low: v('--tide-deep'), mid: v('--tide'), high: v('--energy'), grid: v('--line'), bar: v('--sodium'), head: v('--buoy') };
+  return {
+    played: v('--ink'),
+    low: v('--tide-deep'),
+    mid: v('--tide'),
+    high: v('--energy'),
+    grid: v('--line'),
+    bar: v('--sodium'),
+    head: v('--buoy'),
+  };
 }
 
-function draw(canvas: HTMLCanvasElement, { waveform, duration, position, beats = [], firstDownbeat = null, beatsPerBar = 4, height }: WaveformProps, width: number): void {
+function draw(
+  canvas: HTMLCanvasElement,
+  { waveform, duration, position, beats = [], firstDownbeat = null, beatsPerBar = 4, height }: WaveformProps,
+  width: number,
+): void {
   const scale = window.devicePixelRatio || 1;
   canvas.width = Math.round(width * scale);
   canvas.height = Math.round(height * scale);
@@ -42,10 +54,15 @@ function draw(canvas: HTMLCanvasElement, { waveform, duration, position, beats =
     const columns = waveform.data.length / 3;
     const bars = Math.floor(width / BAR);
     for (let b = 0; b < bars; b++) {
-      const from = Math.floor((b / bars) * columns), to = Math.max(from + 1, Math.floor(((b + 1) / bars) * columns));
-      let low = 0, mid = 0, high = 0;
+      const from = Math.floor((b / bars) * columns),
+        to = Math.max(from + 1, Math.floor(((b + 1) / bars) * columns));
+      let low = 0,
+        mid = 0,
+        high = 0;
       for (let i = from; i < to; i++) {
-        low = Math.max(low, waveform.data[i * 3]!); mid = Math.max(mid, waveform.data[i * 3 + 1]!); high = Math.max(high, waveform.data[i * 3 + 2]!);
+        low = Math.max(low, waveform.data[i * 3]!);
+        mid = Math.max(mid, waveform.data[i * 3 + 1]!);
+        high = Math.max(high, waveform.data[i * 3 + 2]!);
       }
       const played = xOf(position) > b * BAR;
       const bar = (level: number, colour: string): void => {
@@ -56,7 +73,10 @@ function draw(canvas: HTMLCanvasElement, { waveform, duration, position, beats =
       // The whole height is the loudest band together with half the others; what is low lies inside, darker.
       const top = Math.max(low, mid, high);
       bar(Math.min(255, top + (low + mid + high - top) * 0.35), played ? c.played : c.mid);
-      if (!played) { bar(low, c.low); bar(high * 0.5, c.high); }
+      if (!played) {
+        bar(low, c.low);
+        bar(high * 0.5, c.high);
+      }
     }
   }
   if (position > 0) {
@@ -65,7 +85,16 @@ function draw(canvas: HTMLCanvasElement, { waveform, duration, position, beats =
   }
 }
 
-function drawGrid(g: CanvasRenderingContext2D, c: ReturnType<typeof colours>, beats: readonly number[], firstDownbeat: number | null, perBar: number, xOf: (s: number) => number, width: number, height: number): void {
+function drawGrid(
+  g: CanvasRenderingContext2D,
+  c: ReturnType<typeof colours>,
+  beats: readonly number[],
+  firstDownbeat: number | null,
+  perBar: number,
+  xOf: (s: number) => number,
+  width: number,
+  height: number,
+): void {
   const first = firstDownbeat === null ? -1 : beats.findIndex((t) => Math.abs(t - firstDownbeat) < 0.03);
   if (first < 0) return;
   // Only as dense as can be told apart: beats, bars, or every fourth or sixteenth bar.
@@ -83,7 +112,9 @@ export function Waveform(props: WaveformProps) {
   const { onSeek, duration, position, height, label } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   const [box, { width }, theme] = useSize<HTMLDivElement>();
-  useEffect(() => { if (canvas.current) draw(canvas.current, props, width); }, [props, width, theme]);
+  useEffect(() => {
+    if (canvas.current) draw(canvas.current, props, width);
+  }, [props, width, theme]);
   const clock = (s: number): string => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`;
   const keys = (e: React.KeyboardEvent): void => {
     const step = e.key === 'ArrowRight' ? 5 : e.key === 'ArrowLeft' ? -5 : 0;
@@ -98,9 +129,23 @@ export function Waveform(props: WaveformProps) {
         ref={canvas}
         className={`absolute inset-0 h-full w-full ${onSeek ? 'cursor-pointer' : ''}`}
         {...(onSeek
-          ? { role: 'slider', tabIndex: 0, 'aria-label': label, 'aria-valuemin': 0, 'aria-valuemax': Math.round(duration), 'aria-valuenow': Math.round(position), 'aria-valuetext': `${clock(position)} of ${clock(duration)}`, onKeyDown: keys }
+          ? {
+              role: 'slider',
+              tabIndex: 0,
+              'aria-label': label,
+              'aria-valuemin': 0,
+              'aria-valuemax': Math.round(duration),
+              'aria-valuenow': Math.round(position),
+              'aria-valuetext': `${clock(position)} of ${clock(duration)}`,
+              onKeyDown: keys,
+            }
           : { role: 'img', 'aria-label': label })}
-        onPointerDown={(e) => { if (onSeek && duration > 0) { const box = e.currentTarget.getBoundingClientRect(); onSeek(((e.clientX - box.left) / box.width) * duration); } }}
+        onPointerDown={(e) => {
+          if (onSeek && duration > 0) {
+            const box = e.currentTarget.getBoundingClientRect();
+            onSeek(((e.clientX - box.left) / box.width) * duration);
+          }
+        }}
       />
     </div>
   );

@@ -7,7 +7,9 @@ export function chordOf(key: string): number[] {
   const parts = keyParts(key);
   if (!parts) return [];
   const root = 48 + parts.tonic;
-  return [root - 12, root, root + (parts.mode === 'minor' ? 3 : 4), root + 7, root + 12].map((midi) => 440 * 2 ** ((midi - 69) / 12));
+  return [root - 12, root, root + (parts.mode === 'minor' ? 3 : 4), root + 7, root + 12].map(
+    (midi) => 440 * 2 ** ((midi - 69) / 12),
+  );
 }
 
 /** Plays it for a second and a half. */
@@ -16,7 +18,8 @@ export function playChord(key: string): void {
   if (!context) return;
   const now = context.currentTime + 0.02;
   for (const hz of chordOf(key)) {
-    const oscillator = context.createOscillator(), gain = context.createGain();
+    const oscillator = context.createOscillator(),
+      gain = context.createGain();
     oscillator.type = 'triangle';
     oscillator.frequency.value = hz;
     gain.gain.setValueAtTime(0, now);

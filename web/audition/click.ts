@@ -13,21 +13,29 @@ export function clickAlong(grid: () => Grid): () => void {
   let last = -1;
   const timer = window.setInterval(() => {
     const { context, position, playing } = soundOut();
-    if (!context || !playing) { last = -1; return; }
+    if (!context || !playing) {
+      last = -1;
+      return;
+    }
     const { beats, firstDownbeatSeconds, beatsPerBar } = grid();
     if (position < last - AHEAD) last = -1; // moved back
     const first = firstDownbeatSeconds === null ? 0 : beats.findIndex((t) => Math.abs(t - firstDownbeatSeconds) < 0.01);
     for (const [i, t] of beats.entries()) {
       if (t <= Math.max(last, position) || t > position + AHEAD) continue;
       last = t;
-      beep(context, context.currentTime + (t - position), (((i - first) % beatsPerBar) + beatsPerBar) % beatsPerBar === 0);
+      beep(
+        context,
+        context.currentTime + (t - position),
+        (((i - first) % beatsPerBar) + beatsPerBar) % beatsPerBar === 0,
+      );
     }
   }, EVERY_MS);
   return () => window.clearInterval(timer);
 }
 
 function beep(context: AudioContext, when: number, strong: boolean): void {
-  const oscillator = context.createOscillator(), gain = context.createGain();
+  const oscillator = context.createOscillator(),
+    gain = context.createGain();
   oscillator.type = 'triangle';
   oscillator.frequency.value = strong ? 1960 : 1310;
   gain.gain.setValueAtTime(strong ? 0.5 : 0.32, when);

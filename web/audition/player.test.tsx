@@ -6,10 +6,24 @@ import { audition, endAudition, jump, repeat, seek, toggleAudition, usePlayer, t
 
 // The player is one for the whole page: one element for all the tests.
 const audio: FakeAudio = fakeAudio();
-const row = (id: number, values: SheetRow['values'] = {}): SheetRow => ({ id, rootId: 1, artHash: null, analysisReason: null, fit: null, values: { title: `Track ${id}`, artist: ['Kilter Nine', 'Ines Tollard'], durationSeconds: 100, ...values } });
+const row = (id: number, values: SheetRow['values'] = {}): SheetRow => ({
+  id,
+  rootId: 1,
+  artHash: null,
+  analysisReason: null,
+  fit: null,
+  values: { title: `Track ${id}`, artist: ['Kilter Nine', 'Ines Tollard'], durationSeconds: 100, ...values },
+});
 let state: PlayerState;
-function Watcher() { state = usePlayer(); return null; }
-const soon = (work: () => void): Promise<void> => act(async () => { work(); await Promise.resolve(); });
+function Watcher() {
+  state = usePlayer();
+  return null;
+}
+const soon = (work: () => void): Promise<void> =>
+  act(async () => {
+    work();
+    await Promise.resolve();
+  });
 
 beforeEach(async () => {
   audio.fail(null);
@@ -21,7 +35,11 @@ beforeEach(async () => {
 describe('the one audition', () => {
   test('plays a track under its name; another one takes its place from its start', async () => {
     await soon(() => audition(row(1)));
-    expect(state).toMatchObject({ playing: true, track: { id: 1, title: 'Track 1', artist: 'Kilter Nine; Ines Tollard' }, duration: 100 });
+    expect(state).toMatchObject({
+      playing: true,
+      track: { id: 1, title: 'Track 1', artist: 'Kilter Nine; Ines Tollard' },
+      duration: 100,
+    });
     expect(audio.elements[0]!.src).toBe('/api/tracks/1/audio');
     await soon(() => seek(40));
     await soon(() => audition(row(2, { title: null, path: 'crate/unnamed.mp3' })));
@@ -73,14 +91,22 @@ describe('the one audition', () => {
     audio.fail(new DOMException('left', 'AbortError'));
     await soon(() => audition(row(2)));
     expect(state.trouble).toBeNull();
-    await soon(() => { audio.elements[0]!.dispatchEvent(new Event('error')); });
+    await soon(() => {
+      audio.elements[0]!.dispatchEvent(new Event('error'));
+    });
     expect(state.trouble).toMatch(/cannot be played/);
   });
 });
 
 describe('a stretch over and over', () => {
-  const at = (t: number): Promise<void> => soon(() => { audio.elements[0]!.currentTime = t; });
-  const frame = (): Promise<void> => soon(() => { for (const then of audio.frames.splice(0)) then(0); });
+  const at = (t: number): Promise<void> =>
+    soon(() => {
+      audio.elements[0]!.currentTime = t;
+    });
+  const frame = (): Promise<void> =>
+    soon(() => {
+      for (const then of audio.frames.splice(0)) then(0);
+    });
 
   test('at its end it begins again, until somebody goes elsewhere', async () => {
     await soon(() => audition(row(1)));

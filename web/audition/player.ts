@@ -6,7 +6,15 @@ import { useSyncExternalStore } from 'react';
 import type { SheetRow } from '@early-set/core/api/types';
 import { auditionGain } from '@early-set/core/arrange/audition';
 
-export interface Auditioned { id: number; title: string; artist: string; artHash: string | null; lufs: number | null; truePeakDbtp: number | null; durationSeconds: number | null }
+export interface Auditioned {
+  id: number;
+  title: string;
+  artist: string;
+  artHash: string | null;
+  lufs: number | null;
+  truePeakDbtp: number | null;
+  durationSeconds: number | null;
+}
 
 export interface PlayerState {
   track: Auditioned | null;
@@ -20,7 +28,15 @@ export interface PlayerState {
   repeated: { from: number; to: number } | null;
 }
 
-let state: PlayerState = { track: null, playing: false, position: 0, duration: 0, gainDb: 0, trouble: null, repeated: null };
+let state: PlayerState = {
+  track: null,
+  playing: false,
+  position: 0,
+  duration: 0,
+  gainDb: 0,
+  trouble: null,
+  repeated: null,
+};
 const watchers = new Set<() => void>();
 let element: HTMLAudioElement | null = null;
 let gain: GainNode | null = null;
@@ -38,20 +54,29 @@ function audio(): HTMLAudioElement {
   context = new AudioContext();
   gain = context.createGain();
   context.createMediaElementSource(element).connect(gain).connect(context.destination);
-  const follow = (): void => set({ position: element!.currentTime, duration: Number.isFinite(element!.duration) ? element!.duration : state.duration });
+  const follow = (): void =>
+    set({
+      position: element!.currentTime,
+      duration: Number.isFinite(element!.duration) ? element!.duration : state.duration,
+    });
   element.addEventListener('timeupdate', follow);
   element.addEventListener('durationchange', follow);
   element.addEventListener('seeked', follow);
   element.addEventListener('play', () => set({ playing: true }));
   element.addEventListener('pause', () => set({ playing: false }));
   element.addEventListener('ended', () => set({ playing: false }));
-  element.addEventListener('error', () => { if (state.track) set({ playing: false, trouble: 'This file cannot be played; it may be missing or broken' }); });
+  element.addEventListener('error', () => {
+    if (state.track) set({ playing: false, trouble: 'This file cannot be played; it may be missing or broken' });
+  });
   return element;
 }
 
 /** The way out for other sounds, and where the audition stands at this very moment. */
 export function soundOut(wake = false): { context: AudioContext | null; position: number; playing: boolean } {
-  if (wake) { audio(); void context?.resume(); }
+  if (wake) {
+    audio();
+    void context?.resume();
+  }
   return { context, position: element?.currentTime ?? 0, playing: state.playing };
 }
 
@@ -60,7 +85,12 @@ export function audition(row: SheetRow): void {
   const v = row.values;
   const track: Auditioned = {
     id: row.id,
-    title: String(v.title ?? String(v.path ?? '').split('/').at(-1)),
+    title: String(
+      v.title ??
+        String(v.path ?? '')
+          .split('/')
+          .at(-1),
+    ),
     artist: Array.isArray(v.artist) ? v.artist.join('; ') : '',
     artHash: row.artHash,
     lufs: typeof v.lufs === 'number' ? v.lufs : null,
@@ -83,10 +113,14 @@ export function audition(row: SheetRow): void {
 
 /** Space: plays the chosen track, or stops it when it plays. */
 export function toggleAudition(row: SheetRow | null): void {
-  if (row && state.track?.id !== row.id) { audition(row); return; }
+  if (row && state.track?.id !== row.id) {
+    audition(row);
+    return;
+  }
   if (!state.track) return;
   const player = audio();
-  if (state.playing) player.pause(); else void player.play().catch(() => undefined);
+  if (state.playing) player.pause();
+  else void player.play().catch(() => undefined);
 }
 
 /** Moves to a time, inside the track. */
@@ -96,7 +130,10 @@ export function seek(seconds: number): void {
   const target = Math.max(0, Math.min((state.duration || seconds) - 0.05, seconds));
   player.currentTime = target;
   const { repeated } = state;
-  set({ position: target, repeated: repeated && target >= repeated.from - 0.01 && target < repeated.to ? repeated : null });
+  set({
+    position: target,
+    repeated: repeated && target >= repeated.from - 0.01 && target < repeated.to ? repeated : null,
+  });
 }
 
 /** Plays a stretch over and over, until somebody goes elsewhere; null lets it go on. */
@@ -122,4 +159,12 @@ export function endAudition(): void {
 
 /** The player's state. */
 export const usePlayer = (): PlayerState =>
-  useSyncExternalStore((notify) => { watchers.add(notify); return () => { watchers.delete(notify); }; }, () => state);
+  useSyncExternalStore(
+    (notify) => {
+      watchers.add(notify);
+      return () => {
+        watchers.delete(notify);
+      };
+    },
+    () => state,
+  );

@@ -14,15 +14,25 @@ export class CannotMeasure extends Error {}
  * @param onShare called with the share that is done
  * @throws CannotMeasure with the reason; DOMException when aborted
  */
-export async function measureFile(file: File, onShare: (share: number) => void, signal: AbortSignal): Promise<AnalysisResult> {
+export async function measureFile(
+  file: File,
+  onShare: (share: number) => void,
+  signal: AbortSignal,
+): Promise<AnalysisResult> {
   if (file.size === 0) throw new CannotMeasure('The file is empty');
-  if (file.size > LARGEST_BYTES) throw new CannotMeasure('The file is too large to be measured in the browser; take it in instead');
+  if (file.size > LARGEST_BYTES)
+    throw new CannotMeasure('The file is too large to be measured in the browser; take it in instead');
   const bytes = await file.arrayBuffer();
   signal.throwIfAborted();
   const sniffed = sniffSound(new Uint8Array(bytes, 0, Math.min(bytes.byteLength, 2 ** 20)));
-  const rate = sniffed.sampleRate !== null && sniffed.sampleRate >= 8000 && sniffed.sampleRate <= 192_000 ? sniffed.sampleRate : 44_100;
+  const rate =
+    sniffed.sampleRate !== null && sniffed.sampleRate >= 8000 && sniffed.sampleRate <= 192_000
+      ? sniffed.sampleRate
+      : 44_100;
   const context = new OfflineAudioContext(1, 1, rate);
-  const sound = await context.decodeAudioData(bytes).catch(() => { throw new CannotMeasure('This browser cannot decode it; it may be broken, or of a kind only the server reads'); });
+  const sound = await context.decodeAudioData(bytes).catch(() => {
+    throw new CannotMeasure('This browser cannot decode it; it may be broken, or of a kind only the server reads');
+  });
   signal.throwIfAborted();
   const channels = Array.from({ length: sound.numberOfChannels }, (_, c) => sound.getChannelData(c).slice());
   const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
@@ -35,9 +45,14 @@ export async function measureFile(file: File, onShare: (share: number) => void, 
         else if ('result' in data) resolve(data.result);
         else reject(new CannotMeasure(data.reason));
       };
-      const source = sniffed.codec ? { codec: sniffed.codec, bitrate: sniffed.bitrate ?? (file.size * 8) / sound.duration } : null;
+      const source = sniffed.codec
+        ? { codec: sniffed.codec, bitrate: sniffed.bitrate ?? (file.size * 8) / sound.duration }
+        : null;
       const request: MeasureRequest = { channels, sampleRate: rate, source };
-      worker.postMessage(request, channels.map((x) => x.buffer as ArrayBuffer));
+      worker.postMessage(
+        request,
+        channels.map((x) => x.buffer as ArrayBuffer),
+      );
     });
   } finally {
     worker.terminate();

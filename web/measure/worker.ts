@@ -2,7 +2,11 @@
 import { createAnalysis, type AnalysisResult } from '@early-set/core/analysis/engine';
 import type { SoundSource } from '@early-set/core/analysis/soundQuality';
 
-export interface MeasureRequest { channels: Float32Array[]; sampleRate: number; source: SoundSource | null }
+export interface MeasureRequest {
+  channels: Float32Array[];
+  sampleRate: number;
+  source: SoundSource | null;
+}
 export type MeasureAnswer = { share: number } | { result: AnalysisResult } | { reason: string };
 
 const FRAMES = 65_536;
@@ -16,7 +20,9 @@ self.onmessage = ({ data }: MessageEvent<MeasureRequest>): void => {
     const block = new Float32Array(FRAMES * channels.length);
     for (let from = 0; from < total; from += FRAMES) {
       const count = Math.min(FRAMES, total - from);
-      channels.forEach((x, c) => { for (let i = 0; i < count; i++) block[i * channels.length + c] = x[from + i]!; });
+      channels.forEach((x, c) => {
+        for (let i = 0; i < count; i++) block[i * channels.length + c] = x[from + i]!;
+      });
       analysis.push(block.subarray(0, count * channels.length));
       answer({ share: (from + count) / total });
     }

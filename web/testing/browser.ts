@@ -2,14 +2,25 @@
 import { TextDecoder, TextEncoder } from 'node:util';
 import { deserialize, serialize } from 'node:v8';
 
-Object.assign(globalThis, { TextDecoder, TextEncoder, structuredClone: <T>(value: T): T => deserialize(serialize(value)) as T });
+Object.assign(globalThis, {
+  TextDecoder,
+  TextEncoder,
+  structuredClone: <T>(value: T): T => deserialize(serialize(value)) as T,
+});
 /** Tests speak through it by events of the document, see `tell`. */
 globalThis.EventSource = class {
-  addEventListener(name: string, listener: (e: unknown) => void): void { document.addEventListener(`server-${name}`, (e) => listener({ data: (e as CustomEvent<string>).detail })); }
+  addEventListener(name: string, listener: (e: unknown) => void): void {
+    document.addEventListener(`server-${name}`, (e) => listener({ data: (e as CustomEvent<string>).detail }));
+  }
   close(): void {}
 } as unknown as typeof EventSource;
-globalThis.ResizeObserver = class { observe(): void {} unobserve(): void {} disconnect(): void {} };
-if (typeof Element !== 'undefined') { // a test may ask for plain Node.js
+globalThis.ResizeObserver = class {
+  observe(): void {}
+  unobserve(): void {}
+  disconnect(): void {}
+};
+if (typeof Element !== 'undefined') {
+  // a test may ask for plain Node.js
   Element.prototype.scrollIntoView = () => undefined;
   Element.prototype.setPointerCapture = () => undefined;
   HTMLCanvasElement.prototype.getContext = (() => null) as never;

@@ -9,28 +9,42 @@ import { SWRConfig } from 'swr';
 import { forgetAsked } from '../data/asked.ts';
 
 type Answer = unknown | ((body: unknown, address: URL) => unknown);
-export interface Sent { path: string; body: unknown }
+export interface Sent {
+  path: string;
+  body: unknown;
+}
 
 /** Stands for what a request is answered with when it fails. */
 export class Refusal {
   readonly status: number;
   readonly code: string;
   readonly message: string;
-  constructor(status: number, code: string, message: string) { this.status = status; this.code = code; this.message = message; }
+  constructor(status: number, code: string, message: string) {
+    this.status = status;
+    this.code = code;
+    this.message = message;
+  }
 }
 
 /** Answers addresses below /api; the first whose beginning fits counts. Others are not found. */
 export function serve(answers: Record<string, Answer>): { sent: Sent[] } {
   const sent: Sent[] = [];
   globalThis.fetch = jest.fn(async (input: unknown, init?: RequestInit) => {
-    const address = new URL(String(input), 'http://page'), path = address.pathname.replace(/^\/api/, '');
+    const address = new URL(String(input), 'http://page'),
+      path = address.pathname.replace(/^\/api/, '');
     const body: unknown = init?.body === undefined || init.body === null ? undefined : JSON.parse(String(init.body));
     if (body !== undefined) sent.push({ path, body });
     const found = Object.entries(answers).find(([start]) => path === start || path.startsWith(`${start}/`));
-    const answer = !found ? new Refusal(404, 'not-found', 'Not here') : typeof found[1] === 'function' ? (found[1] as (b: unknown, a: URL) => unknown)(body, address) : found[1];
+    const answer = !found
+      ? new Refusal(404, 'not-found', 'Not here')
+      : typeof found[1] === 'function'
+        ? (found[1] as (b: unknown, a: URL) => unknown)(body, address)
+        : found[1];
     const refused = answer instanceof Refusal;
     return {
-      ok: !refused, status: refused ? answer.status : 200, headers: new Headers(),
+      ok: !refused,
+      status: refused ? answer.status : 200,
+      headers: new Headers(),
       json: async () => (refused ? { error: { code: answer.code, message: answer.message } } : answer),
       arrayBuffer: async () => new ArrayBuffer(0),
     } as unknown as Response;
@@ -41,8 +55,16 @@ export function serve(answers: Record<string, Answer>): { sent: Sent[] } {
 /** Shows a view at an address, with nothing remembered from other tests. */
 export function show(view: ReactNode, at = '/') {
   forgetAsked();
-  return render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}><Tooltip.Provider><MemoryRouter initialEntries={[at]}>{view}</MemoryRouter></Tooltip.Provider></SWRConfig>);
+  return render(
+    <SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}>
+      <Tooltip.Provider>
+        <MemoryRouter initialEntries={[at]}>{view}</MemoryRouter>
+      </Tooltip.Provider>
+    </SWRConfig>,
+  );
 }
 
 /** Tells the page what the server would. */
-export const tell = (event: ServerEvent): void => { document.dispatchEvent(new CustomEvent('server-change', { detail: JSON.stringify(event) })); };
+export const tell = (event: ServerEvent): void => {
+  document.dispatchEvent(new CustomEvent('server-change', { detail: JSON.stringify(event) }));
+};

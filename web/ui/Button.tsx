@@ -10,6 +10,16 @@ const LOOKS: Record<Kind, string> = {
 };
 
 /** A button in one of four looks; square corners, at least 26 px high. */
-export function Button({ kind = 'plain', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
-  return <button type="button" {...rest} className={`inline-flex min-h-[26px] items-center justify-center gap-1.5 rounded-xs whitespace-nowrap disabled:opacity-50 disabled:cursor-default ${LOOKS[kind]} text-[12.5px] ${className}`} />;
+export function Button({
+  kind = 'plain',
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
+  return (
+    <button
+      type="button"
+      {...rest}
+      className={`inline-flex min-h-[26px] items-center justify-center gap-1.5 rounded-xs whitespace-nowrap disabled:opacity-50 disabled:cursor-default ${LOOKS[kind]} text-[12.5px] ${className}`}
+    />
+  );
 }

@@ -7,9 +7,11 @@ export type RowState = 'ready' | 'look' | 'missing' | 'working' | 'waiting';
 export function stateOf(row: SheetRow): { state: RowState; words: string } {
   const v = row.values;
   if (v.fileState === 'missing') return { state: 'missing', words: 'File not found' };
-  if (v.analysisState === 'failed') return { state: 'look', words: `Could not be measured: ${row.analysisReason ?? 'unknown reason'}` };
+  if (v.analysisState === 'failed')
+    return { state: 'look', words: `Could not be measured: ${row.analysisReason ?? 'unknown reason'}` };
   if (v.analysisState === 'running') return { state: 'working', words: 'Being measured' };
-  if (v.analysisState === 'waiting' || v.analysisState === 'none') return { state: 'waiting', words: v.analysisState === 'waiting' ? 'Waiting to be measured' : 'Not measured' };
+  if (v.analysisState === 'waiting' || v.analysisState === 'none')
+    return { state: 'waiting', words: v.analysisState === 'waiting' ? 'Waiting to be measured' : 'Not measured' };
   if (!v.title || !v.artist || !v.genre) return { state: 'look', words: 'Has gaps' };
   return { state: 'ready', words: 'Measured, no gaps' };
 }
@@ -22,15 +24,27 @@ export function StateMark({ row }: { row: SheetRow }) {
       {state === 'ready' && <circle cx="5.5" cy="5.5" r="4.5" className="fill-kelp" />}
       {state === 'look' && <path d="M5.5 0 11 5.5 5.5 11 0 5.5Z" className="fill-sodium" />}
       {state === 'missing' && <path d="M2 2l7 7M9 2l-7 7" className="stroke-flare" strokeWidth="2.4" />}
-      {state === 'waiting' && <circle cx="5.5" cy="5.5" r="4.2" fill="none" className="stroke-dim" strokeDasharray="2.2 1.8" />}
-      {state === 'working' && <><circle cx="5.5" cy="5.5" r="4.2" fill="none" className="stroke-tide-deep" strokeWidth="1.6" /><path d="M5.5 1.3a4.2 4.2 0 0 1 4.2 4.2" fill="none" className="stroke-buoy" strokeWidth="1.8" /></>}
+      {state === 'waiting' && (
+        <circle cx="5.5" cy="5.5" r="4.2" fill="none" className="stroke-dim" strokeDasharray="2.2 1.8" />
+      )}
+      {state === 'working' && (
+        <>
+          <circle cx="5.5" cy="5.5" r="4.2" fill="none" className="stroke-tide-deep" strokeWidth="1.6" />
+          <path d="M5.5 1.3a4.2 4.2 0 0 1 4.2 4.2" fill="none" className="stroke-buoy" strokeWidth="1.8" />
+        </>
+      )}
     </svg>
   );
 }
 
 export function EnergyBar({ value }: { value: number }) {
   return (
-    <span role="img" aria-label={`Energy ${value}`} title={`Energy ${value}`} className="block h-[9px] w-full max-w-[70px] bg-hair">
+    <span
+      role="img"
+      aria-label={`Energy ${value}`}
+      title={`Energy ${value}`}
+      className="block h-[9px] w-full max-w-[70px] bg-hair"
+    >
       <span className="block h-full bg-energy" style={{ width: `${value}%` }} />
     </span>
   );
@@ -40,10 +54,26 @@ export function EnergyBar({ value }: { value: number }) {
 export function Art({ hash, size, alt }: { hash: string | null; size: number; alt: string }) {
   if (!hash) {
     return (
-      <svg width={size} height={size} viewBox="0 0 40 40" role="img" aria-label="No picture" className="shrink-0 bg-hair">
-        <path d="M12 24a8 8 0 0 1 16 0Z" className="fill-tide" /><path d="M6 28h28M11 32h18" className="stroke-tide-deep" strokeWidth="1.6" />
+      <svg
+        width={size}
+        height={size}
+        viewBox="0 0 40 40"
+        role="img"
+        aria-label="No picture"
+        className="shrink-0 bg-hair"
+      >
+        <path d="M12 24a8 8 0 0 1 16 0Z" className="fill-tide" />
+        <path d="M6 28h28M11 32h18" className="stroke-tide-deep" strokeWidth="1.6" />
       </svg>
     );
   }
-  return <img src={`/api/art/${hash}?size=${size <= 64 ? 64 : size <= 160 ? 160 : 480}`} width={size} height={size} alt={alt} className="shrink-0 object-cover" />;
+  return (
+    <img
+      src={`/api/art/${hash}?size=${size <= 64 ? 64 : size <= 160 ? 160 : 480}`}
+      width={size}
+      height={size}
+      alt={alt}
+      className="shrink-0 object-cover"
+    />
+  );
 }

@@ -1,10 +1,19 @@
 import { ContextMenu, DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
 
-export interface MenuItem { label: string; keys?: string; run: () => void; disabled?: boolean; danger?: boolean; /** A line above this item. */ apart?: boolean }
+export interface MenuItem {
+  label: string;
+  keys?: string;
+  run: () => void;
+  disabled?: boolean;
+  danger?: boolean;
+  /** A line above this item. */ apart?: boolean;
+}
 
-const BOX = 'z-50 min-w-[190px] rounded-sm border border-line bg-paper py-1 text-[12.5px] text-ink shadow-[0_6px_20px_rgba(11,23,28,.18)]';
-const ROW = 'flex cursor-default items-center gap-6 px-3 py-1.5 outline-none data-[highlighted]:bg-chosen data-[disabled]:opacity-45';
+const BOX =
+  'z-50 min-w-[190px] rounded-sm border border-line bg-paper py-1 text-[12.5px] text-ink shadow-[0_6px_20px_rgba(11,23,28,.18)]';
+const ROW =
+  'flex cursor-default items-center gap-6 px-3 py-1.5 outline-none data-[highlighted]:bg-chosen data-[disabled]:opacity-45';
 
 const Line = ({ item }: { item: MenuItem }) => (
   <>
@@ -17,13 +26,17 @@ const Line = ({ item }: { item: MenuItem }) => (
 export function Menu({ items, children, label }: { items: MenuItem[]; children: ReactNode; label?: string }) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild aria-label={label}>{children}</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger asChild aria-label={label}>
+        {children}
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" sideOffset={4} className={BOX}>
           {items.map((item) => (
             <div key={item.label}>
               {item.apart && <DropdownMenu.Separator className="my-1 h-px bg-hair" />}
-              <DropdownMenu.Item disabled={item.disabled ?? false} onSelect={item.run} className={ROW}><Line item={item} /></DropdownMenu.Item>
+              <DropdownMenu.Item disabled={item.disabled ?? false} onSelect={item.run} className={ROW}>
+                <Line item={item} />
+              </DropdownMenu.Item>
             </div>
           ))}
         </DropdownMenu.Content>
@@ -42,7 +55,9 @@ export function RightClick({ items, children }: { items: MenuItem[]; children: R
           {items.map((item) => (
             <div key={item.label}>
               {item.apart && <ContextMenu.Separator className="my-1 h-px bg-hair" />}
-              <ContextMenu.Item disabled={item.disabled ?? false} onSelect={item.run} className={ROW}><Line item={item} /></ContextMenu.Item>
+              <ContextMenu.Item disabled={item.disabled ?? false} onSelect={item.run} className={ROW}>
+                <Line item={item} />
+              </ContextMenu.Item>
             </div>
           ))}
         </ContextMenu.Content>

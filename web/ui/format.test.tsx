@@ -13,16 +13,34 @@ test('values as people read them', () => {
   expect(textOf('fileState', 'missing')).toBe('file not found');
   expect(figure(-0.04, 1)).toBe('−0.0');
   expect([bytes(0), bytes(1536), bytes(3_400_000)]).toEqual(['0 B', '1.5 kB', '3.2 MB']);
-  expect([timeLeft(3), timeLeft(33), timeLeft(100), timeLeft(9000)]).toEqual(['a few seconds left', '35 s left', '2 min left', '2.5 h left']);
+  expect([timeLeft(3), timeLeft(33), timeLeft(100), timeLeft(9000)]).toEqual([
+    'a few seconds left',
+    '35 s left',
+    '2 min left',
+    '2.5 h left',
+  ]);
 });
 
-test('nothing is shown for nothing, in every field', () => { for (const f of FIELDS) expect(valueText(f, null)).toBe(''); });
+test('nothing is shown for nothing, in every field', () => {
+  for (const f of FIELDS) expect(valueText(f, null)).toBe('');
+});
 
-const row = (values: SheetRow['values'], analysisReason: string | null = null): SheetRow => ({ id: 1, rootId: 1, artHash: null, analysisReason, fit: null, values });
+const row = (values: SheetRow['values'], analysisReason: string | null = null): SheetRow => ({
+  id: 1,
+  rootId: 1,
+  artHash: null,
+  analysisReason,
+  fit: null,
+  values,
+});
 const good = { title: 'a', artist: ['b'], genre: ['c'], fileState: 'here', analysisState: 'done' };
 test.each([
-  [good, 'ready', 'Measured, no gaps'], [{ ...good, genre: null }, 'look', 'Has gaps'], [{ ...good, fileState: 'missing' }, 'missing', 'File not found'],
-  [{ ...good, analysisState: 'failed' }, 'look', 'Could not be measured: broken'], [{ ...good, analysisState: 'running' }, 'working', 'Being measured'], [{ ...good, analysisState: 'none' }, 'waiting', 'Not measured'],
+  [good, 'ready', 'Measured, no gaps'],
+  [{ ...good, genre: null }, 'look', 'Has gaps'],
+  [{ ...good, fileState: 'missing' }, 'missing', 'File not found'],
+  [{ ...good, analysisState: 'failed' }, 'look', 'Could not be measured: broken'],
+  [{ ...good, analysisState: 'running' }, 'working', 'Being measured'],
+  [{ ...good, analysisState: 'none' }, 'waiting', 'Not measured'],
 ])('%j shows as %s', (values, state, words) => {
   expect(stateOf(row(values, 'broken'))).toEqual({ state, words });
   const { getByRole, unmount } = render(<StateMark row={row(values, 'broken')} />);

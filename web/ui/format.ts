@@ -10,14 +10,20 @@ const MINUS = '−';
 /** A number with digits and a true minus sign. */
 export const figure = (value: number, digits: number): string => value.toFixed(digits).replace('-', MINUS);
 
-export const day = (iso: string): string => new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
-export const dayAndTime = (iso: string): string => new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+export const day = (iso: string): string =>
+  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+export const dayAndTime = (iso: string): string =>
+  new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 export function bytes(n: number): string {
   if (n < 1024) return `${n} B`;
   const units = ['kB', 'MB', 'GB', 'TB'];
-  let value = n / 1024, unit = 0;
-  while (value >= 1024 && unit < units.length - 1) { value /= 1024; unit++; }
+  let value = n / 1024,
+    unit = 0;
+  while (value >= 1024 && unit < units.length - 1) {
+    value /= 1024;
+    unit++;
+  }
   return `${value.toFixed(value < 10 ? 1 : 0)} ${units[unit]}`;
 }
 
@@ -33,15 +39,24 @@ export function timeLeft(seconds: number): string {
 export function valueText(field: Field, value: FieldValue | undefined): string {
   if (isEmpty(value) || value === undefined || value === null) return '';
   switch (field.type) {
-    case 'texts': return Array.isArray(value) ? value.join('; ') : String(value);
-    case 'key': return shortKey(String(value));
-    case 'seconds': return clockLength(Number(value));
-    case 'number': return figure(Number(value), field.limits.decimals ?? 2);
-    case 'flag': return value ? 'yes' : 'no';
-    case 'date': return day(String(value));
-    case 'marks': return marksText(marksOf(value), field.mark);
-    case 'choice': return field.choices?.[String(value)] ?? String(value);
-    default: return field.id === 'fileSize' ? bytes(Number(value)) : String(value);
+    case 'texts':
+      return Array.isArray(value) ? value.join('; ') : String(value);
+    case 'key':
+      return shortKey(String(value));
+    case 'seconds':
+      return clockLength(Number(value));
+    case 'number':
+      return figure(Number(value), field.limits.decimals ?? 2);
+    case 'flag':
+      return value ? 'yes' : 'no';
+    case 'date':
+      return day(String(value));
+    case 'marks':
+      return marksText(marksOf(value), field.mark);
+    case 'choice':
+      return field.choices?.[String(value)] ?? String(value);
+    default:
+      return field.id === 'fileSize' ? bytes(Number(value)) : String(value);
   }
 }
 

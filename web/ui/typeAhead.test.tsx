@@ -7,22 +7,40 @@ import { TypeAhead } from './TypeAhead.tsx';
 
 afterEach(cleanup);
 const asked: string[] = [];
-function open(field: string, first = ''): { keys: jest.Mock<(e: React.KeyboardEvent, now: string) => void>; box: () => HTMLInputElement } {
+function open(
+  field: string,
+  first = '',
+): { keys: jest.Mock<(e: React.KeyboardEvent, now: string) => void>; box: () => HTMLInputElement } {
   asked.length = 0;
-  serve({ '/values': (_: unknown, address: URL) => { asked.push(address.searchParams.get('text')!); return [['Deep House', 5], ['House', 3]]; } });
+  serve({
+    '/values': (_: unknown, address: URL) => {
+      asked.push(address.searchParams.get('text')!);
+      return [
+        ['Deep House', 5],
+        ['House', 3],
+      ];
+    },
+  });
   const keys = jest.fn<(e: React.KeyboardEvent, now: string) => void>();
-  const Own = () => { const [text, setText] = useState(first); return <TypeAhead field={fieldOf(field)} value={text} onChange={setText} onKey={keys} className="" />; };
+  const Own = () => {
+    const [text, setText] = useState(first);
+    return <TypeAhead field={fieldOf(field)} value={text} onChange={setText} onKey={keys} className="" />;
+  };
   show(<Own />);
   return { keys, box: () => screen.getByRole('combobox') };
 }
-const type = (box: HTMLInputElement, value: string): void => { fireEvent.change(box, { target: { value } }); };
+const type = (box: HTMLInputElement, value: string): void => {
+  fireEvent.change(box, { target: { value } });
+};
 
 describe('what the library has is offered', () => {
   test('only once something was typed; chosen by arrows and Enter', async () => {
     const { keys, box } = open('genre', 'House');
     expect(screen.queryByRole('option')).toBeNull();
     type(box(), 'ho');
-    await waitFor(() => expect(screen.getAllByRole('option').map((o) => o.textContent)).toEqual(['Deep House', 'House']));
+    await waitFor(() =>
+      expect(screen.getAllByRole('option').map((o) => o.textContent)).toEqual(['Deep House', 'House']),
+    );
     fireEvent.keyDown(box(), { key: 'ArrowDown' });
     fireEvent.keyDown(box(), { key: 'ArrowDown' });
     expect(screen.getByRole('option', { name: 'House', selected: true })).toBeTruthy();

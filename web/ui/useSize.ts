@@ -7,11 +7,16 @@ export function useSize<T extends HTMLElement>(): [RefObject<T | null>, { width:
   const [theme, setTheme] = useState(0);
   useEffect(() => {
     if (!node.current) return undefined;
-    const sizes = new ResizeObserver(([entry]) => setSize({ width: entry!.contentRect.width, height: entry!.contentRect.height }));
+    const sizes = new ResizeObserver(([entry]) =>
+      setSize({ width: entry!.contentRect.width, height: entry!.contentRect.height }),
+    );
     sizes.observe(node.current);
     const themes = new MutationObserver(() => setTheme((n) => n + 1));
     themes.observe(document.documentElement, { attributes: true, attributeFilter: ['data-theme'] });
-    return () => { sizes.disconnect(); themes.disconnect(); };
+    return () => {
+      sizes.disconnect();
+      themes.disconnect();
+    };
   }, []);
   return [node, size, theme];
 }

@@ -7,15 +7,21 @@ import { EXCERPT, LEVELS, MARGIN, meanLevels } from './blocks.ts';
 import { planLappedBlocks } from './lapped.ts';
 import { EXCERPT_STEP, findTrace, type Excerpt } from './traces.ts';
 
-const RATE = 44_100, SECONDS = 16;
+const RATE = 44_100,
+  SECONDS = 16;
 
 /** Plucked notes with many overtones over a hiss, different on both sides. */
 function music(): Float32Array {
   const out = new Float32Array(RATE * SECONDS * 2);
   let state = 1;
-  const chance = (): number => { state = (state * 1_103_515_245 + 12_345) % 2_147_483_648; return state / 2_147_483_648; };
+  const chance = (): number => {
+    state = (state * 1_103_515_245 + 12_345) % 2_147_483_648;
+    return state / 2_147_483_648;
+  };
   for (let note = 0; note < SECONDS * 6; note++) {
-    const from = Math.floor((note / 6) * RATE), hz = 110 * 2 ** (Math.floor(chance() * 36) / 12), pan = chance();
+    const from = Math.floor((note / 6) * RATE),
+      hz = 110 * 2 ** (Math.floor(chance() * 36) / 12),
+      pan = chance();
     for (let i = 0; i < RATE / 2 && from + i < RATE * SECONDS; i++) {
       // A row of pulses, each a short knock: overtones up to the top.
       const phase = ((i * hz) / RATE) % 1;
@@ -30,7 +36,9 @@ function music(): Float32Array {
 const excerptsOf = (x: Float32Array): Excerpt[] => {
   const out: Excerpt[] = [];
   for (let at = 0; 2 * (at + EXCERPT) <= x.length; at += 3 * EXCERPT_STEP) {
-    out.push([0, 1].map((c) => Float32Array.from({ length: EXCERPT }, (_, i) => x[2 * (at + i) + c]!)) as unknown as Excerpt);
+    out.push(
+      [0, 1].map((c) => Float32Array.from({ length: EXCERPT }, (_, i) => x[2 * (at + i) + c]!)) as unknown as Excerpt,
+    );
   }
   return out;
 };
@@ -38,17 +46,25 @@ const excerptsOf = (x: Float32Array): Excerpt[] => {
 describe('traces of encoders', () => {
   const folder = mkdtempSync(join(tmpdir(), 'early-set-traces-'));
   const own = music();
-  beforeAll(() => { ffmpeg(['-f', 'f32le', '-ar', `${RATE}`, '-ac', '2', '-i', '-', join(folder, 'own.wav')], own); });
+  beforeAll(() => {
+    ffmpeg(['-f', 'f32le', '-ar', `${RATE}`, '-ac', '2', '-i', '-', join(folder, 'own.wav')], own);
+  });
   afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
   function ffmpeg(args: string[], input?: Float32Array): Float32Array {
-    const done = spawnSync('ffmpeg', ['-v', 'error', '-y', ...args], { maxBuffer: 1 << 28, ...(input && { input: Buffer.from(input.buffer, input.byteOffset, input.byteLength) }) });
+    const done = spawnSync('ffmpeg', ['-v', 'error', '-y', ...args], {
+      maxBuffer: 1 << 28,
+      ...(input && { input: Buffer.from(input.buffer, input.byteOffset, input.byteLength) }),
+    });
     expect(done.stderr.toString()).toBe('');
-    return new Float32Array(done.stdout.buffer.slice(done.stdout.byteOffset, done.stdout.byteOffset + done.stdout.length));
+    return new Float32Array(
+      done.stdout.buffer.slice(done.stdout.byteOffset, done.stdout.byteOffset + done.stdout.length),
+    );
   }
   /** Through an encoder and back to 16 bits, from `skip` samples on. */
   const through = (name: string, args: string[], skip = 0): Float32Array => {
-    const lossy = join(folder, name), back = join(folder, 'back.wav');
+    const lossy = join(folder, name),
+      back = join(folder, 'back.wav');
     ffmpeg(['-i', join(folder, 'own.wav'), ...args, lossy]);
     ffmpeg(['-i', lossy, '-c:a', 'pcm_s16le', back]);
     return ffmpeg(['-i', back, '-f', 'f32le', '-']).subarray(2 * skip);
@@ -65,7 +81,10 @@ describe('traces of encoders', () => {
     expect(cut).toMatchObject({ transform: 'layer III', offset: (whole!.offset - 100 + 576) % 576 });
   });
 
-  test.each<[string, string, string[]]>([['AAC', 'a.m4a', ['-b:a', '192k']], ['Vorbis', 'a.ogg', ['-c:a', 'libvorbis', '-q:a', '5']]])('%s', (_kind, name, args) => {
+  test.each<[string, string, string[]]>([
+    ['AAC', 'a.m4a', ['-b:a', '192k']],
+    ['Vorbis', 'a.ogg', ['-c:a', 'libvorbis', '-q:a', '5']],
+  ])('%s', (_kind, name, args) => {
     expect(findTrace(excerptsOf(through(name, args)))).not.toBeNull();
   });
 
@@ -79,13 +98,17 @@ describe('traces of encoders', () => {
 
 test('the lapped transform is that of its definition', () => {
   const x = Float32Array.from({ length: EXCERPT }, (_, i) => Math.sin(i * 0.37) * 0.3 + Math.cos(i * i * 0.0001) * 0.2);
-  const blocks = planLappedBlocks(), got = new Float64Array((blocks.period + 2 * MARGIN) * LEVELS);
+  const blocks = planLappedBlocks(),
+    got = new Float64Array((blocks.period + 2 * MARGIN) * LEVELS);
   blocks.sweep(x, got);
-  const window = Float64Array.from({ length: 2048 }, (_, i) => Math.sin((Math.PI / 2) * Math.sin((Math.PI / 2048) * (i + 0.5)) ** 2));
+  const window = Float64Array.from({ length: 2048 }, (_, i) =>
+    Math.sin((Math.PI / 2) * Math.sin((Math.PI / 2048) * (i + 0.5)) ** 2),
+  );
   for (const at of [0, 500, 1047]) {
     const lines = Float64Array.from({ length: 744 }, (_, k) => {
       let sum = 0;
-      for (let i = 0; k >= 96 && i < 2048; i++) sum += x[at + i]! * window[i]! * Math.cos((Math.PI / 1024) * (i + 0.5 + 512) * (k + 0.5));
+      for (let i = 0; k >= 96 && i < 2048; i++)
+        sum += x[at + i]! * window[i]! * Math.cos((Math.PI / 1024) * (i + 0.5 + 512) * (k + 0.5));
       return sum;
     });
     const want = new Float64Array(LEVELS);

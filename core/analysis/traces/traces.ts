@@ -11,7 +11,8 @@ import { planPolyphaseBlocks } from './polyphase.ts';
 /** Excerpts begin at multiples of this, so that blocks of both periods lie alike in all of them. */
 export const EXCERPT_STEP = 9216;
 /** Excerpts that are looked at, the loudest. */
-const MOST = 16, FEWEST = 6;
+const MOST = 16,
+  FEWEST = 6;
 /** Neighbours that show what the level would be with no blocks there. */
 const NEIGHBOURS = [-12, -9, -7, -5, 5, 7, 9, 12];
 const SPREAD = NEIGHBOURS.reduce((s, d) => s + d * d, 0);
@@ -21,7 +22,11 @@ const LEAST_DEVIATION = 0.02;
 /** No excerpt counts for more than this. */
 const MOST_OF_ONE = 8;
 
-export interface Trace { transform: 'layer III' | 'lapped'; /** Samples into the period, or into what its beginnings move by. */ offset: number; /** In deviations of all offsets. */ sureness: number }
+export interface Trace {
+  transform: 'layer III' | 'lapped';
+  /** Samples into the period, or into what its beginnings move by. */ offset: number;
+  /** In deviations of all offsets. */ sureness: number;
+}
 
 /** Two sides of an excerpt. */
 export type Excerpt = readonly [left: Float32Array, right: Float32Array];
@@ -33,9 +38,14 @@ const VIEWS: ((l: number, r: number) => number)[] = [(l, r) => (l - r) / 2, (l) 
 export function findTrace(excerpts: readonly Excerpt[]): Trace | null {
   if (excerpts.length < FEWEST) return null;
   const chosen = loudest(excerpts);
-  const views = VIEWS.map((view) => chosen.map(([l, r]) => l.map((v, i) => view(v, r[i]!)))).filter((seen) => seen.some((x) => x.some((v) => Math.abs(v) > 1e-4)));
+  const views = VIEWS.map((view) => chosen.map(([l, r]) => l.map((v, i) => view(v, r[i]!)))).filter((seen) =>
+    seen.some((x) => x.some((v) => Math.abs(v) > 1e-4)),
+  );
   let best: Trace | null = null;
-  for (const [transform, plan] of [['layer III', planPolyphaseBlocks], ['lapped', planLappedBlocks]] as const) {
+  for (const [transform, plan] of [
+    ['layer III', planPolyphaseBlocks],
+    ['lapped', planLappedBlocks],
+  ] as const) {
     // Blocks of one kind show a little in the other transform too; what is beyond doubt needs no second look.
     if (best && best.sureness > 2 * SURE) break;
     const blocks = plan();
@@ -47,13 +57,18 @@ export function findTrace(excerpts: readonly Excerpt[]): Trace | null {
 
 function loudest(excerpts: readonly Excerpt[]): Excerpt[] {
   const power = ([l, r]: Excerpt): number => l.reduce((sum, v, i) => sum + v * v + r[i]! * r[i]!, 0);
-  return excerpts.map((e) => ({ e, power: power(e) })).sort((a, b) => b.power - a.power).slice(0, MOST).map(({ e }) => e);
+  return excerpts
+    .map((e) => ({ e, power: power(e) }))
+    .sort((a, b) => b.power - a.power)
+    .slice(0, MOST)
+    .map(({ e }) => e);
 }
 
 /** How far all levels drop at each offset, in deviations: for each group, and once more where beginnings may move. */
 function scan(blocks: Blocks, seen: readonly Float32Array[]): Float64Array[] {
   const { period, shift } = blocks;
-  const levels = new Float64Array((period + 2 * MARGIN) * LEVELS), drops = new Float64Array(period);
+  const levels = new Float64Array((period + 2 * MARGIN) * LEVELS),
+    drops = new Float64Array(period);
   const same = Array.from({ length: LEVELS }, () => new Float64Array(period));
   const moving = Array.from({ length: LEVELS }, () => new Float64Array(shift));
   for (const x of seen) {
@@ -69,7 +84,8 @@ function scan(blocks: Blocks, seen: readonly Float32Array[]): Float64Array[] {
     }
   }
   return [...same, ...moving].map((sums) => {
-    const middle = median(sums), deviation = 1.4826 * median(sums.map((v) => Math.abs(v - middle)));
+    const middle = median(sums),
+      deviation = 1.4826 * median(sums.map((v) => Math.abs(v - middle)));
     return sums.map((v) => (v - middle) / Math.max(deviation, Math.sqrt(seen.length)));
   });
 }
@@ -77,8 +93,13 @@ function scan(blocks: Blocks, seen: readonly Float32Array[]): Float64Array[] {
 /** The highest of all offsets, in one view or in all together. */
 function surest(scans: Float64Array[][]): { offset: number; sureness: number } {
   let best = { offset: 0, sureness: 0 };
-  const together = (scans[0] ?? []).map((row, r) => row.map((_, o) => scans.reduce((sum, scan) => sum + scan[r]![o]!, 0) / Math.sqrt(scans.length)));
-  for (const row of [...scans.flat(), ...together]) row.forEach((sureness, o) => { if (sureness > best.sureness) best = { offset: o + MARGIN, sureness }; });
+  const together = (scans[0] ?? []).map((row, r) =>
+    row.map((_, o) => scans.reduce((sum, scan) => sum + scan[r]![o]!, 0) / Math.sqrt(scans.length)),
+  );
+  for (const row of [...scans.flat(), ...together])
+    row.forEach((sureness, o) => {
+      if (sureness > best.sureness) best = { offset: o + MARGIN, sureness };
+    });
   return best;
 }
 
@@ -86,9 +107,12 @@ function surest(scans: Float64Array[][]): { offset: number; sureness: number } {
 function dropsOf(levels: Float64Array, group: number, period: number, out: Float64Array): void {
   const count = NEIGHBOURS.length;
   for (let o = 0; o < period; o++) {
-    let sum = 0, squares = 0, along = 0;
+    let sum = 0,
+      squares = 0,
+      along = 0;
     for (let i = 0; i < count; i++) {
-      const d = NEIGHBOURS[i]!, v = levels[(MARGIN + o + d) * LEVELS + group]!;
+      const d = NEIGHBOURS[i]!,
+        v = levels[(MARGIN + o + d) * LEVELS + group]!;
       sum += v;
       squares += v * v;
       along += v * d;

@@ -18,8 +18,26 @@ interface Exports {
   halve(x: number, n: number, out: number, coefficients: number, state: number, sections: number): void;
   bandSplit(x: number, n: number, coefficients: number, state: number, sums: number): void;
   searchPeaks(x: number, from: number, to: number, filters: number, phases: number, peaks: number): void;
-  searchRuns(x: number, first: number, n: number, ahead: number, runs: number, filters: number, phases: number, peaks: number): void;
-  magnitudes(x: number, window: number, size: number, work: number, tables: number, out: number, first: number, count: number): void;
+  searchRuns(
+    x: number,
+    first: number,
+    n: number,
+    ahead: number,
+    runs: number,
+    filters: number,
+    phases: number,
+    peaks: number,
+  ): void;
+  magnitudes(
+    x: number,
+    window: number,
+    size: number,
+    work: number,
+    tables: number,
+    out: number,
+    first: number,
+    count: number,
+  ): void;
   filterBank(magnitudes: number, bank: number, weights: number, filters: number, out: number): number;
   riseSince(before: number, now: number, bandEnds: number, bands: number, flux: number): void;
   flatTops(x: number, n: number, runs: number, state: number): number;
@@ -36,7 +54,11 @@ export interface Kernels extends Exports {
   floats(count: number): Float32Array;
   doubles(count: number): Float64Array;
   /** Calls with the addresses of arrays of equal length: at once when they lie in the memory, else in copied blocks. */
-  visit(arrays: readonly Float32Array[], length: number, take: (pointers: readonly number[], from: number, count: number) => void): void;
+  visit(
+    arrays: readonly Float32Array[],
+    length: number,
+    take: (pointers: readonly number[], from: number, count: number) => void,
+  ): void;
 }
 
 let compiled: WebAssembly.Module | null = null;
@@ -68,12 +90,21 @@ export function createKernels(): Kernels {
     floats,
     doubles: (count) => new Float64Array(buffer, take(count * 8), count),
     visit(arrays, length, handle) {
-      if (arrays.every((x) => x.buffer === buffer)) return handle(arrays.map((x) => x.byteOffset), 0, length);
+      if (arrays.every((x) => x.buffer === buffer))
+        return handle(
+          arrays.map((x) => x.byteOffset),
+          0,
+          length,
+        );
       while (staging.length < arrays.length) staging.push(floats(BLOCK));
       for (let from = 0; from < length; from += BLOCK) {
         const count = Math.min(BLOCK, length - from);
         arrays.forEach((x, c) => staging[c]!.set(x.subarray(from, from + count)));
-        handle(arrays.map((_, c) => staging[c]!.byteOffset), from, count);
+        handle(
+          arrays.map((_, c) => staging[c]!.byteOffset),
+          from,
+          count,
+        );
       }
     },
   };

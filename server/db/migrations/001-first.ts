@@ -3,18 +3,31 @@ import type { Migration } from '../migration.ts';
 import { FIELDS, type Field } from '@early-set/core/fields/table';
 
 const TYPES: Record<Field['type'], string> = {
-  text: 'text', texts: 'text[]', number: 'double precision', integer: 'bigint', key: 'text', seconds: 'double precision', date: 'timestamptz', flag: 'boolean', choice: 'text', marks: 'text',
+  text: 'text',
+  texts: 'text[]',
+  number: 'double precision',
+  integer: 'bigint',
+  key: 'text',
+  seconds: 'double precision',
+  date: 'timestamptz',
+  flag: 'boolean',
+  choice: 'text',
+  marks: 'text',
 };
 
 /** Columns that a track has besides those of the field table. */
 const OWN_COLUMNS = ['path', 'file_name', 'file_state', 'analysis_state', 'file_size', 'added_at'];
 
 /** The name of a file without folder and ending, as `core/files/paths` has it. */
-export const FILE_NAME_COLUMN = "file_name text GENERATED ALWAYS AS (regexp_replace(regexp_replace(path, '^.*/', ''), '(?<=.)\\.[^./ ]{1,8}$', '')) STORED";
+export const FILE_NAME_COLUMN =
+  "file_name text GENERATED ALWAYS AS (regexp_replace(regexp_replace(path, '^.*/', ''), '(?<=.)\\.[^./ ]{1,8}$', '')) STORED";
 
 const fieldColumns = FIELDS.filter((f) => !OWN_COLUMNS.includes(f.column)).map((f) => `${f.column} ${TYPES[f.type]}`);
 const sortColumns = FIELDS.filter((f) => f.sortColumn !== f.column).map((f) => `${f.sortColumn} text COLLATE "C"`);
-const sortable = FIELDS.filter((f) => !['texts', 'flag', 'marks'].includes(f.type) && !['notes', 'comment'].includes(f.id) || f.sortColumn !== f.column);
+const sortable = FIELDS.filter(
+  (f) =>
+    (!['texts', 'flag', 'marks'].includes(f.type) && !['notes', 'comment'].includes(f.id)) || f.sortColumn !== f.column,
+);
 
 export const first: Migration = {
   name: '001-first',
@@ -79,7 +92,7 @@ export const first: Migration = {
       state text NOT NULL DEFAULT 'waiting' CHECK (state IN ('waiting', 'running', 'done', 'failed', 'cancelled')), reason text,
       PRIMARY KEY (run_id, track_id))`,
     "CREATE INDEX run_tracks_open ON run_tracks (track_id) WHERE state IN ('waiting', 'running')",
-    'CREATE TABLE workers (id serial PRIMARY KEY, started_at timestamptz NOT NULL DEFAULT now(), worker_ids text[] NOT NULL DEFAULT \'{}\')',
+    "CREATE TABLE workers (id serial PRIMARY KEY, started_at timestamptz NOT NULL DEFAULT now(), worker_ids text[] NOT NULL DEFAULT '{}')",
     'CREATE TABLE settings (name text PRIMARY KEY, value jsonb NOT NULL)',
   ],
 };

@@ -7,7 +7,9 @@ export const namesAndTotals: Migration = {
   up: [
     `ALTER TABLE tracks ADD COLUMN IF NOT EXISTS ${FILE_NAME_COLUMN}`,
     ...['track_total', 'disc_total'].map((column) => `ALTER TABLE tracks ADD COLUMN IF NOT EXISTS ${column} bigint`),
-    ...['file_name', 'track_total', 'disc_total'].map((column) => `CREATE INDEX IF NOT EXISTS tracks_by_${column} ON tracks (${column}, id)`),
+    ...['file_name', 'track_total', 'disc_total'].map(
+      (column) => `CREATE INDEX IF NOT EXISTS tracks_by_${column} ON tracks (${column}, id)`,
+    ),
     // Until now moods stayed in the library.
     "UPDATE tracks SET unwritten = array_append(COALESCE(unwritten, '{}'), 'moods') WHERE cardinality(moods) > 0 AND NOT 'moods' = ANY(COALESCE(unwritten, '{}'))",
   ],

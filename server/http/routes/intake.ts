@@ -26,22 +26,47 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
   const router = Router();
   const pathQuery = Joi.object({ path: Joi.string().max(4000).required() });
 
-  router.get('/places', route({}, () => allowedPlaces(demoRoot)));
-  router.get('/places/browse', route<unknown, { path: string }>({ query: pathQuery }, ({ query }) => browse(query.path, demoRoot)));
+  router.get(
+    '/places',
+    route({}, () => allowedPlaces(demoRoot)),
+  );
+  router.get(
+    '/places/browse',
+    route<unknown, { path: string }>({ query: pathQuery }, ({ query }) => browse(query.path, demoRoot)),
+  );
 
-  router.get('/roots', route({}, () => rootLines(database)));
-  router.post('/roots', route<unknown, unknown, { path: string; measure: boolean }>({
-    body: Joi.object({ path: Joi.string().max(4000).required(), measure: Joi.boolean().default(true) }),
-  }, async ({ body }) => {
-    const root = await addRoot(database, body.path, demoRoot, body.measure);
-    return { rootId: root.id, runId: await queueScan(database, queue, root) };
-  }));
-  router.post('/roots/:id/scan', route<{ id: number }>({ params: idParam }, async ({ params }) => {
-    const root = await rootOf(params.id);
-    return { runId: await queueScan(database, queue, root) };
-  }));
-  router.get('/roots/:id/not-taken', route<{ id: number }>({ params: idParam }, async ({ params }) =>
-    database.rows('SELECT path, code, reason, file_size AS "fileSize" FROM not_taken WHERE root_id = $1 ORDER BY path LIMIT 5000', [params.id])));
+  router.get(
+    '/roots',
+    route({}, () => rootLines(database)),
+  );
+  router.post(
+    '/roots',
+    route<unknown, unknown, { path: string; measure: boolean }>(
+      {
+        body: Joi.object({ path: Joi.string().max(4000).required(), measure: Joi.boolean().default(true) }),
+      },
+      async ({ body }) => {
+        const root = await addRoot(database, body.path, demoRoot, body.measure);
+        return { rootId: root.id, runId: await queueScan(database, queue, root) };
+      },
+    ),
+  );
+  router.post(
+    '/roots/:id/scan',
+    route<{ id: number }>({ params: idParam }, async ({ params }) => {
+      const root = await rootOf(params.id);
+      return { runId: await queueScan(database, queue, root) };
+    }),
+  );
+  router.get(
+    '/roots/:id/not-taken',
+    route<{ id: number }>({ params: idParam }, async ({ params }) =>
+      database.rows(
+        'SELECT path, code, reason, file_size AS "fileSize" FROM not_taken WHERE root_id = $1 ORDER BY path LIMIT 5000',
+        [params.id],
+      ),
+    ),
+  );
 
   const arriving = join(dataFolder, 'arriving');
   mkdirSync(arriving, { recursive: true });
@@ -50,17 +75,25 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
     limits: { fileSize: LARGEST_UPLOAD_BYTES, files: 1, fields: 4, fieldSize: 8000 },
     defParamCharset: 'utf8',
   }).single('file');
-  router.post('/roots/:id/files', (request, response, next) => receive(request, response, (error: unknown) => (error ? next(error) : next())), route<{ id: number }, unknown, { path: string }>({
-    params: idParam, body: Joi.object({ path: Joi.string().max(4000).required() }),
-  }, async ({ params, body, request }) => {
-    if (!request.file) throw new Problem(400, 'no-file', 'No file arrived');
-    const root = await Root.findByPk(params.id);
-    if (!root) {
-      await rm(request.file.path, { force: true });
-      throw notFound('The folder');
-    }
-    return { path: await placeUpload(request.file.path, root.path, body.path) };
-  }));
+  router.post(
+    '/roots/:id/files',
+    (request, response, next) => receive(request, response, (error: unknown) => (error ? next(error) : next())),
+    route<{ id: number }, unknown, { path: string }>(
+      {
+        params: idParam,
+        body: Joi.object({ path: Joi.string().max(4000).required() }),
+      },
+      async ({ params, body, request }) => {
+        if (!request.file) throw new Problem(400, 'no-file', 'No file arrived');
+        const root = await Root.findByPk(params.id);
+        if (!root) {
+          await rm(request.file.path, { force: true });
+          throw notFound('The folder');
+        }
+        return { path: await placeUpload(request.file.path, root.path, body.path) };
+      },
+    ),
+  );
 
   const rootOf = async (id: number): Promise<Root> => {
     const root = await Root.findByPk(id);
@@ -68,35 +101,80 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
     return root;
   };
 
-  router.get('/runs', route({}, () => recentRuns()));
-  router.get('/runs/:id/failures', route<{ id: number }>({ params: idParam }, ({ params }) => runFailures(database, params.id)));
-  router.post('/runs/:id/cancel', route<{ id: number }>({ params: idParam }, async ({ params }) => {
-    const run = await Run.findByPk(params.id);
-    if (!run) throw notFound('The work');
-    if (run.state !== 'running') throw new Problem(409, 'ended', 'This has ended already');
-    if (run.kind === 'analysis') await cancelAnalysis(database, queue, run.id);
-    else if (run.kind === 'lookup') await cancelLookup(database, queue, run);
-    else if (run.kind === 'writing') await cancelWriting(changing, queue, run);
-    else await cancelScan(database, queue, run);
-    return { cancelled: true };
-  }));
-  router.post('/runs/:id/retry', route<{ id: number }>({ params: idParam }, async ({ params }) => {
-    const failed = await runFailures(database, params.id);
-    if (failed.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing failed here');
-    return { runId: await queueAnalysis(database, queue, failed.map((f) => f.trackId), { title: 'Measure again what failed', chosen: true }) };
-  }));
-  router.post('/analysis', route<unknown, unknown, { selection: Selection; older: boolean; below: number | null; parts: Part[] | null }>({
-    body: Joi.object({
-      selection: selectionSchema.required(), older: Joi.boolean().default(false), below: Joi.number().min(0).max(1).allow(null).default(null),
-      parts: Joi.array().items(Joi.valid(...PARTS)).min(1).unique().allow(null).default(null),
+  router.get(
+    '/runs',
+    route({}, () => recentRuns()),
+  );
+  router.get(
+    '/runs/:id/failures',
+    route<{ id: number }>({ params: idParam }, ({ params }) => runFailures(database, params.id)),
+  );
+  router.post(
+    '/runs/:id/cancel',
+    route<{ id: number }>({ params: idParam }, async ({ params }) => {
+      const run = await Run.findByPk(params.id);
+      if (!run) throw notFound('The work');
+      if (run.state !== 'running') throw new Problem(409, 'ended', 'This has ended already');
+      if (run.kind === 'analysis') await cancelAnalysis(database, queue, run.id);
+      else if (run.kind === 'lookup') await cancelLookup(database, queue, run);
+      else if (run.kind === 'writing') await cancelWriting(changing, queue, run);
+      else await cancelScan(database, queue, run);
+      return { cancelled: true };
     }),
-  }, async ({ body }) => {
-    const chosen = await selectedIds(database, body.selection);
-    if (chosen.length === 0) throw new Problem(409, 'nothing-to-do', 'No track is chosen');
-    const ids = await worthMeasuring(database, chosen, { ...(body.older ? { olderThan: ENGINE_VERSION } : {}), ...(body.below === null ? {} : { below: body.below }) });
-    if (ids.length === 0) throw new Problem(409, 'nothing-to-do', body.older ? 'Everything chosen has been measured by this engine' : 'Everything chosen is that sure already');
-    const title = ids.length === 1 ? 'Measure one track' : `Measure ${ids.length.toLocaleString('en-GB')} tracks`;
-    return { runId: await queueAnalysis(database, queue, ids, { title, chosen: true, parts: body.parts }), tracks: ids.length };
-  }));
+  );
+  router.post(
+    '/runs/:id/retry',
+    route<{ id: number }>({ params: idParam }, async ({ params }) => {
+      const failed = await runFailures(database, params.id);
+      if (failed.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing failed here');
+      return {
+        runId: await queueAnalysis(
+          database,
+          queue,
+          failed.map((f) => f.trackId),
+          { title: 'Measure again what failed', chosen: true },
+        ),
+      };
+    }),
+  );
+  router.post(
+    '/analysis',
+    route<unknown, unknown, { selection: Selection; older: boolean; below: number | null; parts: Part[] | null }>(
+      {
+        body: Joi.object({
+          selection: selectionSchema.required(),
+          older: Joi.boolean().default(false),
+          below: Joi.number().min(0).max(1).allow(null).default(null),
+          parts: Joi.array()
+            .items(Joi.valid(...PARTS))
+            .min(1)
+            .unique()
+            .allow(null)
+            .default(null),
+        }),
+      },
+      async ({ body }) => {
+        const chosen = await selectedIds(database, body.selection);
+        if (chosen.length === 0) throw new Problem(409, 'nothing-to-do', 'No track is chosen');
+        const ids = await worthMeasuring(database, chosen, {
+          ...(body.older ? { olderThan: ENGINE_VERSION } : {}),
+          ...(body.below === null ? {} : { below: body.below }),
+        });
+        if (ids.length === 0)
+          throw new Problem(
+            409,
+            'nothing-to-do',
+            body.older
+              ? 'Everything chosen has been measured by this engine'
+              : 'Everything chosen is that sure already',
+          );
+        const title = ids.length === 1 ? 'Measure one track' : `Measure ${ids.length.toLocaleString('en-GB')} tracks`;
+        return {
+          runId: await queueAnalysis(database, queue, ids, { title, chosen: true, parts: body.parts }),
+          tracks: ids.length,
+        };
+      },
+    ),
+  );
   return router;
 }

@@ -17,70 +17,165 @@ import { conditionSchema, idParam, jsonOf, route, selectionSchema, trackIds } fr
 
 const sortField = Joi.string().valid(...WORKED_OUT, ...FIELDS.map((f) => f.id));
 
-const TYPES: Record<string, string> = { MP3: 'audio/mpeg', FLAC: 'audio/flac', Ogg: 'audio/ogg', Opus: 'audio/ogg', M4A: 'audio/mp4', WAV: 'audio/wav' };
+const TYPES: Record<string, string> = {
+  MP3: 'audio/mpeg',
+  FLAC: 'audio/flac',
+  Ogg: 'audio/ogg',
+  Opus: 'audio/ogg',
+  M4A: 'audio/mp4',
+  WAV: 'audio/wav',
+};
 
 /** Tracks: the sheet, its pictures, one track. */
 export function trackRoutes({ database, art, facets }: Context): Router {
   const router = Router();
 
-  router.get('/overview', route({}, () => overview(database)));
+  router.get(
+    '/overview',
+    route({}, () => overview(database)),
+  );
 
-  router.get('/tracks', route<unknown, { where: Condition; sort: string | null; descending: boolean; offset: number; limit: number; fitTo: number | null }>({
-    query: Joi.object({
-      where: jsonOf(conditionSchema).default(EVERYTHING), sort: sortField.default(null), descending: Joi.boolean().default(false),
-      offset: Joi.number().integer().min(0).max(10_000_000).default(0), limit: Joi.number().integer().min(1).max(500).default(100), fitTo: Joi.number().integer().min(1).max(2_147_483_647).default(null),
+  router.get(
+    '/tracks',
+    route<
+      unknown,
+      {
+        where: Condition;
+        sort: string | null;
+        descending: boolean;
+        offset: number;
+        limit: number;
+        fitTo: number | null;
+      }
+    >(
+      {
+        query: Joi.object({
+          where: jsonOf(conditionSchema).default(EVERYTHING),
+          sort: sortField.default(null),
+          descending: Joi.boolean().default(false),
+          offset: Joi.number().integer().min(0).max(10_000_000).default(0),
+          limit: Joi.number().integer().min(1).max(500).default(100),
+          fitTo: Joi.number().integer().min(1).max(2_147_483_647).default(null),
+        }),
+      },
+      ({ query }) => sheetPage(database, query),
+    ),
+  );
+
+  router.get(
+    '/check',
+    route<unknown, { what: CheckWhat; below: number; limit: number }>(
+      {
+        query: Joi.object({
+          what: Joi.valid('tempo', 'key').default('tempo'),
+          below: Joi.number().min(0).max(1).default(0.8),
+          limit: Joi.number().integer().min(1).max(1000).default(300),
+        }),
+      },
+      ({ query }) => checkList(database, query.what, query.below, query.limit),
+    ),
+  );
+
+  router.get(
+    '/facets',
+    route<unknown, { filters: FacetFilters }>(
+      {
+        query: Joi.object({
+          filters: jsonOf(Joi.object().pattern(Joi.string().max(20), conditionSchema).max(30)).default({}),
+        }),
+      },
+      ({ query }) => facets.facets(query.filters),
+    ),
+  );
+
+  router.post(
+    '/tracks/ids',
+    route<unknown, unknown, { selection: Selection; sort: string | null; descending: boolean }>(
+      {
+        body: Joi.object({
+          selection: selectionSchema.required(),
+          sort: sortField.allow(null).default(null),
+          descending: Joi.boolean().default(false),
+        }),
+      },
+      async ({ body }) => ({ ids: await selectedIds(database, body.selection, body.sort, body.descending) }),
+    ),
+  );
+
+  router.post(
+    '/tracks/rows',
+    route<unknown, unknown, { ids: number[] }>(
+      { body: Joi.object({ ids: trackIds.max(1000).required() }) },
+      ({ body }) => sheetRows(database, body.ids),
+    ),
+  );
+
+  router.get(
+    '/tracks/:id',
+    route<{ id: number }>({ params: idParam }, ({ params }) => trackDetails(database, params.id)),
+  );
+
+  router.get(
+    '/tracks/:id/waveform',
+    route<{ id: number }>({ params: idParam }, async ({ params, response }) => {
+      const waveform = await waveformOf(database, params.id);
+      if (!waveform) throw notFound('The waveform');
+      response.setHeader('X-Columns-Per-Second', String(waveform.rate));
+      response.type('application/octet-stream').send(waveform.data);
     }),
-  }, ({ query }) => sheetPage(database, query)));
+  );
 
-  router.get('/check', route<unknown, { what: CheckWhat; below: number; limit: number }>({
-    query: Joi.object({ what: Joi.valid('tempo', 'key').default('tempo'), below: Joi.number().min(0).max(1).default(0.8), limit: Joi.number().integer().min(1).max(1000).default(300) }),
-  }, ({ query }) => checkList(database, query.what, query.below, query.limit)));
+  router.get(
+    '/tracks/:id/audio',
+    route<{ id: number }>(
+      { params: idParam, query: Joi.object({}).unknown(true) },
+      async ({ params, request, response }) => {
+        const file = await fileOf(database, params.id);
+        const path = await resolveInRoot(file.rootPath, file.path);
+        if (playsDirectly(file.format, file.codec)) {
+          await new Promise<void>((resolve, reject) => {
+            response.sendFile(
+              path,
+              {
+                acceptRanges: true,
+                cacheControl: false,
+                dotfiles: 'allow',
+                headers: { 'Content-Type': TYPES[file.format!]! },
+              },
+              (error) => {
+                // A listener that skips on breaks the connection; that is no failure.
+                if (error && !response.headersSent)
+                  reject(new Problem(404, 'file-not-found', `${basename(path)} could not be opened`));
+                else resolve();
+              },
+            );
+          });
+          return;
+        }
+        if (file.durationSeconds === null) throw new Problem(415, 'not-playable', `${basename(path)} cannot be played`);
+        sendAsWav(path, file.durationSeconds, request, response);
+      },
+    ),
+  );
 
-  router.get('/facets', route<unknown, { filters: FacetFilters }>({
-    query: Joi.object({ filters: jsonOf(Joi.object().pattern(Joi.string().max(20), conditionSchema).max(30)).default({}) }),
-  }, ({ query }) => facets.facets(query.filters)));
-
-  router.post('/tracks/ids', route<unknown, unknown, { selection: Selection; sort: string | null; descending: boolean }>({
-    body: Joi.object({ selection: selectionSchema.required(), sort: sortField.allow(null).default(null), descending: Joi.boolean().default(false) }),
-  }, async ({ body }) => ({ ids: await selectedIds(database, body.selection, body.sort, body.descending) })));
-
-  router.post('/tracks/rows', route<unknown, unknown, { ids: number[] }>({ body: Joi.object({ ids: trackIds.max(1000).required() }) }, ({ body }) => sheetRows(database, body.ids)));
-
-  router.get('/tracks/:id', route<{ id: number }>({ params: idParam }, ({ params }) => trackDetails(database, params.id)));
-
-  router.get('/tracks/:id/waveform', route<{ id: number }>({ params: idParam }, async ({ params, response }) => {
-    const waveform = await waveformOf(database, params.id);
-    if (!waveform) throw notFound('The waveform');
-    response.setHeader('X-Columns-Per-Second', String(waveform.rate));
-    response.type('application/octet-stream').send(waveform.data);
-  }));
-
-  router.get('/tracks/:id/audio', route<{ id: number }>({ params: idParam, query: Joi.object({}).unknown(true) }, async ({ params, request, response }) => {
-    const file = await fileOf(database, params.id);
-    const path = await resolveInRoot(file.rootPath, file.path);
-    if (playsDirectly(file.format, file.codec)) {
-      await new Promise<void>((resolve, reject) => {
-        response.sendFile(path, { acceptRanges: true, cacheControl: false, dotfiles: 'allow', headers: { 'Content-Type': TYPES[file.format!]! } }, (error) => {
-          // A listener that skips on breaks the connection; that is no failure.
-          if (error && !response.headersSent) reject(new Problem(404, 'file-not-found', `${basename(path)} could not be opened`));
-          else resolve();
-        });
-      });
-      return;
-    }
-    if (file.durationSeconds === null) throw new Problem(415, 'not-playable', `${basename(path)} cannot be played`);
-    sendAsWav(path, file.durationSeconds, request, response);
-  }));
-
-  router.get('/art/:hash', route<{ hash: string }, { size: number }>({
-    params: Joi.object({ hash: Joi.string().hex().length(40).required() }), query: Joi.object({ size: Joi.number().integer().min(16).max(1000).default(160) }),
-  }, async ({ params, query, response }) => {
-    const path = await art.thumbnail(params.hash, query.size);
-    if (!path) throw notFound('The picture');
-    response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
-    response.type('image/jpeg');
-    await new Promise<void>((resolve) => response.sendFile(path, { dotfiles: 'allow', cacheControl: false }, () => resolve()));
-  }));
+  router.get(
+    '/art/:hash',
+    route<{ hash: string }, { size: number }>(
+      {
+        params: Joi.object({ hash: Joi.string().hex().length(40).required() }),
+        query: Joi.object({ size: Joi.number().integer().min(16).max(1000).default(160) }),
+      },
+      async ({ params, query, response }) => {
+        const path = await art.thumbnail(params.hash, query.size);
+        if (!path) throw notFound('The picture');
+        response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+        response.type('image/jpeg');
+        await new Promise<void>((resolve) =>
+          response.sendFile(path, { dotfiles: 'allow', cacheControl: false }, () => resolve()),
+        );
+      },
+    ),
+  );
 
   return router;
 }

@@ -15,17 +15,38 @@ export function ArrangeView() {
   const { data: lists } = useLists();
   const { data: list, error } = useList(listId);
   // Without a list in the address the first one opens.
-  const first = lists?.find((l) => !isPutAway(l, lists) && l.kind === 'playlist') ?? lists?.find((l) => !isPutAway(l, lists));
-  useEffect(() => { if (listId === null && first) void navigate(`/arrange/${first.id}`, { replace: true }); }, [listId, first, navigate]);
+  const first =
+    lists?.find((l) => !isPutAway(l, lists) && l.kind === 'playlist') ?? lists?.find((l) => !isPutAway(l, lists));
+  useEffect(() => {
+    if (listId === null && first) void navigate(`/arrange/${first.id}`, { replace: true });
+  }, [listId, first, navigate]);
   const current = list?.id === listId ? list : undefined;
   return (
-    <Desk stage="arrange" middleMin={420}
+    <Desk
+      stage="arrange"
+      middleMin={420}
       left={{ what: 'tree', width: 214, min: 160, max: 380, content: <ListTree lists={lists ?? []} chosen={listId} /> }}
-      right={{ what: 'bench', width: 268, min: 220, max: 480, content: current ? <ListBench list={current} lists={lists ?? []} /> : <div className="h-full bg-paper" /> }}>
-      {current ? <ListTable key={current.id} list={current} />
-        : error && listId ? <Trouble error={error} />
-          : listId === null && lists && !first ? <Empty main title="No crates or playlists yet"><p>Make one on the left, or choose tracks in the sheet and press A.</p></Empty>
-            : <div aria-busy="true" className="h-full bg-sheet"><h1 className="sr-only">Arrange</h1></div>}
+      right={{
+        what: 'bench',
+        width: 268,
+        min: 220,
+        max: 480,
+        content: current ? <ListBench list={current} lists={lists ?? []} /> : <div className="h-full bg-paper" />,
+      }}
+    >
+      {current ? (
+        <ListTable key={current.id} list={current} />
+      ) : error && listId ? (
+        <Trouble error={error} />
+      ) : listId === null && lists && !first ? (
+        <Empty main title="No crates or playlists yet">
+          <p>Make one on the left, or choose tracks in the sheet and press A.</p>
+        </Empty>
+      ) : (
+        <div aria-busy="true" className="h-full bg-sheet">
+          <h1 className="sr-only">Arrange</h1>
+        </div>
+      )}
     </Desk>
   );
 }

@@ -1,5 +1,13 @@
 /** Crates and playlists: make, rename, move, duplicate, put away and bring back. */
-import { DndContext, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  DndContext,
+  PointerSensor,
+  pointerWithin,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
 import { Ellipsis, Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -19,20 +27,40 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   const removed = lists.filter((l) => l.removed);
 
   const make = (kind: 'crate' | 'playlist', parentId: string | null = null): void => {
-    void change(post<Applied & { listId: string }>('/lists', { kind, name: kind === 'crate' ? 'New crate' : 'New playlist', parentId })).then((made) => {
-      if (made) { void navigate(`/arrange/${made.listId}`); setRenaming(made.listId); }
+    void change(
+      post<Applied & { listId: string }>('/lists', {
+        kind,
+        name: kind === 'crate' ? 'New crate' : 'New playlist',
+        parentId,
+      }),
+    ).then((made) => {
+      if (made) {
+        void navigate(`/arrange/${made.listId}`);
+        setRenaming(made.listId);
+      }
     });
   };
-  const edit = (id: string, wish: Partial<ListLine>): void => { void change(patch<Applied>(`/lists/${id}`, wish)); };
+  const edit = (id: string, wish: Partial<ListLine>): void => {
+    void change(patch<Applied>(`/lists/${id}`, wish));
+  };
   const step = (list: ListLine, by: -1 | 1): void => {
-    const siblings = treeLines(lists, list.kind).map((l) => l.list).filter((l) => l.parentId === list.parentId);
+    const siblings = treeLines(lists, list.kind)
+      .map((l) => l.list)
+      .filter((l) => l.parentId === list.parentId);
     const at = siblings.findIndex((l) => l.id === list.id);
     const [before, after] = by < 0 ? [siblings[at - 2], siblings[at - 1]] : [siblings[at + 1], siblings[at + 2]];
     if (by < 0 ? after : before) edit(list.id, { position: positionBetween(before?.position, after?.position) });
   };
   const itemsFor = (list: ListLine): MenuItem[] => [
     { label: 'Rename', keys: 'F2', run: () => setRenaming(list.id) },
-    { label: 'Duplicate', run: () => { void change(post<Applied & { listId: string }>(`/lists/${list.id}/duplicate`)).then((made) => { if (made) void navigate(`/arrange/${made.listId}`); }); } },
+    {
+      label: 'Duplicate',
+      run: () => {
+        void change(post<Applied & { listId: string }>(`/lists/${list.id}/duplicate`)).then((made) => {
+          if (made) void navigate(`/arrange/${made.listId}`);
+        });
+      },
+    },
     ...(list.kind === 'crate' ? [{ label: 'New crate inside', run: () => make('crate', list.id) }] : []),
     { label: 'Move up', run: () => step(list, -1), apart: true },
     { label: 'Move down', run: () => step(list, 1) },
@@ -43,42 +71,126 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   useCommands([
     { id: 'new-playlist', label: 'New playlist', group: 'Arrange', run: () => make('playlist') },
     { id: 'new-crate', label: 'New crate', group: 'Arrange', run: () => make('crate') },
-    ...(inHand ? itemsFor(inHand).map((i) => ({ id: `list-${i.label}`, label: `${i.label}: ${inHand.name}`, group: 'Arrange', run: i.run })) : []),
+    ...(inHand
+      ? itemsFor(inHand).map((i) => ({
+          id: `list-${i.label}`,
+          label: `${i.label}: ${inHand.name}`,
+          group: 'Arrange',
+          run: i.run,
+        }))
+      : []),
   ]);
 
   return (
-    <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragEnd={({ active, over }) => {
-      const moving = lists.find((l) => l.id === active.id), target = lists.find((l) => l.id === over?.id);
-      if (moving && target && moving.id !== target.id && moving.parentId !== target.id && mayHold(target, moving, lists)) edit(moving.id, { parentId: target.id });
-    }}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={pointerWithin}
+      onDragEnd={({ active, over }) => {
+        const moving = lists.find((l) => l.id === active.id),
+          target = lists.find((l) => l.id === over?.id);
+        if (
+          moving &&
+          target &&
+          moving.id !== target.id &&
+          moving.parentId !== target.id &&
+          mayHold(target, moving, lists)
+        )
+          edit(moving.id, { parentId: target.id });
+      }}
+    >
       <aside aria-label="Crates and playlists" className="flex h-full flex-col overflow-y-auto bg-fog px-3.5 pt-3 pb-3">
-        <input type="search" value={find} onChange={(e) => setFind(e.target.value)} placeholder="Find a crate or list" aria-label="Find a crate or list" className="h-[30px] shrink-0 rounded-xs border border-line bg-sheet px-2 placeholder:text-dim" />
+        <input
+          type="search"
+          value={find}
+          onChange={(e) => setFind(e.target.value)}
+          placeholder="Find a crate or list"
+          aria-label="Find a crate or list"
+          className="h-[30px] shrink-0 rounded-xs border border-line bg-sheet px-2 placeholder:text-dim"
+        />
         {(['crate', 'playlist'] as const).map((kind) => (
           <section key={kind} className="mt-3.5">
-            <div className="flex items-center"><h3 className="flex-1 text-small font-semibold text-dim">{kind === 'crate' ? 'Crates' : 'Playlists'}</h3><button type="button" aria-label={`New ${kind}`} title={`New ${kind}`} onClick={() => make(kind)} className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"><Plus size={14} /></button></div>
+            <div className="flex items-center">
+              <h3 className="flex-1 text-small font-semibold text-dim">{kind === 'crate' ? 'Crates' : 'Playlists'}</h3>
+              <button
+                type="button"
+                aria-label={`New ${kind}`}
+                title={`New ${kind}`}
+                onClick={() => make(kind)}
+                className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"
+              >
+                <Plus size={14} />
+              </button>
+            </div>
             <ul>
               {treeLines(lists, kind, find).map(({ list, depth }) => (
-                <Line key={list.id} list={list} depth={depth} chosen={list.id === chosen} items={itemsFor(list)} renaming={renaming === list.id}
-                  onOpen={() => void navigate(`/arrange/${list.id}`)} onRename={(name) => { setRenaming(null); if (name && name !== list.name) edit(list.id, { name }); }} onStartRename={() => setRenaming(list.id)} />
+                <Line
+                  key={list.id}
+                  list={list}
+                  depth={depth}
+                  chosen={list.id === chosen}
+                  items={itemsFor(list)}
+                  renaming={renaming === list.id}
+                  onOpen={() => void navigate(`/arrange/${list.id}`)}
+                  onRename={(name) => {
+                    setRenaming(null);
+                    if (name && name !== list.name) edit(list.id, { name });
+                  }}
+                  onStartRename={() => setRenaming(list.id)}
+                />
               ))}
-              {treeLines(lists, kind, find).length === 0 && <li className="py-1 text-small text-dim">{find ? 'None with that name' : `No ${kind}s yet`}</li>}
+              {treeLines(lists, kind, find).length === 0 && (
+                <li className="py-1 text-small text-dim">{find ? 'None with that name' : `No ${kind}s yet`}</li>
+              )}
             </ul>
           </section>
         ))}
         <span className="flex-1" />
         {removed.length > 0 && (
           <div className="mt-6 text-small">
-            <button type="button" aria-expanded={showRemoved} onClick={() => setShowRemoved(!showRemoved)} className="text-left text-dim hover:text-ink">{several(removed.length, 'removed list')} can be brought back</button>
-            {showRemoved && <ul className="mt-1">{removed.map((l) => <li key={l.id} className="flex items-center gap-2 border-b border-line py-1"><span className="min-w-0 flex-1 truncate">{l.name}</span><button type="button" onClick={() => edit(l.id, { removed: false })} className="font-semibold text-buoy-text hover:underline">Bring back</button></li>)}</ul>}
+            <button
+              type="button"
+              aria-expanded={showRemoved}
+              onClick={() => setShowRemoved(!showRemoved)}
+              className="text-left text-dim hover:text-ink"
+            >
+              {several(removed.length, 'removed list')} can be brought back
+            </button>
+            {showRemoved && (
+              <ul className="mt-1">
+                {removed.map((l) => (
+                  <li key={l.id} className="flex items-center gap-2 border-b border-line py-1">
+                    <span className="min-w-0 flex-1 truncate">{l.name}</span>
+                    <button
+                      type="button"
+                      onClick={() => edit(l.id, { removed: false })}
+                      className="font-semibold text-buoy-text hover:underline"
+                    >
+                      Bring back
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            )}
           </div>
         )}
-        {lists.some((l) => !l.removed && isPutAway(l, lists)) && showRemoved && <p className="mt-1 text-tiny text-dim">Crates inside come back with theirs.</p>}
+        {lists.some((l) => !l.removed && isPutAway(l, lists)) && showRemoved && (
+          <p className="mt-1 text-tiny text-dim">Crates inside come back with theirs.</p>
+        )}
       </aside>
     </DndContext>
   );
 }
 
-interface LineProps { list: ListLine; depth: number; chosen: boolean; items: MenuItem[]; renaming: boolean; onOpen: () => void; onRename: (name: string) => void; onStartRename: () => void }
+interface LineProps {
+  list: ListLine;
+  depth: number;
+  chosen: boolean;
+  items: MenuItem[];
+  renaming: boolean;
+  onOpen: () => void;
+  onRename: (name: string) => void;
+  onStartRename: () => void;
+}
 
 function Line({ list, depth, chosen, items, renaming, onOpen, onRename, onStartRename }: LineProps) {
   const drag = useDraggable({ id: list.id });
@@ -88,20 +200,63 @@ function Line({ list, depth, chosen, items, renaming, onOpen, onRename, onStartR
     return (
       <li>
         <input
-          autoFocus aria-label={`Name of the ${list.kind}`} defaultValue={list.name} maxLength={1000} onFocus={(e) => { left.current = false; e.target.select(); }} className="w-full rounded-xs border border-tide-deep bg-sheet px-1.5 py-1"
-          onBlur={(e) => { if (!left.current) onRename(e.target.value.trim()); }}
-          onKeyDown={(e) => { if (e.key === 'Enter') { left.current = true; onRename(e.currentTarget.value.trim()); } if (e.key === 'Escape') { left.current = true; onRename(''); } }}
+          autoFocus
+          aria-label={`Name of the ${list.kind}`}
+          defaultValue={list.name}
+          maxLength={1000}
+          onFocus={(e) => {
+            left.current = false;
+            e.target.select();
+          }}
+          className="w-full rounded-xs border border-tide-deep bg-sheet px-1.5 py-1"
+          onBlur={(e) => {
+            if (!left.current) onRename(e.target.value.trim());
+          }}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') {
+              left.current = true;
+              onRename(e.currentTarget.value.trim());
+            }
+            if (e.key === 'Escape') {
+              left.current = true;
+              onRename('');
+            }
+          }}
         />
       </li>
     );
   }
   return (
     <RightClick items={items}>
-      <li ref={(node) => { drag.setNodeRef(node); drop.setNodeRef(node); }} className={`group flex items-center border-b border-line ${chosen ? 'bg-inverse text-inverse-ink' : drop.isOver && !drag.isDragging ? 'bg-chosen' : ''}`}>
-        <button type="button" {...drag.listeners} aria-current={chosen ? 'page' : undefined} onClick={onOpen} onDoubleClick={onStartRename} onKeyDown={(e) => { if (e.key === 'F2') onStartRename(); }} className="flex min-w-0 flex-1 items-baseline gap-2 py-1.5 pr-1 text-left font-semibold" style={{ paddingLeft: 6 + depth * 14 }}>
-          <span className="line-clamp-2 min-w-0 flex-1 break-words" title={list.name}>{list.name}</span><span className={`figures text-small font-normal ${chosen ? '' : 'text-dim'}`}>{list.tracks}</span>
+      <li
+        ref={(node) => {
+          drag.setNodeRef(node);
+          drop.setNodeRef(node);
+        }}
+        className={`group flex items-center border-b border-line ${chosen ? 'bg-inverse text-inverse-ink' : drop.isOver && !drag.isDragging ? 'bg-chosen' : ''}`}
+      >
+        <button
+          type="button"
+          {...drag.listeners}
+          aria-current={chosen ? 'page' : undefined}
+          onClick={onOpen}
+          onDoubleClick={onStartRename}
+          onKeyDown={(e) => {
+            if (e.key === 'F2') onStartRename();
+          }}
+          className="flex min-w-0 flex-1 items-baseline gap-2 py-1.5 pr-1 text-left font-semibold"
+          style={{ paddingLeft: 6 + depth * 14 }}
+        >
+          <span className="line-clamp-2 min-w-0 flex-1 break-words" title={list.name}>
+            {list.name}
+          </span>
+          <span className={`figures text-small font-normal ${chosen ? '' : 'text-dim'}`}>{list.tracks}</span>
         </button>
-        <Menu items={items} label={`Actions for ${list.name}`}><button type="button" className="rounded-xs p-1 opacity-60 group-hover:opacity-100 focus-visible:opacity-100"><Ellipsis size={14} /></button></Menu>
+        <Menu items={items} label={`Actions for ${list.name}`}>
+          <button type="button" className="rounded-xs p-1 opacity-60 group-hover:opacity-100 focus-visible:opacity-100">
+            <Ellipsis size={14} />
+          </button>
+        </Menu>
       </li>
     </RightClick>
   );

@@ -11,9 +11,32 @@ import { reordered } from './useOrder.ts';
 
 fakeAudio();
 const LIST = 'f0000000-0000-4000-8000-000000000001';
-const entry = (name: string, i: number): ListEntryRow => ({ entryId: name, id: i + 1, rootId: 1, artHash: null, analysisReason: null, fit: null, values: { title: `Title ${name}`, artist: ['Brine Choir'], bpm: 120 + i, key: 'A minor', energy: 50 + i, lufs: -9, durationSeconds: 60, fileState: 'here', analysisState: 'done', path: `${name}.mp3` } });
+const entry = (name: string, i: number): ListEntryRow => ({
+  entryId: name,
+  id: i + 1,
+  rootId: 1,
+  artHash: null,
+  analysisReason: null,
+  fit: null,
+  values: {
+    title: `Title ${name}`,
+    artist: ['Brine Choir'],
+    bpm: 120 + i,
+    key: 'A minor',
+    energy: 50 + i,
+    lufs: -9,
+    durationSeconds: 60,
+    fileState: 'here',
+    analysisState: 'done',
+    path: `${name}.mp3`,
+  },
+});
 const NAMES = ['a', 'b', 'c', 'd', 'e'];
-const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playlist'): ListContents => ({ id: LIST, info: { kind, name: 'Late shift', parentId: null, position: 1, removed: false, startsAt: '20:00' }, entries: names.map((n) => entry(n, NAMES.indexOf(n))) });
+const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playlist'): ListContents => ({
+  id: LIST,
+  info: { kind, name: 'Late shift', parentId: null, position: 1, removed: false, startsAt: '20:00' },
+  entries: names.map((n) => entry(n, NAMES.indexOf(n))),
+});
 
 let order: string[];
 let sent: Sent[];
@@ -23,25 +46,50 @@ beforeEach(() => {
   order = [...NAMES];
   open = [];
   ({ sent } = serve({
-    [`/lists/${LIST}/entries/move`]: (body: unknown) => new Promise((done) => {
-      const { entryIds, behind } = body as { entryIds: string[]; behind: string | null };
-      open.push(() => { order = reordered(contents(order), contents(order).entries, entryIds, behind)!; done(applied); });
-    }),
+    [`/lists/${LIST}/entries/move`]: (body: unknown) =>
+      new Promise((done) => {
+        const { entryIds, behind } = body as { entryIds: string[]; behind: string | null };
+        open.push(() => {
+          order = reordered(contents(order), contents(order).entries, entryIds, behind)!;
+          done(applied);
+        });
+      }),
     [`/lists/${LIST}/entries/remove`]: applied,
-    [`/lists/${LIST}/export`]: { fileName: 'Late shift.m3u8', text: '#EXTM3U\n#EXTINF:60,Brine Choir - Title a\n/music/a.mp3\n', missing: ['c.mp3'] },
+    [`/lists/${LIST}/export`]: {
+      fileName: 'Late shift.m3u8',
+      text: '#EXTM3U\n#EXTINF:60,Brine Choir - Title a\n/music/a.mp3\n',
+      missing: ['c.mp3'],
+    },
     [`/lists/${LIST}`]: () => contents(order),
-    '/roots': [{ id: 4, path: '/music', label: 'Music', measure: true, scannedAt: null, tracks: 5, missing: 0, notTaken: 0 }],
+    '/roots': [
+      { id: 4, path: '/music', label: 'Music', measure: true, scannedAt: null, tracks: 5, missing: 0, notTaken: 0 },
+    ],
   }));
 });
-afterEach(() => { act(() => endAudition()); cleanup(); });
+afterEach(() => {
+  act(() => endAudition());
+  cleanup();
+});
 
 /** As the stage shows it: with what the server says. */
-function Kept() { const { data } = useList(LIST); return data ? <ListTable list={data} /> : null; }
-const table = (kind?: 'crate'): HTMLElement => { show(<ListTable list={contents(NAMES, kind)} />); return screen.getByRole('grid'); };
-const seen = (): string => [...document.querySelectorAll('[data-entry]')].map((row) => row.getAttribute('data-entry')).join('');
-const chosen = (): string => [...document.querySelectorAll('[data-entry][aria-selected="true"]')].map((row) => row.getAttribute('data-entry')).join('');
+function Kept() {
+  const { data } = useList(LIST);
+  return data ? <ListTable list={data} /> : null;
+}
+const table = (kind?: 'crate'): HTMLElement => {
+  show(<ListTable list={contents(NAMES, kind)} />);
+  return screen.getByRole('grid');
+};
+const seen = (): string =>
+  [...document.querySelectorAll('[data-entry]')].map((row) => row.getAttribute('data-entry')).join('');
+const chosen = (): string =>
+  [...document.querySelectorAll('[data-entry][aria-selected="true"]')]
+    .map((row) => row.getAttribute('data-entry'))
+    .join('');
 const line = (name: string): Element => document.querySelector(`[data-entry="${name}"]`)!;
-const key = (to: HTMLElement, name: string, more: object = {}): void => { fireEvent.keyDown(to, { key: name, ...more }); };
+const key = (to: HTMLElement, name: string, more: object = {}): void => {
+  fireEvent.keyDown(to, { key: name, ...more });
+};
 
 describe('order', () => {
   test('steps pressed faster than the server answers build on each other', async () => {
@@ -54,7 +102,10 @@ describe('order', () => {
     key(grid, 'ArrowDown', { altKey: true });
     expect(seen()).toBe('bcdae');
     expect(sent.map((s) => s.body)).toEqual(['b', 'c', 'd'].map((behind) => ({ entryIds: ['a'], behind })));
-    await act(async () => { for (const answer of open) answer(); await Promise.resolve(); });
+    await act(async () => {
+      for (const answer of open) answer();
+      await Promise.resolve();
+    });
     await waitFor(() => expect(order.join('')).toBe('bcdae'));
     expect(seen()).toBe('bcdae');
     order = ['e', 'd', 'c', 'b', 'a'];
@@ -76,10 +127,16 @@ describe('order', () => {
   });
 
   test('what the server does not take goes back to where it was', async () => {
-    serve({ [`/lists/${LIST}/entries/move`]: new Refusal(409, 'conflict', 'The list has changed meanwhile'), [`/lists/${LIST}`]: () => contents(order) });
+    serve({
+      [`/lists/${LIST}/entries/move`]: new Refusal(409, 'conflict', 'The list has changed meanwhile'),
+      [`/lists/${LIST}`]: () => contents(order),
+    });
     const grid = table();
     fireEvent.click(line('a'));
-    await act(async () => { key(grid, 'ArrowDown', { altKey: true }); await Promise.resolve(); });
+    await act(async () => {
+      key(grid, 'ArrowDown', { altKey: true });
+      await Promise.resolve();
+    });
     await waitFor(() => expect(seen()).toBe('abcde'));
   });
 
@@ -147,14 +204,26 @@ describe('choosing and taking out', () => {
     await waitFor(() => expect(screen.getByLabelText('Preview').textContent).toContain('Brine Choir - Title a'));
     expect(screen.getByText(/1 track in it cannot be found on disk/)).toBeTruthy();
     fireEvent.click(screen.getByRole('radio', { name: /XSPF/ }));
-    await waitFor(() => expect(sent.filter((s) => s.path.endsWith('/export')).map((s) => (s.body as { format: string }).format)).toEqual(['m3u8', 'xspf']));
+    await waitFor(() =>
+      expect(sent.filter((s) => s.path.endsWith('/export')).map((s) => (s.body as { format: string }).format)).toEqual([
+        'm3u8',
+        'xspf',
+      ]),
+    );
   });
 });
 
 describe('about a list', () => {
-  const own = (kind: 'crate' | 'playlist'): ListLine[] => [{ ...contents(NAMES, kind).info, id: LIST, tracks: 5, durationSeconds: 300, updatedAt: '' }, { ...contents([], 'crate').info, name: 'Warm', id: 'other', tracks: 0, durationSeconds: 0, updatedAt: '' }];
+  const own = (kind: 'crate' | 'playlist'): ListLine[] => [
+    { ...contents(NAMES, kind).info, id: LIST, tracks: 5, durationSeconds: 300, updatedAt: '' },
+    { ...contents([], 'crate').info, name: 'Warm', id: 'other', tracks: 0, durationSeconds: 0, updatedAt: '' },
+  ];
 
-  test.each([['19', '19:00'], ['7.30', '07:30'], ['2145', '21:45']])('a start typed as %s is %s', async (typed, time) => {
+  test.each([
+    ['19', '19:00'],
+    ['7.30', '07:30'],
+    ['2145', '21:45'],
+  ])('a start typed as %s is %s', async (typed, time) => {
     const { sent: asked } = serve({ [`/lists/${LIST}`]: applied });
     show(<ListBench list={contents(NAMES)} lists={own('playlist')} />);
     const box = screen.getByLabelText('Starts at');

@@ -2,14 +2,39 @@ import { expect, test } from '@jest/globals';
 import type { ListLine } from '@early-set/core/api/types';
 import { isPutAway, mayHold, positionBetween, treeLines } from './tree.ts';
 
-const list = (id: string, over: Partial<ListLine> = {}): ListLine => ({ id, kind: 'crate', name: id, parentId: null, position: 1, removed: false, startsAt: null, tracks: 0, durationSeconds: 0, updatedAt: '', ...over });
-const all = [list('boathouse', { position: 2 }), list('warm-up', { parentId: 'boathouse' }), list('radio'), list('beds', { parentId: 'radio', removed: true }), list('stings', { parentId: 'beds' }), list('night', { kind: 'playlist' })];
+const list = (id: string, over: Partial<ListLine> = {}): ListLine => ({
+  id,
+  kind: 'crate',
+  name: id,
+  parentId: null,
+  position: 1,
+  removed: false,
+  startsAt: null,
+  tracks: 0,
+  durationSeconds: 0,
+  updatedAt: '',
+  ...over,
+});
+const all = [
+  list('boathouse', { position: 2 }),
+  list('warm-up', { parentId: 'boathouse' }),
+  list('radio'),
+  list('beds', { parentId: 'radio', removed: true }),
+  list('stings', { parentId: 'beds' }),
+  list('night', { kind: 'playlist' }),
+];
 
 test('the tree in order, with depth, without what is put away', () => {
-  expect(treeLines(all, 'crate').map((l) => `${l.depth} ${l.list.id}`)).toEqual(['0 radio', '0 boathouse', '1 warm-up']);
+  expect(treeLines(all, 'crate').map((l) => `${l.depth} ${l.list.id}`)).toEqual([
+    '0 radio',
+    '0 boathouse',
+    '1 warm-up',
+  ]);
   expect(treeLines(all, 'crate', 'WARM').map((l) => l.list.id)).toEqual(['boathouse', 'warm-up']);
 });
-test('what lies in something put away is put away too', () => { expect(isPutAway(all[4]!, all)).toBe(true); });
+test('what lies in something put away is put away too', () => {
+  expect(isPutAway(all[4]!, all)).toBe(true);
+});
 test('no crate goes into itself, what it holds, or a playlist', () => {
   const [boathouse, warmUp, radio, , , night] = all as [ListLine, ListLine, ListLine, ListLine, ListLine, ListLine];
   expect(mayHold(radio, boathouse, all)).toBe(true);
@@ -17,4 +42,11 @@ test('no crate goes into itself, what it holds, or a playlist', () => {
   expect(mayHold(boathouse, boathouse, all)).toBe(false);
   expect(mayHold(night, radio, all)).toBe(false);
 });
-test('positions lie between neighbours', () => { expect([positionBetween(1, 2), positionBetween(undefined, 2), positionBetween(3, undefined), positionBetween(undefined, undefined)]).toEqual([1.5, 1, 4, 0]); });
+test('positions lie between neighbours', () => {
+  expect([
+    positionBetween(1, 2),
+    positionBetween(undefined, 2),
+    positionBetween(3, undefined),
+    positionBetween(undefined, undefined),
+  ]).toEqual([1.5, 1, 4, 0]);
+});

@@ -3,28 +3,42 @@ import type { ListLine } from '@early-set/core/api/types';
 
 /** Put away itself, or lying in something that is. */
 export function isPutAway(list: ListLine, all: readonly ListLine[]): boolean {
-  for (let at: ListLine | undefined = list, hops = 0; at && hops < 100; at = all.find((l) => l.id === at!.parentId), hops++) if (at.removed) return true;
+  for (
+    let at: ListLine | undefined = list, hops = 0;
+    at && hops < 100;
+    at = all.find((l) => l.id === at!.parentId), hops++
+  )
+    if (at.removed) return true;
   return false;
 }
 
-export interface TreeLine { list: ListLine; depth: number }
+export interface TreeLine {
+  list: ListLine;
+  depth: number;
+}
 
 /** Lists of a kind in tree order; those whose words do not contain `find` are left out, their parents kept. */
 export function treeLines(all: readonly ListLine[], kind: ListLine['kind'], find = ''): TreeLine[] {
   const needle = find.trim().toLowerCase();
   const own = all.filter((l) => l.kind === kind && !isPutAway(l, all));
   const lines = (parentId: string | null, depth: number): TreeLine[] =>
-    own.filter((l) => l.parentId === parentId).sort((a, b) => a.position - b.position || a.name.localeCompare(b.name)).flatMap((list) => {
-      const below = lines(list.id, depth + 1);
-      return !needle || below.length > 0 || list.name.toLowerCase().includes(needle) ? [{ list, depth }, ...below] : [];
-    });
+    own
+      .filter((l) => l.parentId === parentId)
+      .sort((a, b) => a.position - b.position || a.name.localeCompare(b.name))
+      .flatMap((list) => {
+        const below = lines(list.id, depth + 1);
+        return !needle || below.length > 0 || list.name.toLowerCase().includes(needle)
+          ? [{ list, depth }, ...below]
+          : [];
+      });
   return lines(null, 0);
 }
 
 /** May `moving` be put into `target`? Crates only, and never into itself or what lies in it. */
 export function mayHold(target: ListLine, moving: ListLine, all: readonly ListLine[]): boolean {
   if (target.kind !== 'crate' || moving.kind !== 'crate') return false;
-  for (let at: ListLine | undefined = target; at; at = all.find((l) => l.id === at!.parentId)) if (at.id === moving.id) return false;
+  for (let at: ListLine | undefined = target; at; at = all.find((l) => l.id === at!.parentId))
+    if (at.id === moving.id) return false;
   return true;
 }
 

@@ -8,13 +8,21 @@ import { post } from '../../data/api.ts';
 import { useList } from '../../data/hooks.ts';
 
 /** Entries in a new order, as the server will make it; null where nothing would move. */
-export function reordered(list: ListContents, entries: readonly ListEntryRow[], moving: readonly string[], behind: string | null): string[] | null {
+export function reordered(
+  list: ListContents,
+  entries: readonly ListEntryRow[],
+  moving: readonly string[],
+  behind: string | null,
+): string[] | null {
   const state: ListState = { info: list.info, entries: entries.map((e) => ({ id: e.entryId, trackId: e.id })) };
   const [item] = moveEntries(list.id, state, moving, behind);
   return item?.kind === 'edit-list' ? applyEdit(state, item.edit)!.entries.map((e) => e.id) : null;
 }
 
-export function useOrder(list: ListContents): { entries: ListEntryRow[]; move: (ids: string[], behind: string | null) => void } {
+export function useOrder(list: ListContents): {
+  entries: ListEntryRow[];
+  move: (ids: string[], behind: string | null) => void;
+} {
   const { mutate } = useList(list.id);
   const [asked, setAsked] = useState<string[] | null>(null);
   const underWay = useRef(0);

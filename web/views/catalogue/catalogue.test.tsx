@@ -9,13 +9,58 @@ import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
 import { SCOPE } from '../clean/scope.ts';
 import { CatalogueView } from './CatalogueView.tsx';
 
-const release = (id: string, more: Partial<Release> = {}): Release => ({
-  id, title: 'Undertow', artists: ['Brine Choir'], year: 2011, country: 'DK', format: 'file', label: 'Tarn', catalogueNumber: 'TRN 4', genres: [{ genre: 'House', subGenres: ['Deep House'] }], credits: [], hasPicture: false,
-  tracks: ['First', 'Second', 'Third'].map((title, i) => ({ title, version: null, artists: [], disc: 1, number: i + 1, seconds: 200 + i, isrc: null })), ...more,
-} as Release);
-const track = (id: number, values: TrackValues = {}, more: Partial<GroupTrack> = {}): GroupTrack => ({ id, path: `Undertow/0${id}.mp3`, values: { title: null, ...values }, locked: [], seconds: 199 + id, artHash: null, ...more });
-const candidate = (own: Release, lines: Record<number, number>, score = 0.95): Candidate => ({ release: own, match: { releaseId: own.id, score, reasons: ['all lengths agree'], lines } });
-const details = (id: number, state: GroupState, more: Partial<GroupDetails> = {}): GroupDetails => ({ id, kind: 'album', name: `Album ${id}`, folder: 'Undertow', tracks: 3, state, score: 0.95, reason: null, query: { artist: 'Brine Choir', album: 'Undertow', title: '' }, trackList: [track(1), track(2), track(3)], candidates: [candidate(release('r1'), { 1: 0, 2: 1 })], chosen: 'r1', ...more });
+const release = (id: string, more: Partial<Release> = {}): Release =>
+  ({
+    id,
+    title: 'Undertow',
+    artists: ['Brine Choir'],
+    year: 2011,
+    country: 'DK',
+    format: 'file',
+    label: 'Tarn',
+    catalogueNumber: 'TRN 4',
+    genres: [{ genre: 'House', subGenres: ['Deep House'] }],
+    credits: [],
+    hasPicture: false,
+    tracks: ['First', 'Second', 'Third'].map((title, i) => ({
+      title,
+      version: null,
+      artists: [],
+      disc: 1,
+      number: i + 1,
+      seconds: 200 + i,
+      isrc: null,
+    })),
+    ...more,
+  }) as Release;
+const track = (id: number, values: TrackValues = {}, more: Partial<GroupTrack> = {}): GroupTrack => ({
+  id,
+  path: `Undertow/0${id}.mp3`,
+  values: { title: null, ...values },
+  locked: [],
+  seconds: 199 + id,
+  artHash: null,
+  ...more,
+});
+const candidate = (own: Release, lines: Record<number, number>, score = 0.95): Candidate => ({
+  release: own,
+  match: { releaseId: own.id, score, reasons: ['all lengths agree'], lines },
+});
+const details = (id: number, state: GroupState, more: Partial<GroupDetails> = {}): GroupDetails => ({
+  id,
+  kind: 'album',
+  name: `Album ${id}`,
+  folder: 'Undertow',
+  tracks: 3,
+  state,
+  score: 0.95,
+  reason: null,
+  query: { artist: 'Brine Choir', album: 'Undertow', title: '' },
+  trackList: [track(1), track(2), track(3)],
+  candidates: [candidate(release('r1'), { 1: 0, 2: 1 })],
+  chosen: 'r1',
+  ...more,
+});
 
 let groups: GroupDetails[];
 let lookup: Partial<Lookup>;
@@ -27,15 +72,39 @@ beforeEach(() => {
   groups = [details(1, 'found'), details(2, 'unsure'), details(3, 'none', { candidates: [], chosen: null })];
   lookup = {};
   ({ sent } = serve({
-    '/catalogue': { there: true, latest: 5 }, '/runs': [], '/settings': DEFAULT_SETTINGS, '/lookups/5/take': applied, '/lookups/5/again': {},
-    '/lookups/5/groups': (_: unknown, address: URL) => groups.find((g) => g.id === Number(address.pathname.split('/').at(-1))),
-    '/lookups/5/draft': { groups: 1, tracks: 2, fields: 6, lines: [{ trackId: 1, path: 'Undertow/01.mp3', fields: [{ field: 'title', before: null, after: 'First' }] }] },
-    '/lookups/5': () => ({ id: 5, title: 'All tracks', runId: null, running: false, how: 'fields', fill: null, madeAt: '', trouble: null, groups, ...lookup }),
+    '/catalogue': { there: true, latest: 5 },
+    '/runs': [],
+    '/settings': DEFAULT_SETTINGS,
+    '/lookups/5/take': applied,
+    '/lookups/5/again': {},
+    '/lookups/5/groups': (_: unknown, address: URL) =>
+      groups.find((g) => g.id === Number(address.pathname.split('/').at(-1))),
+    '/lookups/5/draft': {
+      groups: 1,
+      tracks: 2,
+      fields: 6,
+      lines: [{ trackId: 1, path: 'Undertow/01.mp3', fields: [{ field: 'title', before: null, after: 'First' }] }],
+    },
+    '/lookups/5': () => ({
+      id: 5,
+      title: 'All tracks',
+      runId: null,
+      running: false,
+      how: 'fields',
+      fill: null,
+      madeAt: '',
+      trouble: null,
+      groups,
+      ...lookup,
+    }),
     '/lookups': (body: unknown) => (body ? { id: 6 } : []),
   }));
 });
 afterEach(cleanup);
-const open = async (at = '/catalogue?lookup=5&group=1'): Promise<void> => { show(<CatalogueView />, at); await waitFor(() => expect(screen.getByRole('table', { name: 'Tracks on lines' })).toBeTruthy()); };
+const open = async (at = '/catalogue?lookup=5&group=1'): Promise<void> => {
+  show(<CatalogueView />, at);
+  await waitFor(() => expect(screen.getByRole('table', { name: 'Tracks on lines' })).toBeTruthy());
+};
 const patched = (): unknown[] => sent.filter((s) => s.path.startsWith('/lookups/5/groups/')).map((s) => s.body);
 const lineOf = (n: number): Element => document.querySelector(`[data-line="${n}"]`)!;
 
@@ -44,12 +113,19 @@ describe('tracks on lines', () => {
     await open();
     const boxes = () => within(screen.getByRole('table', { name: 'Tracks on lines' })).getAllByRole('combobox');
     expect(within(lineOf(2) as HTMLElement).getByText('no track')).toBeTruthy();
-    expect(screen.getByText('1 track on no line; drag onto one, or leave as it is. 1 line without a track.')).toBeTruthy();
+    expect(
+      screen.getByText('1 track on no line; drag onto one, or leave as it is. 1 line without a track.'),
+    ).toBeTruthy();
     fireEvent.change(boxes()[0]!, { target: { value: '2' } });
     fireEvent.change(boxes()[0]!, { target: { value: '1' } });
     fireEvent.change(boxes()[1]!, { target: { value: '' } });
     fireEvent.change(screen.getByLabelText('Line of 03.mp3'), { target: { value: '0' } });
-    expect(patched()).toEqual([{ lines: { 1: 2, 2: 1 } }, { lines: { 1: 1, 2: 0 } }, { lines: { 1: 0 } }, { lines: { 2: 1, 3: 0 } }]);
+    expect(patched()).toEqual([
+      { lines: { 1: 2, 2: 1 } },
+      { lines: { 1: 1, 2: 0 } },
+      { lines: { 1: 0 } },
+      { lines: { 2: 1, 3: 0 } },
+    ]);
   });
 
   test('a length that is far from the line is marked, one that is near is not', async () => {
@@ -60,7 +136,12 @@ describe('tracks on lines', () => {
   });
 
   test('versions lie side by side; another one can be taken in hand, and other words asked with', async () => {
-    groups[0] = details(1, 'found', { candidates: [candidate(release('r1'), { 1: 0 }), candidate(release('r2', { country: 'JP', format: '12-inch', year: 2010 }), { 1: 0 }, 0.71)] });
+    groups[0] = details(1, 'found', {
+      candidates: [
+        candidate(release('r1'), { 1: 0 }),
+        candidate(release('r2', { country: 'JP', format: '12-inch', year: 2010 }), { 1: 0 }, 0.71),
+      ],
+    });
     await open();
     const other = document.querySelector('[data-release="r2"]') as HTMLElement;
     expect(within(other).getByText('JP').className).toContain('text-sodium-text');
@@ -69,13 +150,29 @@ describe('tracks on lines', () => {
     expect(patched()[0]).toEqual({ chosen: 'r2' });
     fireEvent.change(screen.getByLabelText('Album'), { target: { value: 'Undertow EP' } });
     fireEvent.submit(screen.getByLabelText('Album').closest('form')!);
-    await waitFor(() => expect(patched()).toContainEqual({ query: { artist: 'Brine Choir', album: 'Undertow EP', title: '' } }));
+    await waitFor(() =>
+      expect(patched()).toContainEqual({ query: { artist: 'Brine Choir', album: 'Undertow EP', title: '' } }),
+    );
   });
 });
 
 describe('what is taken', () => {
   test('gaps by default, more by choice, nothing locked; the card counts what would change', async () => {
-    groups[0] = details(1, 'found', { trackList: [track(1, { title: 'Frist', artist: ['Brine Choir'], album: 'Undertow', year: 2011, label: 'Tarn', catalogueNumber: 'TRN 4', genre: ['Deep House'], albumArtist: 'Brine Choir' }), track(2, {}, { locked: ['year'] })] });
+    groups[0] = details(1, 'found', {
+      trackList: [
+        track(1, {
+          title: 'Frist',
+          artist: ['Brine Choir'],
+          album: 'Undertow',
+          year: 2011,
+          label: 'Tarn',
+          catalogueNumber: 'TRN 4',
+          genre: ['Deep House'],
+          albumArtist: 'Brine Choir',
+        }),
+        track(2, {}, { locked: ['year'] }),
+      ],
+    });
     await open();
     const card = within(screen.getByTestId('draft-card'));
     // Track 1 lacks its number; track 2 lacks nine fields, one of them locked.
@@ -87,7 +184,12 @@ describe('what is taken', () => {
     expect(card.getByRole<HTMLButtonElement>('button', { name: 'Apply' }).disabled).toBe(true);
     fireEvent.click(screen.getByRole('button', { name: 'all: take theirs' }));
     fireEvent.click(card.getByRole('button', { name: 'Apply' }));
-    await waitFor(() => expect(sent.find((s) => s.path === '/lookups/5/take')?.body).toMatchObject({ groups: [1], policies: { fields: { title: 'theirs', year: 'theirs' }, picture: 'fill gaps' } }));
+    await waitFor(() =>
+      expect(sent.find((s) => s.path === '/lookups/5/take')?.body).toMatchObject({
+        groups: [1],
+        policies: { fields: { title: 'theirs', year: 'theirs' }, picture: 'fill gaps' },
+      }),
+    );
     await waitFor(() => expect(screen.getByRole('heading', { name: 'Album 2' })).toBeTruthy());
   });
 
@@ -136,7 +238,13 @@ describe('groups', () => {
     fireEvent.click(dialog.getByRole('radio', { name: /By sound/ }));
     fireEvent.click(dialog.getByRole('radio', { name: /Write year and genre anew/ }));
     fireEvent.click(dialog.getByRole('button', { name: 'Look up' }));
-    await waitFor(() => expect(sent.find((s) => s.path === '/lookups')?.body).toMatchObject({ how: 'sound', tearApart: false, fill: { fields: ['year', 'genre'], clear: true } }));
+    await waitFor(() =>
+      expect(sent.find((s) => s.path === '/lookups')?.body).toMatchObject({
+        how: 'sound',
+        tearApart: false,
+        fill: { fields: ['year', 'genre'], clear: true },
+      }),
+    );
   });
 
   test('without a catalogue, and before the first look-up, the page says what to do', async () => {
@@ -151,7 +259,11 @@ describe('groups', () => {
   });
 
   test('a look-up that is gone is said in the words of the server', async () => {
-    serve({ '/catalogue': { there: true, latest: 5 }, '/runs': [], '/lookups': new Refusal(404, 'not-found', 'That look-up is not there') });
+    serve({
+      '/catalogue': { there: true, latest: 5 },
+      '/runs': [],
+      '/lookups': new Refusal(404, 'not-found', 'That look-up is not there'),
+    });
     show(<CatalogueView />, '/catalogue?lookup=5');
     await waitFor(() => expect(screen.getByText(/That look-up is not there/)).toBeTruthy());
   });

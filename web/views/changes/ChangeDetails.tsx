@@ -11,8 +11,22 @@ import { ItemWords } from './ItemWords.tsx';
 export function ChangeDetails({ id }: { id: number | null }) {
   const { data: set } = useChangeSet(id);
   const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
-  if (id === null || !set || set.id !== id) return <aside aria-label="What it did" className="w-[380px] shrink-0 border-l border-line bg-paper">{id === null && <Empty title="What a change did"><p>Choose one to see each line of it, before and after.</p></Empty>}</aside>;
-  const toggle = (seq: number): void => setPicked((old) => { const next = new Set(old); if (!next.delete(seq)) next.add(seq); return next; });
+  if (id === null || !set || set.id !== id)
+    return (
+      <aside aria-label="What it did" className="w-[380px] shrink-0 border-l border-line bg-paper">
+        {id === null && (
+          <Empty title="What a change did">
+            <p>Choose one to see each line of it, before and after.</p>
+          </Empty>
+        )}
+      </aside>
+    );
+  const toggle = (seq: number): void =>
+    setPicked((old) => {
+      const next = new Set(old);
+      if (!next.delete(seq)) next.add(seq);
+      return next;
+    });
   const undo = async (): Promise<void> => {
     await change(takeBack(`/changes/${set.id}/undo`, picked.size ? { lines: [...picked].sort((a, b) => a - b) } : {}));
     setPicked(new Set());
@@ -23,17 +37,44 @@ export function ChangeDetails({ id }: { id: number | null }) {
     <aside aria-label="What it did" className="flex w-[380px] shrink-0 flex-col border-l border-line bg-paper">
       <div className="border-b border-line p-4 pb-3">
         <h2 className="heading text-[17px] break-words">{set.title}</h2>
-        <p className="mt-0.5 text-small text-dim">{[dayAndTime(set.madeAt), several(set.done, 'line'), set.files > 0 && `${several(set.files, 'file')} written`, set.conflicts > 0 && `${several(set.conflicts, 'line')} left as it was`].filter(Boolean).join(', ')}</p>
-        {set.waiting > 0 && <p className="mt-1 text-small text-buoy-text">{several(set.waiting, 'file')} still to be written. Cancel and progress are at the top right.</p>}
+        <p className="mt-0.5 text-small text-dim">
+          {[
+            dayAndTime(set.madeAt),
+            several(set.done, 'line'),
+            set.files > 0 && `${several(set.files, 'file')} written`,
+            set.conflicts > 0 && `${several(set.conflicts, 'line')} left as it was`,
+          ]
+            .filter(Boolean)
+            .join(', ')}
+        </p>
+        {set.waiting > 0 && (
+          <p className="mt-1 text-small text-buoy-text">
+            {several(set.waiting, 'file')} still to be written. Cancel and progress are at the top right.
+          </p>
+        )}
       </div>
       <ul className="min-h-0 flex-1 overflow-auto px-4 py-2">
-        {set.lines.map((line) => <Line key={line.seq} line={line} picked={picked.has(line.seq)} onPick={() => toggle(line.seq)} />)}
-        {set.done + set.conflicts > set.lines.length && <li className="py-2 text-dim">and {several(set.done + set.conflicts - set.lines.length, 'more line')}</li>}
+        {set.lines.map((line) => (
+          <Line key={line.seq} line={line} picked={picked.has(line.seq)} onPick={() => toggle(line.seq)} />
+        ))}
+        {set.done + set.conflicts > set.lines.length && (
+          <li className="py-2 text-dim">and {several(set.done + set.conflicts - set.lines.length, 'more line')}</li>
+        )}
       </ul>
       <div className="border-t border-line p-3">
-        {set.undoneBy === null && open
-          ? <Button kind="main" className="w-full" disabled={set.waiting > 0} onClick={() => void undo()}>{picked.size ? `${back ? 'Take' : 'Bring'} ${several(picked.size, 'line')} back` : back ? 'Take this back' : 'Bring the change back'}</Button>
-          : <p className="text-dim">{set.undoneBy === null ? 'Nothing here is left to take back.' : 'This has been taken back.'}</p>}
+        {set.undoneBy === null && open ? (
+          <Button kind="main" className="w-full" disabled={set.waiting > 0} onClick={() => void undo()}>
+            {picked.size
+              ? `${back ? 'Take' : 'Bring'} ${several(picked.size, 'line')} back`
+              : back
+                ? 'Take this back'
+                : 'Bring the change back'}
+          </Button>
+        ) : (
+          <p className="text-dim">
+            {set.undoneBy === null ? 'Nothing here is left to take back.' : 'This has been taken back.'}
+          </p>
+        )}
       </div>
     </aside>
   );
@@ -43,11 +84,20 @@ function Line({ line, picked, onPick }: { line: ChangeLine; picked: boolean; onP
   const name = line.name ?? 'A list that is gone';
   return (
     <li className={`flex gap-2 border-b border-hair py-1.5 ${line.undone ? 'opacity-70' : ''}`}>
-      <input type="checkbox" aria-label={`Choose the line about ${name}`} checked={picked} disabled={line.state !== 'done' || line.undone} onChange={onPick} className="mt-[3px] accent-(--buoy)" />
+      <input
+        type="checkbox"
+        aria-label={`Choose the line about ${name}`}
+        checked={picked}
+        disabled={line.state !== 'done' || line.undone}
+        onChange={onPick}
+        className="mt-[3px] accent-(--buoy)"
+      />
       <div className="min-w-0 flex-1">
         <p className="truncate font-medium">{name}</p>
         <ItemWords item={line.item} />
-        {(line.state === 'conflict' || line.state === 'failed') && <p className="text-small text-sodium-text">Left as it was: {line.reason}</p>}
+        {(line.state === 'conflict' || line.state === 'failed') && (
+          <p className="text-small text-sodium-text">Left as it was: {line.reason}</p>
+        )}
         {line.state === 'waiting' && <p className="text-small text-buoy-text">Waits for its turn</p>}
         {line.state === 'cancelled' && <p className="text-small text-dim">Cancelled before its turn came</p>}
         {line.undone && <p className="text-small text-dim">Taken back</p>}

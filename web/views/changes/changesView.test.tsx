@@ -4,27 +4,118 @@ import type { ChangeSetDetails, ChangeSetLine } from '@early-set/core/api/types'
 import { serve, show } from '../../testing/server.tsx';
 import { ChangesView } from './ChangesView.tsx';
 
-const line = (id: number, title: string, more: Partial<ChangeSetLine> = {}): ChangeSetLine => ({ id, title, madeAt: '2026-11-20T20:15:00.000Z', done: 2, conflicts: 0, undoOf: null, undoneBy: null, waiting: 0, files: 0, runId: null, ...more });
-const SETS = [line(3, 'Genre set for 2 tracks', { conflicts: 1 }), line(2, 'Undo: Late crate made', { undoOf: 1 }), line(1, 'Late crate made', { undoneBy: 2 })];
+const line = (id: number, title: string, more: Partial<ChangeSetLine> = {}): ChangeSetLine => ({
+  id,
+  title,
+  madeAt: '2026-11-20T20:15:00.000Z',
+  done: 2,
+  conflicts: 0,
+  undoOf: null,
+  undoneBy: null,
+  waiting: 0,
+  files: 0,
+  runId: null,
+  ...more,
+});
+const SETS = [
+  line(3, 'Genre set for 2 tracks', { conflicts: 1 }),
+  line(2, 'Undo: Late crate made', { undoOf: 1 }),
+  line(1, 'Late crate made', { undoneBy: 2 }),
+];
 const held = (value: string | null, locked = false) => ({ value, origin: 'typed' as const, at: '', locked });
 const DETAILS: Record<number, ChangeSetDetails['lines']> = {
   3: [
-    { undone: false, seq: 0, state: 'done', reason: null, name: 'Eel Grass', item: { kind: 'set-field', trackId: 1, field: 'label', before: held('Old Quay'), after: held('New Quay') } },
-    { undone: false, seq: 1, state: 'done', reason: null, name: 'Breakwater', item: { kind: 'set-field', trackId: 2, field: 'label', before: null, after: held('New Quay') } },
-    { undone: false, seq: 2, state: 'conflict', reason: 'The field is locked', name: 'Signal Box', item: { kind: 'set-field', trackId: 3, field: 'title', before: held('Signal Box'), after: held('Signal Box', true) } },
+    {
+      undone: false,
+      seq: 0,
+      state: 'done',
+      reason: null,
+      name: 'Eel Grass',
+      item: { kind: 'set-field', trackId: 1, field: 'label', before: held('Old Quay'), after: held('New Quay') },
+    },
+    {
+      undone: false,
+      seq: 1,
+      state: 'done',
+      reason: null,
+      name: 'Breakwater',
+      item: { kind: 'set-field', trackId: 2, field: 'label', before: null, after: held('New Quay') },
+    },
+    {
+      undone: false,
+      seq: 2,
+      state: 'conflict',
+      reason: 'The field is locked',
+      name: 'Signal Box',
+      item: {
+        kind: 'set-field',
+        trackId: 3,
+        field: 'title',
+        before: held('Signal Box'),
+        after: held('Signal Box', true),
+      },
+    },
   ],
-  2: [{ undone: false, seq: 0, state: 'done', reason: null, name: null, item: { kind: 'edit-list', listId: 'x', edit: { op: 'exist', before: { kind: 'crate', name: 'Late', parentId: null, position: 0, removed: false, startsAt: null }, after: null } } }],
+  2: [
+    {
+      undone: false,
+      seq: 0,
+      state: 'done',
+      reason: null,
+      name: null,
+      item: {
+        kind: 'edit-list',
+        listId: 'x',
+        edit: {
+          op: 'exist',
+          before: { kind: 'crate', name: 'Late', parentId: null, position: 0, removed: false, startsAt: null },
+          after: null,
+        },
+      },
+    },
+  ],
   1: [
-    { undone: false, seq: 0, state: 'done', reason: null, name: 'Late', item: { kind: 'edit-list', listId: 'x', edit: { op: 'describe', before: { name: 'Late', removed: false }, after: { name: 'Later', removed: true } } } },
-    { undone: false, seq: 1, state: 'done', reason: null, name: 'Late', item: { kind: 'edit-list', listId: 'x', edit: { op: 'place', placements: [{ entryId: 'a', trackId: 1, before: null, after: { behind: null, index: 0 } }, { entryId: 'b', trackId: 2, before: { behind: null, index: 0 }, after: { behind: 'a', index: 1 } }, { entryId: 'c', trackId: 3, before: { behind: null, index: 0 }, after: null }] } } },
+    {
+      undone: false,
+      seq: 0,
+      state: 'done',
+      reason: null,
+      name: 'Late',
+      item: {
+        kind: 'edit-list',
+        listId: 'x',
+        edit: { op: 'describe', before: { name: 'Late', removed: false }, after: { name: 'Later', removed: true } },
+      },
+    },
+    {
+      undone: false,
+      seq: 1,
+      state: 'done',
+      reason: null,
+      name: 'Late',
+      item: {
+        kind: 'edit-list',
+        listId: 'x',
+        edit: {
+          op: 'place',
+          placements: [
+            { entryId: 'a', trackId: 1, before: null, after: { behind: null, index: 0 } },
+            { entryId: 'b', trackId: 2, before: { behind: null, index: 0 }, after: { behind: 'a', index: 1 } },
+            { entryId: 'c', trackId: 3, before: { behind: null, index: 0 }, after: null },
+          ],
+        },
+      },
+    },
   ],
 };
 const start = (sets = SETS, at = '/') => {
-  const server = serve({ '/changes': (body: unknown, address: URL) => {
-    const id = Number(address.pathname.split('/')[3]);
-    if (body !== undefined) return { changeSetId: 9, title: 'Undo', done: 1, conflicts: [] };
-    return id ? { ...sets.find((s) => s.id === id)!, lines: DETAILS[id] } : sets;
-  } });
+  const server = serve({
+    '/changes': (body: unknown, address: URL) => {
+      const id = Number(address.pathname.split('/')[3]);
+      if (body !== undefined) return { changeSetId: 9, title: 'Undo', done: 1, conflicts: [] };
+      return id ? { ...sets.find((s) => s.id === id)!, lines: DETAILS[id] } : sets;
+    },
+  });
   show(<ChangesView />, at);
   return server;
 };
@@ -68,7 +159,13 @@ test('taking back asks the server for this set; arrows go through the sets', asy
   await waitFor(() => expect(sent).toEqual([{ path: '/changes/3/undo', body: {} }]));
   const list = screen.getByRole('listbox', { name: 'Change sets, newest first' });
   fireEvent.keyDown(list, { key: 'ArrowDown' });
-  await waitFor(() => expect(screen.getAllByRole('option').map((o) => o.getAttribute('aria-selected'))).toEqual(['false', 'true', 'false']));
+  await waitFor(() =>
+    expect(screen.getAllByRole('option').map((o) => o.getAttribute('aria-selected'))).toEqual([
+      'false',
+      'true',
+      'false',
+    ]),
+  );
   fireEvent.keyDown(list, { key: 'ArrowUp' });
   fireEvent.keyDown(list, { key: 'ArrowUp' });
   await waitFor(() => expect(screen.getAllByRole('option')[0]!.getAttribute('aria-selected')).toBe('true'));

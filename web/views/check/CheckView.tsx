@@ -38,7 +38,10 @@ export function CheckView() {
   const asked = useAsked(list?.rows ?? NONE);
   const open = useMemo(() => new Set(list?.rows.map((r) => r.id)), [list]);
   const [chosen, setChosen] = useState<number | null>(null);
-  const at = Math.max(0, rows.findIndex((r) => r.id === chosen));
+  const at = Math.max(
+    0,
+    rows.findIndex((r) => r.id === chosen),
+  );
   const row = rows[at];
   const { data: track } = useTrack(row?.id ?? null);
   const current = track && row && track.id === row.id ? track : null;
@@ -53,7 +56,10 @@ export function CheckView() {
     setChosen(next.id);
     if (listens) hear(next);
   };
-  const hear = (next: SheetRow): void => { audition(next); seek(Number(next.values.durationSeconds ?? 0) * 0.35); };
+  const hear = (next: SheetRow): void => {
+    audition(next);
+    seek(Number(next.values.durationSeconds ?? 0) * 0.35);
+  };
   // What the list says is enough to judge by: no key is lost while the rest of the track is on its way.
   const inList = list?.rows.find((r) => r.id === row?.id);
   const now = (current ?? (inList && asked(inList)))?.values;
@@ -62,14 +68,29 @@ export function CheckView() {
     const field = what === 'tempo' ? 'bpm' : 'key';
     // On at once, so that the next key is for the next track; back when it could not be done.
     go(1);
-    const done = how === 'keep'
-      ? await change(post<Applied>('/locks', { selection: { ids: [row.id] }, field, locked: true }), `${textOf(field, now[field])} kept`)
-      : await setField(row, 'bpm', rounded(Number(now.bpm) * how, 2));
+    const done =
+      how === 'keep'
+        ? await change(
+            post<Applied>('/locks', { selection: { ids: [row.id] }, field, locked: true }),
+            `${textOf(field, now[field])} kept`,
+          )
+        : await setField(row, 'bpm', rounded(Number(now.bpm) * how, 2));
     if (!done) setChosen(row.id);
   };
   const canScale = what === 'tempo' && now !== undefined;
   const actions = [
-    { key: ' ', label: playing ? 'Pause' : 'Audition', keys: 'Space', run: () => { if (row) { if (player.track?.id === row.id) toggleAudition(row); else hear(row); } }, off: !row },
+    {
+      key: ' ',
+      label: playing ? 'Pause' : 'Audition',
+      keys: 'Space',
+      run: () => {
+        if (row) {
+          if (player.track?.id === row.id) toggleAudition(row);
+          else hear(row);
+        }
+      },
+      off: !row,
+    },
     { key: 'k', label: 'Keep it', keys: 'K', run: () => void judge('keep'), off: !now },
     { key: 'h', label: 'Half the tempo', keys: 'H', run: () => void judge(0.5), off: !canScale },
     { key: 'd', label: 'Double the tempo', keys: 'D', run: () => void judge(2), off: !canScale },
@@ -77,12 +98,32 @@ export function CheckView() {
     { key: 'ArrowDown', label: 'Next', keys: '↓', run: () => go(1), off: at >= rows.length - 1 },
     { key: 'p', label: 'Previous', keys: 'P', run: () => go(-1), off: at === 0 },
     { key: 'ArrowUp', label: 'Previous', keys: '↑', run: () => go(-1), off: at === 0 },
-    { key: 'Enter', label: 'Open its sound', keys: 'Enter', run: () => { if (row) void navigate(`/tracks/${row.id}/sound`); }, off: !row },
+    {
+      key: 'Enter',
+      label: 'Open its sound',
+      keys: 'Enter',
+      run: () => {
+        if (row) void navigate(`/tracks/${row.id}/sound`);
+      },
+      off: !row,
+    },
     { key: 'Escape', label: 'Back to the tracks', keys: 'Esc', run: () => void navigate('/tracks'), off: false },
   ];
-  useCommands(actions.filter((a) => !a.key.startsWith('Arrow')).map((a) => ({ id: `check-${a.label}`, label: a.label, keys: a.keys, group: 'Check', run: a.run, disabled: a.off })));
+  useCommands(
+    actions
+      .filter((a) => !a.key.startsWith('Arrow'))
+      .map((a) => ({
+        id: `check-${a.label}`,
+        label: a.label,
+        keys: a.keys,
+        group: 'Check',
+        run: a.run,
+        disabled: a.off,
+      })),
+  );
   useKeys((e) => {
-    if ((e.key === ' ' || e.key === 'Enter') && e.target instanceof HTMLElement && e.target.closest('button, a')) return;
+    if ((e.key === ' ' || e.key === 'Enter') && e.target instanceof HTMLElement && e.target.closest('button, a'))
+      return;
     const action = actions.find((a) => a.key === e.key || a.key === e.key.toLowerCase());
     if (!action || action.off) return;
     e.preventDefault();
@@ -94,23 +135,82 @@ export function CheckView() {
   return (
     <div className="flex h-full flex-col bg-fog">
       <header className="flex min-h-[50px] flex-wrap items-center gap-3 border-b border-line bg-paper px-3.5 py-2">
-        <button type="button" aria-label="Back to the tracks" onClick={() => void navigate('/tracks')} className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"><ArrowLeft size={16} /></button>
+        <button
+          type="button"
+          aria-label="Back to the tracks"
+          onClick={() => void navigate('/tracks')}
+          className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
+        >
+          <ArrowLeft size={16} />
+        </button>
         <h1 className="heading text-[17px]">Check what is least certain</h1>
-        <span className="text-small text-dim" aria-live="polite">{list ? `${list.total.toLocaleString('en-GB')} left${judged ? `, ${judged} judged` : ''}` : ''}</span>
+        <span className="text-small text-dim" aria-live="polite">
+          {list ? `${list.total.toLocaleString('en-GB')} left${judged ? `, ${judged} judged` : ''}` : ''}
+        </span>
         <span className="flex-1" />
         <div role="radiogroup" aria-label="What to check" className="flex border border-line">
-          {(['tempo', 'key'] as const).map((w) => <button key={w} type="button" role="radio" aria-checked={what === w} onClick={() => setParams({ what: w })} className={`px-2.5 py-1 text-[12.5px] font-semibold ${what === w ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`}>{w === 'tempo' ? 'Tempo' : 'Key'}</button>)}
+          {(['tempo', 'key'] as const).map((w) => (
+            <button
+              key={w}
+              type="button"
+              role="radio"
+              aria-checked={what === w}
+              onClick={() => setParams({ what: w })}
+              className={`px-2.5 py-1 text-[12.5px] font-semibold ${what === w ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`}
+            >
+              {w === 'tempo' ? 'Tempo' : 'Key'}
+            </button>
+          ))}
         </div>
-        <label className="flex items-center gap-1.5 text-small">less sure than<select value={below} onChange={(e) => setBelow(Number(e.target.value))} className="min-h-[26px] rounded-xs border border-line bg-paper px-1">{LEVELS.map((l) => <option key={l} value={l}>{l.toFixed(2)}</option>)}</select></label>
-        <label className="flex items-center gap-1.5 text-small"><input type="checkbox" checked={listens} onChange={(e) => setListens(e.target.checked)} className="accent-ink" />audition on going on</label>
+        <label className="flex items-center gap-1.5 text-small">
+          less sure than
+          <select
+            value={below}
+            onChange={(e) => setBelow(Number(e.target.value))}
+            className="min-h-[26px] rounded-xs border border-line bg-paper px-1"
+          >
+            {LEVELS.map((l) => (
+              <option key={l} value={l}>
+                {l.toFixed(2)}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-center gap-1.5 text-small">
+          <input
+            type="checkbox"
+            checked={listens}
+            onChange={(e) => setListens(e.target.checked)}
+            className="accent-ink"
+          />
+          audition on going on
+        </label>
       </header>
-      {list && rows.length === 0 ? <Empty title="Nothing to check"><p>Every measured {what} is at least that sure, set by hand, or locked.</p></Empty> : (
+      {list && rows.length === 0 ? (
+        <Empty title="Nothing to check">
+          <p>Every measured {what} is at least that sure, set by hand, or locked.</p>
+        </Empty>
+      ) : (
         <div className="flex min-h-0 flex-1">
           <ol aria-label="To check" className="w-[330px] shrink-0 overflow-y-auto border-r border-line bg-sheet">
-            {rows.map((r, i) => <Line key={r.id} row={r} what={what} chosen={i === at} judged={!open.has(r.id)} onChoose={() => { setChosen(r.id); if (listens) hear(r); }} />)}
+            {rows.map((r, i) => (
+              <Line
+                key={r.id}
+                row={r}
+                what={what}
+                chosen={i === at}
+                judged={!open.has(r.id)}
+                onChoose={() => {
+                  setChosen(r.id);
+                  if (listens) hear(r);
+                }}
+              />
+            ))}
           </ol>
           <div className="min-w-0 flex-1 overflow-y-auto p-5">
-            {current?.analysis && <Judge key={`${current.id} ${what}`} track={current} what={what} playing={playing} actions={actions} />}
+            {current?.analysis && (
+              <Judge key={`${current.id} ${what}`} track={current} what={what} playing={playing} actions={actions} />
+            )}
           </div>
         </div>
       )}
@@ -118,28 +218,69 @@ export function CheckView() {
   );
 }
 
-const sureOf = (row: SheetRow, what: CheckWhat): string => { const v = row.values[what === 'tempo' ? 'tempoConfidence' : 'keyConfidence']; return typeof v === 'number' ? v.toFixed(2) : '–'; };
-const titleOf = (row: SheetRow): string => textOf('title', row.values.title) || textOf('path', row.values.path).split('/').at(-1)!;
+const sureOf = (row: SheetRow, what: CheckWhat): string => {
+  const v = row.values[what === 'tempo' ? 'tempoConfidence' : 'keyConfidence'];
+  return typeof v === 'number' ? v.toFixed(2) : '–';
+};
+const titleOf = (row: SheetRow): string =>
+  textOf('title', row.values.title) || textOf('path', row.values.path).split('/').at(-1)!;
 
-function Line({ row, what, chosen, judged, onChoose }: { row: SheetRow; what: CheckWhat; chosen: boolean; judged: boolean; onChoose: () => void }) {
+function Line({
+  row,
+  what,
+  chosen,
+  judged,
+  onChoose,
+}: {
+  row: SheetRow;
+  what: CheckWhat;
+  chosen: boolean;
+  judged: boolean;
+  onChoose: () => void;
+}) {
   const node = useRef<HTMLButtonElement>(null);
-  useEffect(() => { if (chosen) node.current?.scrollIntoView({ block: 'nearest' }); }, [chosen]);
+  useEffect(() => {
+    if (chosen) node.current?.scrollIntoView({ block: 'nearest' });
+  }, [chosen]);
   return (
     <li>
-      <button ref={node} type="button" aria-current={chosen} onClick={onChoose} data-track={row.id} className={`flex w-full items-center gap-2 border-b border-hair px-3 py-1.5 text-left ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--buoy)]' : 'hover:bg-hair'}`}>
+      <button
+        ref={node}
+        type="button"
+        aria-current={chosen}
+        onClick={onChoose}
+        data-track={row.id}
+        className={`flex w-full items-center gap-2 border-b border-hair px-3 py-1.5 text-left ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--buoy)]' : 'hover:bg-hair'}`}
+      >
         <span className="min-w-0 flex-1">
           <span className="block truncate font-medium">{titleOf(row)}</span>
-          <span className="block truncate text-small text-dim">{textOf('artist', row.values.artist) || 'no artist'}</span>
+          <span className="block truncate text-small text-dim">
+            {textOf('artist', row.values.artist) || 'no artist'}
+          </span>
         </span>
-        <span className="figures w-[62px] text-right">{what === 'tempo' ? textOf('bpm', row.values.bpm) : shortKey(String(row.values.key))}</span>
-        <span className="figures w-[34px] text-right text-small text-dim" title="How sure">{sureOf(row, what)}</span>
+        <span className="figures w-[62px] text-right">
+          {what === 'tempo' ? textOf('bpm', row.values.bpm) : shortKey(String(row.values.key))}
+        </span>
+        <span className="figures w-[34px] text-right text-small text-dim" title="How sure">
+          {sureOf(row, what)}
+        </span>
         <span className="w-[16px]">{judged && <Check size={14} className="text-kelp" aria-label="judged" />}</span>
       </button>
     </li>
   );
 }
 
-function Judge({ track, what, playing, actions }: { track: TrackDetails; what: CheckWhat; playing: boolean; actions: { key: string; label: string; keys: string; run: () => void; off: boolean }[] }) {
+function Judge({
+  track,
+  what,
+  playing,
+  actions,
+}: {
+  track: TrackDetails;
+  what: CheckWhat;
+  playing: boolean;
+  actions: { key: string; label: string; keys: string; run: () => void; off: boolean }[];
+}) {
   const { result } = track.analysis!;
   const waveform = useWaveform(track.id);
   const player = usePlayer();
@@ -147,34 +288,80 @@ function Judge({ track, what, playing, actions }: { track: TrackDetails; what: C
   const [clicking, setClicking] = useRemembered<boolean>('checkClicks', false);
   const grid = useMemo(() => gridOf(result, track.values), [result, track.values]);
   const latest = useRef(grid);
-  useEffect(() => { latest.current = grid; });
+  useEffect(() => {
+    latest.current = grid;
+  });
   useEffect(() => (clicking ? clickAlong(() => latest.current) : undefined), [clicking]);
   const button = (key: string, kind: 'plain' | 'main' = 'plain') => {
     const a = actions.find((x) => x.key === key)!;
-    return <Button key={key} kind={kind} disabled={a.off} onClick={a.run} className="min-h-[34px] px-3.5!">{key === ' ' ? playing ? <Pause size={14} /> : <Play size={14} /> : null}{a.label}<kbd className="ml-1 text-tiny font-normal opacity-75">{a.keys}</kbd></Button>;
+    return (
+      <Button key={key} kind={kind} disabled={a.off} onClick={a.run} className="min-h-[34px] px-3.5!">
+        {key === ' ' ? playing ? <Pause size={14} /> : <Play size={14} /> : null}
+        {a.label}
+        <kbd className="ml-1 text-tiny font-normal opacity-75">{a.keys}</kbd>
+      </Button>
+    );
   };
   return (
     <article className="mx-auto max-w-[820px] border border-line bg-paper p-5">
       <h2 className="heading text-[22px] leading-7">{titleOf(track)}</h2>
-      <p className="text-dim">{[textOf('artist', track.values.artist), textOf('genre', track.values.genre), track.values.year].filter(Boolean).map(String).join(' · ')}</p>
+      <p className="text-dim">
+        {[textOf('artist', track.values.artist), textOf('genre', track.values.genre), track.values.year]
+          .filter(Boolean)
+          .map(String)
+          .join(' · ')}
+      </p>
       <p className="mt-3 flex items-baseline gap-2.5">
-        <span className="heading text-[34px] leading-10" data-testid="judged-value">{what === 'tempo' ? `${textOf('bpm', track.values.bpm)} BPM` : shortKey(String(track.values.key ?? ''))}</span>
-        <span className="text-dim">sure {sureOf(track, what)}{what === 'tempo' && result.tempo.steady === false ? ', drifts or changes' : ''}</span>
+        <span className="heading text-[34px] leading-10" data-testid="judged-value">
+          {what === 'tempo' ? `${textOf('bpm', track.values.bpm)} BPM` : shortKey(String(track.values.key ?? ''))}
+        </span>
+        <span className="text-dim">
+          sure {sureOf(track, what)}
+          {what === 'tempo' && result.tempo.steady === false ? ', drifts or changes' : ''}
+        </span>
       </p>
       <div className="mt-3 border border-line bg-sheet p-1.5">
-        <Waveform waveform={waveform} duration={result.durationSeconds} position={own ? player.position : 0} beats={grid.beats} firstDownbeat={grid.firstDownbeatSeconds} beatsPerBar={grid.beatsPerBar} height={72} label={`Waveform of ${titleOf(track)}`} onSeek={(t) => { if (!own) audition(track); seek(t); }} />
+        <Waveform
+          waveform={waveform}
+          duration={result.durationSeconds}
+          position={own ? player.position : 0}
+          beats={grid.beats}
+          firstDownbeat={grid.firstDownbeatSeconds}
+          beatsPerBar={grid.beatsPerBar}
+          height={72}
+          label={`Waveform of ${titleOf(track)}`}
+          onSeek={(t) => {
+            if (!own) audition(track);
+            seek(t);
+          }}
+        />
       </div>
       <div className="mt-4 flex flex-wrap gap-2" role="group" aria-label="Judge">
         {button(' ')}
         {button('k', 'main')}
         {what === 'tempo' && [button('h'), button('d')]}
         {button('n')}
-        {what === 'tempo' && <Button aria-pressed={clicking} onClick={() => setClicking(!clicking)} className={`min-h-[34px] px-3.5! ${clicking ? 'border-buoy! bg-chosen' : ''}`}>Click</Button>}
+        {what === 'tempo' && (
+          <Button
+            aria-pressed={clicking}
+            onClick={() => setClicking(!clicking)}
+            className={`min-h-[34px] px-3.5! ${clicking ? 'border-buoy! bg-chosen' : ''}`}
+          >
+            Click
+          </Button>
+        )}
       </div>
       <div className="mt-5 max-w-[420px]">
-        {what === 'tempo' ? <TempoByHand track={track} result={result} grid={grid} /> : <KeyByHand track={track} result={result} />}
+        {what === 'tempo' ? (
+          <TempoByHand track={track} result={result} grid={grid} />
+        ) : (
+          <KeyByHand track={track} result={result} />
+        )}
       </div>
-      <p className="mt-4 text-tiny text-dim">Keep locks the value, so that nothing measured or read later replaces it. Everything here can be taken back with Ctrl Z.</p>
+      <p className="mt-4 text-tiny text-dim">
+        Keep locks the value, so that nothing measured or read later replaces it. Everything here can be taken back with
+        Ctrl Z.
+      </p>
     </article>
   );
 }

@@ -4,12 +4,63 @@ import type { SheetRow, TrackDetails } from '@early-set/core/api/types';
 import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx';
 import { CheckView } from './CheckView.tsx';
 
-const row = (id: number, bpm: number, sure: number): SheetRow => ({ id, rootId: 1, artHash: null, analysisReason: null, fit: null, values: { title: `Track ${id}`, artist: ['Brine Choir'], bpm, tempoConfidence: sure, key: 'A minor', keyConfidence: 0.4, durationSeconds: 60 } });
+const row = (id: number, bpm: number, sure: number): SheetRow => ({
+  id,
+  rootId: 1,
+  artHash: null,
+  analysisReason: null,
+  fit: null,
+  values: {
+    title: `Track ${id}`,
+    artist: ['Brine Choir'],
+    bpm,
+    tempoConfidence: sure,
+    key: 'A minor',
+    keyConfidence: 0.4,
+    durationSeconds: 60,
+  },
+});
 const ROWS = [row(1, 174, 0.31), row(2, 90, 0.44), row(3, 128, 0.62)];
 const details = (id: number): TrackDetails => {
-  const own = ROWS[id - 1]!, bpm = Number(own.values.bpm);
-  const result = { durationSeconds: 60, tempo: { bpm, confidence: 0.5, steady: true, candidates: [{ bpm, weight: 0.6 }, { bpm: bpm / 2, weight: 0.3 }], beatsPerBar: 4, firstBeatSeconds: 0.1, firstDownbeatSeconds: 0.1, segments: [], driftingBeats: null }, key: { key: 'A minor', confidence: 0.4, tuningCents: 0, candidates: [{ key: 'A minor', weight: 0.4 }, { key: 'C major', weight: 0.3 }], overTime: [] }, sections: [] };
-  return { ...own, origins: {}, rootPath: '/music', album: null, analysis: { engine: 4, analysedAt: '', result }, lists: [], past: [] } as unknown as TrackDetails;
+  const own = ROWS[id - 1]!,
+    bpm = Number(own.values.bpm);
+  const result = {
+    durationSeconds: 60,
+    tempo: {
+      bpm,
+      confidence: 0.5,
+      steady: true,
+      candidates: [
+        { bpm, weight: 0.6 },
+        { bpm: bpm / 2, weight: 0.3 },
+      ],
+      beatsPerBar: 4,
+      firstBeatSeconds: 0.1,
+      firstDownbeatSeconds: 0.1,
+      segments: [],
+      driftingBeats: null,
+    },
+    key: {
+      key: 'A minor',
+      confidence: 0.4,
+      tuningCents: 0,
+      candidates: [
+        { key: 'A minor', weight: 0.4 },
+        { key: 'C major', weight: 0.3 },
+      ],
+      overTime: [],
+    },
+    sections: [],
+  };
+  return {
+    ...own,
+    origins: {},
+    rootPath: '/music',
+    album: null,
+    analysis: { engine: 4, analysedAt: '', result },
+    lists: [],
+    past: [],
+  } as unknown as TrackDetails;
 };
 
 let left: SheetRow[];
@@ -21,14 +72,26 @@ beforeEach(() => {
   ({ sent } = serve(SERVED()));
 });
 const SERVED = () => ({
-  '/check': (_: unknown, address: URL) => ({ what: address.searchParams.get('what'), below: Number(address.searchParams.get('below')), total: left.length, rows: left }),
+  '/check': (_: unknown, address: URL) => ({
+    what: address.searchParams.get('what'),
+    below: Number(address.searchParams.get('below')),
+    total: left.length,
+    rows: left,
+  }),
   '/tracks': (_: unknown, address: URL) => details(Number(address.pathname.split('/')[3])),
   '/locks': { changeSetId: 1, title: 'Locked', done: 1, conflicts: [] },
   '/fields': { changeSetId: 2, title: 'Set', done: 1, conflicts: [] },
 });
 afterEach(cleanup);
-const value = async (text: string): Promise<void> => { await waitFor(() => expect(screen.getByTestId('judged-value').textContent).toBe(text)); };
-const press = async (key: string): Promise<void> => { await act(async () => { fireEvent.keyDown(window, { key }); await Promise.resolve(); }); };
+const value = async (text: string): Promise<void> => {
+  await waitFor(() => expect(screen.getByTestId('judged-value').textContent).toBe(text));
+};
+const press = async (key: string): Promise<void> => {
+  await act(async () => {
+    fireEvent.keyDown(window, { key });
+    await Promise.resolve();
+  });
+};
 
 describe('the least certain first', () => {
   test('the first is open; up and down go along and stop at the ends', async () => {
@@ -101,7 +164,9 @@ describe('the least certain first', () => {
     await press('h');
     expect(sent).toEqual([]);
     await press('k');
-    await waitFor(() => expect(sent).toEqual([{ path: '/locks', body: { selection: { ids: [1] }, field: 'key', locked: true } }]));
+    await waitFor(() =>
+      expect(sent).toEqual([{ path: '/locks', body: { selection: { ids: [1] }, field: 'key', locked: true } }]),
+    );
   });
 
   test('another limit asks anew', async () => {

@@ -49,40 +49,98 @@ export function CleanView() {
   const navigate = useNavigate();
 
   const { tracks, result } = clean;
-  const rows = useMemo(() => rowsOf(tracks?.tracks ?? [], result?.changes ?? [], result?.questions ?? [], leftOut), [tracks, result, leftOut]);
-  const shown = useMemo(() => (onlyChanges ? rows.filter((r) => r.changes.length > 0 || r.questions.some((q) => q.answer === null)) : rows), [rows, onlyChanges]);
+  const rows = useMemo(
+    () => rowsOf(tracks?.tracks ?? [], result?.changes ?? [], result?.questions ?? [], leftOut),
+    [tracks, result, leftOut],
+  );
+  const shown = useMemo(
+    () => (onlyChanges ? rows.filter((r) => r.changes.length > 0 || r.questions.some((q) => q.answer === null)) : rows),
+    [rows, onlyChanges],
+  );
   const draft = useMemo(() => (result?.changes ?? []).filter((c) => !leftOut.has(c.id)), [result, leftOut]);
-  const changedFields = useMemo(() => [...new Set((result?.changes ?? []).flatMap((c) => c.fields.map((f) => f.field)))], [result]);
+  const changedFields = useMemo(
+    () => [...new Set((result?.changes ?? []).flatMap((c) => c.fields.map((f) => f.field)))],
+    [result],
+  );
   const offered = [...USUAL.slice(0, 3), ...changedFields.filter((f) => !USUAL.includes(f)), 'path'];
   const columns = offered.filter((f) => !hidden.includes(f));
   const focus = shown.findIndex((r) => r.track.id === focusId);
-  const nameOf = (id: number): string => { const t = tracks?.tracks.find((x) => x.id === id); return t ? textOf('title', t.values.title) || t.path.split('/').at(-1)! : 'A track'; };
+  const nameOf = (id: number): string => {
+    const t = tracks?.tracks.find((x) => x.id === id);
+    return t ? textOf('title', t.values.title) || t.path.split('/').at(-1)! : 'A track';
+  };
 
-  const show = (id: number): void => { setFocusId(id); setPatternsOf(null); document.getElementById('clean-sheet')?.focus(); };
-  const answer = (key: string, given: Answer | null): void => setAnswers((now) => (given ? { ...now, [key]: given } : Object.fromEntries(Object.entries(now).filter(([k]) => !k.startsWith(`${key}:`)))));
-  const leaveOut = (id: number): void => setLeftOut((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
+  const show = (id: number): void => {
+    setFocusId(id);
+    setPatternsOf(null);
+    document.getElementById('clean-sheet')?.focus();
+  };
+  const answer = (key: string, given: Answer | null): void =>
+    setAnswers((now) =>
+      given
+        ? { ...now, [key]: given }
+        : Object.fromEntries(Object.entries(now).filter(([k]) => !k.startsWith(`${key}:`))),
+    );
+  const leaveOut = (id: number): void =>
+    setLeftOut((now) => {
+      const next = new Set(now);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
   const drop = (): void => {
     const before = recipe;
     recipeState.keep({ ...recipe, steps: recipe.steps.map((s) => ({ ...s, on: false })) });
-    toast('The draft is dropped: all steps are off', { action: { label: 'Undo', onClick: () => recipeState.keep(before) } });
+    toast('The draft is dropped: all steps are off', {
+      action: { label: 'Undo', onClick: () => recipeState.keep(before) },
+    });
   };
   const apply = async (): Promise<void> => {
     if (draft.length === 0 || applying) return;
     setApplying(true);
-    const edits: FieldEdit[] = draft.map(({ id, fields }) => ({ trackId: id, fields: Object.fromEntries(fields.map(({ field, before, after }) => [field, { before, after }])) }));
-    const done = await change(post<Applied>('/drafts/fields', { title: `${recipe.name || 'Clean'}: ${several(draft.length, 'track')}`, edits }));
+    const edits: FieldEdit[] = draft.map(({ id, fields }) => ({
+      trackId: id,
+      fields: Object.fromEntries(fields.map(({ field, before, after }) => [field, { before, after }])),
+    }));
+    const done = await change(
+      post<Applied>('/drafts/fields', { title: `${recipe.name || 'Clean'}: ${several(draft.length, 'track')}`, edits }),
+    );
     setApplying(false);
-    if (done) { setAnswers({}); setLeftOut(new Set()); clean.again(); }
+    if (done) {
+      setAnswers({});
+      setLeftOut(new Set());
+      clean.again();
+    }
   };
   const audition = (row: CleanRow): void => {
     get<TrackDetails>(`/tracks/${row.track.id}`).then(toggleAudition, complain);
   };
   useCommands([
-    { id: 'clean-apply', label: 'Apply the draft', group: 'Clean', run: () => void apply(), disabled: draft.length === 0 },
+    {
+      id: 'clean-apply',
+      label: 'Apply the draft',
+      group: 'Clean',
+      run: () => void apply(),
+      disabled: draft.length === 0,
+    },
     { id: 'clean-drop', label: 'Drop the draft', group: 'Clean', run: drop, disabled: draft.length === 0 },
-    { id: 'clean-only', label: onlyChanges ? 'Show all tracks' : 'Show only what changes', group: 'Clean', run: () => setOnlyChanges(!onlyChanges) },
-    { id: 'clean-catalogue', label: 'Look up in the catalogue', group: 'Clean', run: () => void navigate('/clean/catalogue') },
-    { id: 'clean-left', label: 'What is left, in figures', group: 'Clean', run: () => void navigate('/clean/completeness') },
+    {
+      id: 'clean-only',
+      label: onlyChanges ? 'Show all tracks' : 'Show only what changes',
+      group: 'Clean',
+      run: () => setOnlyChanges(!onlyChanges),
+    },
+    {
+      id: 'clean-catalogue',
+      label: 'Look up in the catalogue',
+      group: 'Clean',
+      run: () => void navigate('/clean/catalogue'),
+    },
+    {
+      id: 'clean-left',
+      label: 'What is left, in figures',
+      group: 'Clean',
+      run: () => void navigate('/clean/completeness'),
+    },
     { id: 'clean-write', label: 'Write what is not in the files yet…', group: 'Clean', run: () => setWriting(true) },
   ]);
 
@@ -91,28 +149,131 @@ export function CleanView() {
   const inHand = focus >= 0 ? shown[focus]! : null;
   const trouble = clean.error;
   return (
-    <Desk stage="clean" middleMin={420}
-      left={{ what: 'recipe', width: 292, min: 230, max: 460, content: <RecipePanel state={recipeState} result={result} onPatterns={setPatternsOf} /> }}
-      right={{ what: 'bench', width: 268, min: 230, max: 460, content: <CleanBench clean={clean} steps={recipe.steps} draft={draft} inHand={inHand} nameOf={nameOf} onAnswer={answer} onShow={show} onLeaveOut={leaveOut} onWriteLater={() => setWriting(true)} onDrop={drop} onApply={() => void apply()} applying={applying} /> }}>
-      {patternStep?.kind === 'names' && groups ? <NamePatterns step={patternStep} groups={groups} onChange={recipeState.change} onClose={() => setPatternsOf(null)} /> : (
+    <Desk
+      stage="clean"
+      middleMin={420}
+      left={{
+        what: 'recipe',
+        width: 292,
+        min: 230,
+        max: 460,
+        content: <RecipePanel state={recipeState} result={result} onPatterns={setPatternsOf} />,
+      }}
+      right={{
+        what: 'bench',
+        width: 268,
+        min: 230,
+        max: 460,
+        content: (
+          <CleanBench
+            clean={clean}
+            steps={recipe.steps}
+            draft={draft}
+            inHand={inHand}
+            nameOf={nameOf}
+            onAnswer={answer}
+            onShow={show}
+            onLeaveOut={leaveOut}
+            onWriteLater={() => setWriting(true)}
+            onDrop={drop}
+            onApply={() => void apply()}
+            applying={applying}
+          />
+        ),
+      }}
+    >
+      {patternStep?.kind === 'names' && groups ? (
+        <NamePatterns
+          step={patternStep}
+          groups={groups}
+          onChange={recipeState.change}
+          onClose={() => setPatternsOf(null)}
+        />
+      ) : (
         <div className="flex h-full flex-col">
           <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-2 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
-            <h1 className="flex items-baseline gap-1.5"><span className="heading text-[19px]">{(tracks?.tracks.length ?? 0).toLocaleString('en-GB')}</span><span className="text-[12.5px] text-dim">{tracks && tracks.total > tracks.tracks.length ? `of ${tracks.total.toLocaleString('en-GB')} ` : ''}{tracks?.tracks.length === 1 ? 'track' : 'tracks'}</span></h1>
-            <ScopePicker scope={scope} onChange={(next) => { setScope(next); setAnswers({}); setLeftOut(new Set()); setFocusId(null); }} />
-            <Button kind="link" aria-pressed={onlyChanges} onClick={() => setOnlyChanges(!onlyChanges)}>{onlyChanges ? 'Show all tracks' : 'Only what changes'}</Button>
+            <h1 className="flex items-baseline gap-1.5">
+              <span className="heading text-[19px]">{(tracks?.tracks.length ?? 0).toLocaleString('en-GB')}</span>
+              <span className="text-[12.5px] text-dim">
+                {tracks && tracks.total > tracks.tracks.length ? `of ${tracks.total.toLocaleString('en-GB')} ` : ''}
+                {tracks?.tracks.length === 1 ? 'track' : 'tracks'}
+              </span>
+            </h1>
+            <ScopePicker
+              scope={scope}
+              onChange={(next) => {
+                setScope(next);
+                setAnswers({});
+                setLeftOut(new Set());
+                setFocusId(null);
+              }}
+            />
+            <Button kind="link" aria-pressed={onlyChanges} onClick={() => setOnlyChanges(!onlyChanges)}>
+              {onlyChanges ? 'Show all tracks' : 'Only what changes'}
+            </Button>
             <span className="flex-1" />
-            <Button onClick={() => void navigate('/clean/catalogue')} title="Compare with the catalogue, album by album">Catalogue</Button>
-            <Button onClick={() => void navigate('/clean/completeness')} title="How much is filled, per field, folder, album and list">What is left</Button>
+            <Button
+              onClick={() => void navigate('/clean/catalogue')}
+              title="Compare with the catalogue, album by album"
+            >
+              Catalogue
+            </Button>
+            <Button
+              onClick={() => void navigate('/clean/completeness')}
+              title="How much is filled, per field, folder, album and list"
+            >
+              What is left
+            </Button>
             <span role="group" aria-label="Columns" className="flex flex-wrap gap-1">
-              {offered.map((f) => <button key={f} type="button" aria-pressed={!hidden.includes(f)} onClick={() => setHidden(hidden.includes(f) ? hidden.filter((h) => h !== f) : [...hidden, f])} className="rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:font-semibold aria-pressed:text-ink">{fieldOf(f).label}</button>)}
+              {offered.map((f) => (
+                <button
+                  key={f}
+                  type="button"
+                  aria-pressed={!hidden.includes(f)}
+                  onClick={() => setHidden(hidden.includes(f) ? hidden.filter((h) => h !== f) : [...hidden, f])}
+                  className="rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:font-semibold aria-pressed:text-ink"
+                >
+                  {fieldOf(f).label}
+                </button>
+              ))}
             </span>
           </div>
           <div className="min-h-0 flex-1">
-            {trouble ? <Trouble error={trouble} />
-              : !tracks || !result ? <div aria-busy="true" className="p-6 text-dim">Reading the tracks…</div>
-                : tracks.total === 0 ? <Empty title="No tracks here"><p>Choose other tracks above, or take some in.</p><Button className="mt-3" onClick={() => void navigate('/intake')}>Choose a folder</Button></Empty>
-                  : shown.length === 0 ? <Empty title="Nothing would change"><p>{recipe.steps.some((s) => s.on) ? 'These tracks are as the recipe wants them.' : 'All steps are off. Switch one on, or add one on the left.'}</p><Button className="mt-3" onClick={() => setOnlyChanges(false)}>Show all tracks</Button></Empty>
-                    : <CleanSheet rows={shown} columns={columns} focus={focus < 0 ? null : focus} onFocus={(i) => setFocusId(shown[i]?.track.id ?? null)} onLeaveOut={leaveOut} onAudition={audition} playingId={player.playing ? (player.track?.id ?? null) : null} />}
+            {trouble ? (
+              <Trouble error={trouble} />
+            ) : !tracks || !result ? (
+              <div aria-busy="true" className="p-6 text-dim">
+                Reading the tracks…
+              </div>
+            ) : tracks.total === 0 ? (
+              <Empty title="No tracks here">
+                <p>Choose other tracks above, or take some in.</p>
+                <Button className="mt-3" onClick={() => void navigate('/intake')}>
+                  Choose a folder
+                </Button>
+              </Empty>
+            ) : shown.length === 0 ? (
+              <Empty title="Nothing would change">
+                <p>
+                  {recipe.steps.some((s) => s.on)
+                    ? 'These tracks are as the recipe wants them.'
+                    : 'All steps are off. Switch one on, or add one on the left.'}
+                </p>
+                <Button className="mt-3" onClick={() => setOnlyChanges(false)}>
+                  Show all tracks
+                </Button>
+              </Empty>
+            ) : (
+              <CleanSheet
+                rows={shown}
+                columns={columns}
+                focus={focus < 0 ? null : focus}
+                onFocus={(i) => setFocusId(shown[i]?.track.id ?? null)}
+                onLeaveOut={leaveOut}
+                onAudition={audition}
+                playingId={player.playing ? (player.track?.id ?? null) : null}
+              />
+            )}
           </div>
         </div>
       )}
@@ -121,11 +282,22 @@ export function CleanView() {
   );
 }
 
-const NO_CHANGES: FieldChange[] = [], NO_QUESTIONS: Question[] = [];
+const NO_CHANGES: FieldChange[] = [],
+  NO_QUESTIONS: Question[] = [];
 
-function rowsOf(tracks: readonly CleanRow['track'][], changes: readonly { id: number; fields: FieldChange[] }[], questions: readonly Question[], leftOut: ReadonlySet<number>): CleanRow[] {
+function rowsOf(
+  tracks: readonly CleanRow['track'][],
+  changes: readonly { id: number; fields: FieldChange[] }[],
+  questions: readonly Question[],
+  leftOut: ReadonlySet<number>,
+): CleanRow[] {
   const byId = new Map(changes.map((c) => [c.id, c.fields]));
   const asked = new Map<number, Question[]>();
   for (const q of questions) asked.set(q.trackId, [...(asked.get(q.trackId) ?? []), q]);
-  return tracks.map((track) => ({ track, changes: byId.get(track.id) ?? NO_CHANGES, questions: asked.get(track.id) ?? NO_QUESTIONS, leftOut: leftOut.has(track.id) }));
+  return tracks.map((track) => ({
+    track,
+    changes: byId.get(track.id) ?? NO_CHANGES,
+    questions: asked.get(track.id) ?? NO_QUESTIONS,
+    leftOut: leftOut.has(track.id),
+  }));
 }

@@ -1,6 +1,11 @@
 /** The left column: the recipe's steps, in order, each with its switch, its options and how many tracks it reaches. */
 import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import {
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, Trash2 } from 'lucide-react';
 import { Switch } from 'radix-ui';
@@ -15,11 +20,18 @@ import type { RecipeState } from './recipeState.ts';
 import { SavedRecipes } from './SavedRecipes.tsx';
 import { StepBody } from './StepBody.tsx';
 
-interface Props { state: RecipeState; result: CleanResult | null; onPatterns: (stepId: string) => void }
+interface Props {
+  state: RecipeState;
+  result: CleanResult | null;
+  onPatterns: (stepId: string) => void;
+}
 
 export function RecipePanel({ state, result, onPatterns }: Props) {
   const [open, setOpen] = useState<string | null>(null);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const { recipe } = state;
   const remove = (step: Step): void => {
     state.remove(step.id);
@@ -28,22 +40,46 @@ export function RecipePanel({ state, result, onPatterns }: Props) {
   return (
     <section aria-label="Recipe" className="flex h-full flex-col bg-fog">
       <header className="flex items-center gap-2 px-3 pt-3 pb-2.5">
-        <h2 className="heading min-w-0 flex-1 truncate text-[17px]" title={recipe.name}>{recipe.name || 'Recipe'}</h2>
+        <h2 className="heading min-w-0 flex-1 truncate text-[17px]" title={recipe.name}>
+          {recipe.name || 'Recipe'}
+        </h2>
         <SavedRecipes state={state} />
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto px-3 pb-3">
-        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={({ active, over }) => { if (over) state.move(String(active.id), String(over.id)); }}>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          onDragEnd={({ active, over }) => {
+            if (over) state.move(String(active.id), String(over.id));
+          }}
+        >
           <SortableContext items={recipe.steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
             <ol aria-label="Steps" className="border-x border-b border-line bg-sheet">
               {recipe.steps.map((step, i) => (
-                <StepLine key={step.id} step={step} number={i + 1} report={result?.steps.find((r) => r.id === step.id)} open={open === step.id}
-                  onOpen={() => setOpen(open === step.id ? null : step.id)} onChange={state.change} onRemove={() => remove(step)} onPatterns={() => onPatterns(step.id)} />
+                <StepLine
+                  key={step.id}
+                  step={step}
+                  number={i + 1}
+                  report={result?.steps.find((r) => r.id === step.id)}
+                  open={open === step.id}
+                  onOpen={() => setOpen(open === step.id ? null : step.id)}
+                  onChange={state.change}
+                  onRemove={() => remove(step)}
+                  onPatterns={() => onPatterns(step.id)}
+                />
               ))}
             </ol>
           </SortableContext>
         </DndContext>
-        {recipe.steps.length === 0 && <p className="border border-t-0 border-line bg-sheet p-3 text-dim">No steps yet. Add one, or take a ready-made recipe.</p>}
-        <Menu label="Add a step" items={STEP_KINDS.map((k) => ({ label: k.label, run: () => setOpen(state.add(k.id)) }))}>
+        {recipe.steps.length === 0 && (
+          <p className="border border-t-0 border-line bg-sheet p-3 text-dim">
+            No steps yet. Add one, or take a ready-made recipe.
+          </p>
+        )}
+        <Menu
+          label="Add a step"
+          items={STEP_KINDS.map((k) => ({ label: k.label, run: () => setOpen(state.add(k.id)) }))}
+        >
           <Button className="mt-2.5 w-full border-dashed!">Add a step</Button>
         </Menu>
       </div>
@@ -51,35 +87,74 @@ export function RecipePanel({ state, result, onPatterns }: Props) {
   );
 }
 
-interface LineProps { step: Step; number: number; report: StepReport | undefined; open: boolean; onOpen: () => void; onChange: (step: Step) => void; onRemove: () => void; onPatterns: () => void }
+interface LineProps {
+  step: Step;
+  number: number;
+  report: StepReport | undefined;
+  open: boolean;
+  onOpen: () => void;
+  onChange: (step: Step) => void;
+  onRemove: () => void;
+  onPatterns: () => void;
+}
 
 function StepLine({ step, number, report, open, onOpen, onChange, onRemove, onPatterns }: LineProps) {
   const { setNodeRef, transform, transition, attributes, listeners, isDragging } = useSortable({ id: step.id });
   const title = stepTitle(step);
   const groups = report?.groups;
   return (
-    <li ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`relative border-t border-line bg-sheet ${open ? 'shadow-[inset_3px_0_0_var(--buoy)]' : ''} ${isDragging ? 'z-10 opacity-80' : ''}`}>
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`relative border-t border-line bg-sheet ${open ? 'shadow-[inset_3px_0_0_var(--buoy)]' : ''} ${isDragging ? 'z-10 opacity-80' : ''}`}
+    >
       <div className="flex items-start gap-1 py-2 pr-3 pl-1.5">
-        <button type="button" {...attributes} {...listeners} aria-label={`Move step ${number}: ${title}`} className="cursor-grab touch-none p-1 text-tide-deep hover:text-ink"><GripVertical size={13} /></button>
+        <button
+          type="button"
+          {...attributes}
+          {...listeners}
+          aria-label={`Move step ${number}: ${title}`}
+          className="cursor-grab touch-none p-1 text-tide-deep hover:text-ink"
+        >
+          <GripVertical size={13} />
+        </button>
         <button type="button" aria-expanded={open} onClick={onOpen} className="min-w-0 flex-1 text-left">
-          <span className={`block leading-[17px] font-semibold ${step.on ? '' : 'text-dim'}`}>{number}. {title}</span>
+          <span className={`block leading-[17px] font-semibold ${step.on ? '' : 'text-dim'}`}>
+            {number}. {title}
+          </span>
           <span className={`text-small ${report?.trouble ? 'text-sodium-text' : 'text-dim'}`}>
-            {!step.on ? 'off' : report?.trouble ?? (report ? several(report.tracks, 'track') : '…')}
+            {!step.on ? 'off' : (report?.trouble ?? (report ? several(report.tracks, 'track') : '…'))}
           </span>
         </button>
-        <Switch.Root checked={step.on} onCheckedChange={(on) => onChange({ ...step, on })} aria-label={`Step ${number} on`} className="mt-0.5 h-[16px] w-[28px] shrink-0 rounded-full bg-tide-deep p-[2px] data-[state=checked]:bg-kelp">
+        <Switch.Root
+          checked={step.on}
+          onCheckedChange={(on) => onChange({ ...step, on })}
+          aria-label={`Step ${number} on`}
+          className="mt-0.5 h-[16px] w-[28px] shrink-0 rounded-full bg-tide-deep p-[2px] data-[state=checked]:bg-kelp"
+        >
           <Switch.Thumb className="block size-[12px] rounded-full bg-sheet transition-transform data-[state=checked]:translate-x-[12px]" />
         </Switch.Root>
       </div>
       {step.on && groups && groups.length > 0 && (
-        <button type="button" onClick={onPatterns} className="mb-2 ml-[34px] block text-left text-small font-semibold text-buoy-text hover:underline">
+        <button
+          type="button"
+          onClick={onPatterns}
+          className="mb-2 ml-[34px] block text-left text-small font-semibold text-buoy-text hover:underline"
+        >
           {several(groups.length, 'pattern')} found in {several(new Set(groups.map((g) => g.folder)).size, 'folder')}
         </button>
       )}
       {open && (
         <div className="pr-3 pb-2.5 pl-[34px]">
           <StepBody step={step} onChange={onChange} trouble={report?.trouble ?? null} />
-          <button type="button" onClick={onRemove} className="mt-2 flex items-center gap-1 text-small text-dim hover:text-flare"><Trash2 size={12} />Remove this step</button>
+          <button
+            type="button"
+            onClick={onRemove}
+            className="mt-2 flex items-center gap-1 text-small text-dim hover:text-flare"
+          >
+            <Trash2 size={12} />
+            Remove this step
+          </button>
         </div>
       )}
     </li>

@@ -12,7 +12,13 @@ import { RULE_FIELDS } from '@early-set/core/clean/steps';
 import { fieldOf } from '@early-set/core/fields/table';
 
 const LOOK = EditorView.theme({
-  '&': { border: '1px solid var(--line)', backgroundColor: 'var(--sheet)', color: 'var(--ink)', fontSize: '12px', maxHeight: '240px' },
+  '&': {
+    border: '1px solid var(--line)',
+    backgroundColor: 'var(--sheet)',
+    color: 'var(--ink)',
+    fontSize: '12px',
+    maxHeight: '240px',
+  },
   '.cm-content': { fontFamily: 'var(--font-mono)', minHeight: '90px', caretColor: 'var(--ink)' },
   '.cm-gutters': { backgroundColor: 'var(--paper)', color: 'var(--dim)', border: '0' },
   '.cm-scroller': { overflow: 'auto' },
@@ -21,10 +27,17 @@ const LOOK = EditorView.theme({
   '.cm-tooltip-autocomplete ul li[aria-selected]': { backgroundColor: 'var(--chosen)', color: 'var(--ink)' },
 });
 const COLOURS = HighlightStyle.define([
-  { tag: tags.keyword, color: 'var(--buoy-text)' }, { tag: tags.string, color: 'var(--kelp)' }, { tag: tags.comment, color: 'var(--dim)' }, { tag: tags.number, color: 'var(--energy)' },
+  { tag: tags.keyword, color: 'var(--buoy-text)' },
+  { tag: tags.string, color: 'var(--kelp)' },
+  { tag: tags.comment, color: 'var(--dim)' },
+  { tag: tags.number, color: 'var(--energy)' },
 ]);
 
-const FIELDS_OF_A_RULE = ['path', ...RULE_FIELDS].map((id) => ({ label: id, type: 'property', detail: id === 'path' ? 'where the file is' : fieldOf(id).label }));
+const FIELDS_OF_A_RULE = ['path', ...RULE_FIELDS].map((id) => ({
+  label: id,
+  type: 'property',
+  detail: id === 'path' ? 'where the file is' : fieldOf(id).label,
+}));
 
 /** Fields behind "track." and inside what is given back. */
 function complete(context: CompletionContext): CompletionResult | null {
@@ -32,7 +45,10 @@ function complete(context: CompletionContext): CompletionResult | null {
   if (behind) return { from: behind.from + 'track.'.length, options: FIELDS_OF_A_RULE };
   const word = context.matchBefore(/\w+/);
   if (!word && !context.explicit) return null;
-  return { from: word?.from ?? context.pos, options: [{ label: 'track', type: 'variable' }, { label: 'return', type: 'keyword' }, ...FIELDS_OF_A_RULE] };
+  return {
+    from: word?.from ?? context.pos,
+    options: [{ label: 'track', type: 'variable' }, { label: 'return', type: 'keyword' }, ...FIELDS_OF_A_RULE],
+  };
 }
 
 const troubleAt = (state: EditorState, trouble: string | null): Diagnostic[] => {
@@ -41,23 +57,37 @@ const troubleAt = (state: EditorState, trouble: string | null): Diagnostic[] => 
   return [{ from: line.from, to: line.to, severity: 'error', message: trouble }];
 };
 
-interface Props { source: string; onChange: (source: string) => void; trouble: string | null }
+interface Props {
+  source: string;
+  onChange: (source: string) => void;
+  trouble: string | null;
+}
 
 export default function RuleEditor({ source, onChange, trouble }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const latest = useRef({ onChange, trouble, source });
-  useEffect(() => { latest.current = { onChange, trouble, source }; });
+  useEffect(() => {
+    latest.current = { onChange, trouble, source };
+  });
   useEffect(() => {
     const editor = new EditorView({
       parent: place.current!,
       state: EditorState.create({
         doc: latest.current.source,
         extensions: [
-          minimalSetup, lineNumbers(), javascript(), syntaxHighlighting(COLOURS), LOOK, autocompletion({ override: [complete] }), lintGutter(),
+          minimalSetup,
+          lineNumbers(),
+          javascript(),
+          syntaxHighlighting(COLOURS),
+          LOOK,
+          autocompletion({ override: [complete] }),
+          lintGutter(),
           linter((v) => troubleAt(v.state, latest.current.trouble), { delay: 400, needsRefresh: () => true }),
           EditorView.contentAttributes.of({ 'aria-label': 'The rule', spellcheck: 'false' }),
-          EditorView.updateListener.of((u) => { if (u.docChanged) latest.current.onChange(u.state.doc.toString()); }),
+          EditorView.updateListener.of((u) => {
+            if (u.docChanged) latest.current.onChange(u.state.doc.toString());
+          }),
         ],
       }),
     });
@@ -67,13 +97,22 @@ export default function RuleEditor({ source, onChange, trouble }: Props) {
   // A recipe taken from elsewhere, or an undo.
   useEffect(() => {
     const editor = view.current;
-    if (editor && editor.state.doc.toString() !== source) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: source } });
+    if (editor && editor.state.doc.toString() !== source)
+      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: source } });
   }, [source]);
   return (
     <>
       <div ref={place} />
-      {trouble && source.trim() && <p role="alert" className="border-l-[3px] border-flare px-2 text-flare">{trouble}</p>}
-      <p className="text-dim">JavaScript for one track. Give back the fields that change: <code className="figures">{'return { title: track.title.trim() }'}</code>. Several names are lists. It has no files, no network and no clock, and is stopped after a quarter of a second.</p>
+      {trouble && source.trim() && (
+        <p role="alert" className="border-l-[3px] border-flare px-2 text-flare">
+          {trouble}
+        </p>
+      )}
+      <p className="text-dim">
+        JavaScript for one track. Give back the fields that change:{' '}
+        <code className="figures">{'return { title: track.title.trim() }'}</code>. Several names are lists. It has no
+        files, no network and no clock, and is stopped after a quarter of a second.
+      </p>
     </>
   );
 }

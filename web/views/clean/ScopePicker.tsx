@@ -13,20 +13,48 @@ export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scop
   const fits = (text: string): boolean => text.toLowerCase().includes(find.trim().toLowerCase());
   const line = (key: string, label: string, next: Scope, count?: number) => (
     <li key={key}>
-      <button type="button" aria-current={scopeLabel(scope) === label} onClick={() => { onChange(next); setOpen(false); }} className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-chosen aria-[current=true]:font-semibold">
-        <span className="min-w-0 flex-1 truncate" title={label}>{label}</span>{count !== undefined && <span className="figures text-small text-dim">{count.toLocaleString('en-GB')}</span>}
+      <button
+        type="button"
+        aria-current={scopeLabel(scope) === label}
+        onClick={() => {
+          onChange(next);
+          setOpen(false);
+        }}
+        className="flex w-full items-baseline gap-2 px-2 py-1 text-left hover:bg-chosen aria-[current=true]:font-semibold"
+      >
+        <span className="min-w-0 flex-1 truncate" title={label}>
+          {label}
+        </span>
+        {count !== undefined && <span className="figures text-small text-dim">{count.toLocaleString('en-GB')}</span>}
       </button>
     </li>
   );
-  const shownFolders = folders.filter((f) => fits(f.path)), shownLists = lists.filter((l) => !l.removed && fits(l.name));
+  const shownFolders = folders.filter((f) => fits(f.path)),
+    shownLists = lists.filter((l) => !l.removed && fits(l.name));
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="flex max-w-[190px] items-center gap-1 rounded-xs bg-chosen px-2 py-1 text-small font-semibold text-buoy-text" aria-label={`Which tracks: ${scopeLabel(scope)}`}>
-        <span className="truncate">{scopeLabel(scope)}</span><ChevronDown size={12} className="shrink-0" />
+      <Popover.Trigger
+        className="flex max-w-[190px] items-center gap-1 rounded-xs bg-chosen px-2 py-1 text-small font-semibold text-buoy-text"
+        aria-label={`Which tracks: ${scopeLabel(scope)}`}
+      >
+        <span className="truncate">{scopeLabel(scope)}</span>
+        <ChevronDown size={12} className="shrink-0" />
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={5} aria-label="Which tracks" className="z-50 flex max-h-[60vh] w-[320px] flex-col rounded-sm border border-line bg-paper p-2 text-ink shadow-[0_6px_20px_rgba(11,23,28,.18)]">
-          <input autoFocus value={find} onChange={(e) => setFind(e.target.value)} aria-label="Find a folder or list" placeholder="Find a folder or list" className="mb-2 rounded-xs border border-line bg-sheet px-2 py-1" />
+        <Popover.Content
+          align="start"
+          sideOffset={5}
+          aria-label="Which tracks"
+          className="z-50 flex max-h-[60vh] w-[320px] flex-col rounded-sm border border-line bg-paper p-2 text-ink shadow-[0_6px_20px_rgba(11,23,28,.18)]"
+        >
+          <input
+            autoFocus
+            value={find}
+            onChange={(e) => setFind(e.target.value)}
+            aria-label="Find a folder or list"
+            placeholder="Find a folder or list"
+            className="mb-2 rounded-xs border border-line bg-sheet px-2 py-1"
+          />
           <div className="min-h-0 overflow-y-auto">
             <ul>
               {fits('All tracks') && line('all', 'All tracks', { what: 'all' })}
@@ -34,7 +62,11 @@ export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scop
               {scope.what === 'chosen' && line('chosen', scope.label, scope)}
             </ul>
             {shownFolders.length > 0 && <h3 className="px-2 pt-2 pb-0.5 text-tiny text-dim">Folders</h3>}
-            <ul>{shownFolders.map((f) => line(`f${f.path}`, f.path.replace(/\/$/, ''), { what: 'folder', path: f.path }, f.tracks))}</ul>
+            <ul>
+              {shownFolders.map((f) =>
+                line(`f${f.path}`, f.path.replace(/\/$/, ''), { what: 'folder', path: f.path }, f.tracks),
+              )}
+            </ul>
             {shownLists.length > 0 && <h3 className="px-2 pt-2 pb-0.5 text-tiny text-dim">Crates and playlists</h3>}
             <ul>{shownLists.map((l) => line(l.id, l.name, { what: 'list', id: l.id, name: l.name }, l.tracks))}</ul>
           </div>

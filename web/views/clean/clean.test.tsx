@@ -14,7 +14,16 @@ import { StepBody } from './StepBody.tsx';
 
 beforeEach(() => {
   forget('recipe');
-  serve({ '/clean/genres': [['House', 9], ['house', 2], ['Techno', 3]], '/settings': DEFAULT_SETTINGS, '/overview': { tracks: 0, measured: 0, totalSeconds: 0, unwritten: 0, stages: {} }, '/runs': [] });
+  serve({
+    '/clean/genres': [
+      ['House', 9],
+      ['house', 2],
+      ['Techno', 3],
+    ],
+    '/settings': DEFAULT_SETTINGS,
+    '/overview': { tracks: 0, measured: 0, totalSeconds: 0, unwritten: 0, stages: {} },
+    '/runs': [],
+  });
 });
 afterEach(cleanup);
 
@@ -23,7 +32,9 @@ describe('the recipe on the desk', () => {
     const { result } = renderHook(() => useRecipe());
     const kinds = (): string[] => result.current.recipe.steps.map((s) => s.kind);
     const first = kinds();
-    act(() => { result.current.add('replace'); });
+    act(() => {
+      result.current.add('replace');
+    });
     expect(kinds()).toEqual([...first, 'replace']);
     const ids = result.current.recipe.steps.map((s) => s.id);
     act(() => result.current.move(ids.at(-1)!, ids[0]!));
@@ -50,16 +61,21 @@ describe('options of steps', () => {
     show(<StepBody step={newStep(kind, 's', options)} onChange={change} trouble={null} />);
     return { change };
   };
-  test.each(STEP_KINDS.filter((k) => k.id !== 'rule').map((k) => k.id))('%s can be opened, and every switch in it changes just its option', (kind) => {
-    const { change } = open(kind);
-    for (const box of screen.queryAllByRole('checkbox')) {
-      change.mockClear();
-      fireEvent.click(box);
-      const changed = change.mock.calls[0]![0];
-      const differing = Object.keys(changed.options).filter((k) => JSON.stringify(changed.options[k as never]) !== JSON.stringify(newStep(kind, 's').options[k as never]));
-      expect(differing).toHaveLength(1);
-    }
-  });
+  test.each(STEP_KINDS.filter((k) => k.id !== 'rule').map((k) => k.id))(
+    '%s can be opened, and every switch in it changes just its option',
+    (kind) => {
+      const { change } = open(kind);
+      for (const box of screen.queryAllByRole('checkbox')) {
+        change.mockClear();
+        fireEvent.click(box);
+        const changed = change.mock.calls[0]![0];
+        const differing = Object.keys(changed.options).filter(
+          (k) => JSON.stringify(changed.options[k as never]) !== JSON.stringify(newStep(kind, 's').options[k as never]),
+        );
+        expect(differing).toHaveLength(1);
+      }
+    },
+  );
   test('fields are taken in and out in the order of the step', () => {
     const { change } = open('marks');
     fireEvent.click(screen.getByRole('button', { name: 'Artist' }));
@@ -73,9 +89,22 @@ describe('options of steps', () => {
 });
 
 describe('patterns in file names', () => {
-  const groups: NameGroup[] = [{ key: 'In\ntext|text', folder: 'In', pattern: ['artist', 'undefined'], sure: 0.5, reason: 'by position', members: ['a - b', 'c - d', 'e - f'].map((stem, i) => ({ id: i + 1, stem, parts: stem.split(' - ') })) }];
+  const groups: NameGroup[] = [
+    {
+      key: 'In\ntext|text',
+      folder: 'In',
+      pattern: ['artist', 'undefined'],
+      sure: 0.5,
+      reason: 'by position',
+      members: ['a - b', 'c - d', 'e - f'].map((stem, i) => ({ id: i + 1, stem, parts: stem.split(' - ') })),
+    },
+  ];
   const step = newStep('names', 'n') as Step & { kind: 'names' };
-  const open = (): jest.Mock<(s: Step) => void> => { const change = jest.fn<(s: Step) => void>(); show(<NamePatterns step={step} groups={groups} onChange={change} onClose={() => undefined} />); return change; };
+  const open = (): jest.Mock<(s: Step) => void> => {
+    const change = jest.fn<(s: Step) => void>();
+    show(<NamePatterns step={step} groups={groups} onChange={change} onClose={() => undefined} />);
+    return change;
+  };
   test('undefined parts are counted; a meaning goes to the group', () => {
     const change = open();
     expect(screen.getByText('1 pattern, 1 with undefined parts')).toBeTruthy();
@@ -99,12 +128,40 @@ describe('patterns in file names', () => {
 });
 
 describe('before it is applied', () => {
-  const question = (trackId: number, answer: Question['answer'] = null): Question => ({ stepId: 's', trackId, field: 'title', before: 'The Boatyard Tapes', reason: 'It would leave the title empty', answer });
-  const result = (questions: Question[]): CleanResult => ({ changes: [{ id: 9, fields: [{ field: 'title', before: 'a_b', after: 'a b' }] }], steps: [], questions, lockedTracks: 2 });
+  const question = (trackId: number, answer: Question['answer'] = null): Question => ({
+    stepId: 's',
+    trackId,
+    field: 'title',
+    before: 'The Boatyard Tapes',
+    reason: 'It would leave the title empty',
+    answer,
+  });
+  const result = (questions: Question[]): CleanResult => ({
+    changes: [{ id: 9, fields: [{ field: 'title', before: 'a_b', after: 'a b' }] }],
+    steps: [],
+    questions,
+    lockedTracks: 2,
+  });
   const open = (questions: Question[]) => {
-    const answer = jest.fn<(key: string, given: 'keep' | 'go' | null) => void>(), apply = jest.fn();
+    const answer = jest.fn<(key: string, given: 'keep' | 'go' | null) => void>(),
+      apply = jest.fn();
     const r = result(questions);
-    show(<CleanBench clean={{ tracks: null, result: r, error: null, busy: false, again: () => undefined }} steps={[newStep('remove', 's')]} draft={r.changes} inHand={null} nameOf={(id) => `Track ${id}`} onAnswer={answer} onShow={() => undefined} onLeaveOut={() => undefined} onWriteLater={() => undefined} onDrop={() => undefined} onApply={apply} applying={false} />);
+    show(
+      <CleanBench
+        clean={{ tracks: null, result: r, error: null, busy: false, again: () => undefined }}
+        steps={[newStep('remove', 's')]}
+        draft={r.changes}
+        inHand={null}
+        nameOf={(id) => `Track ${id}`}
+        onAnswer={answer}
+        onShow={() => undefined}
+        onLeaveOut={() => undefined}
+        onWriteLater={() => undefined}
+        onDrop={() => undefined}
+        onApply={apply}
+        applying={false}
+      />,
+    );
     return { answer, apply };
   };
   test('it says what it comes to, and applies', () => {
@@ -129,5 +186,8 @@ describe('before it is applied', () => {
 test('which tracks: those of a list, of a folder, or what was chosen in the sheet', () => {
   expect(scopeSelection({ what: 'list', id: 'l', name: 'L' })).toEqual({ where: { inLists: ['l'] }, except: [] });
   expect(scopeSelection({ what: 'chosen', label: 'Two', selection: { ids: [3, 5] } })).toEqual({ ids: [3, 5] });
-  expect(scopeSelection({ what: 'folder', path: 'Inbox/' })).toEqual({ where: { field: 'path', test: 'begins', text: 'Inbox/' }, except: [] });
+  expect(scopeSelection({ what: 'folder', path: 'Inbox/' })).toEqual({
+    where: { field: 'path', test: 'begins', text: 'Inbox/' },
+    except: [],
+  });
 });

@@ -6,14 +6,19 @@ import { newStep } from '@early-set/core/clean/steps';
 import { openRules, type Rules } from './rules.ts';
 
 let rules: Rules;
-beforeAll(async () => { rules = await openRules(); });
+beforeAll(async () => {
+  rules = await openRules();
+});
 afterAll(() => rules.close());
 const track = { title: 'Low Cloud', artist: ['Brine Choir'], path: 'Rips/x.flac' };
 const run = (source: string): Record<string, unknown> => rules.runner(source)(track);
 
-describe('rules of one\'s own', () => {
+describe("rules of one's own", () => {
   test('give back the fields that change, or nothing', () => {
-    expect(run('return { title: track.title.toUpperCase(), artist: [...track.artist, "Hal Sorrow"] };')).toEqual({ title: 'LOW CLOUD', artist: ['Brine Choir', 'Hal Sorrow'] });
+    expect(run('return { title: track.title.toUpperCase(), artist: [...track.artist, "Hal Sorrow"] };')).toEqual({
+      title: 'LOW CLOUD',
+      artist: ['Brine Choir', 'Hal Sorrow'],
+    });
     expect(run('if (track.path.startsWith("Crates")) return { title: "" };')).toEqual({});
   });
   test('what is wrong is told with its line', () => {
@@ -27,13 +32,23 @@ describe('rules of one\'s own', () => {
     expect(run('return { title: "still here" };')).toEqual({ title: 'still here' });
   });
   test('there are no files, no network, no page', () => {
-    expect(run('return { title: [typeof fetch, typeof process, typeof require, typeof window].join() };')).toEqual({ title: 'undefined,undefined,undefined,undefined' });
+    expect(run('return { title: [typeof fetch, typeof process, typeof require, typeof window].join() };')).toEqual({
+      title: 'undefined,undefined,undefined,undefined',
+    });
   });
   test('in a recipe: a rule that breaks changes nothing and says why', () => {
     const tracks = [{ id: 1, path: 'a.mp3', values: { title: 'a' }, locked: [] }];
-    const good = runRecipe(tracks, [newStep('rule', 'r', { source: 'return { title: track.title + "!" }' })], { known: NOBODY, answers: {}, rule: rules.runner });
+    const good = runRecipe(tracks, [newStep('rule', 'r', { source: 'return { title: track.title + "!" }' })], {
+      known: NOBODY,
+      answers: {},
+      rule: rules.runner,
+    });
     expect(good.changes[0]!.fields).toEqual([{ field: 'title', before: 'a', after: 'a!' }]);
-    const bad = runRecipe(tracks, [newStep('rule', 'r', { source: 'return { path: "elsewhere" }' })], { known: NOBODY, answers: {}, rule: rules.runner });
+    const bad = runRecipe(tracks, [newStep('rule', 'r', { source: 'return { path: "elsewhere" }' })], {
+      known: NOBODY,
+      answers: {},
+      rule: rules.runner,
+    });
     expect(bad.changes).toEqual([]);
     expect(bad.steps[0]!.trouble).toBe('A rule cannot set "path"');
   });

@@ -3,14 +3,18 @@ import { newQuickJSWASMModuleFromVariant, type QuickJSWASMModule } from 'quickjs
 import variant from '@jitl/quickjs-wasmfile-release-sync';
 import type { RuleRunner } from '@early-set/core/clean/recipe';
 
-const MEMORY_BYTES = 32 * 2 ** 20, STACK_BYTES = 512 * 1024;
+const MEMORY_BYTES = 32 * 2 ** 20,
+  STACK_BYTES = 512 * 1024;
 /** For one track; a rule that needs longer goes round in circles. */
 const TRACK_MS = 250;
 
 let loading: Promise<QuickJSWASMModule> | null = null;
 const load = (): Promise<QuickJSWASMModule> => (loading ??= newQuickJSWASMModuleFromVariant(variant));
 
-export interface Rules { runner: RuleRunner; close(): void }
+export interface Rules {
+  runner: RuleRunner;
+  close(): void;
+}
 
 /** Opens the sandbox. Everything that is made in it goes when it is closed. */
 export async function openRules(): Promise<Rules> {
@@ -29,7 +33,8 @@ export async function openRules(): Promise<Rules> {
     if (result.error) {
       const error = context.dump(result.error) as { name?: string; message?: string; stack?: string };
       result.error.dispose();
-      if (error.message === 'interrupted') throw said(`The rule took longer than ${TRACK_MS} ms for one track and was stopped`);
+      if (error.message === 'interrupted')
+        throw said(`The rule took longer than ${TRACK_MS} ms for one track and was stopped`);
       const line = /rule:(\d+)/.exec(error.stack ?? '')?.[1];
       // Two lines stand before the rule's own.
       throw said(`${line ? `Line ${Math.max(1, Number(line) - 1)}: ` : ''}${error.message ?? 'the rule broke'}`);
@@ -43,9 +48,12 @@ export async function openRules(): Promise<Rules> {
       // The last value counts: an object with the fields that change, or nothing.
       evaluate(`globalThis.__rule = (track) => {\n${source}\n}; ''`);
       return (track) => {
-        const answer = evaluate(`(() => { const made = __rule(${JSON.stringify(track)}); return JSON.stringify(made === undefined || made === null ? {} : made); })()`);
+        const answer = evaluate(
+          `(() => { const made = __rule(${JSON.stringify(track)}); return JSON.stringify(made === undefined || made === null ? {} : made); })()`,
+        );
         const made: unknown = JSON.parse(answer);
-        if (typeof made !== 'object' || made === null || Array.isArray(made)) throw said('The rule has to give back an object: return { title: … }');
+        if (typeof made !== 'object' || made === null || Array.isArray(made))
+          throw said('The rule has to give back an object: return { title: … }');
         return made as Record<string, unknown>;
       };
     },

@@ -16,11 +16,16 @@ export const SCOPE = 'clean-scope';
 
 export function scopeLabel(scope: Scope): string {
   switch (scope.what) {
-    case 'all': return 'All tracks';
-    case 'gaps': return 'Tracks with gaps';
-    case 'folder': return scope.path.replace(/\/$/, '');
-    case 'list': return scope.name;
-    case 'chosen': return scope.label;
+    case 'all':
+      return 'All tracks';
+    case 'gaps':
+      return 'Tracks with gaps';
+    case 'folder':
+      return scope.path.replace(/\/$/, '');
+    case 'list':
+      return scope.name;
+    case 'chosen':
+      return scope.label;
   }
 }
 
@@ -31,9 +36,13 @@ export function scopeSelection(scope: Scope, rules: GapRules = USUAL_RULES): Sel
 
 function whereOf(scope: Exclude<Scope, { what: 'chosen' }>, rules: GapRules): Condition {
   switch (scope.what) {
-    case 'all': return EVERYTHING;
-    case 'gaps': return anyGap(rules);
-    case 'folder': return { field: 'path', test: 'begins', text: scope.path };
-    case 'list': return { inLists: [scope.id] };
+    case 'all':
+      return EVERYTHING;
+    case 'gaps':
+      return anyGap(rules);
+    case 'folder':
+      return { field: 'path', test: 'begins', text: scope.path };
+    case 'list':
+      return { inLists: [scope.id] };
   }
 }

@@ -8,7 +8,13 @@ import { useServerEvents } from '../../data/events.ts';
 import { useNameCounts } from '../../data/hooks.ts';
 import type { CleanAnswer, CleanRequest } from './worker.ts';
 
-export interface CleanState { tracks: CleanTracks | null; result: CleanResult | null; error: Error | null; /** The result is not of these steps yet. */ busy: boolean; /** Reads the tracks anew. */ again: () => void }
+export interface CleanState {
+  tracks: CleanTracks | null;
+  result: CleanResult | null;
+  error: Error | null;
+  /** The result is not of these steps yet. */ busy: boolean;
+  /** Reads the tracks anew. */ again: () => void;
+}
 
 export function useClean(selection: Selection, steps: Step[], answers: Record<string, Answer>): CleanState {
   const [tracks, setTracks] = useState<CleanTracks | null>(null);
@@ -25,20 +31,39 @@ export function useClean(selection: Selection, steps: Step[], answers: Record<st
     own.onmessage = ({ data }: MessageEvent<CleanAnswer>) => setGiven(data);
     own.onerror = () => setError(new Error('Working out the recipe broke off; reloading the page may help'));
     worker.current = own;
-    return () => { own.terminate(); worker.current = null; };
+    return () => {
+      own.terminate();
+      worker.current = null;
+    };
   }, []);
 
   const [turn, setTurn] = useState(0);
   useServerEvents(['tracks', 'lists'], () => setTurn((n) => n + 1), 1500);
   useEffect(() => {
     let current = true;
-    post<CleanTracks>('/clean/tracks', { selection: JSON.parse(key) as Selection }).then((got) => { if (current) { setTracks(got); setError(null); } }, (e: unknown) => { if (current) setError(e as Error); });
-    return () => { current = false; };
+    post<CleanTracks>('/clean/tracks', { selection: JSON.parse(key) as Selection }).then(
+      (got) => {
+        if (current) {
+          setTracks(got);
+          setError(null);
+        }
+      },
+      (e: unknown) => {
+        if (current) setError(e as Error);
+      },
+    );
+    return () => {
+      current = false;
+    };
   }, [key, turn]);
 
   const send = (request: CleanRequest): void => worker.current?.postMessage(request);
-  useEffect(() => { if (tracks) send({ what: 'tracks', tracks: tracks.tracks }); }, [tracks]);
-  useEffect(() => { if (names) send({ what: 'names', names }); }, [names]);
+  useEffect(() => {
+    if (tracks) send({ what: 'tracks', tracks: tracks.tracks });
+  }, [tracks]);
+  useEffect(() => {
+    if (names) send({ what: 'names', names });
+  }, [names]);
   useEffect(() => {
     if (!tracks || !names) return;
     const later = setTimeout(() => {
@@ -49,5 +74,11 @@ export function useClean(selection: Selection, steps: Step[], answers: Record<st
     return () => clearTimeout(later);
   }, [tracks, names, steps, answers]);
 
-  return { tracks, result: given?.result ?? null, error, busy: given?.run !== asked, again: () => setTurn((n) => n + 1) };
+  return {
+    tracks,
+    result: given?.result ?? null,
+    error,
+    busy: given?.run !== asked,
+    again: () => setTurn((n) => n + 1),
+  };
 }

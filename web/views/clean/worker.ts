@@ -8,7 +8,11 @@ export type CleanRequest =
   | { what: 'tracks'; tracks: CleanTrack[] }
   | { what: 'names'; names: [string, number][] }
   | { what: 'run'; run: number; steps: Step[]; answers: Record<string, Answer> };
-export interface CleanAnswer { run: number; result: CleanResult; ms: number }
+export interface CleanAnswer {
+  run: number;
+  result: CleanResult;
+  ms: number;
+}
 
 let tracks: CleanTrack[] = [];
 let known: KnownNames = NOBODY;
@@ -17,7 +21,10 @@ let latest = 0;
 self.onmessage = ({ data }: MessageEvent<CleanRequest>) => {
   if (data.what === 'tracks') tracks = data.tracks;
   else if (data.what === 'names') known = knownNames(data.names);
-  else { latest = data.run; void run(data); }
+  else {
+    latest = data.run;
+    void run(data);
+  }
 };
 
 async function run({ run: number, steps, answers }: CleanRequest & { what: 'run' }): Promise<void> {

@@ -22,7 +22,11 @@ import { FIRST_SCOPE, SCOPE, scopeSelection, type Scope } from '../clean/scope.t
 import { sheetAddress } from '../tracks/filters.ts';
 
 type By = CompletenessWish['by'];
-const BYS: [By, string][] = [['folder', 'Folders'], ['album', 'Albums'], ['list', 'Crates and playlists']];
+const BYS: [By, string][] = [
+  ['folder', 'Folders'],
+  ['album', 'Albums'],
+  ['list', 'Crates and playlists'],
+];
 
 export function CompletenessView() {
   const [scope, setScope] = useRemembered<Scope>(SCOPE, FIRST_SCOPE);
@@ -32,76 +36,195 @@ export function CompletenessView() {
   const [changing, setChanging] = useState(false);
   const navigate = useNavigate();
   const key = JSON.stringify(selection);
-  const { data, error, mutate } = useSWR<Completeness, Error>(['completeness', key, by], () => post<Completeness>('/completeness', { selection, by }), { keepPreviousData: true, revalidateOnFocus: false });
+  const { data, error, mutate } = useSWR<Completeness, Error>(
+    ['completeness', key, by],
+    () => post<Completeness>('/completeness', { selection, by }),
+    { keepPreviousData: true, revalidateOnFocus: false },
+  );
   useServerEvents(['tracks', 'settings', 'lists'], () => void mutate(), 1000);
   // Within what is chosen by a condition, figures can be opened; chosen ids cannot be said in an address.
   const within: Condition | null = 'where' in selection ? selection.where : null;
-  const export_ = (format: 'csv' | 'xlsx'): void => void perform(askFile('/completeness/export', { selection, format }).then((file) => saveBlob(`tracks.${format}`, file)));
+  const export_ = (format: 'csv' | 'xlsx'): void =>
+    void perform(
+      askFile('/completeness/export', { selection, format }).then((file) => saveBlob(`tracks.${format}`, file)),
+    );
   if (error) return <Trouble error={error} />;
   const fields = [...new Set(data ? [...data.rules.floor, ...data.rules.playout] : [])];
   const rest = RULE_CHOICES.filter((f) => !fields.includes(f));
   return (
     <div className="flex h-full flex-col bg-sheet">
       <header className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
-        <Button kind="quiet" aria-label="Back to the recipe" onClick={() => void navigate('/clean')}><ArrowLeft size={15} /></Button>
+        <Button kind="quiet" aria-label="Back to the recipe" onClick={() => void navigate('/clean')}>
+          <ArrowLeft size={15} />
+        </Button>
         <h1 className="heading text-[17px]">Completeness</h1>
         <ScopePicker scope={scope} onChange={setScope} />
         <span className="text-small text-dim">{data && several(data.all.tracks, 'track')}</span>
         <span className="flex-1" />
-        <Button onClick={() => setChanging(true)} disabled={!settings}>What is asked for…</Button>
+        <Button onClick={() => setChanging(true)} disabled={!settings}>
+          What is asked for…
+        </Button>
         <Button onClick={() => export_('csv')}>CSV</Button>
         <Button onClick={() => export_('xlsx')}>Spreadsheet</Button>
       </header>
       {data && (
         <div className="min-h-0 flex-1 overflow-auto px-4 py-4">
           <div className="mb-5 grid max-w-[760px] grid-cols-2 gap-3">
-            <Gauge name="Ready for the floor" ready={data.all.floor} all={data.all.tracks} to={within && sheetAddress('Not ready: floor', allOf(within, lacksOne(data.rules.floor)))} />
-            <Gauge name="Ready for playout" ready={data.all.playout} all={data.all.tracks} to={within && sheetAddress('Not ready: playout', allOf(within, lacksOne(data.rules.playout)))} />
+            <Gauge
+              name="Ready for the floor"
+              ready={data.all.floor}
+              all={data.all.tracks}
+              to={within && sheetAddress('Not ready: floor', allOf(within, lacksOne(data.rules.floor)))}
+            />
+            <Gauge
+              name="Ready for playout"
+              ready={data.all.playout}
+              all={data.all.tracks}
+              to={within && sheetAddress('Not ready: playout', allOf(within, lacksOne(data.rules.playout)))}
+            />
           </div>
           <section aria-label="Per field" className="mb-6 columns-2 gap-8 xl:columns-3">
-            {[...fields, ...rest].map((id) => <FieldBar key={id} id={id} asked={fields.includes(id)} group={data.all} within={within} />)}
+            {[...fields, ...rest].map((id) => (
+              <FieldBar key={id} id={id} asked={fields.includes(id)} group={data.all} within={within} />
+            ))}
           </section>
-          <div role="radiogroup" aria-label="Groups" className="mb-2 flex">{BYS.map(([id, label]) => <button key={id} type="button" role="radio" aria-checked={by === id} onClick={() => setBy(id)} className={`-ml-px border border-line px-2.5 py-1 text-small font-semibold first:ml-0 ${by === id ? 'bg-inverse text-inverse-ink' : 'bg-sheet text-dim hover:text-ink'}`}>{label}</button>)}</div>
+          <div role="radiogroup" aria-label="Groups" className="mb-2 flex">
+            {BYS.map(([id, label]) => (
+              <button
+                key={id}
+                type="button"
+                role="radio"
+                aria-checked={by === id}
+                onClick={() => setBy(id)}
+                className={`-ml-px border border-line px-2.5 py-1 text-small font-semibold first:ml-0 ${by === id ? 'bg-inverse text-inverse-ink' : 'bg-sheet text-dim hover:text-ink'}`}
+              >
+                {label}
+              </button>
+            ))}
+          </div>
           <Groups data={data} fields={fields} within={within} />
         </div>
       )}
-      {settings && <RulesDialog key={JSON.stringify(settings.gapRules)} open={changing} onClose={() => setChanging(false)} rules={settings.gapRules} />}
+      {settings && (
+        <RulesDialog
+          key={JSON.stringify(settings.gapRules)}
+          open={changing}
+          onClose={() => setChanging(false)}
+          rules={settings.gapRules}
+        />
+      )}
     </div>
   );
 }
 
 const lacking = (id: string): string => `No ${fieldOf(id).label.toLowerCase()}`;
 
-function FieldBar({ id, asked, group, within }: { id: string; asked: boolean; group: CompletenessGroup; within: Condition | null }) {
-  const filled = group.filled[id] ?? 0, left = group.tracks - filled;
+function FieldBar({
+  id,
+  asked,
+  group,
+  within,
+}: {
+  id: string;
+  asked: boolean;
+  group: CompletenessGroup;
+  within: Condition | null;
+}) {
+  const filled = group.filled[id] ?? 0,
+    left = group.tracks - filled;
   const figures = <>{left === 0 ? 'all' : left.toLocaleString('en-GB')}</>;
   return (
     <div className="flex break-inside-avoid items-center gap-2 py-[3px]">
-      <span className={`w-[120px] shrink-0 truncate text-small ${asked ? 'font-semibold' : 'text-dim'}`} title={fieldOf(id).label}>{fieldOf(id).label}</span>
-      <span role="img" aria-label={`${percent(filled, group.tracks)} % filled`} className="h-[10px] flex-1 bg-hair"><span className={`block h-full ${left === 0 ? 'bg-kelp' : asked ? 'bg-energy' : 'bg-tide-deep'}`} style={{ width: `${group.tracks ? (100 * filled) / group.tracks : 0}%` }} /></span>
-      <span className="figures w-[64px] shrink-0 text-right text-small">{left > 0 && within ? <Link to={sheetAddress(lacking(id), allOf(within, lacksOne([id])))} title={`${several(left, 'track')} without`} className={asked ? 'text-flare underline' : 'text-dim underline'}>{figures}</Link> : <span className="text-dim">{figures}</span>}</span>
+      <span
+        className={`w-[120px] shrink-0 truncate text-small ${asked ? 'font-semibold' : 'text-dim'}`}
+        title={fieldOf(id).label}
+      >
+        {fieldOf(id).label}
+      </span>
+      <span role="img" aria-label={`${percent(filled, group.tracks)} % filled`} className="h-[10px] flex-1 bg-hair">
+        <span
+          className={`block h-full ${left === 0 ? 'bg-kelp' : asked ? 'bg-energy' : 'bg-tide-deep'}`}
+          style={{ width: `${group.tracks ? (100 * filled) / group.tracks : 0}%` }}
+        />
+      </span>
+      <span className="figures w-[64px] shrink-0 text-right text-small">
+        {left > 0 && within ? (
+          <Link
+            to={sheetAddress(lacking(id), allOf(within, lacksOne([id])))}
+            title={`${several(left, 'track')} without`}
+            className={asked ? 'text-flare underline' : 'text-dim underline'}
+          >
+            {figures}
+          </Link>
+        ) : (
+          <span className="text-dim">{figures}</span>
+        )}
+      </span>
     </div>
   );
 }
 
 function Groups({ data, fields, within }: { data: Completeness; fields: readonly string[]; within: Condition | null }) {
   if (data.groups.length === 0) return <p className="py-3 text-dim">There are none of these among the tracks.</p>;
-  const cellLink = (g: CompletenessGroup, id: string) => (g.condition && within ? sheetAddress(`${lacking(id)}: ${g.name}`, allOf(within, g.condition, lacksOne([id]))) : null);
+  const cellLink = (g: CompletenessGroup, id: string) =>
+    g.condition && within
+      ? sheetAddress(`${lacking(id)}: ${g.name}`, allOf(within, g.condition, lacksOne([id])))
+      : null;
   return (
     <div className="overflow-x-auto">
       <table className="border-collapse text-small">
-        <thead><tr className="text-left text-dim"><th className="sticky left-0 bg-sheet py-1 pr-3 font-semibold">Where</th><th className="px-2 text-right font-semibold">Tracks</th><th className="px-2 text-right font-semibold">Floor</th><th className="px-2 text-right font-semibold">Playout</th>{fields.map((id) => <th key={id} className="px-2 text-right font-semibold">{fieldOf(id).label}</th>)}</tr></thead>
+        <thead>
+          <tr className="text-left text-dim">
+            <th className="sticky left-0 bg-sheet py-1 pr-3 font-semibold">Where</th>
+            <th className="px-2 text-right font-semibold">Tracks</th>
+            <th className="px-2 text-right font-semibold">Floor</th>
+            <th className="px-2 text-right font-semibold">Playout</th>
+            {fields.map((id) => (
+              <th key={id} className="px-2 text-right font-semibold">
+                {fieldOf(id).label}
+              </th>
+            ))}
+          </tr>
+        </thead>
         <tbody>
           {data.groups.map((g) => {
-            const to = g.listId ? `/arrange/${g.listId}` : g.condition && within ? sheetAddress(g.name, allOf(within, g.condition)) : null;
+            const to = g.listId
+              ? `/arrange/${g.listId}`
+              : g.condition && within
+                ? sheetAddress(g.name, allOf(within, g.condition))
+                : null;
             return (
               <tr key={`${g.name} ${g.listId ?? ''}`} className="border-t border-hair">
-                <td className="sticky left-0 max-w-[300px] truncate bg-sheet py-1 pr-3 font-medium" title={g.name}>{to ? <Link to={to} className="hover:text-buoy-text hover:underline">{g.name}</Link> : g.name}</td>
+                <td className="sticky left-0 max-w-[300px] truncate bg-sheet py-1 pr-3 font-medium" title={g.name}>
+                  {to ? (
+                    <Link to={to} className="hover:text-buoy-text hover:underline">
+                      {g.name}
+                    </Link>
+                  ) : (
+                    g.name
+                  )}
+                </td>
                 <td className="figures px-2 text-right">{g.tracks.toLocaleString('en-GB')}</td>
-                <td className="figures px-2 text-right">{percent(g.floor, g.tracks)}</td><td className="figures px-2 text-right">{percent(g.playout, g.tracks)}</td>
+                <td className="figures px-2 text-right">{percent(g.floor, g.tracks)}</td>
+                <td className="figures px-2 text-right">{percent(g.playout, g.tracks)}</td>
                 {fields.map((id) => {
-                  const filled = g.filled[id] ?? 0, whole = filled === g.tracks, link = whole ? null : cellLink(g, id);
-                  return <td key={id} className={`figures border-l border-sheet px-2 text-right ${whole ? 'text-dim' : filled === 0 ? 'bg-flare/10' : 'bg-sodium/12'}`}>{link ? <Link to={link} className="underline">{percent(filled, g.tracks)}</Link> : percent(filled, g.tracks)}</td>;
+                  const filled = g.filled[id] ?? 0,
+                    whole = filled === g.tracks,
+                    link = whole ? null : cellLink(g, id);
+                  return (
+                    <td
+                      key={id}
+                      className={`figures border-l border-sheet px-2 text-right ${whole ? 'text-dim' : filled === 0 ? 'bg-flare/10' : 'bg-sodium/12'}`}
+                    >
+                      {link ? (
+                        <Link to={link} className="underline">
+                          {percent(filled, g.tracks)}
+                        </Link>
+                      ) : (
+                        percent(filled, g.tracks)
+                      )}
+                    </td>
+                  );
                 })}
               </tr>
             );
@@ -115,18 +238,57 @@ function Groups({ data, fields, within }: { data: Completeness; fields: readonly
 
 function RulesDialog({ open, onClose, rules: first }: { open: boolean; onClose: () => void; rules: GapRules }) {
   const [rules, setRules] = useState(first);
-  const toggle = (name: keyof GapRules, id: string): void => setRules({ ...rules, [name]: rules[name].includes(id) ? rules[name].filter((f) => f !== id) : [...rules[name], id] });
-  const save = (): void => { onClose(); void perform(patch<DeskSettings>('/settings', { gapRules: rules }), 'The rules are kept; what is left is counted anew'); };
+  const toggle = (name: keyof GapRules, id: string): void =>
+    setRules({
+      ...rules,
+      [name]: rules[name].includes(id) ? rules[name].filter((f) => f !== id) : [...rules[name], id],
+    });
+  const save = (): void => {
+    onClose();
+    void perform(
+      patch<DeskSettings>('/settings', { gapRules: rules }),
+      'The rules are kept; what is left is counted anew',
+    );
+  };
   return (
-    <Dialog open={open} onClose={onClose} title="What is asked for" note="A track is ready when these fields are filled. What is left is counted by this on every stage." wide>
+    <Dialog
+      open={open}
+      onClose={onClose}
+      title="What is asked for"
+      note="A track is ready when these fields are filled. What is left is counted by this on every stage."
+      wide
+    >
       <div className="grid grid-cols-2 gap-6">
-        {([['floor', 'Ready for the floor'], ['playout', 'Ready for playout']] as const).map(([name, label]) => (
-          <fieldset key={name}><legend className="mb-1.5 font-semibold">{label}</legend>
-            <div className="flex flex-wrap gap-1">{RULE_CHOICES.map((id) => <button key={id} type="button" aria-pressed={rules[name].includes(id)} onClick={() => toggle(name, id)} className="rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:border-inverse aria-pressed:bg-inverse aria-pressed:text-inverse-ink">{fieldOf(id).label}</button>)}</div>
+        {(
+          [
+            ['floor', 'Ready for the floor'],
+            ['playout', 'Ready for playout'],
+          ] as const
+        ).map(([name, label]) => (
+          <fieldset key={name}>
+            <legend className="mb-1.5 font-semibold">{label}</legend>
+            <div className="flex flex-wrap gap-1">
+              {RULE_CHOICES.map((id) => (
+                <button
+                  key={id}
+                  type="button"
+                  aria-pressed={rules[name].includes(id)}
+                  onClick={() => toggle(name, id)}
+                  className="rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:border-inverse aria-pressed:bg-inverse aria-pressed:text-inverse-ink"
+                >
+                  {fieldOf(id).label}
+                </button>
+              ))}
+            </div>
           </fieldset>
         ))}
       </div>
-      <div className="mt-4 flex justify-end gap-2"><Button onClick={onClose}>Leave it</Button><Button kind="main" disabled={rules.floor.length === 0 || rules.playout.length === 0} onClick={save}>Keep these rules</Button></div>
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={onClose}>Leave it</Button>
+        <Button kind="main" disabled={rules.floor.length === 0 || rules.playout.length === 0} onClick={save}>
+          Keep these rules
+        </Button>
+      </div>
     </Dialog>
   );
 }

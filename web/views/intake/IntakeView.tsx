@@ -16,7 +16,11 @@ import { MeasuredHere, MeasureOnlyZone } from './MeasureOnly.tsx';
 import { Uploads } from './Uploads.tsx';
 import { droppedFiles, type DroppedFile } from './dropped.ts';
 
-interface Batch { n: number; root: RootLine; files: DroppedFile[] }
+interface Batch {
+  n: number;
+  root: RootLine;
+  files: DroppedFile[];
+}
 
 export function IntakeView() {
   const { data: roots } = useRoots();
@@ -26,11 +30,15 @@ export function IntakeView() {
   const [over, setOver] = useState(false);
   // What is dropped while others are on their way goes its own way, into the folder that was chosen then.
   const [batches, setBatches] = useState<Batch[]>([]);
-  const bring = (to: RootLine, files: DroppedFile[]): void => { if (files.length) setBatches((all) => [...all, { n: (all.at(-1)?.n ?? 0) + 1, root: to, files }]); };
+  const bring = (to: RootLine, files: DroppedFile[]): void => {
+    if (files.length) setBatches((all) => [...all, { n: (all.at(-1)?.n ?? 0) + 1, root: to, files }]);
+  };
   const [measured, setMeasured] = useState<{ n: number; files: File[] }>({ n: 0, files: [] });
   const box = useRef<HTMLInputElement>(null);
   const root = roots?.find((r) => r.id === chosen) ?? roots?.[0];
-  useCommands([{ id: 'add-folder', label: 'Choose a folder to take in', group: 'Intake', run: () => setPicking(true) }]);
+  useCommands([
+    { id: 'add-folder', label: 'Choose a folder to take in', group: 'Intake', run: () => setPicking(true) },
+  ]);
   const takeDrop = async (e: React.DragEvent): Promise<void> => {
     e.preventDefault();
     setOver(false);
@@ -38,26 +46,102 @@ export function IntakeView() {
   };
   const running = runs.filter((r) => r.state === 'running');
   return (
-    <div className="flex h-full" onDragOver={(e) => { if (e.dataTransfer.types.includes('Files')) { e.preventDefault(); setOver(true); } }} onDragLeave={(e) => { if (!e.currentTarget.contains(e.relatedTarget as Node | null)) setOver(false); }} onDrop={(e) => void takeDrop(e)}>
-      <aside aria-label="Folders" className="flex w-[300px] shrink-0 flex-col gap-3 overflow-y-auto border-r border-line bg-fog p-3.5">
-        <div className="flex items-center"><h1 className="heading flex-1 text-[19px]">Folders</h1><Button kind="main" onClick={() => setPicking(true)}><FolderPlus size={14} />Choose a folder</Button></div>
-        <ul>{roots?.map((r) => <Folder key={r.id} root={r} chosen={r.id === root?.id} onChoose={() => setChosen(r.id)} />)}</ul>
+    <div
+      className="flex h-full"
+      onDragOver={(e) => {
+        if (e.dataTransfer.types.includes('Files')) {
+          e.preventDefault();
+          setOver(true);
+        }
+      }}
+      onDragLeave={(e) => {
+        if (!e.currentTarget.contains(e.relatedTarget as Node | null)) setOver(false);
+      }}
+      onDrop={(e) => void takeDrop(e)}
+    >
+      <aside
+        aria-label="Folders"
+        className="flex w-[300px] shrink-0 flex-col gap-3 overflow-y-auto border-r border-line bg-fog p-3.5"
+      >
+        <div className="flex items-center">
+          <h1 className="heading flex-1 text-[19px]">Folders</h1>
+          <Button kind="main" onClick={() => setPicking(true)}>
+            <FolderPlus size={14} />
+            Choose a folder
+          </Button>
+        </div>
+        <ul>
+          {roots?.map((r) => (
+            <Folder key={r.id} root={r} chosen={r.id === root?.id} onChoose={() => setChosen(r.id)} />
+          ))}
+        </ul>
         {root && (
-          <div className={`border border-dashed p-4 text-center ${over ? 'border-buoy bg-chosen' : 'border-tide-deep'}`}>
+          <div
+            className={`border border-dashed p-4 text-center ${over ? 'border-buoy bg-chosen' : 'border-tide-deep'}`}
+          >
             <p className="font-semibold">Drop files or folders anywhere here</p>
-            <p className="mt-1 text-small text-dim">They are copied into {root.label}, folder “Dropped here”. Nothing there is overwritten.</p>
-            <Button className="mt-2" onClick={() => box.current?.click()}>Choose files</Button>
-            <input ref={box} type="file" multiple hidden aria-label="Files to take in" onChange={(e) => { bring(root, [...(e.target.files ?? [])].map((file) => ({ file, path: file.name }))); e.target.value = ''; }} />
+            <p className="mt-1 text-small text-dim">
+              They are copied into {root.label}, folder “Dropped here”. Nothing there is overwritten.
+            </p>
+            <Button className="mt-2" onClick={() => box.current?.click()}>
+              Choose files
+            </Button>
+            <input
+              ref={box}
+              type="file"
+              multiple
+              hidden
+              aria-label="Files to take in"
+              onChange={(e) => {
+                bring(
+                  root,
+                  [...(e.target.files ?? [])].map((file) => ({ file, path: file.name })),
+                );
+                e.target.value = '';
+              }}
+            />
           </div>
         )}
-        <MeasureOnlyZone onFiles={(chosenFiles) => { setOver(false); if (chosenFiles.length) setMeasured((m) => ({ n: m.n + 1, files: chosenFiles })); }} />
+        <MeasureOnlyZone
+          onFiles={(chosenFiles) => {
+            setOver(false);
+            if (chosenFiles.length) setMeasured((m) => ({ n: m.n + 1, files: chosenFiles }));
+          }}
+        />
       </aside>
       <section className="flex min-w-0 flex-1 flex-col overflow-y-auto bg-sheet">
-        {measured.files.length > 0 && <MeasuredHere key={measured.n} files={measured.files} onClose={() => setMeasured((m) => ({ n: m.n, files: [] }))} />}
-        {roots?.length === 0 ? <Empty title="No folder taken in yet"><p>Choose the folder your music lies in. Early Set reads it where it is; no file is moved or changed.</p><Button kind="main" className="mt-3" onClick={() => setPicking(true)}>Choose a folder</Button></Empty> : (
+        {measured.files.length > 0 && (
+          <MeasuredHere
+            key={measured.n}
+            files={measured.files}
+            onClose={() => setMeasured((m) => ({ n: m.n, files: [] }))}
+          />
+        )}
+        {roots?.length === 0 ? (
+          <Empty title="No folder taken in yet">
+            <p>Choose the folder your music lies in. Early Set reads it where it is; no file is moved or changed.</p>
+            <Button kind="main" className="mt-3" onClick={() => setPicking(true)}>
+              Choose a folder
+            </Button>
+          </Empty>
+        ) : (
           <>
-            {batches.map((batch) => <Uploads key={batch.n} root={batch.root} files={batch.files} onDone={() => setBatches((all) => all.filter((b) => b !== batch))} />)}
-            {running.length > 0 && <div className="border-b border-line px-5 py-3"><h2 className="heading text-[16px]">Running</h2>{running.map((run) => <RunLine key={run.id} run={run} />)}</div>}
+            {batches.map((batch) => (
+              <Uploads
+                key={batch.n}
+                root={batch.root}
+                files={batch.files}
+                onDone={() => setBatches((all) => all.filter((b) => b !== batch))}
+              />
+            ))}
+            {running.length > 0 && (
+              <div className="border-b border-line px-5 py-3">
+                <h2 className="heading text-[16px]">Running</h2>
+                {running.map((run) => (
+                  <RunLine key={run.id} run={run} />
+                ))}
+              </div>
+            )}
             {root && <NotTakenList root={root} />}
             <PastRuns runs={runs.filter((r) => r.state !== 'running').slice(0, 8)} />
           </>
@@ -72,10 +156,37 @@ function Folder({ root, chosen, onChoose }: { root: RootLine; chosen: boolean; o
   return (
     <li className={`mb-2 border bg-paper ${chosen ? 'border-buoy' : 'border-line'}`}>
       <button type="button" aria-pressed={chosen} onClick={onChoose} className="block w-full px-3 pt-2.5 text-left">
-        <span className="block font-semibold">{root.label}</span><span className="block truncate text-tiny text-dim" title={root.path}>{root.path}</span>
+        <span className="block font-semibold">{root.label}</span>
+        <span className="block truncate text-tiny text-dim" title={root.path}>
+          {root.path}
+        </span>
       </button>
-      <p className="px-3 py-1.5 text-small"><Link to="/tracks" className="hover:underline"><b className="figures">{root.tracks}</b> tracks</Link>, <b className="figures">{root.notTaken}</b> not taken{root.missing > 0 && <>, <Link to="/tracks?needs=missing" className="text-flare hover:underline"><b className="figures">{root.missing}</b> not found</Link></>}</p>
-      <div className="flex items-center border-t border-hair px-2 py-1"><span className="flex-1 pl-1 text-tiny text-dim">{root.scannedAt ? `Read ${dayAndTime(root.scannedAt)}` : 'Not read yet'}</span><Button kind="quiet" onClick={() => void perform(post(`/roots/${root.id}/scan`), 'Looking for new, changed and vanished files')}><RefreshCw size={13} />Scan again</Button></div>
+      <p className="px-3 py-1.5 text-small">
+        <Link to="/tracks" className="hover:underline">
+          <b className="figures">{root.tracks}</b> tracks
+        </Link>
+        , <b className="figures">{root.notTaken}</b> not taken
+        {root.missing > 0 && (
+          <>
+            ,{' '}
+            <Link to="/tracks?needs=missing" className="text-flare hover:underline">
+              <b className="figures">{root.missing}</b> not found
+            </Link>
+          </>
+        )}
+      </p>
+      <div className="flex items-center border-t border-hair px-2 py-1">
+        <span className="flex-1 pl-1 text-tiny text-dim">
+          {root.scannedAt ? `Read ${dayAndTime(root.scannedAt)}` : 'Not read yet'}
+        </span>
+        <Button
+          kind="quiet"
+          onClick={() => void perform(post(`/roots/${root.id}/scan`), 'Looking for new, changed and vanished files')}
+        >
+          <RefreshCw size={13} />
+          Scan again
+        </Button>
+      </div>
     </li>
   );
 }
@@ -86,11 +197,31 @@ function NotTakenList({ root }: { root: RootLine }) {
   for (const r of refused) groups.set(r.reason, (groups.get(r.reason) ?? 0) + 1);
   return (
     <div className="px-5 py-4">
-      <h2 className="heading text-[16px]">{refused.length ? `${several(refused.length, 'file')} of ${root.label} not taken` : `Everything in ${root.label} was taken`}</h2>
+      <h2 className="heading text-[16px]">
+        {refused.length
+          ? `${several(refused.length, 'file')} of ${root.label} not taken`
+          : `Everything in ${root.label} was taken`}
+      </h2>
       {refused.length > 0 && (
         <table className="mt-2 w-full table-fixed">
-          <thead><tr className="border-b border-line text-left text-[12.5px] text-dim"><th className="w-[46%] py-1 font-semibold">File</th><th className="font-semibold">Why</th><th className="w-[80px] text-right font-semibold">Size</th></tr></thead>
-          <tbody>{refused.map((r) => <tr key={r.path} className="border-b border-hair"><td className="truncate py-1.5 pr-3" title={r.path}>{r.path}</td><td className={`pr-3 ${r.code === 'not-music' ? 'text-dim' : 'text-sodium-text'}`}>{r.reason}</td><td className="figures text-right text-small text-dim">{bytes(r.fileSize)}</td></tr>)}</tbody>
+          <thead>
+            <tr className="border-b border-line text-left text-[12.5px] text-dim">
+              <th className="w-[46%] py-1 font-semibold">File</th>
+              <th className="font-semibold">Why</th>
+              <th className="w-[80px] text-right font-semibold">Size</th>
+            </tr>
+          </thead>
+          <tbody>
+            {refused.map((r) => (
+              <tr key={r.path} className="border-b border-hair">
+                <td className="truncate py-1.5 pr-3" title={r.path}>
+                  {r.path}
+                </td>
+                <td className={`pr-3 ${r.code === 'not-music' ? 'text-dim' : 'text-sodium-text'}`}>{r.reason}</td>
+                <td className="figures text-right text-small text-dim">{bytes(r.fileSize)}</td>
+              </tr>
+            ))}
+          </tbody>
         </table>
       )}
     </div>
@@ -102,7 +233,11 @@ function PastRuns({ runs }: { runs: RunProgress[] }) {
   return (
     <div className="px-5 pb-6">
       <h2 className="heading text-[16px]">Done lately</h2>
-      <ul className="mt-1">{runs.map((run) => <PastRun key={run.id} run={run} />)}</ul>
+      <ul className="mt-1">
+        {runs.map((run) => (
+          <PastRun key={run.id} run={run} />
+        ))}
+      </ul>
     </div>
   );
 }
@@ -112,20 +247,77 @@ const ENDS: Record<RunProgress['state'], string> = { running: '', done: '', canc
 function PastRun({ run }: { run: RunProgress }) {
   const [open, setOpen] = useState(false);
   const { data: failures = [] } = useRunFailures(open && run.kind === 'analysis' ? run.id : null);
-  const report = run.report as { taken: number; changed: number; returned: number; missing: number; notTaken: number; differs?: number } | null;
-  const words = run.kind === 'intake' && report
-    ? [report.taken && `${report.taken} taken`, report.changed && `${report.changed} changed`, report.returned && `${report.returned} found again`, report.missing && `${report.missing} vanished`].filter(Boolean).join(', ') || 'nothing new'
-    : run.kind === 'analysis' ? `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}`
-      : run.kind === 'writing' ? `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}` : run.kind === 'lookup' ? `${run.done} found${run.failed ? `, ${run.failed} not` : ''}` : '';
+  const report = run.report as {
+    taken: number;
+    changed: number;
+    returned: number;
+    missing: number;
+    notTaken: number;
+    differs?: number;
+  } | null;
+  const words =
+    run.kind === 'intake' && report
+      ? [
+          report.taken && `${report.taken} taken`,
+          report.changed && `${report.changed} changed`,
+          report.returned && `${report.returned} found again`,
+          report.missing && `${report.missing} vanished`,
+        ]
+          .filter(Boolean)
+          .join(', ') || 'nothing new'
+      : run.kind === 'analysis'
+        ? `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}`
+        : run.kind === 'writing'
+          ? `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}`
+          : run.kind === 'lookup'
+            ? `${run.done} found${run.failed ? `, ${run.failed} not` : ''}`
+            : '';
   return (
     <li className="border-b border-hair py-1.5">
-      <div className="flex items-baseline gap-3"><span className="figures w-[112px] text-small text-dim">{dayAndTime(run.startedAt)}</span><span className="font-medium">{run.title}</span><span className="flex-1 text-dim">{words} {ENDS[run.state] && <b className="text-sodium-text">{ENDS[run.state]}</b>}</span>
-        {run.failed > 0 && run.kind === 'analysis' && <><Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>{open ? 'Hide' : 'What failed'}</Button><Button kind="link" onClick={() => void perform(post(`/runs/${run.id}/retry`), 'They will be measured again')}>Try again</Button></>}
+      <div className="flex items-baseline gap-3">
+        <span className="figures w-[112px] text-small text-dim">{dayAndTime(run.startedAt)}</span>
+        <span className="font-medium">{run.title}</span>
+        <span className="flex-1 text-dim">
+          {words} {ENDS[run.state] && <b className="text-sodium-text">{ENDS[run.state]}</b>}
+        </span>
+        {run.failed > 0 && run.kind === 'analysis' && (
+          <>
+            <Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>
+              {open ? 'Hide' : 'What failed'}
+            </Button>
+            <Button
+              kind="link"
+              onClick={() => void perform(post(`/runs/${run.id}/retry`), 'They will be measured again')}
+            >
+              Try again
+            </Button>
+          </>
+        )}
       </div>
-      {run.kind === 'writing' && (run.report as WritingReport | null)?.reasons?.map((r) => <p key={r.reason} className="pl-[124px] text-small"><span className="text-sodium-text">{r.reason}</span> <span className="text-dim">({several(r.files, 'file')})</span></p>)}
-      {run.kind === 'intake' && (report?.differs ?? 0) > 0 && <p className="pl-[124px] text-small"><Link to="/tracks?needs=unwritten" className="text-sodium-text underline">{several(report!.differs!, 'file says', 'files say')} something else than what was typed</Link></p>}
+      {run.kind === 'writing' &&
+        (run.report as WritingReport | null)?.reasons?.map((r) => (
+          <p key={r.reason} className="pl-[124px] text-small">
+            <span className="text-sodium-text">{r.reason}</span>{' '}
+            <span className="text-dim">({several(r.files, 'file')})</span>
+          </p>
+        ))}
+      {run.kind === 'intake' && (report?.differs ?? 0) > 0 && (
+        <p className="pl-[124px] text-small">
+          <Link to="/tracks?needs=unwritten" className="text-sodium-text underline">
+            {several(report!.differs!, 'file says', 'files say')} something else than what was typed
+          </Link>
+        </p>
+      )}
       {run.reason && <p className="text-small text-flare">{run.reason}</p>}
-      {open && <ul className="pl-[124px]">{failures.map((f) => <li key={f.trackId} className="text-small"><span className="font-medium">{f.path}</span> <span className="text-sodium-text">{f.reason}</span></li>)}</ul>}
+      {open && (
+        <ul className="pl-[124px]">
+          {failures.map((f) => (
+            <li key={f.trackId} className="text-small">
+              <span className="font-medium">{f.path}</span> <span className="text-sodium-text">{f.reason}</span>
+            </li>
+          ))}
+        </ul>
+      )}
     </li>
   );
 }

@@ -5,11 +5,44 @@ import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
 import { droppedFiles } from './dropped.ts';
 import { IntakeView } from './IntakeView.tsx';
 
-const root = (id: number, more: Partial<RootLine> = {}): RootLine => ({ id, path: `/music/${id}`, label: `Shelf ${id}`, measure: true, scannedAt: '2026-03-01T10:00:00Z', tracks: 12, missing: 0, notTaken: 0, ...more });
-const run = (id: number, more: Partial<RunProgress>): RunProgress => ({ id, kind: 'intake', title: `Run ${id}`, state: 'done', reason: null, rootId: 1, total: 10, done: 10, failed: 0, current: null, report: null, startedAt: '2026-03-01T10:00:00Z', finishedAt: '2026-03-01T10:01:00Z', rate: null, secondsLeft: null, ...more });
+const root = (id: number, more: Partial<RootLine> = {}): RootLine => ({
+  id,
+  path: `/music/${id}`,
+  label: `Shelf ${id}`,
+  measure: true,
+  scannedAt: '2026-03-01T10:00:00Z',
+  tracks: 12,
+  missing: 0,
+  notTaken: 0,
+  ...more,
+});
+const run = (id: number, more: Partial<RunProgress>): RunProgress => ({
+  id,
+  kind: 'intake',
+  title: `Run ${id}`,
+  state: 'done',
+  reason: null,
+  rootId: 1,
+  total: 10,
+  done: 10,
+  failed: 0,
+  current: null,
+  report: null,
+  startedAt: '2026-03-01T10:00:00Z',
+  finishedAt: '2026-03-01T10:01:00Z',
+  rate: null,
+  secondsLeft: null,
+  ...more,
+});
 
 /** Uploads that arrive when the test lets them. */
-interface Upload { path: string; name: string; arrive: (status?: number, body?: object) => void; share: (of: number) => void; aborted: boolean }
+interface Upload {
+  path: string;
+  name: string;
+  arrive: (status?: number, body?: object) => void;
+  share: (of: number) => void;
+  aborted: boolean;
+}
 let uploads: Upload[];
 function fakeUploads(): void {
   uploads = [];
@@ -21,15 +54,27 @@ function fakeUploads(): void {
     onload?: () => void;
     onabort?: () => void;
     #path = '';
-    open(_: string, path: string): void { this.#path = path; }
+    open(_: string, path: string): void {
+      this.#path = path;
+    }
     setRequestHeader(): void {}
-    abort(): void { this.#own.aborted = true; this.onabort?.(); }
+    abort(): void {
+      this.#own.aborted = true;
+      this.onabort?.();
+    }
     #own!: Upload;
     send(form: FormData): void {
       this.#own = {
-        path: this.#path, name: String([...form.values()].map((v) => (v instanceof File ? v.name : v))), aborted: false,
+        path: this.#path,
+        name: String([...form.values()].map((v) => (v instanceof File ? v.name : v))),
+        aborted: false,
         share: (of) => this.upload.onprogress?.({ lengthComputable: true, loaded: of * 100, total: 100 }),
-        arrive: (status = 200, body = {}) => { this.status = status; this.responseText = JSON.stringify(body); this.response = body; this.onload?.(); },
+        arrive: (status = 200, body = {}) => {
+          this.status = status;
+          this.responseText = JSON.stringify(body);
+          this.response = body;
+          this.onload?.();
+        },
       };
       uploads.push(this.#own);
     }
@@ -41,9 +86,24 @@ let refused: NotTaken[];
 let runs: RunProgress[];
 let sent: Sent[];
 const answers = () => ({
-  '/roots/1/not-taken': () => refused, '/roots/2/not-taken': [], '/roots/1/scan': { runId: 9 }, '/roots': (body: unknown) => (body === undefined ? roots : { rootId: 3 }), '/runs/7/failures': [{ trackId: 4, path: 'crate/broken.mp3', reason: 'The sound ends after 2 s' }], '/runs/7/retry': {}, '/runs': () => runs,
-  '/places/browse': (_: unknown, address: URL) => ({ path: address.searchParams.get('path'), parent: address.searchParams.get('path') === '/music' ? null : '/music', folders: address.searchParams.get('path') === '/music' ? [{ name: 'New', path: '/music/New' }] : [], audioFiles: 3, otherFiles: 0 }),
-  '/places': [{ path: '/music', label: 'Music' }, { path: '/media/stick', label: 'Stick' }],
+  '/roots/1/not-taken': () => refused,
+  '/roots/2/not-taken': [],
+  '/roots/1/scan': { runId: 9 },
+  '/roots': (body: unknown) => (body === undefined ? roots : { rootId: 3 }),
+  '/runs/7/failures': [{ trackId: 4, path: 'crate/broken.mp3', reason: 'The sound ends after 2 s' }],
+  '/runs/7/retry': {},
+  '/runs': () => runs,
+  '/places/browse': (_: unknown, address: URL) => ({
+    path: address.searchParams.get('path'),
+    parent: address.searchParams.get('path') === '/music' ? null : '/music',
+    folders: address.searchParams.get('path') === '/music' ? [{ name: 'New', path: '/music/New' }] : [],
+    audioFiles: 3,
+    otherFiles: 0,
+  }),
+  '/places': [
+    { path: '/music', label: 'Music' },
+    { path: '/media/stick', label: 'Stick' },
+  ],
 });
 beforeEach(() => {
   fakeUploads();
@@ -53,9 +113,21 @@ beforeEach(() => {
   ({ sent } = serve(answers()));
 });
 afterEach(cleanup);
-const opened = async (): Promise<void> => { show(<IntakeView />); await waitFor(() => expect(screen.queryByText('Shelf 1')).toBeTruthy()); };
-const choose = (...names: string[]): void => { fireEvent.change(screen.getByLabelText('Files to take in'), { target: { files: names.map((n) => new File(['x'], n)) } }); };
-const later = (work: () => void): Promise<void> => act(async () => { work(); await Promise.resolve(); await Promise.resolve(); });
+const opened = async (): Promise<void> => {
+  show(<IntakeView />);
+  await waitFor(() => expect(screen.queryByText('Shelf 1')).toBeTruthy());
+};
+const choose = (...names: string[]): void => {
+  fireEvent.change(screen.getByLabelText('Files to take in'), {
+    target: { files: names.map((n) => new File(['x'], n)) },
+  });
+};
+const later = (work: () => void): Promise<void> =>
+  act(async () => {
+    work();
+    await Promise.resolve();
+    await Promise.resolve();
+  });
 
 describe('files on their way', () => {
   test('one after the other with progress; what is refused is named, the rest goes on, then the folder is read', async () => {
@@ -84,9 +156,16 @@ describe('files on their way', () => {
     fireEvent.click(screen.getByRole('button', { name: /Shelf 2/ }));
     choose('three.mp3');
     await waitFor(() => expect(uploads).toHaveLength(2));
-    await later(() => { uploads[0]!.arrive(); uploads[1]!.arrive(); });
+    await later(() => {
+      uploads[0]!.arrive();
+      uploads[1]!.arrive();
+    });
     await waitFor(() => expect(uploads).toHaveLength(3));
-    expect(uploads.map((u) => [u.path.replace(/\?.*/, ''), u.aborted])).toEqual([['/api/roots/1/files', false], ['/api/roots/2/files', false], ['/api/roots/1/files', false]]);
+    expect(uploads.map((u) => [u.path.replace(/\?.*/, ''), u.aborted])).toEqual([
+      ['/api/roots/1/files', false],
+      ['/api/roots/2/files', false],
+      ['/api/roots/1/files', false],
+    ]);
     await later(() => uploads[2]!.arrive());
     await waitFor(() => expect(screen.getByText('2 files arrived in Shelf 1')).toBeTruthy());
     expect(screen.getByText('1 file arrived in Shelf 2')).toBeTruthy();
@@ -98,16 +177,29 @@ describe('files on their way', () => {
     await waitFor(() => expect(uploads).toHaveLength(1));
     await later(() => uploads[0]!.arrive());
     await waitFor(() => expect(uploads).toHaveLength(2));
-    await later(() => { fireEvent.click(screen.getByRole('button', { name: 'Cancel' })); });
+    await later(() => {
+      fireEvent.click(screen.getByRole('button', { name: 'Cancel' }));
+    });
     await waitFor(() => expect(screen.getByText('1 file arrived in Shelf 1, then cancelled')).toBeTruthy());
     expect([uploads.length, uploads[1]!.aborted]).toEqual([2, true]);
   });
 
   test('a dropped folder is walked through to its last file, in batches as browsers give them', async () => {
-    const file = (name: string) => ({ isFile: true, name, file: (done: (f: File) => void) => done(new File(['x'], name)) });
-    const folder = (name: string, ...batches: object[][]) => ({ isFile: false, name, createReader: () => ({ readEntries: (done: (e: object[]) => void) => done(batches.shift() ?? []) }) });
+    const file = (name: string) => ({
+      isFile: true,
+      name,
+      file: (done: (f: File) => void) => done(new File(['x'], name)),
+    });
+    const folder = (name: string, ...batches: object[][]) => ({
+      isFile: false,
+      name,
+      createReader: () => ({ readEntries: (done: (e: object[]) => void) => done(batches.shift() ?? []) }),
+    });
     const tree = folder('Set', [file('a.mp3'), folder('Inner', [file('b.mp3')])], [file('c.mp3')]);
-    const found = await droppedFiles({ items: [{ webkitGetAsEntry: () => tree }], files: [] } as unknown as DataTransfer);
+    const found = await droppedFiles({
+      items: [{ webkitGetAsEntry: () => tree }],
+      files: [],
+    } as unknown as DataTransfer);
     expect(found.map((f) => f.path).sort()).toEqual(['Set/Inner/b.mp3', 'Set/a.mp3', 'Set/c.mp3']);
   });
 });
@@ -146,14 +238,27 @@ describe('choosing a folder', () => {
 
 describe('what happened', () => {
   test('what was not taken is listed with its reason', async () => {
-    refused = [{ path: 'a/cover.jpg', code: 'not-music', reason: 'A picture', fileSize: 2048 }, { path: 'a/half.mp3', code: 'broken', reason: 'The file ends too early', fileSize: 100 }];
+    refused = [
+      { path: 'a/cover.jpg', code: 'not-music', reason: 'A picture', fileSize: 2048 },
+      { path: 'a/half.mp3', code: 'broken', reason: 'The file ends too early', fileSize: 100 },
+    ];
     await opened();
     await waitFor(() => expect(screen.getByText('2 files of Shelf 1 not taken')).toBeTruthy());
     expect(screen.getByText('The file ends too early')).toBeTruthy();
   });
 
   test('runs say what they did; what failed can be seen and tried again', async () => {
-    runs = [run(8, { report: { taken: 3, changed: 1, returned: 0, missing: 2, notTaken: 0, differs: 2 } }), run(7, { kind: 'analysis', done: 9, failed: 1 }), run(6, { kind: 'writing', done: 4, failed: 1, state: 'cancelled', report: { reasons: [{ reason: 'The file is read-only', files: 1 }] } })];
+    runs = [
+      run(8, { report: { taken: 3, changed: 1, returned: 0, missing: 2, notTaken: 0, differs: 2 } }),
+      run(7, { kind: 'analysis', done: 9, failed: 1 }),
+      run(6, {
+        kind: 'writing',
+        done: 4,
+        failed: 1,
+        state: 'cancelled',
+        report: { reasons: [{ reason: 'The file is read-only', files: 1 }] },
+      }),
+    ];
     await opened();
     await waitFor(() => expect(screen.getByText('3 taken, 1 changed, 2 vanished')).toBeTruthy());
     expect(screen.getByText(/2 files say something else/).getAttribute('href')).toBe('/tracks?needs=unwritten');

@@ -11,7 +11,13 @@ export function LaterView({ stage }: { stage: Stage }) {
   return (
     <Empty main title={`${stage.label} is not here yet`}>
       <p>{stage.later}</p>
-      {stage.id === 'disk' && missing > 0 && <p className="mt-3"><Link className="font-semibold text-buoy-text hover:underline" to="/tracks?needs=missing">See the {several(missing, 'track')} whose file is not found</Link></p>}
+      {stage.id === 'disk' && missing > 0 && (
+        <p className="mt-3">
+          <Link className="font-semibold text-buoy-text hover:underline" to="/tracks?needs=missing">
+            See the {several(missing, 'track')} whose file is not found
+          </Link>
+        </p>
+      )}
     </Empty>
   );
 }

@@ -9,27 +9,66 @@ import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx'
 import { LISTEN, ListenView } from './ListenView.tsx';
 
 fakeAudio();
-interface FieldsBody { selection: { ids: number[] }; field: string; value: FieldValue }
+interface FieldsBody {
+  selection: { ids: number[] };
+  field: string;
+  value: FieldValue;
+}
 let rows: SheetRow[];
 let sent: Sent[];
-const made = (id: number): SheetRow => ({ id, rootId: 1, artHash: null, analysisReason: null, fit: null, values: { title: `Track ${id}`, artist: ['Brine Choir'], durationSeconds: 60, energy: null, moods: null, rating: null, hearLater: null, freeTags: null, notes: null } });
+const made = (id: number): SheetRow => ({
+  id,
+  rootId: 1,
+  artHash: null,
+  analysisReason: null,
+  fit: null,
+  values: {
+    title: `Track ${id}`,
+    artist: ['Brine Choir'],
+    durationSeconds: 60,
+    energy: null,
+    moods: null,
+    rating: null,
+    hearLater: null,
+    freeTags: null,
+    notes: null,
+  },
+});
 const takes = (body: unknown): unknown => {
   const { selection, field, value } = body as FieldsBody;
   rows = rows.map((r) => (selection.ids.includes(r.id) ? { ...r, values: { ...r.values, [field]: value } } : r));
   return { changeSetId: 1, title: 'Set', done: 1, conflicts: [] };
 };
-const answers = () => ({ '/tracks/ids': () => ({ ids: rows.map((r) => r.id) }), '/tracks/rows': () => rows, '/fields': takes });
+const answers = () => ({
+  '/tracks/ids': () => ({ ids: rows.map((r) => r.id) }),
+  '/tracks/rows': () => rows,
+  '/fields': takes,
+});
 beforeEach(() => {
   forget(LISTEN);
   rows = [1, 2, 3].map(made);
   ({ sent } = serve(answers()));
 });
-afterEach(() => { act(() => endAudition()); cleanup(); });
+afterEach(() => {
+  act(() => endAudition());
+  cleanup();
+});
 
-const open = async (at = '/listen'): Promise<void> => { show(<ListenView />, at); await waitFor(() => expect(screen.getByRole('heading', { level: 2 })).toBeTruthy()); };
-const press = (key: string, more: object = {}): void => { fireEvent.keyDown(window, { key, ...more }); };
+const open = async (at = '/listen'): Promise<void> => {
+  show(<ListenView />, at);
+  await waitFor(() => expect(screen.getByRole('heading', { level: 2 })).toBeTruthy());
+};
+const press = (key: string, more: object = {}): void => {
+  fireEvent.keyDown(window, { key, ...more });
+};
 const digit = (n: number, shiftKey = false): void => press(String(n), { code: `Digit${n}`, shiftKey });
-const edits = (): [number, string, FieldValue][] => sent.filter((s) => s.path === '/fields').map((s) => { const { selection, field, value } = s.body as FieldsBody; return [selection.ids[0]!, field, value]; });
+const edits = (): [number, string, FieldValue][] =>
+  sent
+    .filter((s) => s.path === '/fields')
+    .map((s) => {
+      const { selection, field, value } = s.body as FieldsBody;
+      return [selection.ids[0]!, field, value];
+    });
 const title = (): string => screen.getByRole('heading', { level: 2 }).textContent!;
 
 describe('judging by single keys', () => {
@@ -40,7 +79,12 @@ describe('judging by single keys', () => {
     digit(4, true);
     digit(4, true);
     digit(9, true);
-    expect(edits()).toEqual([[1, 'energy', 70], [1, 'energy', 100], [1, 'rating', 4], [1, 'rating', null]]);
+    expect(edits()).toEqual([
+      [1, 'energy', 70],
+      [1, 'energy', 100],
+      [1, 'rating', 4],
+      [1, 'rating', null],
+    ]);
   });
 
   test('moods pressed one after the other are all kept, though the server has not answered the first', async () => {
@@ -51,7 +95,12 @@ describe('judging by single keys', () => {
     press('e');
     press('w');
     press('e');
-    expect(edits()).toEqual([[1, 'moods', ['bright']], [1, 'moods', ['bright', 'warm']], [1, 'moods', ['bright', 'warm', 'dark']], [1, 'moods', ['bright', 'dark']]]);
+    expect(edits()).toEqual([
+      [1, 'moods', ['bright']],
+      [1, 'moods', ['bright', 'warm']],
+      [1, 'moods', ['bright', 'warm', 'dark']],
+      [1, 'moods', ['bright', 'dark']],
+    ]);
     const moods = within(screen.getByRole('group', { name: 'Moods' }));
     expect(moods.getAllByRole('button', { pressed: true }).map((b) => b.textContent)).toEqual(['brightq', 'darkw']);
   });
@@ -61,7 +110,11 @@ describe('judging by single keys', () => {
     await open();
     press('q');
     await waitFor(() => expect(edits()).toHaveLength(1));
-    await waitFor(() => expect(within(screen.getByRole('group', { name: 'Moods' })).queryAllByRole('button', { pressed: true })).toHaveLength(0));
+    await waitFor(() =>
+      expect(
+        within(screen.getByRole('group', { name: 'Moods' })).queryAllByRole('button', { pressed: true }),
+      ).toHaveLength(0),
+    );
   });
 
   test('next and previous go along and play; the ends are ends', async () => {
@@ -93,7 +146,11 @@ describe('judging by single keys', () => {
     await waitFor(() => expect(rows[0]!.values.rating).toBe(3));
     tell({ kind: 'tracks' });
     await waitFor(() => expect(screen.getByText('1 of 3, 1 judged')).toBeTruthy());
-    expect(within(screen.getByRole('list', { name: 'To hear' })).getAllByRole('listitem').map((l) => l.textContent)).toHaveLength(3);
+    expect(
+      within(screen.getByRole('list', { name: 'To hear' }))
+        .getAllByRole('listitem')
+        .map((l) => l.textContent),
+    ).toHaveLength(3);
   });
 });
 
@@ -110,8 +167,11 @@ describe('what is heard', () => {
     write(LISTEN, { ids: [3, 1] });
     await open('/listen?what=moods');
     fireEvent.click(screen.getByRole('radio', { name: 'From Tracks' }));
-    await waitFor(() => expect(sent.filter((s) => s.path === '/tracks/ids').map((s) => s.body)).toEqual([
-      { selection: { where: { field: 'moods', test: 'empty' }, except: [] } }, { selection: { ids: [3, 1] } },
-    ]));
+    await waitFor(() =>
+      expect(sent.filter((s) => s.path === '/tracks/ids').map((s) => s.body)).toEqual([
+        { selection: { where: { field: 'moods', test: 'empty' }, except: [] } },
+        { selection: { ids: [3, 1] } },
+      ]),
+    );
   });
 });

@@ -19,7 +19,8 @@ interface Props {
   onOpen?: () => void;
 }
 
-export const timeWords = (t: number): string => `${clockLength(Math.floor(t))}.${String(Math.floor((t % 1) * 100)).padStart(2, '0')}`;
+export const timeWords = (t: number): string =>
+  `${clockLength(Math.floor(t))}.${String(Math.floor((t % 1) * 100)).padStart(2, '0')}`;
 
 export function Handle({ label, at, span, width, duration, beats, colour, top, flag, onMove, onOpen }: Props) {
   const [moving, setMoving] = useState<number | null>(null);
@@ -30,17 +31,32 @@ export function Handle({ label, at, span, width, duration, beats, colour, top, f
   // At the right end the flag hangs to the left, so that it can be read.
   const nearEnd = (span.to - now) * perSecond < 16 + flag.length * 6.5;
   const bounded = (t: number): number => Math.max(0, Math.min(duration, t));
-  const nextBeat = (t: number, step: 1 | -1): number => (step > 0 ? beats.find((b) => b > t + 0.002) : beats.findLast((b) => b < t - 0.002)) ?? t;
+  const nextBeat = (t: number, step: 1 | -1): number =>
+    (step > 0 ? beats.find((b) => b > t + 0.002) : beats.findLast((b) => b < t - 0.002)) ?? t;
   return (
     <div className="absolute inset-y-0" style={{ left: (now - span.from) * perSecond }}>
-      <span aria-hidden="true" className="absolute inset-y-0 -left-px w-[2px]" style={{ background: `var(--${colour})` }} />
+      <span
+        aria-hidden="true"
+        className="absolute inset-y-0 -left-px w-[2px]"
+        style={{ background: `var(--${colour})` }}
+      />
       <button
-        type="button" role="slider" aria-label={label} aria-valuemin={0} aria-valuemax={Math.round(duration * 100) / 100} aria-valuenow={Math.round(now * 100) / 100} aria-valuetext={timeWords(now)}
+        type="button"
+        role="slider"
+        aria-label={label}
+        aria-valuemin={0}
+        aria-valuemax={Math.round(duration * 100) / 100}
+        aria-valuenow={Math.round(now * 100) / 100}
+        aria-valuetext={timeWords(now)}
         title={`${label}, ${timeWords(now)}. Drag it, or move it with the arrow keys`}
         style={{ top, borderColor: `var(--${colour})` }}
         className={`absolute cursor-ew-resize touch-none bg-paper/95 px-1 text-[10.5px] leading-[15px] font-semibold whitespace-nowrap text-ink shadow-[0_0_0_1px_var(--line)] ${nearEnd ? 'right-0 rounded-l-xs border-r-[3px]' : '-left-px rounded-r-xs border-l-[3px]'}`}
         onDoubleClick={onOpen}
-        onPointerDown={(e) => { e.stopPropagation(); e.currentTarget.setPointerCapture(e.pointerId); start.current = { x: e.clientX, at }; }}
+        onPointerDown={(e) => {
+          e.stopPropagation();
+          e.currentTarget.setPointerCapture(e.pointerId);
+          start.current = { x: e.clientX, at };
+        }}
         onPointerMove={(e) => {
           if (!start.current) return;
           const raw = bounded(start.current.at + (e.clientX - start.current.x) / perSecond);
@@ -54,7 +70,10 @@ export function Handle({ label, at, span, width, duration, beats, colour, top, f
           if (moved) onMove(moving);
           setMoving(null);
         }}
-        onPointerCancel={() => { start.current = null; setMoving(null); }}
+        onPointerCancel={() => {
+          start.current = null;
+          setMoving(null);
+        }}
         onKeyDown={(e) => {
           const step = e.key === 'ArrowRight' ? 1 : e.key === 'ArrowLeft' ? -1 : 0;
           if (step === 0) return;
@@ -62,7 +81,9 @@ export function Handle({ label, at, span, width, duration, beats, colour, top, f
           e.stopPropagation();
           onMove(bounded(e.ctrlKey ? nextBeat(at, step) : at + step * (e.shiftKey ? 0.001 : 0.01)));
         }}
-      >{flag}</button>
+      >
+        {flag}
+      </button>
     </div>
   );
 }

@@ -13,14 +13,24 @@ import { EDGES } from './edges.ts';
 import { timeWords } from './Handle.tsx';
 import { MarksPanel, type CueActions } from './MarksPanel.tsx';
 
-interface Props { track: TrackDetails; analysed: NonNullable<TrackDetails['analysis']>; grid: Grid; cues: readonly Mark[]; position: number | null; cueActions: CueActions }
+interface Props {
+  track: TrackDetails;
+  analysed: NonNullable<TrackDetails['analysis']>;
+  grid: Grid;
+  cues: readonly Mark[];
+  position: number | null;
+  cueActions: CueActions;
+}
 
 const HEAD = 'text-small font-semibold text-dim';
 
 export function SidePanel({ track, analysed, grid, cues, position, cueActions }: Props) {
   const { result } = analysed;
   return (
-    <aside aria-label="Bench" className="flex w-[316px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-paper px-3.5 py-3">
+    <aside
+      aria-label="Bench"
+      className="flex w-[316px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-paper px-3.5 py-3"
+    >
       <h2 className="sr-only">What was measured, and setting it right</h2>
       <div>
         <TempoByHand track={track} result={result} grid={grid} />
@@ -35,19 +45,48 @@ export function SidePanel({ track, analysed, grid, cues, position, cueActions }:
             const at = track.values[field];
             return (
               <li key={field} className="flex items-center gap-1 border-b border-hair py-[2px] text-small">
-                <button type="button" disabled={typeof at !== 'number'} onClick={() => cueActions.onJump({ at: Number(at) })} className="flex-1 rounded-xs px-1 py-0.5 text-left enabled:hover:bg-hair">{label}{typed(track, field) && <span className="ml-1.5 text-tiny text-buoy-text">by hand</span>}</button>
+                <button
+                  type="button"
+                  disabled={typeof at !== 'number'}
+                  onClick={() => cueActions.onJump({ at: Number(at) })}
+                  className="flex-1 rounded-xs px-1 py-0.5 text-left enabled:hover:bg-hair"
+                >
+                  {label}
+                  {typed(track, field) && <span className="ml-1.5 text-tiny text-buoy-text">by hand</span>}
+                </button>
                 <span className="figures">{typeof at === 'number' ? timeWords(at) : '–'}</span>
-                <Button kind="quiet" disabled={position === null} title="Set it where the audition stands" onClick={() => void setField(track, field, rounded(position!, 2))} className="min-h-[22px]! text-tiny!">here</Button>
+                <Button
+                  kind="quiet"
+                  disabled={position === null}
+                  title="Set it where the audition stands"
+                  onClick={() => void setField(track, field, rounded(position!, 2))}
+                  className="min-h-[22px]! text-tiny!"
+                >
+                  here
+                </Button>
               </li>
             );
           })}
         </ul>
-        <p className="mt-1 text-small text-dim">{result.edges.ending === 'fade' ? 'Fades out.' : result.edges.ending === 'hard' ? 'Ends hard.' : ''}{result.edges.longestSilence && ` Silent for ${result.edges.longestSilence.seconds.toFixed(1)} s at ${timeWords(result.edges.longestSilence.startSeconds)}.`}</p>
-        {typed(track, 'sectionsByHand') && <Button kind="link" onClick={() => void setField(track, 'sectionsByHand', null, 'Sections as measured again')}>Sections as measured</Button>}
+        <p className="mt-1 text-small text-dim">
+          {result.edges.ending === 'fade' ? 'Fades out.' : result.edges.ending === 'hard' ? 'Ends hard.' : ''}
+          {result.edges.longestSilence &&
+            ` Silent for ${result.edges.longestSilence.seconds.toFixed(1)} s at ${timeWords(result.edges.longestSilence.startSeconds)}.`}
+        </p>
+        {typed(track, 'sectionsByHand') && (
+          <Button
+            kind="link"
+            onClick={() => void setField(track, 'sectionsByHand', null, 'Sections as measured again')}
+          >
+            Sections as measured
+          </Button>
+        )}
       </section>
       <Playout track={track} />
       <SoundQuality track={track} analysed={analysed} />
-      <p className="text-tiny text-dim">Measured {day(analysed.analysedAt)}, engine {analysed.engine}.</p>
+      <p className="text-tiny text-dim">
+        Measured {day(analysed.analysedAt)}, engine {analysed.engine}.
+      </p>
     </aside>
   );
 }
@@ -61,20 +100,72 @@ function GridMore({ track, grid, position }: { track: TrackDetails; grid: Grid; 
   const applyFit = async (): Promise<void> => {
     if (!fitted) return;
     setFirst(null);
-    if (await setField(track, 'bpm', rounded(fitted.bpm, 2))) await setField(track, 'gridStartSeconds', rounded(fitted.start, 3), 'The grid goes through both beats');
+    if (await setField(track, 'bpm', rounded(fitted.bpm, 2)))
+      await setField(track, 'gridStartSeconds', rounded(fitted.start, 3), 'The grid goes through both beats');
   };
   return (
     <div className="mt-2">
-      <form className="flex items-center gap-1" onSubmit={(e) => { e.preventDefault(); const value = new FormData(e.currentTarget).get('bpm'); if (value) void setField(track, 'bpm', String(value)); }}>
-        <input key={String(bpm)} name="bpm" inputMode="decimal" aria-label="Tempo in BPM" defaultValue={bpm ?? ''} className="figures w-[84px] rounded-xs border border-line bg-sheet px-1.5 py-[3px]" />
-        <Button type="submit" className="px-1.5!">Set BPM</Button>
+      <form
+        className="flex items-center gap-1"
+        onSubmit={(e) => {
+          e.preventDefault();
+          const value = new FormData(e.currentTarget).get('bpm');
+          if (value) void setField(track, 'bpm', String(value));
+        }}
+      >
+        <input
+          key={String(bpm)}
+          name="bpm"
+          inputMode="decimal"
+          aria-label="Tempo in BPM"
+          defaultValue={bpm ?? ''}
+          className="figures w-[84px] rounded-xs border border-line bg-sheet px-1.5 py-[3px]"
+        />
+        <Button type="submit" className="px-1.5!">
+          Set BPM
+        </Button>
       </form>
       <div className="mt-1.5 flex flex-wrap gap-1" role="group" aria-label="Fit the grid">
-        <Button disabled={position === null || bpm === null} onClick={() => setFirst(rounded(position!, 3))} title="Stand on a beat, mark it, go to a later one" className="px-1.5!">{first === null ? 'Mark a beat' : `Marked ${timeWords(first)}`}</Button>
-        {first !== null && <Button disabled={!fitted || Math.abs(position! - first) < 0.2} onClick={() => void applyFit()} className="px-1.5!">Fit to here{fitted && Math.abs(position! - first) >= 0.2 ? `: ${fitted.bpm.toFixed(2)}` : ''}</Button>}
-        <Button disabled={position === null || grid.beats.length < 2} title="The beat nearest to where the audition stands lies exactly here (N)" onClick={() => void setField(track, 'gridAnchors', [...anchors, { at: rounded(position!, 3) }], 'A beat is anchored here')} className="px-1.5!">Anchor here</Button>
+        <Button
+          disabled={position === null || bpm === null}
+          onClick={() => setFirst(rounded(position!, 3))}
+          title="Stand on a beat, mark it, go to a later one"
+          className="px-1.5!"
+        >
+          {first === null ? 'Mark a beat' : `Marked ${timeWords(first)}`}
+        </Button>
+        {first !== null && (
+          <Button
+            disabled={!fitted || Math.abs(position! - first) < 0.2}
+            onClick={() => void applyFit()}
+            className="px-1.5!"
+          >
+            Fit to here{fitted && Math.abs(position! - first) >= 0.2 ? `: ${fitted.bpm.toFixed(2)}` : ''}
+          </Button>
+        )}
+        <Button
+          disabled={position === null || grid.beats.length < 2}
+          title="The beat nearest to where the audition stands lies exactly here (N)"
+          onClick={() =>
+            void setField(track, 'gridAnchors', [...anchors, { at: rounded(position!, 3) }], 'A beat is anchored here')
+          }
+          className="px-1.5!"
+        >
+          Anchor here
+        </Button>
       </div>
-      {anchors.length > 0 && <p className="mt-1 text-small text-dim">{anchors.length === 1 ? 'One beat is' : `${anchors.length} beats are`} anchored. <Button kind="link" className="min-h-0!" onClick={() => void setField(track, 'gridAnchors', null, 'Anchors taken away')}>Take them away</Button></p>}
+      {anchors.length > 0 && (
+        <p className="mt-1 text-small text-dim">
+          {anchors.length === 1 ? 'One beat is' : `${anchors.length} beats are`} anchored.{' '}
+          <Button
+            kind="link"
+            className="min-h-0!"
+            onClick={() => void setField(track, 'gridAnchors', null, 'Anchors taken away')}
+          >
+            Take them away
+          </Button>
+        </p>
+      )}
     </div>
   );
 }
@@ -88,8 +179,19 @@ function Playout({ track }: { track: TrackDetails }) {
     const g = playoutGain(level, top, target);
     return (
       <div key={name} className="border-b border-hair py-1 text-small">
-        <div className="flex"><span className="w-[52px] text-dim">{name}</span><span className="figures flex-1">{figure(level, 1)} LUFS</span><span className="figures font-semibold">{g.gainDb > 0 ? '+' : ''}{figure(g.gainDb, 1)} dB</span></div>
-        {g.clips && <p className="text-sodium-text">Its peaks would reach {figure(g.peakDbtp!, 1)} dBTP; {figure(g.safeGainDb, 1)} dB keeps the ceiling.</p>}
+        <div className="flex">
+          <span className="w-[52px] text-dim">{name}</span>
+          <span className="figures flex-1">{figure(level, 1)} LUFS</span>
+          <span className="figures font-semibold">
+            {g.gainDb > 0 ? '+' : ''}
+            {figure(g.gainDb, 1)} dB
+          </span>
+        </div>
+        {g.clips && (
+          <p className="text-sodium-text">
+            Its peaks would reach {figure(g.peakDbtp!, 1)} dBTP; {figure(g.safeGainDb, 1)} dB keeps the ceiling.
+          </p>
+        )}
       </div>
     );
   };
@@ -97,12 +199,50 @@ function Playout({ track }: { track: TrackDetails }) {
     <section aria-label="Loudness for playout">
       <h3 className={HEAD}>Loudness for playout</h3>
       <div className="mt-1 flex flex-wrap items-center gap-1.5 text-small">
-        <select aria-label="Target" value={usual ? target.lufs : 'own'} onChange={(e) => setTarget({ ...target, lufs: e.target.value === 'own' ? -20 : Number(e.target.value) })} className="min-h-[26px] rounded-xs border border-line bg-paper px-1">
-          {USUAL_TARGETS.map((t) => <option key={t.lufs} value={t.lufs}>{figure(t.lufs, 0)} LUFS, {t.where}</option>)}
+        <select
+          aria-label="Target"
+          value={usual ? target.lufs : 'own'}
+          onChange={(e) => setTarget({ ...target, lufs: e.target.value === 'own' ? -20 : Number(e.target.value) })}
+          className="min-h-[26px] rounded-xs border border-line bg-paper px-1"
+        >
+          {USUAL_TARGETS.map((t) => (
+            <option key={t.lufs} value={t.lufs}>
+              {figure(t.lufs, 0)} LUFS, {t.where}
+            </option>
+          ))}
           <option value="own">own</option>
         </select>
-        {!usual && <input type="number" aria-label="Own target in LUFS" min={-40} max={-5} step={0.5} value={target.lufs} onChange={(e) => { const v = Number(e.target.value); if (v <= -5 && v >= -40) setTarget({ ...target, lufs: v }); }} className="figures w-[62px] rounded-xs border border-line bg-sheet px-1 py-[3px]" />}
-        <label className="flex items-center gap-1">ceiling<input type="number" aria-label="Ceiling in dBTP" min={-9} max={0} step={0.5} value={target.ceilingDbtp} onChange={(e) => { const v = Number(e.target.value); if (v <= 0 && v >= -9) setTarget({ ...target, ceilingDbtp: v }); }} className="figures w-[56px] rounded-xs border border-line bg-sheet px-1 py-[3px]" /></label>
+        {!usual && (
+          <input
+            type="number"
+            aria-label="Own target in LUFS"
+            min={-40}
+            max={-5}
+            step={0.5}
+            value={target.lufs}
+            onChange={(e) => {
+              const v = Number(e.target.value);
+              if (v <= -5 && v >= -40) setTarget({ ...target, lufs: v });
+            }}
+            className="figures w-[62px] rounded-xs border border-line bg-sheet px-1 py-[3px]"
+          />
+        )}
+        <label className="flex items-center gap-1">
+          ceiling
+          <input
+            type="number"
+            aria-label="Ceiling in dBTP"
+            min={-9}
+            max={0}
+            step={0.5}
+            value={target.ceilingDbtp}
+            onChange={(e) => {
+              const v = Number(e.target.value);
+              if (v <= 0 && v >= -9) setTarget({ ...target, ceilingDbtp: v });
+            }}
+            className="figures w-[56px] rounded-xs border border-line bg-sheet px-1 py-[3px]"
+          />
+        </label>
       </div>
       {lufs === null ? <p className="text-dim">Silent.</p> : line('Track', lufs, peak)}
       {track.album && track.album.tracks > 1 && line('Album', track.album.lufs, track.album.truePeakDbtp)}
@@ -113,12 +253,27 @@ function Playout({ track }: { track: TrackDetails }) {
 function SoundQuality({ track, analysed }: { track: TrackDetails; analysed: NonNullable<TrackDetails['analysis']> }) {
   const sound = analysed.result.sound as typeof analysed.result.sound | undefined; // not there in results of earlier engines
   if (!sound) return null;
-  const reach = sound.bandwidthHz === null ? 'too little to tell' : `up to ${(sound.bandwidthHz / 1000).toFixed(1)} kHz`;
+  const reach =
+    sound.bandwidthHz === null ? 'too little to tell' : `up to ${(sound.bandwidthHz / 1000).toFixed(1)} kHz`;
   return (
     <section aria-label="Sound quality">
       <h3 className={HEAD}>Sound quality</h3>
-      <p className="text-small">{String(track.values.codec ?? '')}, reaches {reach}{sound.mono ? ', mono' : ''}{sound.phaseCorrelation !== null && !sound.mono ? `, phase ${figure(sound.phaseCorrelation, 2)}` : ''}.</p>
-      {sound.remarks.length === 0 ? <p className="text-small text-kelp">Nothing to remark.</p> : <ul className="mt-0.5">{sound.remarks.map((r) => <li key={r} className="border-l-[3px] border-sodium py-0.5 pl-2 text-small">{r}.</li>)}</ul>}
+      <p className="text-small">
+        {String(track.values.codec ?? '')}, reaches {reach}
+        {sound.mono ? ', mono' : ''}
+        {sound.phaseCorrelation !== null && !sound.mono ? `, phase ${figure(sound.phaseCorrelation, 2)}` : ''}.
+      </p>
+      {sound.remarks.length === 0 ? (
+        <p className="text-small text-kelp">Nothing to remark.</p>
+      ) : (
+        <ul className="mt-0.5">
+          {sound.remarks.map((r) => (
+            <li key={r} className="border-l-[3px] border-sodium py-0.5 pl-2 text-small">
+              {r}.
+            </li>
+          ))}
+        </ul>
+      )}
     </section>
   );
 }

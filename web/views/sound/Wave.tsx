@@ -12,11 +12,22 @@ const RULER = 18;
 /** Room for the numbers of bars. */
 export const NUMBERS = 14;
 
-export interface WaveProps { waveform: WaveformData | null; duration: number; span: Span; width: number; grid: Grid; position: number | null; cues: readonly Mark[]; theme: number }
+export interface WaveProps {
+  waveform: WaveformData | null;
+  duration: number;
+  span: Span;
+  width: number;
+  grid: Grid;
+  position: number | null;
+  cues: readonly Mark[];
+  theme: number;
+}
 
 export function Wave(props: WaveProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => { if (canvas.current) draw(canvas.current, props); }, [props]);
+  useEffect(() => {
+    if (canvas.current) draw(canvas.current, props);
+  }, [props]);
   return <canvas ref={canvas} aria-hidden="true" className="block w-full" style={{ height: WAVE_HEIGHT }} />;
 }
 
@@ -31,7 +42,8 @@ function draw(canvas: HTMLCanvasElement, { waveform, duration, span, width, grid
   const colour = (name: string): string => css.getPropertyValue(`--${name}`).trim();
   const perSecond = width / (span.to - span.from);
   const xOf = (t: number): number => (t - span.from) * perSecond;
-  const bottom = WAVE_HEIGHT - RULER, middle = (bottom + NUMBERS) / 2;
+  const bottom = WAVE_HEIGHT - RULER,
+    middle = (bottom + NUMBERS) / 2;
   g.font = '10.5px "Spline Sans Mono Variable", monospace';
 
   for (const loop of cues) {
@@ -44,12 +56,18 @@ function draw(canvas: HTMLCanvasElement, { waveform, duration, span, width, grid
   drawBeats(g, grid, span, perSecond, xOf, bottom, colour);
 
   if (waveform && waveform.data.length >= 3 && duration > 0) {
-    const columns = waveform.data.length / 3, rate = columns / duration;
+    const columns = waveform.data.length / 3,
+      rate = columns / duration;
     for (let x = 0; x < width; x++) {
-      const from = Math.max(0, Math.floor((span.from + x / perSecond) * rate)), to = Math.min(columns, Math.max(from + 1, Math.floor((span.from + (x + 1) / perSecond) * rate)));
-      let low = 0, mid = 0, high = 0;
+      const from = Math.max(0, Math.floor((span.from + x / perSecond) * rate)),
+        to = Math.min(columns, Math.max(from + 1, Math.floor((span.from + (x + 1) / perSecond) * rate)));
+      let low = 0,
+        mid = 0,
+        high = 0;
       for (let i = from; i < to; i++) {
-        low = Math.max(low, waveform.data[i * 3]!); mid = Math.max(mid, waveform.data[i * 3 + 1]!); high = Math.max(high, waveform.data[i * 3 + 2]!);
+        low = Math.max(low, waveform.data[i * 3]!);
+        mid = Math.max(mid, waveform.data[i * 3 + 1]!);
+        high = Math.max(high, waveform.data[i * 3 + 2]!);
       }
       const bar = (level: number, name: string): void => {
         const h = (level / 255) * (bottom - NUMBERS - 6);
@@ -70,16 +88,28 @@ function draw(canvas: HTMLCanvasElement, { waveform, duration, span, width, grid
 }
 
 /** Beats where they can be told apart, else bars, else every fourth or sixteenth; bars are numbered where there is room. */
-function drawBeats(g: CanvasRenderingContext2D, grid: Grid, span: Span, perSecond: number, xOf: (t: number) => number, bottom: number, colour: (name: string) => string): void {
+function drawBeats(
+  g: CanvasRenderingContext2D,
+  grid: Grid,
+  span: Span,
+  perSecond: number,
+  xOf: (t: number) => number,
+  bottom: number,
+  colour: (name: string) => string,
+): void {
   const { beats, firstDownbeatSeconds, beatsPerBar } = grid;
   if (beats.length < 2 || firstDownbeatSeconds === null) return;
-  const first = beats.reduce((best, t, i) => (Math.abs(t - firstDownbeatSeconds) < Math.abs(beats[best]! - firstDownbeatSeconds) ? i : best), 0);
+  const first = beats.reduce(
+    (best, t, i) => (Math.abs(t - firstDownbeatSeconds) < Math.abs(beats[best]! - firstDownbeatSeconds) ? i : best),
+    0,
+  );
   const spacing = ((beats.at(-1)! - beats[0]!) / (beats.length - 1)) * perSecond;
   const every = [1, beatsPerBar, beatsPerBar * 4, beatsPerBar * 16].find((n) => n * spacing >= 8) ?? beatsPerBar * 64;
   let lastNumber = -100;
   beats.forEach((time, i) => {
     if (time < span.from || time > span.to || (i - first) % every !== 0) return;
-    const bar = (i - first) % beatsPerBar === 0, x = Math.round(xOf(time));
+    const bar = (i - first) % beatsPerBar === 0,
+      x = Math.round(xOf(time));
     g.fillStyle = colour(bar ? 'sodium' : 'line');
     g.fillRect(x, 0, 1, bottom);
     if (!bar || x - lastNumber < 34) return;
@@ -91,11 +121,22 @@ function drawBeats(g: CanvasRenderingContext2D, grid: Grid, span: Span, perSecon
 
 const STEPS = [0.1, 0.25, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800];
 
-function drawRuler(g: CanvasRenderingContext2D, span: Span, perSecond: number, xOf: (t: number) => number, bottom: number, colour: (name: string) => string): void {
+function drawRuler(
+  g: CanvasRenderingContext2D,
+  span: Span,
+  perSecond: number,
+  xOf: (t: number) => number,
+  bottom: number,
+  colour: (name: string) => string,
+): void {
   const step = STEPS.find((s) => s * perSecond >= 64) ?? 3600;
   g.fillStyle = colour('dim');
   for (let t = Math.ceil(span.from / step) * step; t <= span.to; t += step) {
     g.fillRect(Math.round(xOf(t)), bottom, 1, 4);
-    g.fillText(step < 1 ? `${clockLength(Math.floor(t + 1e-6))}${(t % 1 + 1e-9).toFixed(2).slice(1)}` : clockLength(t), Math.round(xOf(t)) + 3, bottom + 13);
+    g.fillText(
+      step < 1 ? `${clockLength(Math.floor(t + 1e-6))}${((t % 1) + 1e-9).toFixed(2).slice(1)}` : clockLength(t),
+      Math.round(xOf(t)) + 3,
+      bottom + 13,
+    );
   }
 }

@@ -5,10 +5,16 @@ import type { Mark } from '@early-set/core/fields/marks';
 import { loopEnd, MarksPanel } from './MarksPanel.tsx';
 
 const GRID = { beats: Array.from({ length: 64 }, (_, i) => 0.25 + i * 0.5), beatsPerBar: 4 } as unknown as Grid;
-const CUES: Mark[] = [{ at: 4.31, name: 'Drop', colour: 'buoy' }, { at: 4.31, end: 12.2, colour: 'kelp' }, { at: 20.02 }];
+const CUES: Mark[] = [
+  { at: 4.31, name: 'Drop', colour: 'buoy' },
+  { at: 4.31, end: 12.2, colour: 'kelp' },
+  { at: 20.02 },
+];
 
 function shown(cues: readonly Mark[], repeated: { from: number; to: number } | null = null) {
-  const onSave = jest.fn<(cues: readonly Mark[], say: string) => void>(), onJump = jest.fn<(mark: Mark) => void>(), onAdd = jest.fn<(loop: boolean) => void>();
+  const onSave = jest.fn<(cues: readonly Mark[], say: string) => void>(),
+    onJump = jest.fn<(mark: Mark) => void>(),
+    onAdd = jest.fn<(loop: boolean) => void>();
   render(<MarksPanel cues={cues} grid={GRID} repeated={repeated} onJump={onJump} onAdd={onAdd} onSave={onSave} />);
   return { onSave, onJump, onAdd, saved: () => onSave.mock.lastCall! };
 }
@@ -57,7 +63,10 @@ describe('cues and loops', () => {
   test('put on the beat, loops keep a length', () => {
     const { saved } = shown(CUES);
     fireEvent.click(screen.getByRole('button', { name: 'Put all on the beat' }));
-    expect(saved()).toEqual([[{ ...CUES[0], at: 4.25 }, { ...CUES[1], at: 4.25, end: 12.25 }, { at: 20.25 }], 'Every cue put on the beat']);
+    expect(saved()).toEqual([
+      [{ ...CUES[0], at: 4.25 }, { ...CUES[1], at: 4.25, end: 12.25 }, { at: 20.25 }],
+      'Every cue put on the beat',
+    ]);
   });
 });
 

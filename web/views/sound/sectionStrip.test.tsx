@@ -9,24 +9,29 @@ const sections = fc.array(fc.integer({ min: 2, max: 90 }), { minLength: 1, maxLe
 });
 
 test('a split adds one border and joining takes it away again', () => {
-  fc.assert(fc.property(sections, fc.double({ min: 0, max: 1, noNaN: true }), (parts, share) => {
-    const at = share * parts.at(-1)!.to, split = splitAt(parts, at);
-    const room = parts.every((p) => Math.abs(p.from - at) >= 0.5 && Math.abs(p.to - at) >= 0.5);
-    expect(split !== null).toBe(room);
-    if (!split) return;
-    const i = split.findIndex((p) => p.from === at);
-    expect(split[i - 1]).toMatchObject({ to: at, label: split[i]!.label });
-    expect(joined(split, i)).toEqual(parts);
-  }));
+  fc.assert(
+    fc.property(sections, fc.double({ min: 0, max: 1, noNaN: true }), (parts, share) => {
+      const at = share * parts.at(-1)!.to,
+        split = splitAt(parts, at);
+      const room = parts.every((p) => Math.abs(p.from - at) >= 0.5 && Math.abs(p.to - at) >= 0.5);
+      expect(split !== null).toBe(room);
+      if (!split) return;
+      const i = split.findIndex((p) => p.from === at);
+      expect(split[i - 1]).toMatchObject({ to: at, label: split[i]!.label });
+      expect(joined(split, i)).toEqual(parts);
+    }),
+  );
 });
 
 test('sections cover the track whichever is joined', () => {
-  fc.assert(fc.property(sections, fc.nat(), (parts, n) => {
-    if (parts.length < 2) return;
-    const left = joined(parts, n % parts.length);
-    expect(left).toHaveLength(parts.length - 1);
-    expect(left[0]!.from).toBe(0);
-    expect(left.at(-1)!.to).toBe(parts.at(-1)!.to);
-    left.slice(1).forEach((p, i) => expect(p.from).toBe(left[i]!.to));
-  }));
+  fc.assert(
+    fc.property(sections, fc.nat(), (parts, n) => {
+      if (parts.length < 2) return;
+      const left = joined(parts, n % parts.length);
+      expect(left).toHaveLength(parts.length - 1);
+      expect(left[0]!.from).toBe(0);
+      expect(left.at(-1)!.to).toBe(parts.at(-1)!.to);
+      left.slice(1).forEach((p, i) => expect(p.from).toBe(left[i]!.to));
+    }),
+  );
 });

@@ -10,32 +10,138 @@ import { SoundView } from './SoundView.tsx';
 
 const audio = fakeAudio();
 /** Wide enough that flags and sections are drawn. */
-globalThis.ResizeObserver = class { readonly #then: ResizeObserverCallback; constructor(then: ResizeObserverCallback) { this.#then = then; } observe(): void { this.#then([{ contentRect: { width: 900, height: 400 } } as ResizeObserverEntry], this); } unobserve(): void {} disconnect(): void {} };
+globalThis.ResizeObserver = class {
+  readonly #then: ResizeObserverCallback;
+  constructor(then: ResizeObserverCallback) {
+    this.#then = then;
+  }
+  observe(): void {
+    this.#then([{ contentRect: { width: 900, height: 400 } } as ResizeObserverEntry], this);
+  }
+  unobserve(): void {}
+  disconnect(): void {}
+};
 
 const result = {
-  engine: 5, durationSeconds: 120, loudness: { integratedLufs: -9, rangeLu: 4, maxMomentaryLufs: -7, maxShortTermLufs: -8, truePeakDbtp: -0.5, samplePeakDbfs: -0.6, shortTermCurve: [-10, -9, -9] },
-  tempo: { bpm: 120, confidence: 0.9, steady: true, candidates: [{ bpm: 120, weight: 0.8 }], beatsPerBar: 4, firstBeatSeconds: 0, firstDownbeatSeconds: 0, segments: [], driftingBeats: null },
-  key: { key: 'A minor', confidence: 0.9, tuningCents: 0, candidates: [{ key: 'A minor', weight: 0.9 }], overTime: ['A minor'] }, energy: { energy: 60, curve: [40, 60] },
-  edges: { audibleStartSeconds: 0.2, audibleEndSeconds: 119, introEndSeconds: 16, outroStartSeconds: 104, segueSeconds: 112, ending: 'fade', longestSilence: null },
-  sections: [{ label: 'intro', startSeconds: 0, endSeconds: 16 }, { label: 'main', startSeconds: 16, endSeconds: 120 }],
+  engine: 5,
+  durationSeconds: 120,
+  loudness: {
+    integratedLufs: -9,
+    rangeLu: 4,
+    maxMomentaryLufs: -7,
+    maxShortTermLufs: -8,
+    truePeakDbtp: -0.5,
+    samplePeakDbfs: -0.6,
+    shortTermCurve: [-10, -9, -9],
+  },
+  tempo: {
+    bpm: 120,
+    confidence: 0.9,
+    steady: true,
+    candidates: [{ bpm: 120, weight: 0.8 }],
+    beatsPerBar: 4,
+    firstBeatSeconds: 0,
+    firstDownbeatSeconds: 0,
+    segments: [],
+    driftingBeats: null,
+  },
+  key: {
+    key: 'A minor',
+    confidence: 0.9,
+    tuningCents: 0,
+    candidates: [{ key: 'A minor', weight: 0.9 }],
+    overTime: ['A minor'],
+  },
+  energy: { energy: 60, curve: [40, 60] },
+  edges: {
+    audibleStartSeconds: 0.2,
+    audibleEndSeconds: 119,
+    introEndSeconds: 16,
+    outroStartSeconds: 104,
+    segueSeconds: 112,
+    ending: 'fade',
+    longestSilence: null,
+  },
+  sections: [
+    { label: 'intro', startSeconds: 0, endSeconds: 16 },
+    { label: 'main', startSeconds: 16, endSeconds: 120 },
+  ],
   sound: { bandwidthHz: 19_500, mono: false, phaseCorrelation: 0.8, remarks: ['It clips 12 times'] },
 };
 let values: TrackValues;
 let sent: Sent[];
-const details = (): TrackDetails => ({ id: 7, rootId: 1, artHash: null, analysisReason: null, fit: null, values, origins: {}, rootPath: '/music', album: null, analysis: { engine: 5, analysedAt: '2026-03-01T10:00:00Z', result }, lists: [], past: [] } as unknown as TrackDetails);
+const details = (): TrackDetails =>
+  ({
+    id: 7,
+    rootId: 1,
+    artHash: null,
+    analysisReason: null,
+    fit: null,
+    values,
+    origins: {},
+    rootPath: '/music',
+    album: null,
+    analysis: { engine: 5, analysedAt: '2026-03-01T10:00:00Z', result },
+    lists: [],
+    past: [],
+  }) as unknown as TrackDetails;
 /** The server takes what is sent, but tells it only when it is asked again. */
-const takes = () => ({ '/tracks/7/waveform': new Refusal(404, 'not-found', 'None'), '/tracks/7': () => details(), '/fields': { changeSetId: 1, title: 'Set', done: 1, conflicts: [] } });
+const takes = () => ({
+  '/tracks/7/waveform': new Refusal(404, 'not-found', 'None'),
+  '/tracks/7': () => details(),
+  '/fields': { changeSetId: 1, title: 'Set', done: 1, conflicts: [] },
+});
 beforeEach(() => {
-  values = { title: 'Low Water', artist: ['Kilter Nine'], path: 'a.flac', bpm: 120, key: 'A minor', gridStartSeconds: 0, beatsPerBar: 4, durationSeconds: 120, lufs: -9, truePeakDbtp: -0.5, ...result.edges, cues: null, gridAnchors: null, sectionsByHand: null, codec: 'flac' } as TrackValues;
+  values = {
+    title: 'Low Water',
+    artist: ['Kilter Nine'],
+    path: 'a.flac',
+    bpm: 120,
+    key: 'A minor',
+    gridStartSeconds: 0,
+    beatsPerBar: 4,
+    durationSeconds: 120,
+    lufs: -9,
+    truePeakDbtp: -0.5,
+    ...result.edges,
+    cues: null,
+    gridAnchors: null,
+    sectionsByHand: null,
+    codec: 'flac',
+  } as TrackValues;
   ({ sent } = serve(takes()));
 });
-afterEach(() => { act(() => endAudition()); cleanup(); });
+afterEach(() => {
+  act(() => endAudition());
+  cleanup();
+});
 
-const open = async (): Promise<void> => { show(<Routes><Route path="/tracks/:trackId/sound" element={<SoundView />} /><Route path="*" element={<p>Elsewhere</p>} /></Routes>, '/tracks/7/sound'); await waitFor(() => expect(screen.getByRole('heading', { name: 'Low Water' })).toBeTruthy()); };
-const press = (key: string, more: object = {}, at: Element | Window = window): Promise<void> => act(async () => { fireEvent.keyDown(at, { key, ...more }); await Promise.resolve(); });
-const go = (seconds: number): Promise<void> => act(async () => { audio.elements[0]!.currentTime = seconds; await Promise.resolve(); });
-const set = (field: string): FieldValue[] => sent.filter((s) => (s.body as { field: string }).field === field).map((s) => (s.body as { value: FieldValue }).value);
-const marks = (field: string): unknown[] => { const last = set(field).at(-1); return typeof last === 'string' ? JSON.parse(last) as unknown[] : last as unknown as unknown[]; };
+const open = async (): Promise<void> => {
+  show(
+    <Routes>
+      <Route path="/tracks/:trackId/sound" element={<SoundView />} />
+      <Route path="*" element={<p>Elsewhere</p>} />
+    </Routes>,
+    '/tracks/7/sound',
+  );
+  await waitFor(() => expect(screen.getByRole('heading', { name: 'Low Water' })).toBeTruthy());
+};
+const press = (key: string, more: object = {}, at: Element | Window = window): Promise<void> =>
+  act(async () => {
+    fireEvent.keyDown(at, { key, ...more });
+    await Promise.resolve();
+  });
+const go = (seconds: number): Promise<void> =>
+  act(async () => {
+    audio.elements[0]!.currentTime = seconds;
+    await Promise.resolve();
+  });
+const set = (field: string): FieldValue[] =>
+  sent.filter((s) => (s.body as { field: string }).field === field).map((s) => (s.body as { value: FieldValue }).value);
+const marks = (field: string): unknown[] => {
+  const last = set(field).at(-1);
+  return typeof last === 'string' ? (JSON.parse(last) as unknown[]) : (last as unknown as unknown[]);
+};
 
 describe('keys of the sound page', () => {
   test('cues go to the beat that is nearest; each is added to those before, though the server has not told of them yet', async () => {
@@ -47,7 +153,11 @@ describe('keys of the sound page', () => {
     await press('c');
     await go(30);
     await press('o');
-    expect(marks('cues')).toEqual([{ at: 10, colour: 'buoy' }, { at: 20, colour: 'buoy' }, { at: 30, end: 38, colour: 'kelp' }]);
+    expect(marks('cues')).toEqual([
+      { at: 10, colour: 'buoy' },
+      { at: 20, colour: 'buoy' },
+      { at: 30, end: 38, colour: 'kelp' },
+    ]);
     expect(screen.getByRole('slider', { name: 'Cue 2' })).toBeTruthy();
     await press('1');
     expect(audio.elements[0]!.currentTime).toBe(10);
@@ -67,7 +177,10 @@ describe('keys of the sound page', () => {
   test('beats anchored while it plays are all kept', async () => {
     await open();
     await press(' ');
-    for (const t of [4.01, 12.03, 24.06]) { await go(t); await press('n'); }
+    for (const t of [4.01, 12.03, 24.06]) {
+      await go(t);
+      await press('n');
+    }
     expect(marks('gridAnchors')).toEqual([{ at: 4.01 }, { at: 12.03 }, { at: 24.06 }]);
     expect(screen.getByText(/3 beats are anchored/)).toBeTruthy();
   });
@@ -108,7 +221,10 @@ describe('what can be moved', () => {
     await press('s');
     fireEvent.change(screen.getByLabelText('Section 3'), { target: { value: 'break' } });
     fireEvent.change(screen.getByLabelText('Section 2'), { target: { value: 'join' } });
-    expect(marks('sectionsByHand')).toEqual([{ at: 0, end: 60, name: 'intro' }, { at: 60, end: 120, name: 'break' }]);
+    expect(marks('sectionsByHand')).toEqual([
+      { at: 0, end: 60, name: 'intro' },
+      { at: 60, end: 120, name: 'break' },
+    ]);
   });
 
   test('what the server refuses goes back to where it was', async () => {
@@ -133,11 +249,21 @@ describe('what is known', () => {
   test('a track that is not measured says so, one that is gone too', async () => {
     const bare = { ...details(), analysis: null, analysisReason: 'The sound ends after 2 s' };
     serve({ '/tracks/7': bare });
-    show(<Routes><Route path="/tracks/:trackId/sound" element={<SoundView />} /></Routes>, '/tracks/7/sound');
+    show(
+      <Routes>
+        <Route path="/tracks/:trackId/sound" element={<SoundView />} />
+      </Routes>,
+      '/tracks/7/sound',
+    );
     await waitFor(() => expect(screen.getByText('The sound ends after 2 s')).toBeTruthy());
     cleanup();
     serve({ '/tracks/7': new Refusal(404, 'not-found', 'That track is not there') });
-    show(<Routes><Route path="/tracks/:trackId/sound" element={<SoundView />} /></Routes>, '/tracks/7/sound');
+    show(
+      <Routes>
+        <Route path="/tracks/:trackId/sound" element={<SoundView />} />
+      </Routes>,
+      '/tracks/7/sound',
+    );
     await waitFor(() => expect(screen.getByText(/That track is not there/)).toBeTruthy());
   });
 });

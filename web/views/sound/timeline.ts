@@ -1,5 +1,8 @@
 /** The stretch of a track that is shown, and how it is moved and zoomed. Times in seconds. */
-export interface Span { from: number; to: number }
+export interface Span {
+  from: number;
+  to: number;
+}
 
 /** The shortest stretch that can be shown. */
 export const SHORTEST = 0.5;
@@ -26,11 +29,18 @@ export const scroll = (span: Span, share: number, duration: number): Span => {
 
 /** Moves so that a time is shown, a fifth from the left, when it is not. */
 export const reveal = (span: Span, time: number, duration: number): Span =>
-  time >= span.from && time <= span.to ? span : inside({ from: time - (span.to - span.from) * 0.2, to: time + (span.to - span.from) * 0.8 }, duration);
+  time >= span.from && time <= span.to
+    ? span
+    : inside({ from: time - (span.to - span.from) * 0.2, to: time + (span.to - span.from) * 0.8 }, duration);
 
 /** The beat nearest to a time, or the time itself where there is no grid. */
 export function quantised(time: number, beats: readonly number[]): number {
-  let best = time, off = Infinity;
-  for (const t of beats) if (Math.abs(t - time) < off) { best = t; off = Math.abs(t - time); }
+  let best = time,
+    off = Infinity;
+  for (const t of beats)
+    if (Math.abs(t - time) < off) {
+      best = t;
+      off = Math.abs(t - time);
+    }
   return best;
 }

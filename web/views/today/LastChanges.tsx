@@ -13,8 +13,23 @@ export function LastChanges() {
       <ul>
         {sets.map((s) => (
           <li key={s.id} className="flex items-baseline gap-2 border-b border-hair py-1 text-small">
-            <Link to={`/changes?set=${s.id}`} title={`${s.title}, ${dayAndTime(s.madeAt)}`} className={`min-w-0 flex-1 truncate hover:text-buoy-text hover:underline ${s.undoneBy !== null ? 'text-dim line-through' : ''}`}>{s.title}</Link>
-            {s.undoneBy === null && s.waiting === 0 && <button type="button" aria-label={`Take back: ${s.title}`} onClick={() => void change(takeBack(`/changes/${s.id}/undo`))} className="font-semibold text-buoy-text hover:underline">Undo</button>}
+            <Link
+              to={`/changes?set=${s.id}`}
+              title={`${s.title}, ${dayAndTime(s.madeAt)}`}
+              className={`min-w-0 flex-1 truncate hover:text-buoy-text hover:underline ${s.undoneBy !== null ? 'text-dim line-through' : ''}`}
+            >
+              {s.title}
+            </Link>
+            {s.undoneBy === null && s.waiting === 0 && (
+              <button
+                type="button"
+                aria-label={`Take back: ${s.title}`}
+                onClick={() => void change(takeBack(`/changes/${s.id}/undo`))}
+                className="font-semibold text-buoy-text hover:underline"
+              >
+                Undo
+              </button>
+            )}
           </li>
         ))}
       </ul>

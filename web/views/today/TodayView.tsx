@@ -32,30 +32,59 @@ export function TodayView() {
     <div className="flex h-full">
       <section aria-label="Dates" className="flex min-w-0 flex-1 flex-col bg-sheet">
         <header className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-4">
-          <h1 className="heading text-[19px]">{new Date().toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' })}</h1>
+          <h1 className="heading text-[19px]">
+            {new Date().toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' })}
+          </h1>
           <span className="flex-1" />
-          <Button kind="link" aria-pressed={past} onClick={() => setPast(!past)}>{past ? 'What is ahead' : 'What has been'}</Button>
-          <Button onClick={() => setEditing('new')}><Plus size={14} /> Add a date</Button>
+          <Button kind="link" aria-pressed={past} onClick={() => setPast(!past)}>
+            {past ? 'What is ahead' : 'What has been'}
+          </Button>
+          <Button onClick={() => setEditing('new')}>
+            <Plus size={14} /> Add a date
+          </Button>
         </header>
         <div className="min-h-0 flex-1 overflow-auto px-4 py-4">
-          {dates?.length === 0 && !past && (
-            overview?.tracks === 0
-              ? <Empty title="Nothing is here yet"><p>Take music in first; then add the night or the show that it is for.</p><Button kind="main" className="mt-3" onClick={() => void navigate('/intake')}>Choose a folder</Button></Empty>
-              : <Empty title="No date ahead"><p>Add a gig or a show with its crates and playlists: this page then says how ready they are.</p><Button kind="main" className="mt-3" onClick={() => setEditing('new')}>Add a date</Button></Empty>
-          )}
+          {dates?.length === 0 &&
+            !past &&
+            (overview?.tracks === 0 ? (
+              <Empty title="Nothing is here yet">
+                <p>Take music in first; then add the night or the show that it is for.</p>
+                <Button kind="main" className="mt-3" onClick={() => void navigate('/intake')}>
+                  Choose a folder
+                </Button>
+              </Empty>
+            ) : (
+              <Empty title="No date ahead">
+                <p>Add a gig or a show with its crates and playlists: this page then says how ready they are.</p>
+                <Button kind="main" className="mt-3" onClick={() => setEditing('new')}>
+                  Add a date
+                </Button>
+              </Empty>
+            ))}
           {dates?.length === 0 && past && <p className="text-dim">No date has been yet.</p>}
           <div className="flex max-w-[860px] flex-col gap-3">
-            {dates?.map((date) => <DateCard key={date.id} date={date} days={daysBetween(today, date.day)} onEdit={() => setEditing(date)} />)}
+            {dates?.map((date) => (
+              <DateCard key={date.id} date={date} days={daysBetween(today, date.day)} onEdit={() => setEditing(date)} />
+            ))}
           </div>
           {!past && <WholeLibrary />}
         </div>
       </section>
-      <aside aria-label="What is left" className="flex w-[300px] shrink-0 flex-col overflow-y-auto border-l border-line bg-paper px-4 py-3">
+      <aside
+        aria-label="What is left"
+        className="flex w-[300px] shrink-0 flex-col overflow-y-auto border-l border-line bg-paper px-4 py-3"
+      >
         <WhatIsLeft />
         <Running />
         <LastChanges />
       </aside>
-      {editing && <DateDialog key={editing === 'new' ? 'new' : editing.id} date={editing === 'new' ? null : editing} onClose={() => setEditing(null)} />}
+      {editing && (
+        <DateDialog
+          key={editing === 'new' ? 'new' : editing.id}
+          date={editing === 'new' ? null : editing}
+          onClose={() => setEditing(null)}
+        />
+      )}
     </div>
   );
 }
@@ -68,10 +97,29 @@ function WholeLibrary() {
   const { tracks, notReady } = overview;
   return (
     <section aria-label="The whole library" className="mt-6 max-w-[860px]">
-      <h2 className="heading mb-2 flex items-baseline gap-2 text-[16px]">The whole library <span className="text-small font-normal text-dim">{several(tracks, 'track')}, {clockLength(overview.totalSeconds)}</span><span className="flex-1" /><Link to="/clean/completeness" className="text-small font-semibold text-buoy-text hover:underline">Field by field</Link></h2>
+      <h2 className="heading mb-2 flex items-baseline gap-2 text-[16px]">
+        The whole library{' '}
+        <span className="text-small font-normal text-dim">
+          {several(tracks, 'track')}, {clockLength(overview.totalSeconds)}
+        </span>
+        <span className="flex-1" />
+        <Link to="/clean/completeness" className="text-small font-semibold text-buoy-text hover:underline">
+          Field by field
+        </Link>
+      </h2>
       <div className="grid grid-cols-2 gap-3">
-        <Gauge name="Ready for the floor" ready={tracks - notReady.floor} all={tracks} to={sheetAddress('Not ready: floor', lacksOne(settings.gapRules.floor))} />
-        <Gauge name="Ready for playout" ready={tracks - notReady.playout} all={tracks} to={sheetAddress('Not ready: playout', lacksOne(settings.gapRules.playout))} />
+        <Gauge
+          name="Ready for the floor"
+          ready={tracks - notReady.floor}
+          all={tracks}
+          to={sheetAddress('Not ready: floor', lacksOne(settings.gapRules.floor))}
+        />
+        <Gauge
+          name="Ready for playout"
+          ready={tracks - notReady.playout}
+          all={tracks}
+          to={sheetAddress('Not ready: playout', lacksOne(settings.gapRules.playout))}
+        />
       </div>
     </section>
   );
@@ -90,7 +138,14 @@ function WhatIsLeft() {
         {lines.map(({ stage, label, none, count, to }) => (
           <li key={label} className="flex items-baseline gap-2 border-b border-hair py-1 text-small">
             <span className="w-[62px] shrink-0 text-dim">{STAGES.find((s) => s.id === stage)!.label}</span>
-            {count > 0 ? <Link to={to} className="flex flex-1 items-baseline gap-1.5 hover:text-buoy-text"><b className="figures">{count.toLocaleString('en-GB')}</b><span className="underline decoration-line underline-offset-2">{label}</span></Link> : <span className="flex-1 text-kelp">{none}</span>}
+            {count > 0 ? (
+              <Link to={to} className="flex flex-1 items-baseline gap-1.5 hover:text-buoy-text">
+                <b className="figures">{count.toLocaleString('en-GB')}</b>
+                <span className="underline decoration-line underline-offset-2">{label}</span>
+              </Link>
+            ) : (
+              <span className="flex-1 text-kelp">{none}</span>
+            )}
           </li>
         ))}
       </ul>
@@ -104,7 +159,11 @@ function Running() {
   return (
     <section aria-label="Running" className="mb-5">
       <h2 className="heading mb-1 text-[16px]">Running</h2>
-      {running.length === 0 ? <p className="text-small text-dim">Nothing runs.</p> : running.map((run) => <RunLine key={run.id} run={run} />)}
+      {running.length === 0 ? (
+        <p className="text-small text-dim">Nothing runs.</p>
+      ) : (
+        running.map((run) => <RunLine key={run.id} run={run} />)
+      )}
     </section>
   );
 }

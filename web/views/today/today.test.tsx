@@ -1,6 +1,12 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
-import { DEFAULT_SETTINGS, type ChangeSetLine, type DateLine, type Overview, type RunProgress } from '@early-set/core/api/types';
+import {
+  DEFAULT_SETTINGS,
+  type ChangeSetLine,
+  type DateLine,
+  type Overview,
+  type RunProgress,
+} from '@early-set/core/api/types';
 import { daysBetween, localDay } from '@early-set/core/arrange/times';
 import { serve, show, type Sent } from '../../testing/server.tsx';
 import { whenWords } from './DateCard.tsx';
@@ -9,25 +15,108 @@ import { TodayView } from './TodayView.tsx';
 
 const level = (count: number) => ({ count, level: 0.5 });
 const OVERVIEW: Overview = {
-  tracks: 120, measured: 118, totalSeconds: 36_000, unwritten: 3, notReady: { floor: 40, playout: 60 },
-  stages: { today: level(2), intake: level(8), tracks: level(120), clean: level(12), arrange: level(2), disk: level(0), changes: level(4) },
+  tracks: 120,
+  measured: 118,
+  totalSeconds: 36_000,
+  unwritten: 3,
+  notReady: { floor: 40, playout: 60 },
+  stages: {
+    today: level(2),
+    intake: level(8),
+    tracks: level(120),
+    clean: level(12),
+    arrange: level(2),
+    disk: level(0),
+    changes: level(4),
+  },
 };
 const DATE: DateLine = {
-  id: 1, name: 'Slipway', kind: 'gig', day: localDay(new Date(Date.now() + 2 * 86_400_000)), startsAt: '22:00', asks: 'floor', listIds: ['l1'], lists: [{ id: 'l1', name: 'First hour', kind: 'playlist' }], within: ['l1', 'l2'],
-  tracks: 10, seconds: 3000, measured: 10, filled: 7, here: 9, written: 10, ready: 6,
+  id: 1,
+  name: 'Slipway',
+  kind: 'gig',
+  day: localDay(new Date(Date.now() + 2 * 86_400_000)),
+  startsAt: '22:00',
+  asks: 'floor',
+  listIds: ['l1'],
+  lists: [{ id: 'l1', name: 'First hour', kind: 'playlist' }],
+  within: ['l1', 'l2'],
+  tracks: 10,
+  seconds: 3000,
+  measured: 10,
+  filled: 7,
+  here: 9,
+  written: 10,
+  ready: 6,
 };
 const CHANGES: ChangeSetLine[] = [
-  { id: 5, title: 'Genre on two tracks', madeAt: '2026-11-20T20:15:00.000Z', done: 2, conflicts: 0, undoOf: null, undoneBy: null, waiting: 0, files: 2, runId: null },
-  { id: 4, title: 'Year on one track', madeAt: '2026-11-20T20:10:00.000Z', done: 1, conflicts: 0, undoOf: null, undoneBy: 6, waiting: 0, files: 0, runId: null },
+  {
+    id: 5,
+    title: 'Genre on two tracks',
+    madeAt: '2026-11-20T20:15:00.000Z',
+    done: 2,
+    conflicts: 0,
+    undoOf: null,
+    undoneBy: null,
+    waiting: 0,
+    files: 2,
+    runId: null,
+  },
+  {
+    id: 4,
+    title: 'Year on one track',
+    madeAt: '2026-11-20T20:10:00.000Z',
+    done: 1,
+    conflicts: 0,
+    undoOf: null,
+    undoneBy: 6,
+    waiting: 0,
+    files: 0,
+    runId: null,
+  },
 ];
-const LISTS = [{ id: 'l1', kind: 'playlist', name: 'First hour', parentId: null, position: 1, removed: false, startsAt: '20:00', tracks: 10, durationSeconds: 3000, updatedAt: '' }, { id: 'l9', kind: 'crate', name: 'Put away', parentId: null, position: 1, removed: true, startsAt: null, tracks: 1, durationSeconds: 60, updatedAt: '' }];
+const LISTS = [
+  {
+    id: 'l1',
+    kind: 'playlist',
+    name: 'First hour',
+    parentId: null,
+    position: 1,
+    removed: false,
+    startsAt: '20:00',
+    tracks: 10,
+    durationSeconds: 3000,
+    updatedAt: '',
+  },
+  {
+    id: 'l9',
+    kind: 'crate',
+    name: 'Put away',
+    parentId: null,
+    position: 1,
+    removed: true,
+    startsAt: null,
+    tracks: 1,
+    durationSeconds: 60,
+    updatedAt: '',
+  },
+];
 
-function start(dates: DateLine[], { overview = OVERVIEW, runs = [] as RunProgress[] } = {}): { sent: Sent[]; asked: URL[] } {
+function start(
+  dates: DateLine[],
+  { overview = OVERVIEW, runs = [] as RunProgress[] } = {},
+): { sent: Sent[]; asked: URL[] } {
   const asked: URL[] = [];
   const { sent } = serve({
-    '/dates': (body: unknown, address: URL) => { asked.push(address); return body === undefined ? dates : { ...(body as object), id: 9 }; },
-    '/overview': overview, '/runs': runs, '/settings': DEFAULT_SETTINGS, '/lists': LISTS,
-    '/changes': (body: unknown) => (body === undefined ? CHANGES : { changeSetId: 7, title: 'Undo', done: 1, conflicts: [] }),
+    '/dates': (body: unknown, address: URL) => {
+      asked.push(address);
+      return body === undefined ? dates : { ...(body as object), id: 9 };
+    },
+    '/overview': overview,
+    '/runs': runs,
+    '/settings': DEFAULT_SETTINGS,
+    '/lists': LISTS,
+    '/changes': (body: unknown) =>
+      body === undefined ? CHANGES : { changeSetId: 7, title: 'Undo', done: 1, conflicts: [] },
   });
   show(<TodayView />);
   return { sent, asked };
@@ -36,7 +125,11 @@ afterEach(cleanup);
 
 test('how far a date is off, in words', () => {
   expect([0, 1, 2, -1, -5].map(whenWords)).toEqual(['today', 'tomorrow', 'in 2 days', 'yesterday', '5 days ago']);
-  expect([daysBetween('2026-10-24', '2026-10-26'), daysBetween('2027-01-01', '2026-12-31'), localDay(new Date(2026, 0, 5, 23, 59))]).toEqual([2, -1, '2026-01-05']);
+  expect([
+    daysBetween('2026-10-24', '2026-10-26'),
+    daysBetween('2027-01-01', '2026-12-31'),
+    localDay(new Date(2026, 0, 5, 23, 59)),
+  ]).toEqual([2, -1, '2026-01-05']);
 });
 
 describe('a date', () => {
@@ -47,13 +140,23 @@ describe('a date', () => {
     expect(card.getByRole('img', { name: '60 % ready' })).toBeTruthy();
     expect(card.getByRole('link', { name: 'First hour' }).getAttribute('href')).toBe('/arrange/l1');
     await waitFor(() => expect(card.getAllByRole('link', { name: /left/ })).toHaveLength(2));
-    const where = (name: string): { label: string; where: unknown } => JSON.parse(new URL(card.getAllByRole('link', { name })[0]!.getAttribute('href')!, 'http://page').searchParams.get('also')!) as { label: string; where: unknown };
+    const where = (name: string): { label: string; where: unknown } =>
+      JSON.parse(
+        new URL(card.getAllByRole('link', { name })[0]!.getAttribute('href')!, 'http://page').searchParams.get('also')!,
+      ) as { label: string; where: unknown };
     expect(where('3 left').label).toBe('Slipway: with gaps');
-    expect(where('1 left')).toEqual({ label: 'Slipway: file not found', where: { all: [{ inLists: ['l1', 'l2'] }, { field: 'fileState', test: 'one of', values: ['missing'] }] } });
+    expect(where('1 left')).toEqual({
+      label: 'Slipway: file not found',
+      where: { all: [{ inLists: ['l1', 'l2'] }, { field: 'fileState', test: 'one of', values: ['missing'] }] },
+    });
     expect(where('4 tracks to do').label).toBe('Slipway: not ready');
   });
   test('all ready, nothing in its lists, or without lists', async () => {
-    start([{ ...DATE, filled: 10, here: 10, ready: 10 }, { ...DATE, id: 2, name: 'Empty', tracks: 0, measured: 0, filled: 0, here: 0, written: 0, ready: 0 }, { ...DATE, id: 3, name: 'Bare', kind: 'show', asks: 'playout', lists: [], listIds: [], tracks: 0 }]);
+    start([
+      { ...DATE, filled: 10, here: 10, ready: 10 },
+      { ...DATE, id: 2, name: 'Empty', tracks: 0, measured: 0, filled: 0, here: 0, written: 0, ready: 0 },
+      { ...DATE, id: 3, name: 'Bare', kind: 'show', asks: 'playout', lists: [], listIds: [], tracks: 0 },
+    ]);
     await screen.findByText('Ready for the floor', { selector: 'span' });
     expect(within(screen.getByRole('article', { name: 'Empty' })).getByText('Nothing is in them yet.')).toBeTruthy();
     fireEvent.click(within(screen.getByRole('article', { name: 'Bare' })).getByRole('button', { name: 'Choose some' }));
@@ -73,7 +176,21 @@ describe('a date', () => {
     fireEvent.click(await dialog.findByRole('checkbox', { name: /First hour/ }));
     expect(dialog.queryByText('Put away')).toBeNull();
     fireEvent.click(add);
-    await waitFor(() => expect(sent).toEqual([{ path: '/dates', body: { name: 'The hour at seven', kind: 'show', day: '2031-02-03', startsAt: '07:00', asks: 'playout', listIds: ['l1'] } }]));
+    await waitFor(() =>
+      expect(sent).toEqual([
+        {
+          path: '/dates',
+          body: {
+            name: 'The hour at seven',
+            kind: 'show',
+            day: '2031-02-03',
+            startsAt: '07:00',
+            asks: 'playout',
+            listIds: ['l1'],
+          },
+        },
+      ]),
+    );
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
   });
   test('is changed, without lists that have gone since', async () => {
@@ -83,7 +200,9 @@ describe('a date', () => {
     await dialog.findByRole('checkbox', { name: /First hour/ });
     fireEvent.change(dialog.getByLabelText('Begins'), { target: { value: '' } });
     fireEvent.click(dialog.getByRole('button', { name: 'Keep the change' }));
-    await waitFor(() => expect(sent).toMatchObject([{ path: '/dates/1', body: { name: 'Slipway', startsAt: null, listIds: ['l1'] } }]));
+    await waitFor(() =>
+      expect(sent).toMatchObject([{ path: '/dates/1', body: { name: 'Slipway', startsAt: null, listIds: ['l1'] } }]),
+    );
   });
   test('what has been is a look away', async () => {
     const { asked } = start([DATE]);
@@ -96,7 +215,15 @@ describe('what is left', () => {
   test('is a line per stage, each with its way, and plain words where nothing is', async () => {
     start([DATE]);
     const left = within(await screen.findByRole('region', { name: 'What is left per stage' }));
-    expect(left.getAllByRole('listitem').map((li) => li.textContent)).toEqual(['Intake8not taken', 'Tracks2not measured', 'Clean12with gaps', 'Clean40not ready for the floor', 'Clean60not ready for playout', 'Clean3not in the file yet', 'Diskall files there']);
+    expect(left.getAllByRole('listitem').map((li) => li.textContent)).toEqual([
+      'Intake8not taken',
+      'Tracks2not measured',
+      'Clean12with gaps',
+      'Clean40not ready for the floor',
+      'Clean60not ready for playout',
+      'Clean3not in the file yet',
+      'Diskall files there',
+    ]);
     expect(left.getByRole('link', { name: /not taken/ }).getAttribute('href')).toBe('/intake');
     expect(screen.getByText('Nothing runs.')).toBeTruthy();
     const whole = within(screen.getByRole('region', { name: 'The whole library' }));
@@ -109,7 +236,8 @@ describe('what is left', () => {
     expect(screen.queryByRole('region', { name: 'The whole library' })).toBeNull();
   });
   test('every condition that it leads to can be said in an address', () => {
-    for (const { to, stage } of leftOf(OVERVIEW, DEFAULT_SETTINGS.gapRules)) expect(stage === 'intake' || new URL(to, 'http://page').searchParams.get('also')?.includes('"where"')).toBe(true);
+    for (const { to, stage } of leftOf(OVERVIEW, DEFAULT_SETTINGS.gapRules))
+      expect(stage === 'intake' || new URL(to, 'http://page').searchParams.get('also')?.includes('"where"')).toBe(true);
   });
 });
 

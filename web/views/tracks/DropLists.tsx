@@ -11,7 +11,9 @@ export function DropLists() {
       <ul>
         <Target id="new-playlist" label="A new playlist" />
         <Target id="new-crate" label="A new crate" />
-        {open.map((l) => <Target key={l.id} id={`list-${l.id}`} label={l.name} count={l.tracks} />)}
+        {open.map((l) => (
+          <Target key={l.id} id={`list-${l.id}`} label={l.name} count={l.tracks} />
+        ))}
       </ul>
     </aside>
   );
@@ -20,8 +22,12 @@ export function DropLists() {
 function Target({ id, label, count }: { id: string; label: string; count?: number }) {
   const { setNodeRef, isOver } = useDroppable({ id });
   return (
-    <li ref={setNodeRef} className={`flex items-center gap-2 border-b border-line px-1.5 py-2 font-medium ${isOver ? 'bg-buoy text-[#0b171c]' : ''}`}>
-      <span className="flex-1 truncate">{label}</span>{count !== undefined && <span className="figures text-small">{count}</span>}
+    <li
+      ref={setNodeRef}
+      className={`flex items-center gap-2 border-b border-line px-1.5 py-2 font-medium ${isOver ? 'bg-buoy text-[#0b171c]' : ''}`}
+    >
+      <span className="flex-1 truncate">{label}</span>
+      {count !== undefined && <span className="figures text-small">{count}</span>}
     </li>
   );
 }

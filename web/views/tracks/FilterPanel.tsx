@@ -6,19 +6,44 @@ import { signatureOf } from '@early-set/core/fields/keys';
 import { Histogram } from './Histogram.tsx';
 import { NEED_LABELS, majorOf, signaturesOf, type Filters, type ListName } from './filters.ts';
 
-interface Props { filters: Filters; onChange: (filters: Filters) => void; facets: Facets | undefined }
+interface Props {
+  filters: Filters;
+  onChange: (filters: Filters) => void;
+  facets: Facets | undefined;
+}
 
 export function FilterPanel({ filters, onChange, facets }: Props) {
-  const setRange = (name: keyof Filters['ranges']) => (range: { low: number; high: number } | null) => onChange({ ...filters, ranges: { ...filters.ranges, [name]: range ?? undefined } });
+  const setRange = (name: keyof Filters['ranges']) => (range: { low: number; high: number } | null) =>
+    onChange({ ...filters, ranges: { ...filters.ranges, [name]: range ?? undefined } });
   return (
     <aside aria-label="Filters" className="h-full overflow-y-auto bg-fog px-3.5 pt-3 pb-6">
       <FindBox value={filters.find} onChange={(find) => onChange({ ...filters, find })} />
       {facets && (
         <>
-          <Histogram title="Tempo" unit="BPM" data={facets.histograms.tempo} range={filters.ranges.tempo ?? null} onChange={setRange('tempo')} />
+          <Histogram
+            title="Tempo"
+            unit="BPM"
+            data={facets.histograms.tempo}
+            range={filters.ranges.tempo ?? null}
+            onChange={setRange('tempo')}
+          />
           <KeyPicture facets={facets} filters={filters} onChange={onChange} />
-          <Histogram title="Energy" unit="" data={facets.histograms.energy} range={filters.ranges.energy ?? null} onChange={setRange('energy')} ends={['still', 'peak']} />
-          <ValueList title="Genre" name="genre" values={facets.lists.genre} none={facets.none.genre} filters={filters} onChange={onChange} />
+          <Histogram
+            title="Energy"
+            unit=""
+            data={facets.histograms.energy}
+            range={filters.ranges.energy ?? null}
+            onChange={setRange('energy')}
+            ends={['still', 'peak']}
+          />
+          <ValueList
+            title="Genre"
+            name="genre"
+            values={facets.lists.genre}
+            none={facets.none.genre}
+            filters={filters}
+            onChange={onChange}
+          />
           <section className="mt-4" aria-label="Needs">
             <h3 className="mb-1 font-semibold">Needs</h3>
             <ul>
@@ -26,15 +51,58 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
                 const count = facets.needs[id] ?? 0;
                 const chosen = filters.needs.includes(id);
                 if (count === 0 && !chosen) return null;
-                return <Line key={id} label={label} count={count} chosen={chosen} urgent onClick={() => onChange({ ...filters, needs: chosen ? filters.needs.filter((n) => n !== id) : [...filters.needs, id] })} />;
+                return (
+                  <Line
+                    key={id}
+                    label={label}
+                    count={count}
+                    chosen={chosen}
+                    urgent
+                    onClick={() =>
+                      onChange({
+                        ...filters,
+                        needs: chosen ? filters.needs.filter((n) => n !== id) : [...filters.needs, id],
+                      })
+                    }
+                  />
+                );
               })}
-              {[...NEED_LABELS.keys()].every((id) => !facets.needs[id]) && <li className="py-1 text-dim">Nothing; all is in order</li>}
+              {[...NEED_LABELS.keys()].every((id) => !facets.needs[id]) && (
+                <li className="py-1 text-dim">Nothing; all is in order</li>
+              )}
             </ul>
           </section>
-          <ValueList title="Artist" name="artist" values={facets.lists.artist} none={facets.none.artist} filters={filters} onChange={onChange} />
-          <Histogram title="Year" unit="" data={facets.histograms.year} range={filters.ranges.year ?? null} onChange={setRange('year')} />
-          <Histogram title="Length" unit="" data={facets.histograms.length} range={filters.ranges.length ?? null} onChange={setRange('length')} show={clockLength} />
-          <ValueList title="Format" name="format" values={facets.lists.format} none={0} filters={filters} onChange={onChange} />
+          <ValueList
+            title="Artist"
+            name="artist"
+            values={facets.lists.artist}
+            none={facets.none.artist}
+            filters={filters}
+            onChange={onChange}
+          />
+          <Histogram
+            title="Year"
+            unit=""
+            data={facets.histograms.year}
+            range={filters.ranges.year ?? null}
+            onChange={setRange('year')}
+          />
+          <Histogram
+            title="Length"
+            unit=""
+            data={facets.histograms.length}
+            range={filters.ranges.length ?? null}
+            onChange={setRange('length')}
+            show={clockLength}
+          />
+          <ValueList
+            title="Format"
+            name="format"
+            values={facets.lists.format}
+            none={0}
+            filters={filters}
+            onChange={onChange}
+          />
         </>
       )}
     </aside>
@@ -47,19 +115,53 @@ function FindBox({ value, onChange }: { value: string; onChange: (find: string) 
   const [seen, setSeen] = useState(value);
   const box = useRef<HTMLInputElement>(null);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  if (value !== seen) { setSeen(value); setText(value); }
+  if (value !== seen) {
+    setSeen(value);
+    setText(value);
+  }
   useEffect(() => {
-    const focus = (): void => { box.current?.focus(); box.current?.select(); };
+    const focus = (): void => {
+      box.current?.focus();
+      box.current?.select();
+    };
     window.addEventListener('early-set:find', focus);
-    return () => { window.removeEventListener('early-set:find', focus); clearTimeout(timer.current); };
+    return () => {
+      window.removeEventListener('early-set:find', focus);
+      clearTimeout(timer.current);
+    };
   }, []);
   return (
     <label className="flex h-[30px] items-center gap-2 rounded-xs border border-line bg-sheet px-2 focus-within:border-tide-deep">
       <kbd className="figures border border-line px-1 text-tiny text-dim">/</kbd>
       <input
-        ref={box} type="search" value={text} maxLength={1000} placeholder="Find in every field" aria-label="Find in every field" className="min-w-0 flex-1 bg-transparent outline-none placeholder:text-dim"
-        onChange={(e) => { setText(e.target.value); clearTimeout(timer.current); const next = e.target.value; timer.current = setTimeout(() => { setSeen(next); onChange(next); }, 180); }}
-        onKeyDown={(e) => { if (e.key === 'Escape') { clearTimeout(timer.current); setText(''); onChange(''); e.currentTarget.blur(); } if (e.key === 'ArrowDown' || e.key === 'Enter') { e.preventDefault(); document.getElementById('sheet')?.focus(); } }}
+        ref={box}
+        type="search"
+        value={text}
+        maxLength={1000}
+        placeholder="Find in every field"
+        aria-label="Find in every field"
+        className="min-w-0 flex-1 bg-transparent outline-none placeholder:text-dim"
+        onChange={(e) => {
+          setText(e.target.value);
+          clearTimeout(timer.current);
+          const next = e.target.value;
+          timer.current = setTimeout(() => {
+            setSeen(next);
+            onChange(next);
+          }, 180);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'Escape') {
+            clearTimeout(timer.current);
+            setText('');
+            onChange('');
+            e.currentTarget.blur();
+          }
+          if (e.key === 'ArrowDown' || e.key === 'Enter') {
+            e.preventDefault();
+            document.getElementById('sheet')?.focus();
+          }
+        }}
       />
     </label>
   );
@@ -76,29 +178,79 @@ function KeyPicture({ facets, filters, onChange }: Props & { facets: Facets }) {
   const chosen = new Set(filters.key ? signaturesOf(filters.key) : []);
   const press = (signature: number): void => {
     const now = filters.key;
-    onChange({ ...filters, key: now?.signature !== signature ? { signature, reach: 1 } : now.reach > 0 ? { signature, reach: 0 } : null });
+    onChange({
+      ...filters,
+      key: now?.signature !== signature ? { signature, reach: 1 } : now.reach > 0 ? { signature, reach: 0 } : null,
+    });
   };
   return (
     <section className="mt-4">
-      <h3 className="mb-1 flex items-baseline justify-between font-semibold">Key{filters.key && <span className="figures text-tiny text-buoy-text">{filters.key.reach ? 'around ' : ''}{majorOf(filters.key.signature)}</span>}</h3>
-      <div className="flex h-[40px] items-end gap-px border-b border-tide-deep" role="group" aria-label="Keys around the circle of fifths">
+      <h3 className="mb-1 flex items-baseline justify-between font-semibold">
+        Key
+        {filters.key && (
+          <span className="figures text-tiny text-buoy-text">
+            {filters.key.reach ? 'around ' : ''}
+            {majorOf(filters.key.signature)}
+          </span>
+        )}
+      </h3>
+      <div
+        className="flex h-[40px] items-end gap-px border-b border-tide-deep"
+        role="group"
+        aria-label="Keys around the circle of fifths"
+      >
         {Array.from({ length: 12 }, (_, i) => i - 5).map((s) => {
           const n = counts.get(s) ?? 0;
           const words = `${majorOf(s)} major and its relative minor: ${n}`;
           return (
-            <button key={s} type="button" aria-pressed={chosen.has(s)} aria-label={words} title={words} onClick={() => press(s)} className="group flex h-full flex-1 items-end">
-              <span className={`block w-full ${chosen.has(s) ? 'bg-buoy' : 'bg-tide-deep/70 group-hover:bg-tide-deep'}`} style={{ height: n ? `${Math.max(6, (n / most) * 100)}%` : '2px' }} />
+            <button
+              key={s}
+              type="button"
+              aria-pressed={chosen.has(s)}
+              aria-label={words}
+              title={words}
+              onClick={() => press(s)}
+              className="group flex h-full flex-1 items-end"
+            >
+              <span
+                className={`block w-full ${chosen.has(s) ? 'bg-buoy' : 'bg-tide-deep/70 group-hover:bg-tide-deep'}`}
+                style={{ height: n ? `${Math.max(6, (n / most) * 100)}%` : '2px' }}
+              />
             </button>
           );
         })}
       </div>
-      <div className="flex text-[10px] leading-4 text-dim" aria-hidden="true">{Array.from({ length: 12 }, (_, i) => <span key={i} className="flex-1 text-center tracking-tighter">{majorOf(i - 5)}</span>)}</div>
-      <div className="figures flex justify-between text-tiny text-dim" aria-hidden="true"><span>5♭</span><span>0</span><span>6♯</span></div>
+      <div className="flex text-[10px] leading-4 text-dim" aria-hidden="true">
+        {Array.from({ length: 12 }, (_, i) => (
+          <span key={i} className="flex-1 text-center tracking-tighter">
+            {majorOf(i - 5)}
+          </span>
+        ))}
+      </div>
+      <div className="figures flex justify-between text-tiny text-dim" aria-hidden="true">
+        <span>5♭</span>
+        <span>0</span>
+        <span>6♯</span>
+      </div>
     </section>
   );
 }
 
-function ValueList({ title, name, values, none, filters, onChange }: { title: string; name: ListName; values: { value: string; count: number }[]; none: number; filters: Filters; onChange: (f: Filters) => void }) {
+function ValueList({
+  title,
+  name,
+  values,
+  none,
+  filters,
+  onChange,
+}: {
+  title: string;
+  name: ListName;
+  values: { value: string; count: number }[];
+  none: number;
+  filters: Filters;
+  onChange: (f: Filters) => void;
+}) {
   const [all, setAll] = useState(false);
   const chosen = filters.lists[name] ?? [];
   const lines = [...values, ...(none > 0 || chosen.includes('') ? [{ value: '', count: none }] : [])];
@@ -112,21 +264,63 @@ function ValueList({ title, name, values, none, filters, onChange }: { title: st
     <section className="mt-4" aria-label={title}>
       <h3 className="mb-1 font-semibold">{title}</h3>
       <ul>
-        {shown.map(({ value, count }) => <Line key={value} label={value || `No ${name}`} count={count} chosen={chosen.includes(value)} urgent={value === ''} onClick={() => toggle(value)} />)}
-        {chosen.filter((v) => !lines.some((l) => l.value === v)).map((v) => <Line key={v} label={v} count={0} chosen onClick={() => toggle(v)} />)}
+        {shown.map(({ value, count }) => (
+          <Line
+            key={value}
+            label={value || `No ${name}`}
+            count={count}
+            chosen={chosen.includes(value)}
+            urgent={value === ''}
+            onClick={() => toggle(value)}
+          />
+        ))}
+        {chosen
+          .filter((v) => !lines.some((l) => l.value === v))
+          .map((v) => (
+            <Line key={v} label={v} count={0} chosen onClick={() => toggle(v)} />
+          ))}
       </ul>
-      {lines.length > shown.length && <button type="button" onClick={() => setAll(true)} className="mt-1 text-small text-dim hover:text-ink">{lines.length - shown.length} more</button>}
-      {all && lines.length > 8 && <button type="button" onClick={() => setAll(false)} className="mt-1 text-small text-dim hover:text-ink">Fewer</button>}
+      {lines.length > shown.length && (
+        <button type="button" onClick={() => setAll(true)} className="mt-1 text-small text-dim hover:text-ink">
+          {lines.length - shown.length} more
+        </button>
+      )}
+      {all && lines.length > 8 && (
+        <button type="button" onClick={() => setAll(false)} className="mt-1 text-small text-dim hover:text-ink">
+          Fewer
+        </button>
+      )}
     </section>
   );
 }
 
-function Line({ label, count, chosen, urgent = false, onClick }: { label: string; count: number; chosen: boolean; urgent?: boolean; onClick: () => void }) {
+function Line({
+  label,
+  count,
+  chosen,
+  urgent = false,
+  onClick,
+}: {
+  label: string;
+  count: number;
+  chosen: boolean;
+  urgent?: boolean;
+  onClick: () => void;
+}) {
   return (
     <li className="border-b border-line">
-      <button type="button" aria-pressed={chosen} onClick={onClick} className={`flex w-full items-center gap-2 py-[3px] text-left hover:text-buoy-text ${chosen ? 'border-l-[3px] border-buoy pl-1.5 font-semibold' : ''}`}>
-        <span className="min-w-0 flex-1 truncate" title={label}>{label}</span>
-        <span className={`figures text-small ${urgent && count > 0 ? 'font-semibold text-flare' : 'text-dim'}`}>{count.toLocaleString('en-GB')}</span>
+      <button
+        type="button"
+        aria-pressed={chosen}
+        onClick={onClick}
+        className={`flex w-full items-center gap-2 py-[3px] text-left hover:text-buoy-text ${chosen ? 'border-l-[3px] border-buoy pl-1.5 font-semibold' : ''}`}
+      >
+        <span className="min-w-0 flex-1 truncate" title={label}>
+          {label}
+        </span>
+        <span className={`figures text-small ${urgent && count > 0 ? 'font-semibold text-flare' : 'text-dim'}`}>
+          {count.toLocaleString('en-GB')}
+        </span>
       </button>
     </li>
   );

@@ -13,9 +13,13 @@ import { isFigure, isTypable, labelOf, type Column } from './columns.ts';
 import { isChosen, type Chosen } from './selection.ts';
 import type { Sheet } from './useSheet.ts';
 
-const ROW_HEIGHT = 31, HEAD_HEIGHT = 28;
+const ROW_HEIGHT = 31,
+  HEAD_HEIGHT = 28;
 
-export interface SortState { id: string | null; descending: boolean }
+export interface SortState {
+  id: string | null;
+  descending: boolean;
+}
 
 interface Props {
   sheet: Sheet;
@@ -39,13 +43,22 @@ interface Props {
 export function SheetTable(props: Props) {
   const { sheet, columns, chosen, menu } = props;
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: sheet.total, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12, scrollPaddingEnd: HEAD_HEIGHT });
+  const rows = useVirtualizer({
+    count: sheet.total,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+    scrollPaddingEnd: HEAD_HEIGHT,
+  });
   const items = rows.getVirtualItems();
-  const first = items[0]?.index ?? 0, last = items.at(-1)?.index ?? 0;
+  const first = items[0]?.index ?? 0,
+    last = items.at(-1)?.index ?? 0;
   const { look } = sheet;
   useEffect(() => look(first, last), [look, first, last]);
   const { focus } = chosen;
-  useEffect(() => { if (focus !== null) rows.scrollToIndex(focus, { align: 'auto' }); }, [focus, rows]);
+  useEffect(() => {
+    if (focus !== null) rows.scrollToIndex(focus, { align: 'auto' });
+  }, [focus, rows]);
   const width = columns.reduce((sum, c) => sum + c.width, 30);
   const template = `30px ${columns.map((c) => (c.id === 'title' ? `minmax(${c.width}px, 1fr)` : `${c.width}px`)).join(' ')}`;
   const focused = focus === null ? undefined : sheet.row(focus);
@@ -53,9 +66,17 @@ export function SheetTable(props: Props) {
   return (
     <RightClick items={menu}>
       <div
-        id="sheet" ref={scroller} tabIndex={0} role="grid" aria-label="Tracks" aria-multiselectable="true" aria-rowcount={sheet.total} aria-colcount={columns.length + 1}
+        id="sheet"
+        ref={scroller}
+        tabIndex={0}
+        role="grid"
+        aria-label="Tracks"
+        aria-multiselectable="true"
+        aria-rowcount={sheet.total}
+        aria-colcount={columns.length + 1}
         {...(focused ? { 'aria-activedescendant': `row-${focused.id}` } : {})}
-        onKeyDown={props.onKey} className="h-full overflow-auto bg-sheet outline-1! outline-tide-deep! outline-offset-[-1px]"
+        onKeyDown={props.onKey}
+        className="h-full overflow-auto bg-sheet outline-1! outline-tide-deep! outline-offset-[-1px]"
       >
         <div style={{ minWidth: width }}>
           <Header {...props} template={template} />
@@ -63,9 +84,31 @@ export function SheetTable(props: Props) {
             {items.map((item) => {
               const row = sheet.row(item.index);
               return row ? (
-                <Row key={item.key} row={row} index={item.index} top={item.start} template={template} columns={columns} chosen={isChosen(chosen, row.id)} focused={focus === item.index} reference={props.reference} playing={props.playingId === row.id} onChoose={props.onChoose} onOpen={props.onOpen} onEdit={props.onEdit} onEditStep={props.onEditStep} editColumn={props.editing?.index === item.index ? props.editing.column : null} />
+                <Row
+                  key={item.key}
+                  row={row}
+                  index={item.index}
+                  top={item.start}
+                  template={template}
+                  columns={columns}
+                  chosen={isChosen(chosen, row.id)}
+                  focused={focus === item.index}
+                  reference={props.reference}
+                  playing={props.playingId === row.id}
+                  onChoose={props.onChoose}
+                  onOpen={props.onOpen}
+                  onEdit={props.onEdit}
+                  onEditStep={props.onEditStep}
+                  editColumn={props.editing?.index === item.index ? props.editing.column : null}
+                />
               ) : (
-                <div key={item.key} data-blank="true" aria-hidden="true" className="absolute inset-x-0 border-b border-hair" style={{ top: item.start, height: ROW_HEIGHT }} />
+                <div
+                  key={item.key}
+                  data-blank="true"
+                  aria-hidden="true"
+                  className="absolute inset-x-0 border-b border-hair"
+                  style={{ top: item.start, height: ROW_HEIGHT }}
+                />
               );
             })}
           </div>
@@ -77,20 +120,50 @@ export function SheetTable(props: Props) {
 
 function Header({ columns, sort, onSort, onResize, template }: Props & { template: string }) {
   return (
-    <div role="row" className="sticky top-0 z-10 grid h-[28px] items-stretch border-b border-line bg-paper text-[12.5px] font-semibold text-dim" style={{ gridTemplateColumns: template }}>
-      <span role="columnheader"><span className="sr-only">State</span></span>
+    <div
+      role="row"
+      className="sticky top-0 z-10 grid h-[28px] items-stretch border-b border-line bg-paper text-[12.5px] font-semibold text-dim"
+      style={{ gridTemplateColumns: template }}
+    >
+      <span role="columnheader">
+        <span className="sr-only">State</span>
+      </span>
       {columns.map((column) => {
         const active = sort.id === column.id;
         return (
-          <div key={column.id} role="columnheader" aria-sort={active ? (sort.descending ? 'descending' : 'ascending') : 'none'} className="relative flex min-w-0">
-            <button type="button" onClick={() => onSort(column.id)} className={`flex min-w-0 flex-1 items-center gap-1 px-2 hover:text-ink ${isFigure(column.id) ? 'justify-end' : ''} ${active ? 'text-ink' : ''}`}>
+          <div
+            key={column.id}
+            role="columnheader"
+            aria-sort={active ? (sort.descending ? 'descending' : 'ascending') : 'none'}
+            className="relative flex min-w-0"
+          >
+            <button
+              type="button"
+              onClick={() => onSort(column.id)}
+              className={`flex min-w-0 flex-1 items-center gap-1 px-2 hover:text-ink ${isFigure(column.id) ? 'justify-end' : ''} ${active ? 'text-ink' : ''}`}
+            >
               <span className="truncate">{labelOf(column.id)}</span>
-              {active && (sort.descending ? <ArrowDown size={12} className="shrink-0" /> : <ArrowUp size={12} className="shrink-0" />)}
+              {active &&
+                (sort.descending ? (
+                  <ArrowDown size={12} className="shrink-0" />
+                ) : (
+                  <ArrowUp size={12} className="shrink-0" />
+                ))}
             </button>
             <span
-              aria-hidden="true" title="Drag to change the width" className="absolute inset-y-1 right-[-3px] z-10 w-[6px] cursor-col-resize touch-none hover:bg-tide"
-              onPointerDown={(e) => { e.preventDefault(); e.currentTarget.setPointerCapture(e.pointerId); e.currentTarget.dataset.from = `${e.clientX},${e.currentTarget.parentElement!.offsetWidth}`; }}
-              onPointerMove={(e) => { const [x, w] = (e.currentTarget.dataset.from ?? '').split(',').map(Number); if (x !== undefined && w !== undefined && e.currentTarget.hasPointerCapture(e.pointerId)) onResize(column.id, w + e.clientX - x); }}
+              aria-hidden="true"
+              title="Drag to change the width"
+              className="absolute inset-y-1 right-[-3px] z-10 w-[6px] cursor-col-resize touch-none hover:bg-tide"
+              onPointerDown={(e) => {
+                e.preventDefault();
+                e.currentTarget.setPointerCapture(e.pointerId);
+                e.currentTarget.dataset.from = `${e.clientX},${e.currentTarget.parentElement!.offsetWidth}`;
+              }}
+              onPointerMove={(e) => {
+                const [x, w] = (e.currentTarget.dataset.from ?? '').split(',').map(Number);
+                if (x !== undefined && w !== undefined && e.currentTarget.hasPointerCapture(e.pointerId))
+                  onResize(column.id, w + e.clientX - x);
+              }}
             />
           </div>
         );
@@ -99,13 +172,48 @@ function Header({ columns, sort, onSort, onResize, template }: Props & { templat
   );
 }
 
-interface RowProps { row: SheetRow; index: number; top: number; template: string; columns: Column[]; chosen: boolean; focused: boolean; playing: boolean; reference: FitReference | null; editColumn: string | null; onChoose: Props['onChoose']; onOpen: Props['onOpen']; onEdit: Props['onEdit']; onEditStep: Props['onEditStep'] }
+interface RowProps {
+  row: SheetRow;
+  index: number;
+  top: number;
+  template: string;
+  columns: Column[];
+  chosen: boolean;
+  focused: boolean;
+  playing: boolean;
+  reference: FitReference | null;
+  editColumn: string | null;
+  onChoose: Props['onChoose'];
+  onOpen: Props['onOpen'];
+  onEdit: Props['onEdit'];
+  onEditStep: Props['onEditStep'];
+}
 
-const Row = memo(function Row({ row, index, top, template, columns, chosen, focused, playing, reference, editColumn, onChoose, onOpen, onEdit, onEditStep }: RowProps) {
+const Row = memo(function Row({
+  row,
+  index,
+  top,
+  template,
+  columns,
+  chosen,
+  focused,
+  playing,
+  reference,
+  editColumn,
+  onChoose,
+  onOpen,
+  onEdit,
+  onEditStep,
+}: RowProps) {
   const drag = useDraggable({ id: `track-${row.id}`, data: { trackId: row.id, index } });
   return (
     <div
-      ref={drag.setNodeRef} id={`row-${row.id}`} role="row" aria-rowindex={index + 1} aria-selected={chosen} data-track={row.id}
+      ref={drag.setNodeRef}
+      id={`row-${row.id}`}
+      role="row"
+      aria-rowindex={index + 1}
+      aria-selected={chosen}
+      data-track={row.id}
       className={`absolute inset-x-0 grid cursor-default items-center border-b border-hair select-none ${chosen ? 'bg-chosen' : 'hover:bg-paper'} ${focused ? 'shadow-[inset_3px_0_0_var(--buoy)]' : ''}`}
       style={{ top, height: ROW_HEIGHT, gridTemplateColumns: template }}
       onPointerDown={(e) => {
@@ -115,14 +223,43 @@ const Row = memo(function Row({ row, index, top, template, columns, chosen, focu
         if (e.button === 2 && !chosen) onChoose(index, 'one');
         (drag.listeners?.onPointerDown as ((event: React.PointerEvent) => void) | undefined)?.(e);
       }}
-      onClick={(e) => { if (chosen && !e.shiftKey && !e.ctrlKey && !e.metaKey) onChoose(index, 'one'); }}
+      onClick={(e) => {
+        if (chosen && !e.shiftKey && !e.ctrlKey && !e.metaKey) onChoose(index, 'one');
+      }}
       onDoubleClick={() => onOpen(index)}
     >
-      <span role="gridcell" className="flex justify-center">{playing ? <span role="img" aria-label="Auditioned" className="h-0 w-0 border-y-[5px] border-l-[8px] border-y-transparent border-l-buoy" /> : <StateMark row={row} />}</span>
-      {columns.map((c) => (
-        editColumn === c.id ? <span key={c.id} role="gridcell" className="min-w-0 px-0.5"><CellEditor key={`${row.id} ${c.id}`} row={row} column={c.id} onStep={onEditStep} /></span> :
-        <span key={c.id} role="gridcell" onDoubleClick={(e) => { if (isTypable(c.id)) { e.stopPropagation(); onEdit(index, c.id); } }} className={`min-w-0 truncate px-2 ${isFigure(c.id) ? 'figures text-right' : ''}`}><Cell id={c.id} row={row} reference={reference} /></span>
-      ))}
+      <span role="gridcell" className="flex justify-center">
+        {playing ? (
+          <span
+            role="img"
+            aria-label="Auditioned"
+            className="h-0 w-0 border-y-[5px] border-l-[8px] border-y-transparent border-l-buoy"
+          />
+        ) : (
+          <StateMark row={row} />
+        )}
+      </span>
+      {columns.map((c) =>
+        editColumn === c.id ? (
+          <span key={c.id} role="gridcell" className="min-w-0 px-0.5">
+            <CellEditor key={`${row.id} ${c.id}`} row={row} column={c.id} onStep={onEditStep} />
+          </span>
+        ) : (
+          <span
+            key={c.id}
+            role="gridcell"
+            onDoubleClick={(e) => {
+              if (isTypable(c.id)) {
+                e.stopPropagation();
+                onEdit(index, c.id);
+              }
+            }}
+            className={`min-w-0 truncate px-2 ${isFigure(c.id) ? 'figures text-right' : ''}`}
+          >
+            <Cell id={c.id} row={row} reference={reference} />
+          </span>
+        ),
+      )}
     </div>
   );
 });

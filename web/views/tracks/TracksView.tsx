@@ -1,5 +1,13 @@
 /** The Tracks stage: filters, sheet and bench, with everything that can be done to what is chosen. */
-import { DndContext, DragOverlay, pointerWithin, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import {
+  DndContext,
+  DragOverlay,
+  pointerWithin,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
 import { X } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
@@ -27,7 +35,17 @@ import { DropLists } from './DropLists.tsx';
 import { FilterPanel } from './FilterPanel.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
 import { chipsOf, conditionsOf, NO_FILTERS, readFilters, writeFilters, type Filters } from './filters.ts';
-import { chooseAll, chooseOne, chooseRange, chosenCount, isChosen, NOTHING, toggleOne, toSelection, type Chosen } from './selection.ts';
+import {
+  chooseAll,
+  chooseOne,
+  chooseRange,
+  chosenCount,
+  isChosen,
+  NOTHING,
+  toggleOne,
+  toSelection,
+  type Chosen,
+} from './selection.ts';
 import { SheetTable, type SortState } from './SheetTable.tsx';
 import { useSheet } from './useSheet.ts';
 import { sheetKeys } from './sheetKeys.ts';
@@ -41,7 +59,11 @@ export function TracksView() {
   const fitTo = Number(params.get('fit')) || null;
   const [sortId, direction] = (params.get('sort') ?? '').split(':');
   const sort: SortState = { id: sortId || null, descending: direction === 'desc' };
-  const query = new URLSearchParams({ where: JSON.stringify(where), ...(sort.id ? { sort: sort.id, descending: String(sort.descending) } : {}), ...(fitTo ? { fitTo: String(fitTo) } : {}) }).toString();
+  const query = new URLSearchParams({
+    where: JSON.stringify(where),
+    ...(sort.id ? { sort: sort.id, descending: String(sort.descending) } : {}),
+    ...(fitTo ? { fitTo: String(fitTo) } : {}),
+  }).toString();
   const sheet = useSheet(query);
   const { data: facets } = useFacets(conditions);
   const { data: overview } = useOverview();
@@ -50,7 +72,12 @@ export function TracksView() {
   const player = usePlayer();
   const [chosenState, setChosen] = useState<{ query: string; chosen: Chosen }>({ query, chosen: NOTHING });
   // Another filter shows other rows; what was chosen by position is let go, chosen ids stay.
-  const chosen = chosenState.query === query ? chosenState.chosen : chosenState.chosen.all ? NOTHING : { ...chosenState.chosen, anchor: null, focus: null };
+  const chosen =
+    chosenState.query === query
+      ? chosenState.chosen
+      : chosenState.chosen.all
+        ? NOTHING
+        : { ...chosenState.chosen, anchor: null, focus: null };
   const choose = useCallback((next: Chosen) => setChosen({ query, chosen: next }), [query]);
   const [adding, setAdding] = useState<Adding | null>(null);
   const [benchAsk, setBenchAsk] = useState<{ what: 'open' | 'edit'; n: number }>({ what: 'open', n: 0 });
@@ -67,72 +94,133 @@ export function TracksView() {
   const setFilters = (next: Filters): void => setParams(writeFilters(next, params), { replace: false });
   const setParam = (name: string, value: string | null): void => {
     const next = new URLSearchParams(params);
-    if (value === null) next.delete(name); else next.set(name, value);
+    if (value === null) next.delete(name);
+    else next.set(name, value);
     setParams(next);
   };
   const sortBy = (id: string): void => {
     const descendsFirst = ['fit', 'energy', 'year', 'rating', 'addedAt'].includes(id);
     const turned = sort.id === id && sort.descending === descendsFirst;
-    setParam('sort', sort.id === id && !turned ? null : `${id}:${(turned ? !descendsFirst : descendsFirst) ? 'desc' : 'asc'}`);
+    setParam(
+      'sort',
+      sort.id === id && !turned ? null : `${id}:${(turned ? !descendsFirst : descendsFirst) ? 'desc' : 'asc'}`,
+    );
   };
   const setReference = (id: number | null): void => {
     const next = new URLSearchParams(params);
-    if (id === null) { next.delete('fit'); if (sort.id === 'fit') next.delete('sort'); } else { next.set('fit', String(id)); next.set('sort', 'fit:desc'); }
+    if (id === null) {
+      next.delete('fit');
+      if (sort.id === 'fit') next.delete('sort');
+    } else {
+      next.set('fit', String(id));
+      next.set('sort', 'fit:desc');
+    }
     setParams(next);
   };
 
   /** Rows from one place to another, asked for where they are not loaded. */
   const idsBetween = async (from: number, to: number): Promise<number[]> => {
     const ids: number[] = [];
-    for (let offset = from; offset <= to; offset += 500) ids.push(...(await get<SheetPage>(`/tracks?${query}&offset=${offset}&limit=${Math.min(500, to - offset + 1)}`)).rows.map((r) => r.id));
+    for (let offset = from; offset <= to; offset += 500)
+      ids.push(
+        ...(await get<SheetPage>(`/tracks?${query}&offset=${offset}&limit=${Math.min(500, to - offset + 1)}`)).rows.map(
+          (r) => r.id,
+        ),
+      );
     return ids;
   };
   const chooseAt = (index: number, how: 'one' | 'toggle' | 'range'): void => {
     const row = sheet.row(index);
     if (how === 'range' && chosen.anchor !== null) {
       const { anchor } = chosen;
-      const from = Math.min(anchor, index), to = Math.max(anchor, index);
+      const from = Math.min(anchor, index),
+        to = Math.max(anchor, index);
       const loaded = Array.from({ length: to - from + 1 }, (_, i) => sheet.row(from + i)?.id);
       // At once where all rows are there, so that keys held down lose no step.
       if (loaded.every((id): id is number => id !== undefined)) choose(chooseRange(chosen, loaded, anchor, index));
       else idsBetween(from, to).then((ids) => choose(chooseRange(chosen, ids, anchor, index)), complain);
     } else if (row) choose(how === 'toggle' ? toggleOne(chosen, row.id, index) : chooseOne(row.id, index));
-    else idsBetween(index, index).then(([id]) => { if (id !== undefined) choose(chooseOne(id, index)); }, complain); // a jump to where nothing is loaded yet
+    else
+      idsBetween(index, index).then(([id]) => {
+        if (id !== undefined) choose(chooseOne(id, index));
+      }, complain); // a jump to where nothing is loaded yet
   };
 
-  const add = (): void => { if (count > 0) setAdding({ selection, count, sort: sort.id, descending: sort.descending }); };
+  const add = (): void => {
+    if (count > 0) setAdding({ selection, count, sort: sort.id, descending: sort.descending });
+  };
   const navigate = useNavigate();
   const [measuring, setMeasuring] = useState(false);
   const measure = (): void => setMeasuring(true);
   const [writing, setWriting] = useState(false);
   /** What is chosen, or else everything that matches, goes to the recipes. */
   const clean = (): void => {
-    const scope: Scope = { what: 'chosen', selection: count > 0 ? selection : { where, except: [] }, label: `${several(count || sheet.total, 'track')} from Tracks` };
+    const scope: Scope = {
+      what: 'chosen',
+      selection: count > 0 ? selection : { where, except: [] },
+      label: `${several(count || sheet.total, 'track')} from Tracks`,
+    };
     write(SCOPE, scope);
     void navigate('/clean');
   };
-  const listen = (): void => { write(LISTEN, count > 1 ? selection : { where, except: [] }); void navigate('/listen?what=chosen'); };
+  const listen = (): void => {
+    write(LISTEN, count > 1 ? selection : { where, except: [] });
+    void navigate('/listen?what=chosen');
+  };
   const audition = (): void => toggleAudition(inHand);
-  const hearLater = (): void => { if (count) void change(post<Applied>('/fields', { selection, field: 'hearLater', value: inHand?.values.hearLater !== true })); };
+  const hearLater = (): void => {
+    if (count)
+      void change(
+        post<Applied>('/fields', { selection, field: 'hearLater', value: inHand?.values.hearLater !== true }),
+      );
+  };
   const openBench = (what: 'open' | 'edit'): void => setBenchAsk((b) => ({ what, n: b.n + 1 }));
   const [editing, setEditing] = useState<{ index: number; column: string } | null>(null);
   const typable = columnState.columns.filter((c) => isTypable(c.id)).map((c) => c.id);
-  const edit = (index: number, column: string): void => { if (sheet.row(index)) { setEditing({ index, column }); chooseAt(index, 'one'); } };
-  const editInHand = (): void => { const column = typable.includes('title') ? 'title' : typable[0]; if (chosen.focus !== null && column) edit(chosen.focus, column); else openBench('edit'); };
+  const edit = (index: number, column: string): void => {
+    if (sheet.row(index)) {
+      setEditing({ index, column });
+      chooseAt(index, 'one');
+    }
+  };
+  const editInHand = (): void => {
+    const column = typable.includes('title') ? 'title' : typable[0];
+    if (chosen.focus !== null && column) edit(chosen.focus, column);
+    else openBench('edit');
+  };
   const editStep = (step: EditStep): void => {
     const at = editing && typable.indexOf(editing.column);
-    const next = editing && step !== 'end' && (step === 'up' || step === 'down' ? { index: editing.index + (step === 'down' ? 1 : -1), column: editing.column } : { index: editing.index, column: typable[at! + (step === 'right' ? 1 : -1)] });
+    const next =
+      editing &&
+      step !== 'end' &&
+      (step === 'up' || step === 'down'
+        ? { index: editing.index + (step === 'down' ? 1 : -1), column: editing.column }
+        : { index: editing.index, column: typable[at! + (step === 'right' ? 1 : -1)] });
     if (next && next.column !== undefined && sheet.row(next.index)) edit(next.index, next.column);
-    else { setEditing(null); document.getElementById('sheet')?.focus(); }
+    else {
+      setEditing(null);
+      document.getElementById('sheet')?.focus();
+    }
   };
   const none = count === 0;
   const items: MenuItem[] = [
-    { label: player.playing && player.track?.id === inHand?.id ? 'Pause' : 'Audition', keys: 'Space', run: audition, disabled: !inHand },
+    {
+      label: player.playing && player.track?.id === inHand?.id ? 'Pause' : 'Audition',
+      keys: 'Space',
+      run: audition,
+      disabled: !inHand,
+    },
     { label: 'Open in the bench', keys: 'Enter', run: () => openBench('open'), disabled: none },
     { label: 'Edit', keys: 'E', run: editInHand, disabled: none },
     { label: 'Add to…', keys: 'A', run: add, disabled: none, apart: true },
     { label: 'Hear later, or not', keys: 'L', run: hearLater, disabled: none },
-    { label: 'Show what could follow', keys: 'F', run: () => setReference(benchId), disabled: benchId === null, apart: true },
+    {
+      label: 'Show what could follow',
+      keys: 'F',
+      run: () => setReference(benchId),
+      disabled: benchId === null,
+      apart: true,
+    },
     { label: 'Measure again…', run: measure, disabled: none },
     { label: 'Moods and energy by ear', keys: 'M', run: listen, disabled: sheet.total === 0 },
     { label: 'Clean…', run: clean, disabled: sheet.total === 0 },
@@ -140,15 +228,39 @@ export function TracksView() {
     { label: 'Choose everything that matches', keys: 'Ctrl A', run: () => choose(chooseAll(chosen)), apart: true },
   ];
   useCommands([
-    ...items.map((i) => ({ id: `tracks-${i.label}`, label: i.label, group: 'Tracks', run: i.run, disabled: i.disabled ?? false, ...(i.keys ? { keys: i.keys } : {}) })),
-    { id: 'tracks-find', label: 'Find in every field', keys: '/', group: 'Tracks', run: () => window.dispatchEvent(new Event('early-set:find')) },
+    ...items.map((i) => ({
+      id: `tracks-${i.label}`,
+      label: i.label,
+      group: 'Tracks',
+      run: i.run,
+      disabled: i.disabled ?? false,
+      ...(i.keys ? { keys: i.keys } : {}),
+    })),
+    {
+      id: 'tracks-find',
+      label: 'Find in every field',
+      keys: '/',
+      group: 'Tracks',
+      run: () => window.dispatchEvent(new Event('early-set:find')),
+    },
     { id: 'tracks-check', label: 'Check what is least certain', group: 'Tracks', run: () => void navigate('/check') },
     { id: 'tracks-clear', label: 'Take all filters off', group: 'Tracks', run: () => setFilters(NO_FILTERS) },
   ]);
 
   const onKey = sheetKeys({
-    total: sheet.total, focus: chosen.focus, pageRows: 18, chooseAt, audition, add, hearLater, listen,
-    open: () => openBench('open'), edit: editInHand, all: () => choose(chooseAll(chosen)), none: () => choose(NOTHING), fit: () => setReference(benchId === fitTo ? null : benchId),
+    total: sheet.total,
+    focus: chosen.focus,
+    pageRows: 18,
+    chooseAt,
+    audition,
+    add,
+    hearLater,
+    listen,
+    open: () => openBench('open'),
+    edit: editInHand,
+    all: () => choose(chooseAll(chosen)),
+    none: () => choose(NOTHING),
+    fit: () => setReference(benchId === fitTo ? null : benchId),
   });
 
   const drop = ({ active, over }: DragEndEvent): void => {
@@ -159,51 +271,200 @@ export function TracksView() {
     const body = { selection: dropped, sort: sort.id, descending: sort.descending };
     const target = String(over.id);
     if (target.startsWith('list-')) void change(post<Applied>(`/lists/${target.slice(5)}/entries`, body));
-    else void change(post<Applied>('/lists', { kind: target === 'new-crate' ? 'crate' : 'playlist', name: target === 'new-crate' ? 'New crate' : 'New playlist', ...body }));
+    else
+      void change(
+        post<Applied>('/lists', {
+          kind: target === 'new-crate' ? 'crate' : 'playlist',
+          name: target === 'new-crate' ? 'New crate' : 'New playlist',
+          ...body,
+        }),
+      );
   };
 
   const chips = chipsOf(filters);
   const narrowed = chips.length > 0;
   return (
-    <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragStart={({ active }) => setDragging((active.data.current as { trackId: number }).trackId)} onDragEnd={drop} onDragCancel={() => setDragging(null)}>
-      <Desk stage="tracks" middleMin={380}
-        left={{ what: 'filters', width: 186, min: 150, max: 340, content: dragging === null ? <FilterPanel filters={filters} onChange={setFilters} facets={facets} /> : <DropLists /> }}
-        right={{ what: 'bench', width: 265, min: 220, max: 520, content: <Bench trackId={benchId} count={count} selection={selection} ask={benchAsk} onAdd={add} onFit={setReference} fitTo={fitTo} /> }}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={pointerWithin}
+      onDragStart={({ active }) => setDragging((active.data.current as { trackId: number }).trackId)}
+      onDragEnd={drop}
+      onDragCancel={() => setDragging(null)}
+    >
+      <Desk
+        stage="tracks"
+        middleMin={380}
+        left={{
+          what: 'filters',
+          width: 186,
+          min: 150,
+          max: 340,
+          content:
+            dragging === null ? <FilterPanel filters={filters} onChange={setFilters} facets={facets} /> : <DropLists />,
+        }}
+        right={{
+          what: 'bench',
+          width: 265,
+          min: 220,
+          max: 520,
+          content: (
+            <Bench
+              trackId={benchId}
+              count={count}
+              selection={selection}
+              ask={benchAsk}
+              onAdd={add}
+              onFit={setReference}
+              fitTo={fitTo}
+            />
+          ),
+        }}
+      >
         <div className="flex h-full flex-col">
           <div className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
             <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2 gap-y-1">
-            <h1 className="flex items-baseline gap-1.5"><span className="heading text-[19px]" data-testid="matching">{sheet.total.toLocaleString('en-GB')}</span><span className="text-[12.5px] text-dim">{narrowed ? `of ${(overview?.tracks ?? 0).toLocaleString('en-GB')} tracks` : 'tracks'}</span></h1>
-            {chips.map((chip) => (
-              <button key={chip.id} type="button" onClick={() => setFilters(chip.without)} aria-label={`Take off the filter ${chip.label}`} className="flex items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline">{chip.label}<X size={11} /></button>
-            ))}
-            {chips.length > 1 && <Button kind="link" onClick={() => setFilters(NO_FILTERS)}>All off</Button>}
-            {fitTo !== null && reference && (
-              <button type="button" onClick={() => setReference(null)} aria-label="Stop showing fit" className="flex max-w-[180px] items-center gap-1 rounded-xs border border-tide-deep px-1.5 py-0.5 text-small font-semibold"><span className="truncate">Fit to {String(reference.values.title ?? 'this track')}</span><X size={11} className="shrink-0" /></button>
-            )}
+              <h1 className="flex items-baseline gap-1.5">
+                <span className="heading text-[19px]" data-testid="matching">
+                  {sheet.total.toLocaleString('en-GB')}
+                </span>
+                <span className="text-[12.5px] text-dim">
+                  {narrowed ? `of ${(overview?.tracks ?? 0).toLocaleString('en-GB')} tracks` : 'tracks'}
+                </span>
+              </h1>
+              {chips.map((chip) => (
+                <button
+                  key={chip.id}
+                  type="button"
+                  onClick={() => setFilters(chip.without)}
+                  aria-label={`Take off the filter ${chip.label}`}
+                  className="flex items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline"
+                >
+                  {chip.label}
+                  <X size={11} />
+                </button>
+              ))}
+              {chips.length > 1 && (
+                <Button kind="link" onClick={() => setFilters(NO_FILTERS)}>
+                  All off
+                </Button>
+              )}
+              {fitTo !== null && reference && (
+                <button
+                  type="button"
+                  onClick={() => setReference(null)}
+                  aria-label="Stop showing fit"
+                  className="flex max-w-[180px] items-center gap-1 rounded-xs border border-tide-deep px-1.5 py-0.5 text-small font-semibold"
+                >
+                  <span className="truncate">Fit to {String(reference.values.title ?? 'this track')}</span>
+                  <X size={11} className="shrink-0" />
+                </button>
+              )}
             </div>
-            {count > 1 && <span className="shrink-0 text-small text-dim" aria-live="polite">{count.toLocaleString('en-GB')} chosen</span>}
+            {count > 1 && (
+              <span className="shrink-0 text-small text-dim" aria-live="polite">
+                {count.toLocaleString('en-GB')} chosen
+              </span>
+            )}
             <ColumnChooser {...columnState} />
-            <Button onClick={() => void navigate('/check')} title="Listen to the least certain results, one after the other">Check</Button>
-            <Button onClick={clean} disabled={sheet.total === 0} title={count > 0 ? 'Clean what is chosen' : 'Clean everything shown'}>Clean</Button>
-            <Button onClick={measure} disabled={sheet.total === 0}>Measure</Button>
-            <Button kind="main" onClick={add} disabled={none}>Add to…</Button>
+            <Button
+              onClick={() => void navigate('/check')}
+              title="Listen to the least certain results, one after the other"
+            >
+              Check
+            </Button>
+            <Button
+              onClick={clean}
+              disabled={sheet.total === 0}
+              title={count > 0 ? 'Clean what is chosen' : 'Clean everything shown'}
+            >
+              Clean
+            </Button>
+            <Button onClick={measure} disabled={sheet.total === 0}>
+              Measure
+            </Button>
+            <Button kind="main" onClick={add} disabled={none}>
+              Add to…
+            </Button>
           </div>
           <div className="min-h-0 flex-1">
-            {sheet.error ? <Trouble error={sheet.error} /> : sheet.total === 0 && !sheet.loading ? <Nothing narrowed={narrowed} onClear={() => setFilters(NO_FILTERS)} />
-              : <SheetTable sheet={sheet} columns={columnState.columns} sort={sort} onSort={sortBy} onResize={columnState.resize} chosen={chosen} onChoose={chooseAt} onOpen={(i) => { chooseAt(i, 'one'); openBench('open'); }} editing={editing} onEdit={edit} onEditStep={editStep} onKey={onKey} menu={items} reference={reference ? { bpm: reference.values.bpm as number | null, key: reference.values.key as string | null, energy: reference.values.energy as number | null } : null} playingId={player.playing ? (player.track?.id ?? null) : null} />}
+            {sheet.error ? (
+              <Trouble error={sheet.error} />
+            ) : sheet.total === 0 && !sheet.loading ? (
+              <Nothing narrowed={narrowed} onClear={() => setFilters(NO_FILTERS)} />
+            ) : (
+              <SheetTable
+                sheet={sheet}
+                columns={columnState.columns}
+                sort={sort}
+                onSort={sortBy}
+                onResize={columnState.resize}
+                chosen={chosen}
+                onChoose={chooseAt}
+                onOpen={(i) => {
+                  chooseAt(i, 'one');
+                  openBench('open');
+                }}
+                editing={editing}
+                onEdit={edit}
+                onEditStep={editStep}
+                onKey={onKey}
+                menu={items}
+                reference={
+                  reference
+                    ? {
+                        bpm: reference.values.bpm as number | null,
+                        key: reference.values.key as string | null,
+                        energy: reference.values.energy as number | null,
+                      }
+                    : null
+                }
+                playingId={player.playing ? (player.track?.id ?? null) : null}
+              />
+            )}
           </div>
         </div>
       </Desk>
-      <DragOverlay dropAnimation={null}>{dragging !== null && <span className="inline-block rounded-xs bg-inverse px-2.5 py-1.5 font-semibold text-inverse-ink">{several(isChosen(chosen, dragging) ? count : 1, 'track')}</span>}</DragOverlay>
-      <MeasureDialog open={measuring} onClose={() => setMeasuring(false)} selection={count > 0 ? selection : { where, except: [] }} count={count || sheet.total} />
+      <DragOverlay dropAnimation={null}>
+        {dragging !== null && (
+          <span className="inline-block rounded-xs bg-inverse px-2.5 py-1.5 font-semibold text-inverse-ink">
+            {several(isChosen(chosen, dragging) ? count : 1, 'track')}
+          </span>
+        )}
+      </DragOverlay>
+      <MeasureDialog
+        open={measuring}
+        onClose={() => setMeasuring(false)}
+        selection={count > 0 ? selection : { where, except: [] }}
+        count={count || sheet.total}
+      />
       <WriteDialog selection={writing ? selection : null} onClose={() => setWriting(false)} />
-      <AddToList adding={adding} onClose={() => { setAdding(null); document.getElementById('sheet')?.focus(); }} />
+      <AddToList
+        adding={adding}
+        onClose={() => {
+          setAdding(null);
+          document.getElementById('sheet')?.focus();
+        }}
+      />
     </DndContext>
   );
 }
 
 function Nothing({ narrowed, onClear }: { narrowed: boolean; onClear: () => void }) {
-  return narrowed
-    ? <Empty title="No track matches"><p>No track meets all of these at once.</p><Button className="mt-3" onClick={onClear}>Take all filters off</Button></Empty>
-    : <Empty title="No tracks yet"><p>Choose a folder with music, or drop files on the Intake page. Nothing in the folder is changed by taking it in.</p><Link to="/intake" className="mt-3 inline-block rounded-xs bg-main-fill px-3 py-1.5 font-semibold text-main-ink">Choose a folder</Link></Empty>;
+  return narrowed ? (
+    <Empty title="No track matches">
+      <p>No track meets all of these at once.</p>
+      <Button className="mt-3" onClick={onClear}>
+        Take all filters off
+      </Button>
+    </Empty>
+  ) : (
+    <Empty title="No tracks yet">
+      <p>
+        Choose a folder with music, or drop files on the Intake page. Nothing in the folder is changed by taking it in.
+      </p>
+      <Link to="/intake" className="mt-3 inline-block rounded-xs bg-main-fill px-3 py-1.5 font-semibold text-main-ink">
+        Choose a folder
+      </Link>
+    </Empty>
+  );
 }

@@ -7,17 +7,35 @@ import { Cell } from './Cell.tsx';
 
 afterEach(cleanup);
 
-const row = (values: SheetRow['values'], more: Partial<SheetRow> = {}): SheetRow => ({ id: 1, rootId: 1, artHash: null, analysisReason: null, fit: null, values: { path: 'Inbox/01 - brine_choir--low_water.mp3', ...values }, ...more });
-const shows = (id: string, r: SheetRow, reference: Parameters<typeof Cell>[0]['reference'] = null): HTMLElement => render(<Tooltip.Provider><Cell id={id} row={r} reference={reference} /></Tooltip.Provider>).container;
+const row = (values: SheetRow['values'], more: Partial<SheetRow> = {}): SheetRow => ({
+  id: 1,
+  rootId: 1,
+  artHash: null,
+  analysisReason: null,
+  fit: null,
+  values: { path: 'Inbox/01 - brine_choir--low_water.mp3', ...values },
+  ...more,
+});
+const shows = (id: string, r: SheetRow, reference: Parameters<typeof Cell>[0]['reference'] = null): HTMLElement =>
+  render(
+    <Tooltip.Provider>
+      <Cell id={id} row={r} reference={reference} />
+    </Tooltip.Provider>,
+  ).container;
 
 test('a title with its version; without one the name of the file; struck through when the file is gone', () => {
   expect(shows('title', row({ title: 'Low Water', version: 'Dub' })).textContent).toBe('Low WaterDub');
   expect(shows('title', row({ title: null })).textContent).toBe('01 - brine_choir--low_water.mp3');
-  expect(shows('title', row({ title: 'Low Water', fileState: 'missing' })).querySelector('.line-through')).not.toBeNull();
+  expect(
+    shows('title', row({ title: 'Low Water', fileState: 'missing' })).querySelector('.line-through'),
+  ).not.toBeNull();
 });
 
 test.each([
-  ['waiting', 'waiting'], ['running', 'measuring'], ['failed', 'failed'], ['none', '–'],
+  ['waiting', 'waiting'],
+  ['running', 'measuring'],
+  ['failed', 'failed'],
+  ['none', '–'],
 ])('no tempo yet, analysis %s: %s', (analysisState, words) => {
   expect(shows('bpm', row({ bpm: null, analysisState })).textContent).toBe(words);
   expect(shows('energy', row({ energy: null, analysisState })).textContent).toBe(words);
@@ -27,14 +45,19 @@ test('figures as they are read', () => {
   expect(shows('bpm', row({ bpm: 121.5, tempoSteady: true })).textContent).toBe('121.50');
   expect(shows('bpm', row({ bpm: 98.136, tempoSteady: false })).textContent).toBe('98.14~');
   expect(shows('key', row({ key: 'Eb minor' })).textContent).toBe('E♭ min6♭');
-  expect(shows('rating', row({ rating: 4 })).querySelector('[role=img]')?.getAttribute('aria-label')).toBe('4 of 5 stars');
+  expect(
+    shows('rating', row({ rating: 4 }))
+      .querySelector('[role=img]')
+      ?.getAttribute('aria-label'),
+  ).toBe('4 of 5 stars');
   expect(shows('genre', row({ genre: ['House', 'Dub'] })).textContent).toBe('House; Dub');
 });
 
 test('what ought to be filled says that it is not; other empty cells stay empty', () => {
   const gaps = FIELDS.filter((f) => f.gap).map((f) => f.id);
   expect(gaps.length).toBeGreaterThan(1);
-  for (const id of gaps.filter((g) => g !== 'title')) expect(shows(id, row({ [id]: null })).textContent).toMatch(/^no /);
+  for (const id of gaps.filter((g) => g !== 'title'))
+    expect(shows(id, row({ [id]: null })).textContent).toMatch(/^no /);
   expect(shows('notes', row({ notes: null })).textContent).toBe('');
 });
 

@@ -5,11 +5,35 @@ import { forget } from '../../data/remembered.ts';
 import { serve, show, type Sent } from '../../testing/server.tsx';
 import { FieldEditor } from './FieldEditor.tsx';
 
-afterEach(() => { cleanup(); forget('copied-value'); });
-const track = { id: 3, rootId: 1, rootPath: '/music', artHash: null, analysisReason: null, fit: null, values: { title: 'Low Cloud', artist: ['Brine Choir'], year: 2012, path: 'a.flac', fileName: 'a' }, origins: { title: { origin: 'typed', at: '2026-01-01T00:00:00Z' } }, album: null, analysis: null, lists: [], past: [] } as unknown as TrackDetails;
+afterEach(() => {
+  cleanup();
+  forget('copied-value');
+});
+const track = {
+  id: 3,
+  rootId: 1,
+  rootPath: '/music',
+  artHash: null,
+  analysisReason: null,
+  fit: null,
+  values: { title: 'Low Cloud', artist: ['Brine Choir'], year: 2012, path: 'a.flac', fileName: 'a' },
+  origins: { title: { origin: 'typed', at: '2026-01-01T00:00:00Z' } },
+  album: null,
+  analysis: null,
+  lists: [],
+  past: [],
+} as unknown as TrackDetails;
 const same = (value: SharedValue['value']): SharedValue => ({ same: true, value, different: 1 });
 function open(count: number): Sent[] {
-  const { sent } = serve({ '/fields/shared': { tracks: count, fields: { title: { same: false, value: null, different: count }, album: same('Harbour Wall'), genre: same(null) } }, '/fields/copy': { changeSetId: 2, title: 'x', done: 1, conflicts: [] }, '/fields': { changeSetId: 1, title: 'x', done: 1, conflicts: [] }, '/values': [] });
+  const { sent } = serve({
+    '/fields/shared': {
+      tracks: count,
+      fields: { title: { same: false, value: null, different: count }, album: same('Harbour Wall'), genre: same(null) },
+    },
+    '/fields/copy': { changeSetId: 2, title: 'x', done: 1, conflicts: [] },
+    '/fields': { changeSetId: 1, title: 'x', done: 1, conflicts: [] },
+    '/values': [],
+  });
   show(<FieldEditor track={track} selection={{ ids: [3, 4] }} count={count} />);
   return sent;
 }
@@ -23,11 +47,16 @@ describe('one track', () => {
     const box = screen.getByRole('combobox', { name: 'Title' });
     fireEvent.change(box, { target: { value: 'Low Clouds' } });
     fireEvent.keyDown(box, { key: 'Enter' });
-    await waitFor(() => expect(edits(sent)).toEqual([{ selection: { ids: [3] }, field: 'title', value: 'Low Clouds' }]));
+    await waitFor(() =>
+      expect(edits(sent)).toEqual([{ selection: { ids: [3] }, field: 'title', value: 'Low Clouds' }]),
+    );
   });
   test('Esc leaves it, and so does leaving it unchanged', async () => {
     const sent = open(1);
-    for (const leave of [(box: HTMLElement) => fireEvent.keyDown(box, { key: 'Escape' }), (box: HTMLElement) => fireEvent.blur(box)]) {
+    for (const leave of [
+      (box: HTMLElement) => fireEvent.keyDown(box, { key: 'Escape' }),
+      (box: HTMLElement) => fireEvent.blur(box),
+    ]) {
       fireEvent.click(field('year'));
       leave(screen.getByRole('combobox', { name: 'Year' }));
       await waitFor(() => expect(field('year').textContent).toBe('2012'));
@@ -43,7 +72,9 @@ test('the name of a file is typed for one track only, and has no lock', async ()
   const box = screen.getByRole('combobox', { name: 'File name' });
   fireEvent.change(box, { target: { value: 'Low Cloud' } });
   fireEvent.keyDown(box, { key: 'Enter' });
-  await waitFor(() => expect(edits(sent)).toEqual([{ selection: { ids: [3] }, field: 'fileName', value: 'Low Cloud' }]));
+  await waitFor(() =>
+    expect(edits(sent)).toEqual([{ selection: { ids: [3] }, field: 'fileName', value: 'Low Cloud' }]),
+  );
   cleanup();
   open(2);
   await waitFor(() => expect(field('title').textContent).toBe('several: 2'));
@@ -62,6 +93,8 @@ describe('several tracks', () => {
     const box = screen.getByRole('combobox', { name: 'Genre' });
     fireEvent.change(box, { target: { value: 'Ambient; Drone' } });
     fireEvent.keyDown(box, { key: 'Enter' });
-    await waitFor(() => expect(edits(sent)).toEqual([{ selection: { ids: [3, 4] }, field: 'genre', value: 'Ambient; Drone' }]));
+    await waitFor(() =>
+      expect(edits(sent)).toEqual([{ selection: { ids: [3, 4] }, field: 'genre', value: 'Ambient; Drone' }]),
+    );
   });
 });

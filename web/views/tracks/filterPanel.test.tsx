@@ -6,7 +6,10 @@ import { NO_FILTERS, type Filters } from './filters.ts';
 import { Histogram } from './Histogram.tsx';
 
 const histogram = { low: 60, high: 180, step: 10, counts: [0, 1, 2, 3, 4, 5, 4, 3, 2, 1, 0, 7], none: 2 };
-const genres = ['House', 'Techno', 'Dub', 'Soul', 'Folk', 'Electro', 'Ambient', 'Disco', 'Waltz'].map((value, i) => ({ value, count: 1200 - i * 100 }));
+const genres = ['House', 'Techno', 'Dub', 'Soul', 'Folk', 'Electro', 'Ambient', 'Disco', 'Waltz'].map((value, i) => ({
+  value,
+  count: 1200 - i * 100,
+}));
 const FACETS: Facets = {
   histograms: { tempo: histogram, energy: histogram, year: histogram, length: histogram },
   keys: { 'C major': 5, 'A minor': 7, 'G major': 2, '': 3 },
@@ -18,7 +21,11 @@ const FACETS: Facets = {
 function shown(filters: Filters = NO_FILTERS) {
   const onChange = jest.fn<(f: Filters) => void>();
   const { rerender } = render(<FilterPanel filters={filters} onChange={onChange} facets={FACETS} />);
-  return { onChange, last: () => onChange.mock.lastCall![0], again: (f: Filters) => rerender(<FilterPanel filters={f} onChange={onChange} facets={FACETS} />) };
+  return {
+    onChange,
+    last: () => onChange.mock.lastCall![0],
+    again: (f: Filters) => rerender(<FilterPanel filters={f} onChange={onChange} facets={FACETS} />),
+  };
 }
 
 afterEach(cleanup);
@@ -30,7 +37,9 @@ describe('the pictures on the left', () => {
     fireEvent.click(c);
     expect(last().key).toEqual({ signature: 0, reach: 1 });
     again(last());
-    expect(screen.getAllByRole('button', { pressed: true }).map((b) => b.getAttribute('aria-label')!.split(' ')[0])).toEqual(['F', 'C', 'G']);
+    expect(
+      screen.getAllByRole('button', { pressed: true }).map((b) => b.getAttribute('aria-label')!.split(' ')[0]),
+    ).toEqual(['F', 'C', 'G']);
     fireEvent.click(c);
     expect(last().key).toEqual({ signature: 0, reach: 0 });
     again(last());
@@ -78,7 +87,9 @@ describe('the pictures on the left', () => {
     const box = screen.getByRole('searchbox');
     fireEvent.change(box, { target: { value: 'tide' } });
     expect(onChange).not.toHaveBeenCalled();
-    act(() => { jest.advanceTimersByTime(200); });
+    act(() => {
+      jest.advanceTimersByTime(200);
+    });
     expect(last().find).toBe('tide');
     fireEvent.keyDown(box, { key: 'Escape' });
     expect(last().find).toBe('');
@@ -93,14 +104,29 @@ describe('a histogram', () => {
   };
   const drawn = (range: { low: number; high: number } | null) => {
     const onChange = jest.fn<(r: { low: number; high: number } | null) => void>();
-    const { container } = render(<Histogram title="Tempo" unit="BPM" data={histogram} range={range} onChange={onChange} />);
+    const { container } = render(
+      <Histogram title="Tempo" unit="BPM" data={histogram} range={range} onChange={onChange} />,
+    );
     const area = container.querySelector('.touch-none')!;
-    area.getBoundingClientRect = () => ({ left: 100, width: 120, right: 220, top: 0, bottom: 40, height: 40, x: 100, y: 0, toJSON: () => '' });
+    area.getBoundingClientRect = () => ({
+      left: 100,
+      width: 120,
+      right: 220,
+      top: 0,
+      bottom: 40,
+      height: 40,
+      x: 100,
+      y: 0,
+      toJSON: () => '',
+    });
     return { area, onChange };
   };
 
   test('dragging either way takes the bins under it', () => {
-    for (const [from, to] of [[125, 149], [149, 125]] as const) {
+    for (const [from, to] of [
+      [125, 149],
+      [149, 125],
+    ] as const) {
       const { area, onChange } = drawn(null);
       pointer(area, 'pointerdown', from);
       pointer(area, 'pointermove', to);

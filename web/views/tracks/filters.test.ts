@@ -2,7 +2,16 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { matches } from '@early-set/core/conditions/condition';
 import { chipsOf, conditionsOf, NO_FILTERS, readFilters, signaturesOf, writeFilters, type Filters } from './filters.ts';
-import { chooseAll, chooseOne, chooseRange, chosenCount, isChosen, NOTHING, toggleOne, toSelection } from './selection.ts';
+import {
+  chooseAll,
+  chooseOne,
+  chooseRange,
+  chosenCount,
+  isChosen,
+  NOTHING,
+  toggleOne,
+  toSelection,
+} from './selection.ts';
 import { sheetKeys, type SheetActions } from './sheetKeys.ts';
 
 const range = fc.tuple(fc.nat(300), fc.nat(300)).map(([a, b]) => ({ low: Math.min(a, b), high: Math.max(a, b) }));
@@ -10,26 +19,44 @@ const filters: fc.Arbitrary<Filters> = fc.record({
   find: fc.string({ maxLength: 20 }),
   ranges: fc.record({ tempo: range, energy: range, year: range, length: range }, { requiredKeys: [] }),
   key: fc.option(fc.record({ signature: fc.integer({ min: -5, max: 6 }), reach: fc.nat(6) })),
-  lists: fc.record({ genre: fc.uniqueArray(fc.string({ unit: 'grapheme', maxLength: 8 }), { minLength: 1, maxLength: 3 }), artist: fc.uniqueArray(fc.string(), { minLength: 1, maxLength: 2 }), format: fc.uniqueArray(fc.constantFrom('MP3', 'WAV'), { minLength: 1 }) }, { requiredKeys: [] }),
+  lists: fc.record(
+    {
+      genre: fc.uniqueArray(fc.string({ unit: 'grapheme', maxLength: 8 }), { minLength: 1, maxLength: 3 }),
+      artist: fc.uniqueArray(fc.string(), { minLength: 1, maxLength: 2 }),
+      format: fc.uniqueArray(fc.constantFrom('MP3', 'WAV'), { minLength: 1 }),
+    },
+    { requiredKeys: [] },
+  ),
   needs: fc.uniqueArray(fc.constantFrom('gaps', 'missing', 'failed')),
-  also: fc.option(fc.record({ label: fc.string({ maxLength: 10 }), where: fc.constant({ field: 'path', test: 'begins' as const, text: 'A/' }) })),
+  also: fc.option(
+    fc.record({
+      label: fc.string({ maxLength: 10 }),
+      where: fc.constant({ field: 'path', test: 'begins' as const, text: 'A/' }),
+    }),
+  ),
 });
 
 describe('filters in the address', () => {
   test('come back as they went in, and leave other parameters alone', () => {
-    fc.assert(fc.property(filters, (f) => {
-      const written = writeFilters(f, new URLSearchParams('fit=7&sort=bpm:asc&genre=Old'));
-      expect(readFilters(new URLSearchParams(written.toString()))).toEqual(f);
-      expect(written.get('fit')).toBe('7');
-    }));
+    fc.assert(
+      fc.property(filters, (f) => {
+        const written = writeFilters(f, new URLSearchParams('fit=7&sort=bpm:asc&genre=Old'));
+        expect(readFilters(new URLSearchParams(written.toString()))).toEqual(f);
+        expect(written.get('fit')).toBe('7');
+      }),
+    );
   });
-  test('nonsense is passed over', () => { expect(readFilters(new URLSearchParams('tempo=x-y&energy=90-10&key=99~1&needs=nothing'))).toEqual(NO_FILTERS); });
+  test('nonsense is passed over', () => {
+    expect(readFilters(new URLSearchParams('tempo=x-y&energy=90-10&key=99~1&needs=nothing'))).toEqual(NO_FILTERS);
+  });
   test('taking off all chips one after the other leaves nothing', () => {
-    fc.assert(fc.property(filters, (f) => {
-      let now = f;
-      for (let n = 0; chipsOf(now).length > 0 && n < 20; n++) now = chipsOf(now)[0]!.without;
-      expect(Object.keys(conditionsOf(now))).toEqual([]);
-    }));
+    fc.assert(
+      fc.property(filters, (f) => {
+        let now = f;
+        for (let n = 0; chipsOf(now).length > 0 && n < 20; n++) now = chipsOf(now)[0]!.without;
+        expect(Object.keys(conditionsOf(now))).toEqual([]);
+      }),
+    );
   });
 });
 
@@ -65,12 +92,53 @@ describe('choosing rows', () => {
 describe('keys in the sheet', () => {
   const press = (key: string, over: Partial<SheetActions> = {}, modifiers: object = {}): string[] => {
     const calls: string[] = [];
-    const note = (name: string) => (...args: unknown[]): void => { calls.push([name, ...args].join(' ')); };
-    const actions = { total: 10, focus: 3, pageRows: 5, chooseAt: note('at'), audition: note('audition'), add: note('add'), hearLater: note('later'), open: note('open'), edit: note('edit'), all: note('all'), none: note('none'), fit: note('fit'), listen: note('listen'), ...over };
-    sheetKeys(actions)({ key, preventDefault: () => undefined, stopPropagation: () => undefined, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...modifiers } as never);
+    const note =
+      (name: string) =>
+      (...args: unknown[]): void => {
+        calls.push([name, ...args].join(' '));
+      };
+    const actions = {
+      total: 10,
+      focus: 3,
+      pageRows: 5,
+      chooseAt: note('at'),
+      audition: note('audition'),
+      add: note('add'),
+      hearLater: note('later'),
+      open: note('open'),
+      edit: note('edit'),
+      all: note('all'),
+      none: note('none'),
+      fit: note('fit'),
+      listen: note('listen'),
+      ...over,
+    };
+    sheetKeys(actions)({
+      key,
+      preventDefault: () => undefined,
+      stopPropagation: () => undefined,
+      shiftKey: false,
+      ctrlKey: false,
+      metaKey: false,
+      altKey: false,
+      ...modifiers,
+    } as never);
     return calls;
   };
-  test.each([['ArrowDown', {}, 'at 4 one'], ['ArrowUp', { shiftKey: true }, 'at 2 range'], ['End', {}, 'at 9 one'], ['PageDown', {}, 'at 8 one'], ['a', {}, 'add'], ['a', { ctrlKey: true }, 'all'], [' ', {}, 'audition'], ['F', {}, 'fit'], ['m', {}, 'listen'], ['Escape', {}, 'none']])('%s %j', (key, modifiers, expected) => { expect(press(key, {}, modifiers)).toEqual([expected]); });
+  test.each([
+    ['ArrowDown', {}, 'at 4 one'],
+    ['ArrowUp', { shiftKey: true }, 'at 2 range'],
+    ['End', {}, 'at 9 one'],
+    ['PageDown', {}, 'at 8 one'],
+    ['a', {}, 'add'],
+    ['a', { ctrlKey: true }, 'all'],
+    [' ', {}, 'audition'],
+    ['F', {}, 'fit'],
+    ['m', {}, 'listen'],
+    ['Escape', {}, 'none'],
+  ])('%s %j', (key, modifiers, expected) => {
+    expect(press(key, {}, modifiers)).toEqual([expected]);
+  });
   test('stay inside, and leave other keys to the page', () => {
     expect(press('ArrowUp', { focus: 0 })).toEqual(['at 0 one']);
     expect(press('ArrowDown', { total: 0, focus: null })).toEqual([]);

@@ -6,9 +6,15 @@ import { clockLength } from '@early-set/core/arrange/times';
 
 export type RangeName = 'tempo' | 'energy' | 'year' | 'length';
 export type ListName = 'genre' | 'artist' | 'format';
-export interface Range { low: number; high: number }
+export interface Range {
+  low: number;
+  high: number;
+}
 /** A key signature (−5 … +6) and how many neighbours on each side. */
-export interface KeyFilter { signature: number; reach: number }
+export interface KeyFilter {
+  signature: number;
+  reach: number;
+}
 
 export interface Filters {
   find: string;
@@ -23,7 +29,12 @@ export interface Filters {
 
 /** Needs by id; what they say does not depend on the rules. */
 export const NEED_LABELS = new Map(needsOf(USUAL_RULES).map((n) => [n.id, n.label]));
-const RANGE_FIELDS: Record<RangeName, string> = { tempo: 'bpm', energy: 'energy', year: 'year', length: 'durationSeconds' };
+const RANGE_FIELDS: Record<RangeName, string> = {
+  tempo: 'bpm',
+  energy: 'energy',
+  year: 'year',
+  length: 'durationSeconds',
+};
 const RANGES = Object.keys(RANGE_FIELDS) as RangeName[];
 const LISTS: ListName[] = ['genre', 'artist', 'format'];
 /** Address parameters that are filters. */
@@ -42,7 +53,8 @@ export function readFilters(params: URLSearchParams): Filters {
   return {
     find: params.get('find') ?? '',
     ranges,
-    key: key && Number(key[1]) >= -5 && Number(key[1]) <= 6 ? { signature: Number(key[1]), reach: Number(key[2]) } : null,
+    key:
+      key && Number(key[1]) >= -5 && Number(key[1]) <= 6 ? { signature: Number(key[1]), reach: Number(key[2]) } : null,
     lists,
     needs: params.getAll('needs').filter((id) => NEED_LABELS.has(id)),
     also: readAlso(params.get('also')),
@@ -50,13 +62,18 @@ export function readFilters(params: URLSearchParams): Filters {
 }
 
 /** The address of the sheet with just the tracks that meet a condition. */
-export const sheetAddress = (label: string, where: Condition): string => `/tracks?${new URLSearchParams({ also: JSON.stringify({ label, where }) }).toString()}`;
+export const sheetAddress = (label: string, where: Condition): string =>
+  `/tracks?${new URLSearchParams({ also: JSON.stringify({ label, where }) }).toString()}`;
 
 function readAlso(text: string | null): Filters['also'] {
   try {
     const read = JSON.parse(text ?? 'null') as Filters['also'];
-    return read && typeof read.label === 'string' && typeof read.where === 'object' && read.where !== null ? { label: read.label, where: read.where } : null;
-  } catch { return null; }
+    return read && typeof read.label === 'string' && typeof read.where === 'object' && read.where !== null
+      ? { label: read.label, where: read.where }
+      : null;
+  } catch {
+    return null;
+  }
 }
 
 /** Writes filters into an address, leaving its other parameters. */
@@ -64,7 +81,10 @@ export function writeFilters(filters: Filters, params: URLSearchParams): URLSear
   const out = new URLSearchParams(params);
   for (const name of FILTER_PARAMETERS) out.delete(name);
   if (filters.find) out.set('find', filters.find);
-  for (const name of RANGES) { const r = filters.ranges[name]; if (r) out.set(name, `${r.low}-${r.high}`); }
+  for (const name of RANGES) {
+    const r = filters.ranges[name];
+    if (r) out.set(name, `${r.low}-${r.high}`);
+  }
   if (filters.key) out.set('key', `${filters.key.signature}~${filters.key.reach}`);
   for (const name of LISTS) for (const value of filters.lists[name] ?? []) out.append(name, value);
   for (const need of filters.needs) out.append('needs', need);
@@ -94,15 +114,23 @@ export function conditionsOf(filters: Filters, rules: GapRules = USUAL_RULES): R
     const values = filters.lists[name];
     if (!values?.length) continue;
     const named = values.filter(Boolean);
-    const parts: Condition[] = [...(named.length ? [{ field: name, test: 'one of', values: named } as const] : []), ...(values.includes('') ? [{ field: name, test: 'empty' } as const] : [])];
+    const parts: Condition[] = [
+      ...(named.length ? [{ field: name, test: 'one of', values: named } as const] : []),
+      ...(values.includes('') ? [{ field: name, test: 'empty' } as const] : []),
+    ];
     out[name] = parts.length === 1 ? parts[0]! : { any: parts };
   }
   if (filters.also) out.also = filters.also.where;
-  if (filters.needs.length) out.needs = allOf(...filters.needs.map((id) => needsOf(rules).find((n) => n.id === id)!.condition));
+  if (filters.needs.length)
+    out.needs = allOf(...filters.needs.map((id) => needsOf(rules).find((n) => n.id === id)!.condition));
   return out;
 }
 
-export interface Chip { id: string; label: string; without: Filters }
+export interface Chip {
+  id: string;
+  label: string;
+  without: Filters;
+}
 
 const MAJOR_BY_SIGNATURE = ['D♭', 'A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯'];
 /** "C" for 0, "A♭" for −4: the major key of a signature. */
@@ -111,21 +139,47 @@ export const majorOf = (signature: number): string => MAJOR_BY_SIGNATURE[signatu
 /** The filters as chips, each with what is left without it. */
 export function chipsOf(filters: Filters): Chip[] {
   const chips: Chip[] = [];
-  if (filters.find.trim()) chips.push({ id: 'find', label: `“${filters.find.trim().slice(0, 30)}”`, without: { ...filters, find: '' } });
+  if (filters.find.trim())
+    chips.push({ id: 'find', label: `“${filters.find.trim().slice(0, 30)}”`, without: { ...filters, find: '' } });
   const units: Record<RangeName, (r: Range) => string> = {
-    tempo: (r) => `${r.low}–${r.high} BPM`, energy: (r) => `Energy ${r.low}–${r.high}`, year: (r) => (r.low === r.high ? `${r.low}` : `${r.low}–${r.high}`), length: (r) => `${clockLength(r.low)}–${clockLength(r.high)}`,
+    tempo: (r) => `${r.low}–${r.high} BPM`,
+    energy: (r) => `Energy ${r.low}–${r.high}`,
+    year: (r) => (r.low === r.high ? `${r.low}` : `${r.low}–${r.high}`),
+    length: (r) => `${clockLength(r.low)}–${clockLength(r.high)}`,
   };
   for (const name of RANGES) {
     const r = filters.ranges[name];
-    if (r) chips.push({ id: name, label: units[name](r), without: { ...filters, ranges: { ...filters.ranges, [name]: undefined } } });
+    if (r)
+      chips.push({
+        id: name,
+        label: units[name](r),
+        without: { ...filters, ranges: { ...filters.ranges, [name]: undefined } },
+      });
   }
-  if (filters.key) chips.push({ id: 'key', label: filters.key.reach ? `Around ${majorOf(filters.key.signature)} major` : `${majorOf(filters.key.signature)} major and its relative`, without: { ...filters, key: null } });
+  if (filters.key)
+    chips.push({
+      id: 'key',
+      label: filters.key.reach
+        ? `Around ${majorOf(filters.key.signature)} major`
+        : `${majorOf(filters.key.signature)} major and its relative`,
+      without: { ...filters, key: null },
+    });
   for (const name of LISTS) {
     const values = filters.lists[name];
-    if (values?.length) chips.push({ id: name, label: listWords(name, values), without: { ...filters, lists: { ...filters.lists, [name]: undefined } } });
+    if (values?.length)
+      chips.push({
+        id: name,
+        label: listWords(name, values),
+        without: { ...filters, lists: { ...filters.lists, [name]: undefined } },
+      });
   }
   if (filters.also) chips.push({ id: 'also', label: filters.also.label, without: { ...filters, also: null } });
-  for (const id of filters.needs) chips.push({ id: `needs-${id}`, label: NEED_LABELS.get(id)!, without: { ...filters, needs: filters.needs.filter((n) => n !== id) } });
+  for (const id of filters.needs)
+    chips.push({
+      id: `needs-${id}`,
+      label: NEED_LABELS.get(id)!,
+      without: { ...filters, needs: filters.needs.filter((n) => n !== id) },
+    });
   return chips;
 }
 

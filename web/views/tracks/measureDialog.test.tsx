@@ -5,8 +5,13 @@ import { Refusal, serve, show } from '../../testing/server.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
 
 const SELECTION = { ids: [4, 5] };
-const open = (onClose = jest.fn<() => void>()) => { show(<MeasureDialog open onClose={onClose} selection={SELECTION} count={2} />); return onClose; };
-const measure = (): void => { fireEvent.click(screen.getByRole('button', { name: 'Measure' })); };
+const open = (onClose = jest.fn<() => void>()) => {
+  show(<MeasureDialog open onClose={onClose} selection={SELECTION} count={2} />);
+  return onClose;
+};
+const measure = (): void => {
+  fireEvent.click(screen.getByRole('button', { name: 'Measure' }));
+};
 afterEach(cleanup);
 
 test('everything of all of them, unless something is chosen', async () => {
@@ -24,7 +29,11 @@ test('only older ones, only some parts', async () => {
   fireEvent.click(screen.getByLabelText(/earlier version/));
   for (const name of ['Loudness', 'Energy', 'Sound quality']) fireEvent.click(screen.getByLabelText(name));
   measure();
-  await waitFor(() => expect(sent).toEqual([{ path: '/analysis', body: { selection: SELECTION, older: true, below: null, parts: ['tempo', 'key', 'edges'] } }]));
+  await waitFor(() =>
+    expect(sent).toEqual([
+      { path: '/analysis', body: { selection: SELECTION, older: true, below: null, parts: ['tempo', 'key', 'edges'] } },
+    ]),
+  );
 });
 
 test('naming how unsure chooses the unsure ones', async () => {
@@ -36,7 +45,9 @@ test('naming how unsure chooses the unsure ones', async () => {
 });
 
 test('with no part chosen there is nothing to start; a refusal leaves the dialog open', async () => {
-  const { sent } = serve({ '/analysis': new Refusal(409, 'nothing-to-do', 'Everything chosen has been measured by this engine') });
+  const { sent } = serve({
+    '/analysis': new Refusal(409, 'nothing-to-do', 'Everything chosen has been measured by this engine'),
+  });
   const closed = open();
   const boxes = screen.getAllByRole('checkbox');
   expect(boxes).toHaveLength(PARTS.length);

@@ -20,7 +20,12 @@ export const isChosen = (c: Chosen, id: number): boolean => c.all !== c.ids.has(
 export const chosenCount = (c: Chosen, total: number): number => (c.all ? Math.max(0, total - c.ids.size) : c.ids.size);
 
 /** A plain click or arrow: only this one. */
-export const chooseOne = (id: number, index: number): Chosen => ({ all: false, ids: new Set([id]), anchor: index, focus: index });
+export const chooseOne = (id: number, index: number): Chosen => ({
+  all: false,
+  ids: new Set([id]),
+  anchor: index,
+  focus: index,
+});
 
 /** Ctrl: this one more, or one less. */
 export function toggleOne(c: Chosen, id: number, index: number): Chosen {
@@ -30,9 +35,16 @@ export function toggleOne(c: Chosen, id: number, index: number): Chosen {
 }
 
 /** Shift: from the anchor to here. Ids of the rows between must be given, in order. */
-export const chooseRange = (c: Chosen, ids: readonly number[], anchor: number, focus: number): Chosen => ({ ...c, all: false, ids: new Set(ids), anchor, focus });
+export const chooseRange = (c: Chosen, ids: readonly number[], anchor: number, focus: number): Chosen => ({
+  ...c,
+  all: false,
+  ids: new Set(ids),
+  anchor,
+  focus,
+});
 
 export const chooseAll = (c: Chosen): Chosen => ({ ...c, all: true, ids: new Set() });
 
 /** As the server takes it. */
-export const toSelection = (c: Chosen, where: Condition): Selection => (c.all ? { where, except: [...c.ids] } : { ids: [...c.ids] });
+export const toSelection = (c: Chosen, where: Condition): Selection =>
+  c.all ? { where, except: [...c.ids] } : { ids: [...c.ids] };

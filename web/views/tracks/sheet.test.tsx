@@ -3,7 +3,17 @@ import { act, cleanup, renderHook, waitFor } from '@testing-library/react';
 import fc from 'fast-check';
 import type { SheetRow } from '@early-set/core/api/types';
 import { serve, tell } from '../../testing/server.tsx';
-import { chooseAll, chooseOne, chooseRange, chosenCount, isChosen, NOTHING, toggleOne, toSelection, type Chosen } from './selection.ts';
+import {
+  chooseAll,
+  chooseOne,
+  chooseRange,
+  chosenCount,
+  isChosen,
+  NOTHING,
+  toggleOne,
+  toSelection,
+  type Chosen,
+} from './selection.ts';
 import { sheetKeys, type SheetActions } from './sheetKeys.ts';
 import { PAGE, useSheet } from './useSheet.ts';
 
@@ -16,16 +26,32 @@ describe('pages of the sheet', () => {
     const state = { word: 'old', asked: [] as number[], hold: false, waiting: [] as (() => void)[] };
     serve({
       '/tracks': (_: unknown, address: URL) => {
-        const offset = Number(address.searchParams.get('offset')), { word } = state;
+        const offset = Number(address.searchParams.get('offset')),
+          { word } = state;
         state.asked.push(offset / PAGE);
-        const rows: SheetRow[] = Array.from({ length: Math.min(PAGE, TOTAL - offset) }, (_, i) => ({ id: offset + i + 1, rootId: 1, artHash: null, analysisReason: null, fit: null, values: { title: `${word} ${address.searchParams.get('sort') ?? ''}${offset + i}` } }));
+        const rows: SheetRow[] = Array.from({ length: Math.min(PAGE, TOTAL - offset) }, (_, i) => ({
+          id: offset + i + 1,
+          rootId: 1,
+          artHash: null,
+          analysisReason: null,
+          fit: null,
+          values: { title: `${word} ${address.searchParams.get('sort') ?? ''}${offset + i}` },
+        }));
         const answer = { total: TOTAL, rows };
-        return state.hold ? new Promise((done) => { state.waiting.push(() => done(answer)); }) : answer;
+        return state.hold
+          ? new Promise((done) => {
+              state.waiting.push(() => done(answer));
+            })
+          : answer;
       },
     });
     return state;
   }
-  const answer = (state: ReturnType<typeof library>): Promise<void> => act(async () => { for (const give of state.waiting.splice(0)) give(); await Promise.resolve(); });
+  const answer = (state: ReturnType<typeof library>): Promise<void> =>
+    act(async () => {
+      for (const give of state.waiting.splice(0)) give();
+      await Promise.resolve();
+    });
 
   test('what is in sight is asked for, and a little beyond; far pages when they are looked at', async () => {
     const state = library();
@@ -48,7 +74,12 @@ describe('pages of the sheet', () => {
     const { result } = renderHook(() => useSheet('where=1'));
     state.word = 'new';
     tell({ kind: 'tracks' });
-    await act(() => new Promise((done) => { setTimeout(done, 300); }));
+    await act(
+      () =>
+        new Promise((done) => {
+          setTimeout(done, 300);
+        }),
+    );
     await answer(state);
     state.hold = false;
     await waitFor(() => expect(state.waiting).toHaveLength(2));
@@ -84,30 +115,47 @@ describe('pages of the sheet', () => {
 describe('choosing', () => {
   const TOTAL = 40;
   type Act = { kind: 'one' | 'toggle' | 'range'; at: number } | { kind: 'all' };
-  const acts = fc.array(fc.oneof(fc.record({ kind: fc.constantFrom('one' as const, 'toggle' as const, 'range' as const), at: fc.nat(TOTAL - 1) }), fc.constant({ kind: 'all' as const })), { maxLength: 30 });
+  const acts = fc.array(
+    fc.oneof(
+      fc.record({ kind: fc.constantFrom('one' as const, 'toggle' as const, 'range' as const), at: fc.nat(TOTAL - 1) }),
+      fc.constant({ kind: 'all' as const }),
+    ),
+    { maxLength: 30 },
+  );
   const id = (index: number): number => index + 100;
   const run = (all: readonly Act[]): { chosen: Chosen; model: Set<number> } => {
-    let chosen = NOTHING, model = new Set<number>();
+    let chosen = NOTHING,
+      model = new Set<number>();
     for (const a of all) {
-      if (a.kind === 'all') { chosen = chooseAll(chosen); model = new Set(Array.from({ length: TOTAL }, (_, i) => id(i))); continue; }
+      if (a.kind === 'all') {
+        chosen = chooseAll(chosen);
+        model = new Set(Array.from({ length: TOTAL }, (_, i) => id(i)));
+        continue;
+      }
       if (a.kind === 'range' && chosen.anchor !== null) {
-        const from = Math.min(chosen.anchor, a.at), ids = Array.from({ length: Math.abs(chosen.anchor - a.at) + 1 }, (_, i) => id(from + i));
+        const from = Math.min(chosen.anchor, a.at),
+          ids = Array.from({ length: Math.abs(chosen.anchor - a.at) + 1 }, (_, i) => id(from + i));
         chosen = chooseRange(chosen, ids, chosen.anchor, a.at);
         model = new Set(ids);
       } else if (a.kind === 'toggle') {
         chosen = toggleOne(chosen, id(a.at), a.at);
         if (!model.delete(id(a.at))) model.add(id(a.at));
-      } else { chosen = chooseOne(id(a.at), a.at); model = new Set([id(a.at)]); }
+      } else {
+        chosen = chooseOne(id(a.at), a.at);
+        model = new Set([id(a.at)]);
+      }
     }
     return { chosen, model };
   };
 
   test('whatever is clicked in whatever order, the same rows are chosen as one would count by hand', () => {
-    fc.assert(fc.property(acts, (all) => {
-      const { chosen, model } = run(all);
-      for (let i = 0; i < TOTAL; i++) expect(isChosen(chosen, id(i))).toBe(model.has(id(i)));
-      expect(chosenCount(chosen, TOTAL)).toBe(model.size);
-    }));
+    fc.assert(
+      fc.property(acts, (all) => {
+        const { chosen, model } = run(all);
+        for (let i = 0; i < TOTAL; i++) expect(isChosen(chosen, id(i))).toBe(model.has(id(i)));
+        expect(chosenCount(chosen, TOTAL)).toBe(model.size);
+      }),
+    );
   });
 
   test('everything but a few is told to the server as just that', () => {
@@ -120,13 +168,59 @@ describe('choosing', () => {
 describe('keys of the sheet', () => {
   const keys = (more: Partial<SheetActions> = {}) => {
     const calls: string[] = [];
-    const say = (name: string) => () => { calls.push(name); };
-    const press = sheetKeys({ total: 100, focus: 10, pageRows: 18, chooseAt: (i, how) => calls.push(`${how} ${i}`), audition: say('audition'), add: say('add'), hearLater: say('later'), open: say('open'), edit: say('edit'), all: say('all'), none: say('none'), fit: say('fit'), listen: say('listen'), ...more });
+    const say = (name: string) => () => {
+      calls.push(name);
+    };
+    const press = sheetKeys({
+      total: 100,
+      focus: 10,
+      pageRows: 18,
+      chooseAt: (i, how) => calls.push(`${how} ${i}`),
+      audition: say('audition'),
+      add: say('add'),
+      hearLater: say('later'),
+      open: say('open'),
+      edit: say('edit'),
+      all: say('all'),
+      none: say('none'),
+      fit: say('fit'),
+      listen: say('listen'),
+      ...more,
+    });
     const prevented = jest.fn();
-    return { calls, prevented, press: (key: string, held: object = {}) => press({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, preventDefault: prevented, stopPropagation: () => undefined, ...held } as unknown as React.KeyboardEvent) };
+    return {
+      calls,
+      prevented,
+      press: (key: string, held: object = {}) =>
+        press({
+          key,
+          ctrlKey: false,
+          metaKey: false,
+          altKey: false,
+          shiftKey: false,
+          preventDefault: prevented,
+          stopPropagation: () => undefined,
+          ...held,
+        } as unknown as React.KeyboardEvent),
+    };
   };
 
-  test.each([['ArrowDown', 'one 11'], ['ArrowUp', 'one 9'], ['PageDown', 'one 28'], ['PageUp', 'one 0'], ['Home', 'one 0'], ['End', 'one 99'], ['Enter', 'open'], [' ', 'audition'], ['Escape', 'none'], ['a', 'add'], ['E', 'edit'], ['f', 'fit'], ['l', 'later'], ['m', 'listen']])('%s: %s', (key, what) => {
+  test.each([
+    ['ArrowDown', 'one 11'],
+    ['ArrowUp', 'one 9'],
+    ['PageDown', 'one 28'],
+    ['PageUp', 'one 0'],
+    ['Home', 'one 0'],
+    ['End', 'one 99'],
+    ['Enter', 'open'],
+    [' ', 'audition'],
+    ['Escape', 'none'],
+    ['a', 'add'],
+    ['E', 'edit'],
+    ['f', 'fit'],
+    ['l', 'later'],
+    ['m', 'listen'],
+  ])('%s: %s', (key, what) => {
     const { calls, press } = keys();
     press(key);
     expect(calls).toEqual([what]);

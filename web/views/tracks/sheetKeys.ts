@@ -35,8 +35,18 @@ export function sheetKeys(actions: SheetActions): (e: React.KeyboardEvent) => vo
       ' ': actions.audition,
       Escape: actions.none,
     };
-    const letters: Record<string, () => void> = { a: actions.add, e: actions.edit, f: actions.fit, l: actions.hearLater, m: actions.listen };
-    const run = control ? (e.key.toLowerCase() === 'a' ? actions.all : undefined) : (moves[e.key] ?? (e.altKey ? undefined : letters[e.key.toLowerCase()]));
+    const letters: Record<string, () => void> = {
+      a: actions.add,
+      e: actions.edit,
+      f: actions.fit,
+      l: actions.hearLater,
+      m: actions.listen,
+    };
+    const run = control
+      ? e.key.toLowerCase() === 'a'
+        ? actions.all
+        : undefined
+      : (moves[e.key] ?? (e.altKey ? undefined : letters[e.key.toLowerCase()]));
     if (!run) return;
     e.preventDefault();
     e.stopPropagation();

@@ -17,7 +17,11 @@ export interface Sheet {
   error: Error | null;
 }
 
-interface Held { query: string; total: number; pages: Map<number, SheetRow[]> }
+interface Held {
+  query: string;
+  total: number;
+  pages: Map<number, SheetRow[]>;
+}
 
 /** The sheet for a query string (without offset and limit). The old rows stay until the first new ones arrive. */
 export function useSheet(query: string): Sheet {
@@ -51,7 +55,9 @@ export function useSheet(query: string): Sheet {
           return { query: own, total: answer.total, pages };
         });
       })
-      .catch((e: unknown) => { if (!(e instanceof DOMException) && current.current === own) setError(e as Error); })
+      .catch((e: unknown) => {
+        if (!(e instanceof DOMException) && current.current === own) setError(e as Error);
+      })
       .finally(() => {
         if (inFlight.current.get(id) === controller) inFlight.current.delete(id);
         if (outdated.current.delete(id) && current.current === own) ask(page, false);
@@ -59,7 +65,13 @@ export function useSheet(query: string): Sheet {
   }, []);
 
   /** Pages in sight and one screen beyond. */
-  const around = useCallback(() => ({ first: Math.max(0, Math.floor((wanted.current.first - PAGE) / PAGE)), last: Math.floor((wanted.current.last + PAGE) / PAGE) }), []);
+  const around = useCallback(
+    () => ({
+      first: Math.max(0, Math.floor((wanted.current.first - PAGE) / PAGE)),
+      last: Math.floor((wanted.current.last + PAGE) / PAGE),
+    }),
+    [],
+  );
 
   useEffect(() => {
     current.current = query;
@@ -72,27 +84,39 @@ export function useSheet(query: string): Sheet {
 
   // Latest pages without making look() change with every page that arrives.
   const latest = useRef(held);
-  useEffect(() => { latest.current = held; }, [held]);
-  const look = useCallback((first: number, last: number) => {
-    wanted.current = { first, last };
-    const now = latest.current;
-    if (now?.query !== current.current) return;
-    const end = Math.max(0, Math.ceil(now.total / PAGE) - 1), near = around();
-    for (let page = near.first; page <= Math.min(end, near.last); page++) {
-      if (!now.pages.has(page)) fetchPage(page, false);
-    }
-  }, [fetchPage, around]);
+  useEffect(() => {
+    latest.current = held;
+  }, [held]);
+  const look = useCallback(
+    (first: number, last: number) => {
+      wanted.current = { first, last };
+      const now = latest.current;
+      if (now?.query !== current.current) return;
+      const end = Math.max(0, Math.ceil(now.total / PAGE) - 1),
+        near = around();
+      for (let page = near.first; page <= Math.min(end, near.last); page++) {
+        if (!now.pages.has(page)) fetchPage(page, false);
+      }
+    },
+    [fetchPage, around],
+  );
 
   useServerEvents(['tracks'], () => {
     const { first: from, last: to } = around();
     // What is out of sight is no longer known to be true.
-    setHeld((before) => before && { ...before, pages: new Map([...before.pages].filter(([page]) => page >= from && page <= to)) });
+    setHeld(
+      (before) =>
+        before && { ...before, pages: new Map([...before.pages].filter(([page]) => page >= from && page <= to)) },
+    );
     for (let page = from; page <= to; page++) fetchPage(page, true);
   });
   const asked = useAsked(useMemo(() => (held ? [...held.pages.values()].flat() : []), [held]));
-  const row = useCallback((index: number) => {
-    const told = held?.pages.get(Math.floor(index / PAGE))?.[index % PAGE];
-    return told && asked(told);
-  }, [held, asked]);
+  const row = useCallback(
+    (index: number) => {
+      const told = held?.pages.get(Math.floor(index / PAGE))?.[index % PAGE];
+      return told && asked(told);
+    },
+    [held, asked],
+  );
   return { total: held?.total ?? 0, row, look, loading: held?.query !== query, error };
 }
