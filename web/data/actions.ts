@@ -5,7 +5,8 @@ import { ApiError, post } from './api.ts';
 import { forgetAsked } from './asked.ts';
 
 /** A number with its word: "1 track", "1,204 tracks". */
-export const several = (n: number, one: string, many = `${one}s`): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+export const several = (n: number, one: string, many = `${one}s`): string =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
 
 /** Shows an error as its sentence. */
 export function complain(error: unknown): void {
@@ -42,7 +43,13 @@ function announce(applied: Applied, say?: string): void {
   const title = say ?? applied.title;
   const left = applied.conflicts.length;
   toast(title, {
-    description: [left ? `${several(left, 'line was', 'lines were')} left as it was: ${applied.conflicts[0]!.reason}` : '', filesInWords(applied)].filter(Boolean).join('. ') || undefined,
+    description:
+      [
+        left ? `${several(left, 'line was', 'lines were')} left as it was: ${applied.conflicts[0]!.reason}` : '',
+        filesInWords(applied),
+      ]
+        .filter(Boolean)
+        .join('. ') || undefined,
     action: { label: 'Undo', onClick: () => void change(takeBack(`/changes/${applied.changeSetId}/undo`)) },
     duration: 6000,
   });
@@ -52,7 +59,10 @@ function announce(applied: Applied, say?: string): void {
 export async function undoLatest(redo: boolean): Promise<void> {
   try {
     const applied = await takeBack('/undo', { redo });
-    toast(applied.title, { description: applied.conflicts.length ? applied.conflicts[0]!.reason : filesInWords(applied) || undefined, duration: 4000 });
+    toast(applied.title, {
+      description: applied.conflicts.length ? applied.conflicts[0]!.reason : filesInWords(applied) || undefined,
+      duration: 4000,
+    });
   } catch (error) {
     if (error instanceof ApiError && error.code === 'nothing-to-do') toast(error.message, { duration: 2500 });
     else complain(error);

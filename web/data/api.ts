@@ -15,7 +15,11 @@ export class ApiError extends Error {
 async function answerOf<T>(response: Response): Promise<T> {
   if (response.ok) return (await response.json()) as T;
   const answer = (await response.json().catch(() => null)) as ErrorAnswer | null;
-  throw new ApiError(response.status, answer?.error.code ?? 'failed', answer?.error.message ?? 'The server did not answer as expected');
+  throw new ApiError(
+    response.status,
+    answer?.error.code ?? 'failed',
+    answer?.error.message ?? 'The server did not answer as expected',
+  );
 }
 
 /** Runs a request; a server that cannot be reached becomes a sentence too. */
@@ -32,12 +36,18 @@ async function ask<T>(path: string, init?: RequestInit): Promise<T> {
 
 export const get = <T>(path: string, signal?: AbortSignal): Promise<T> => ask<T>(path, signal ? { signal } : undefined);
 
-const withBody = (method: string) => <T>(path: string, body: unknown = {}): Promise<T> =>
-  ask<T>(path, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+const withBody =
+  (method: string) =>
+  <T>(path: string, body: unknown = {}): Promise<T> =>
+    ask<T>(path, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
 
 /** Asks for a file. */
 export async function askFile(path: string, body: unknown): Promise<Blob> {
-  const response = await fetch(`/api${path}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+  const response = await fetch(`/api${path}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
   return response.ok ? response.blob() : answerOf<Blob>(response);
 }
 
@@ -53,18 +63,34 @@ export async function sendPicture(file: File): Promise<{ hash: string; width: nu
 }
 
 /** Sends a file with progress from 0 to 1. */
-export function upload(path: string, file: File, name: string, progress: (share: number) => void, signal: AbortSignal): Promise<void> {
+export function upload(
+  path: string,
+  file: File,
+  name: string,
+  progress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<void> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
     request.open('POST', `/api${path}`);
-    request.upload.onprogress = (e) => { if (e.lengthComputable) progress(e.loaded / e.total); };
+    request.upload.onprogress = (e) => {
+      if (e.lengthComputable) progress(e.loaded / e.total);
+    };
     request.onload = () => {
-      if (request.status < 300) { resolve(); return; }
+      if (request.status < 300) {
+        resolve();
+        return;
+      }
       let message = 'The file did not arrive';
-      try { message = (JSON.parse(request.responseText) as ErrorAnswer).error.message; } catch { /* keeps the plain sentence */ }
+      try {
+        message = (JSON.parse(request.responseText) as ErrorAnswer).error.message;
+      } catch {
+        /* keeps the plain sentence */
+      }
       reject(new ApiError(request.status, 'upload', message));
     };
-    request.onerror = () => reject(new ApiError(0, 'unreachable', 'The connection broke while the file was being sent'));
+    request.onerror = () =>
+      reject(new ApiError(0, 'unreachable', 'The connection broke while the file was being sent'));
     request.onabort = () => reject(new DOMException('cancelled', 'AbortError'));
     signal.addEventListener('abort', () => request.abort(), { once: true });
     const form = new FormData();

@@ -21,34 +21,52 @@ function become(next: ReadonlyMap<number, TrackValues>): void {
 export function ask(id: number, field: string, value: FieldValue): () => void {
   const own = { ...asked.get(id), [field]: value };
   become(new Map(asked).set(id, own));
-  return () => { if (asked.get(id)?.[field] === value) without(id, [field]); };
+  return () => {
+    if (asked.get(id)?.[field] === value) without(id, [field]);
+  };
 }
 
 function without(id: number, fields: readonly string[]): void {
   const rest = Object.entries(asked.get(id) ?? {}).filter(([field]) => !fields.includes(field));
   const next = new Map(asked);
-  if (rest.length) next.set(id, Object.fromEntries(rest)); else next.delete(id);
+  if (rest.length) next.set(id, Object.fromEntries(rest));
+  else next.delete(id);
   become(next);
 }
 
 /** What is taken back is no longer asked for. */
-export const forgetAsked = (): void => { if (asked.size) become(new Map()); };
+export const forgetAsked = (): void => {
+  if (asked.size) become(new Map());
+};
 
 /** What the server says as well by now is asked for no more. */
 function settle(tracks: Iterable<Held>): void {
   if (asked.size === 0) return;
   for (const track of tracks) {
-    const there = Object.entries(asked.get(track.id) ?? {}).filter(([field, value]) => sameValue(value, track.values[field])).map(([field]) => field);
+    const there = Object.entries(asked.get(track.id) ?? {})
+      .filter(([field, value]) => sameValue(value, track.values[field]))
+      .map(([field]) => field);
     if (there.length) without(track.id, there);
   }
 }
 
 /** How tracks are shown: as the server told them, with what was asked for laid over; the same object where nothing was. */
 export function useAsked(told: Iterable<Held>): <T extends Held>(track: T) => T {
-  const now = useSyncExternalStore((notify) => { watchers.add(notify); return () => { watchers.delete(notify); }; }, () => asked);
+  const now = useSyncExternalStore(
+    (notify) => {
+      watchers.add(notify);
+      return () => {
+        watchers.delete(notify);
+      };
+    },
+    () => asked,
+  );
   useEffect(() => settle(told), [told]);
-  return useCallback(<T extends Held>(track: T): T => {
-    const own = now.get(track.id);
-    return own ? { ...track, values: { ...track.values, ...own } } : track;
-  }, [now]);
+  return useCallback(
+    <T extends Held>(track: T): T => {
+      const own = now.get(track.id);
+      return own ? { ...track, values: { ...track.values, ...own } } : track;
+    },
+    [now],
+  );
 }

@@ -4,7 +4,17 @@ import type { ServerEvent } from '@early-set/core/api/types';
 
 type Kind = ServerEvent['kind'];
 /** Every kind there is; `cancel` is for the workers. */
-const ALL: Record<Exclude<Kind, 'cancel'>, true> = { tracks: true, roots: true, lists: true, changes: true, run: true, settings: true, recipes: true, catalogue: true, dates: true };
+const ALL: Record<Exclude<Kind, 'cancel'>, true> = {
+  tracks: true,
+  roots: true,
+  lists: true,
+  changes: true,
+  run: true,
+  settings: true,
+  recipes: true,
+  catalogue: true,
+  dates: true,
+};
 type Listener = (kinds: Set<Kind>) => void;
 
 const listeners = new Set<Listener>();
@@ -38,19 +48,29 @@ function connect(): void {
 /** Calls back after the server told of one of these kinds, at most four times a second, or once in `pauseMs`; the last word is never lost. */
 export function useServerEvents(kinds: readonly Kind[], react: () => void, pauseMs = 0): void {
   const latest = useRef(react);
-  useEffect(() => { latest.current = react; });
+  useEffect(() => {
+    latest.current = react;
+  });
   const wanted = kinds.join();
   useEffect(() => {
     if (!source) connect();
     let last = 0;
     let later: ReturnType<typeof setTimeout> | null = null;
-    const call = (): void => { later = null; last = Date.now(); latest.current(); };
+    const call = (): void => {
+      later = null;
+      last = Date.now();
+      latest.current();
+    };
     const listener: Listener = (heard) => {
       if (later !== null || !wanted.split(',').some((k) => heard.has(k as Kind))) return;
       const wait = last + pauseMs - Date.now();
-      if (wait <= 0) call(); else later = setTimeout(call, wait);
+      if (wait <= 0) call();
+      else later = setTimeout(call, wait);
     };
     listeners.add(listener);
-    return () => { listeners.delete(listener); if (later !== null) clearTimeout(later); };
+    return () => {
+      listeners.delete(listener);
+      if (later !== null) clearTimeout(later);
+    };
   }, [wanted, pauseMs]);
 }

@@ -9,15 +9,22 @@ import { ask } from './asked.ts';
 const LATE_MS = 3000;
 
 /** Sets a field; the page shows it at once. */
-export async function setField(track: Pick<TrackDetails, 'id'>, field: string, value: FieldValue | object[], say?: string): Promise<Applied | undefined> {
+export async function setField(
+  track: Pick<TrackDetails, 'id'>,
+  field: string,
+  value: FieldValue | object[],
+  say?: string,
+): Promise<Applied | undefined> {
   const checked = checkValue(field, value);
   const forget = checked.ok ? ask(track.id, field, checked.value) : () => undefined;
   const done = await change(post<Applied>('/fields', { selection: { ids: [track.id] }, field, value }), say);
-  if (done) setTimeout(forget, LATE_MS); else forget();
+  if (done) setTimeout(forget, LATE_MS);
+  else forget();
   return done;
 }
 
 /** Was one of these set by a person? */
-export const typed = (track: TrackDetails, ...fields: string[]): boolean => fields.some((f) => track.origins[f]?.origin === 'typed');
+export const typed = (track: TrackDetails, ...fields: string[]): boolean =>
+  fields.some((f) => track.origins[f]?.origin === 'typed');
 
 export const rounded = (value: number, digits: number): number => Number(value.toFixed(digits));

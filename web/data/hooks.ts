@@ -1,7 +1,31 @@
 /** What the server knows, kept fresh by its events. */
 import { useMemo } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DateLine, DeskSettings, Facets, FolderLine, ListContents, ListLine, NameCounts, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, SavedRecipe, Selection, ServerEvent, SharedValue, TrackDetails } from '@early-set/core/api/types';
+import type {
+  Browsed,
+  ChangeSetDetails,
+  ChangeSetLine,
+  CheckList,
+  CheckWhat,
+  DateLine,
+  DeskSettings,
+  Facets,
+  FolderLine,
+  ListContents,
+  ListLine,
+  NameCounts,
+  NotTaken,
+  Overview,
+  Place,
+  RootLine,
+  RunFailure,
+  RunProgress,
+  SavedRecipe,
+  Selection,
+  ServerEvent,
+  SharedValue,
+  TrackDetails,
+} from '@early-set/core/api/types';
 import { localDay } from '@early-set/core/arrange/times';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
 import type { Condition } from '@early-set/core/conditions/condition';
@@ -10,54 +34,97 @@ import { useAsked } from './asked.ts';
 import { useServerEvents } from './events.ts';
 
 function useFresh<T>(path: string | null, kinds: readonly ServerEvent['kind'][], pauseMs = 0): SWRResponse<T, Error> {
-  const answer = useSWR<T, Error>(path, get, { keepPreviousData: true, revalidateOnFocus: false, dedupingInterval: 200 });
+  const answer = useSWR<T, Error>(path, get, {
+    keepPreviousData: true,
+    revalidateOnFocus: false,
+    dedupingInterval: 200,
+  });
   useServerEvents(kinds, () => void answer.mutate(), pauseMs);
   return answer;
 }
 
-export const useOverview = () => useFresh<Overview>('/overview', ['tracks', 'roots', 'lists', 'changes', 'dates', 'settings']);
+export const useOverview = () =>
+  useFresh<Overview>('/overview', ['tracks', 'roots', 'lists', 'changes', 'dates', 'settings']);
 export const useRuns = () => useFresh<RunProgress[]>('/runs', ['run']);
-export const useRunFailures = (id: number | null) => useFresh<RunFailure[]>(id === null ? null : `/runs/${id}/failures`, ['run']);
+export const useRunFailures = (id: number | null) =>
+  useFresh<RunFailure[]>(id === null ? null : `/runs/${id}/failures`, ['run']);
 export const useRoots = () => useFresh<RootLine[]>('/roots', ['roots', 'tracks']);
-export const useNotTaken = (rootId: number | null) => useFresh<NotTaken[]>(rootId === null ? null : `/roots/${rootId}/not-taken`, ['roots']);
+export const useNotTaken = (rootId: number | null) =>
+  useFresh<NotTaken[]>(rootId === null ? null : `/roots/${rootId}/not-taken`, ['roots']);
 export const usePlaces = (open: boolean) => useFresh<Place[]>(open ? '/places' : null, []);
-export const useBrowse = (path: string | null) => useFresh<Browsed>(path === null ? null : `/places/browse?path=${encodeURIComponent(path)}`, []);
+export const useBrowse = (path: string | null) =>
+  useFresh<Browsed>(path === null ? null : `/places/browse?path=${encodeURIComponent(path)}`, []);
 /** One track, as it was last asked to be. */
 export function useTrack(id: number | null): { data: TrackDetails | undefined; error: Error | undefined } {
   const { data, error } = useFresh<TrackDetails>(id === null ? null : `/tracks/${id}`, ['tracks', 'lists', 'changes']);
   const shown = useAsked(useMemo(() => (data ? [data] : []), [data]));
   return { data: useMemo(() => data && shown(data), [data, shown]), error };
 }
-export const useCheckList = (what: CheckWhat, below: number) => useFresh<CheckList>(`/check?what=${what}&below=${below}`, ['tracks', 'changes']);
+export const useCheckList = (what: CheckWhat, below: number) =>
+  useFresh<CheckList>(`/check?what=${what}&below=${below}`, ['tracks', 'changes']);
 export const useLists = () => useFresh<ListLine[]>('/lists', ['lists']);
-export const useList = (id: string | null) => useFresh<ListContents>(id === null ? null : `/lists/${id}`, ['lists', 'tracks']);
-export const useChanges = (limit: number, search = '', kind = '') => useFresh<ChangeSetLine[]>(`/changes?${new URLSearchParams({ limit: String(limit), ...(search ? { search } : {}), ...(kind ? { kind } : {}) }).toString()}`, ['changes']);
+export const useList = (id: string | null) =>
+  useFresh<ListContents>(id === null ? null : `/lists/${id}`, ['lists', 'tracks']);
+export const useChanges = (limit: number, search = '', kind = '') =>
+  useFresh<ChangeSetLine[]>(
+    `/changes?${new URLSearchParams({ limit: String(limit), ...(search ? { search } : {}), ...(kind ? { kind } : {}) }).toString()}`,
+    ['changes'],
+  );
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
-export const useChangeSet = (id: number | null) => useFresh<ChangeSetDetails>(id === null ? null : `/changes/${id}`, ['changes']);
-export const useFacets = (filters: Record<string, Condition>) => useFresh<Facets>(`/facets?filters=${encodeURIComponent(JSON.stringify(filters))}`, ['tracks'], 1500);
+export const useChangeSet = (id: number | null) =>
+  useFresh<ChangeSetDetails>(id === null ? null : `/changes/${id}`, ['changes']);
+export const useFacets = (filters: Record<string, Condition>) =>
+  useFresh<Facets>(`/facets?filters=${encodeURIComponent(JSON.stringify(filters))}`, ['tracks'], 1500);
 
-export interface WaveformData { data: Uint8Array; rate: number }
+export interface WaveformData {
+  data: Uint8Array;
+  rate: number;
+}
 
 /** The waveform of a measured track; null while there is none. */
 export function useWaveform(id: number | null): WaveformData | null {
-  const { data } = useSWR<WaveformData | null>(id === null ? null : ['waveform', id], async () => {
-    const response = await fetch(`/api/tracks/${id}/waveform`);
-    if (!response.ok) return null;
-    return { data: new Uint8Array(await response.arrayBuffer()), rate: Number(response.headers.get('X-Columns-Per-Second')) };
-  }, { revalidateOnFocus: false, dedupingInterval: 5000 });
+  const { data } = useSWR<WaveformData | null>(
+    id === null ? null : ['waveform', id],
+    async () => {
+      const response = await fetch(`/api/tracks/${id}/waveform`);
+      if (!response.ok) return null;
+      return {
+        data: new Uint8Array(await response.arrayBuffer()),
+        rate: Number(response.headers.get('X-Columns-Per-Second')),
+      };
+    },
+    { revalidateOnFocus: false, dedupingInterval: 5000 },
+  );
   return data ?? null;
 }
 
 /** What chosen tracks share; null selection: nothing is asked. */
-export function useShared(selection: Selection | null): SWRResponse<{ tracks: number; fields: Record<string, SharedValue> }, Error> {
+export function useShared(
+  selection: Selection | null,
+): SWRResponse<{ tracks: number; fields: Record<string, SharedValue> }, Error> {
   const key = selection && JSON.stringify(selection);
-  const answer = useSWR<{ tracks: number; fields: Record<string, SharedValue> }, Error>(key === null ? null : ['shared', key], () => post('/fields/shared', { selection }), { keepPreviousData: true, revalidateOnFocus: false });
-  useServerEvents(['tracks'], () => { if (key !== null) void answer.mutate(); }, 400);
+  const answer = useSWR<{ tracks: number; fields: Record<string, SharedValue> }, Error>(
+    key === null ? null : ['shared', key],
+    () => post('/fields/shared', { selection }),
+    { keepPreviousData: true, revalidateOnFocus: false },
+  );
+  useServerEvents(
+    ['tracks'],
+    () => {
+      if (key !== null) void answer.mutate();
+    },
+    400,
+  );
   return answer;
 }
 
 /** Dates ahead of today, or past ones. */
-export const useDates = (past: boolean) => useFresh<DateLine[]>(`/dates?today=${localDay(new Date())}${past ? '&past=true' : ''}`, ['dates', 'lists', 'tracks', 'settings'], 600);
+export const useDates = (past: boolean) =>
+  useFresh<DateLine[]>(
+    `/dates?today=${localDay(new Date())}${past ? '&past=true' : ''}`,
+    ['dates', 'lists', 'tracks', 'settings'],
+    600,
+  );
 export const useRecipes = () => useFresh<SavedRecipe[]>('/recipes', ['recipes']);
 export const useFolders = (open: boolean) => useFresh<FolderLine[]>(open ? '/clean/folders' : null, ['roots']);
 /** Names that the library knows; asked for again when tracks change, but not often. */
@@ -65,5 +132,11 @@ export const useNameCounts = () => useFresh<NameCounts>('/clean/names', ['tracks
 export const useGenreCounts = (open: boolean) => useFresh<NameCounts>(open ? '/clean/genres' : null, ['tracks'], 5000);
 
 export const useCatalogue = () => useFresh<CatalogueState>('/catalogue', ['catalogue']);
-export const useLookup = (id: number | null) => useFresh<Lookup>(id === null ? null : `/lookups/${id}`, ['catalogue', 'changes'], 300);
-export const useLookupGroup = (lookupId: number | null, groupId: number | null) => useFresh<GroupDetails>(lookupId === null || groupId === null ? null : `/lookups/${lookupId}/groups/${groupId}`, ['catalogue', 'changes', 'tracks'], 300);
+export const useLookup = (id: number | null) =>
+  useFresh<Lookup>(id === null ? null : `/lookups/${id}`, ['catalogue', 'changes'], 300);
+export const useLookupGroup = (lookupId: number | null, groupId: number | null) =>
+  useFresh<GroupDetails>(
+    lookupId === null || groupId === null ? null : `/lookups/${lookupId}/groups/${groupId}`,
+    ['catalogue', 'changes', 'tracks'],
+    300,
+  );

@@ -5,8 +5,14 @@ import { forget, remembered, write } from './remembered.ts';
 
 export type StageWithDesk = 'tracks' | 'clean' | 'catalogue' | 'arrange';
 /** Widths in pixels; 0 is folded, null as drawn. */
-export interface DeskWidths { left: number | null; right: number | null }
-export interface SheetColumn { id: string; width: number }
+export interface DeskWidths {
+  left: number | null;
+  right: number | null;
+}
+export interface SheetColumn {
+  id: string;
+  width: number;
+}
 export type Theme = 'system' | 'day' | 'night';
 
 export interface Layout {
@@ -35,7 +41,8 @@ export function currentLayout(name: string): Layout {
 
 /** Arranges the desk as a layout says. */
 export function arrangeDesk(layout: Layout): void {
-  if (layout.columns) write('columns', layout.columns); else forget('columns');
+  if (layout.columns) write('columns', layout.columns);
+  else forget('columns');
   for (const stage of STAGES_WITH_DESK) write(widthsName(stage), layout.widths[stage] ?? AS_DRAWN);
   write('theme', layout.theme);
   write(LAYOUT_TURN, remembered(LAYOUT_TURN, 0) + 1);
@@ -45,7 +52,8 @@ export function arrangeDesk(layout: Layout): void {
 export const FIRST_LAYOUT: Layout = { name: 'As at first', columns: null, widths: {}, theme: 'system' };
 
 /** A layout as the text of a file. */
-export const layoutFile = (layout: Layout): string => `${JSON.stringify({ kind: KIND, version: 1, ...layout }, null, 2)}\n`;
+export const layoutFile = (layout: Layout): string =>
+  `${JSON.stringify({ kind: KIND, version: 1, ...layout }, null, 2)}\n`;
 
 /**
  * Reads a layout file. Columns this version does not know are left out, widths kept in bounds.
@@ -54,20 +62,26 @@ export const layoutFile = (layout: Layout): string => `${JSON.stringify({ kind: 
 export function readLayoutFile(text: string): Layout {
   const none = new Error('This is not a layout of Early Set');
   let raw: unknown;
-  try { raw = JSON.parse(text); } catch { throw none; }
+  try {
+    raw = JSON.parse(text);
+  } catch {
+    throw none;
+  }
   if (typeof raw !== 'object' || raw === null || (raw as { kind?: unknown }).kind !== KIND) throw none;
   const { version, name, columns, widths, theme } = raw as Record<string, unknown>;
   if (version !== 1) throw new Error('This layout is from a newer version');
   return {
     name: typeof name === 'string' && name.trim() ? name.trim().slice(0, 80) : 'Brought back',
     columns: readColumns(columns),
-    widths: Object.fromEntries(STAGES_WITH_DESK.map((s) => [s, readWidths((widths as Record<string, unknown> | undefined)?.[s])])),
+    widths: Object.fromEntries(
+      STAGES_WITH_DESK.map((s) => [s, readWidths((widths as Record<string, unknown> | undefined)?.[s])]),
+    ),
     theme: theme === 'day' || theme === 'night' ? theme : 'system',
   };
 }
 
 const between = (value: unknown, low: number, high: number): number | null =>
-  (typeof value === 'number' && Number.isFinite(value) ? Math.round(Math.min(high, Math.max(low, value))) : null);
+  typeof value === 'number' && Number.isFinite(value) ? Math.round(Math.min(high, Math.max(low, value))) : null;
 
 function readColumns(raw: unknown): SheetColumn[] | null {
   if (!Array.isArray(raw)) return null;
@@ -75,7 +89,13 @@ function readColumns(raw: unknown): SheetColumn[] | null {
   const columns = raw.flatMap((c: unknown) => {
     const { id, width } = (typeof c === 'object' && c !== null ? c : {}) as Record<string, unknown>;
     const wide = between(width, 40, 700);
-    if (typeof id !== 'string' || wide === null || seen.has(id) || (!(WORKED_OUT as readonly string[]).includes(id) && !findField(id))) return [];
+    if (
+      typeof id !== 'string' ||
+      wide === null ||
+      seen.has(id) ||
+      (!(WORKED_OUT as readonly string[]).includes(id) && !findField(id))
+    )
+      return [];
     seen.add(id);
     return [{ id, width: wide }];
   });

@@ -11,7 +11,9 @@ export function remembered<T>(name: string, fallback: T): T {
     try {
       const text = localStorage.getItem(`early-set:${name}`);
       if (text !== null) value = JSON.parse(text);
-    } catch { /* private windows may refuse; the fallback will do */ }
+    } catch {
+      /* private windows may refuse; the fallback will do */
+    }
     cache.set(name, value);
   }
   return cache.get(name) as T;
@@ -20,24 +22,37 @@ export function remembered<T>(name: string, fallback: T): T {
 /** Keeps a value, and tells everything that shows it. */
 export function write(name: string, value: unknown): void {
   cache.set(name, value);
-  try { localStorage.setItem(`early-set:${name}`, JSON.stringify(value)); } catch { /* as above */ }
+  try {
+    localStorage.setItem(`early-set:${name}`, JSON.stringify(value));
+  } catch {
+    /* as above */
+  }
   for (const notify of watchers.get(name) ?? []) notify();
 }
 
 /** Lets a value go: the fallback counts again. */
 export function forget(name: string): void {
   cache.delete(name);
-  try { localStorage.removeItem(`early-set:${name}`); } catch { /* as above */ }
+  try {
+    localStorage.removeItem(`early-set:${name}`);
+  } catch {
+    /* as above */
+  }
   for (const notify of watchers.get(name) ?? []) notify();
 }
 
 /** State that is there again after a reload. `fallback` must be the same object every time. */
 export function useRemembered<T>(name: string, fallback: T): [T, (value: T) => void] {
-  const subscribe = useCallback((notify: () => void) => {
-    const own = watchers.get(name) ?? new Set();
-    watchers.set(name, own.add(notify));
-    return () => { own.delete(notify); };
-  }, [name]);
+  const subscribe = useCallback(
+    (notify: () => void) => {
+      const own = watchers.get(name) ?? new Set();
+      watchers.set(name, own.add(notify));
+      return () => {
+        own.delete(notify);
+      };
+    },
+    [name],
+  );
   const value = useSyncExternalStore(subscribe, () => remembered(name, fallback));
   return [value, useCallback((next: T) => write(name, next), [name])];
 }
