@@ -1,11 +1,10 @@
 /** Names of files as a field, numbers of tracks and discs, and moods that files can hold. */
 import type { Migration } from '../migration.ts';
-import { FILE_NAME_COLUMN } from './001-first.ts';
 
 export const namesAndTotals: Migration = {
   name: '008-names-and-totals',
   up: [
-    `ALTER TABLE tracks ADD COLUMN IF NOT EXISTS ${FILE_NAME_COLUMN}`,
+    `ALTER TABLE tracks ADD COLUMN IF NOT EXISTS file_name text GENERATED ALWAYS AS (regexp_replace(regexp_replace(path, '^.*/', ''), '(?<=.)\\.[^./ ]{1,8}$', '')) STORED`,
     ...['track_total', 'disc_total'].map((column) => `ALTER TABLE tracks ADD COLUMN IF NOT EXISTS ${column} bigint`),
     ...['file_name', 'track_total', 'disc_total'].map(
       (column) => `CREATE INDEX IF NOT EXISTS tracks_by_${column} ON tracks (${column}, id)`,
