@@ -153,6 +153,8 @@ export function madeUpTrack(index: number, random: Random): TrackValues {
     bitrate: format === 'MP3' ? 320 : 900,
     sampleRate: 44100,
     channels: 2,
+    root: 'Made-up tracks',
+    kind: 'track',
     path: `made up/${String(Math.floor(index / 500)).padStart(4, '0')}/${name}.${format.toLowerCase()}`,
     fileState: random() < 0.002 ? 'missing' : 'here',
     analysisState: measured ? 'done' : 'none',
@@ -160,8 +162,9 @@ export function madeUpTrack(index: number, random: Random): TrackValues {
   };
 }
 
-// The database makes names of files from their paths.
-const STORED = FIELDS.filter((f) => f.id !== 'addedAt' && f.id !== 'fileName');
+// The database makes names of files and folders from their paths.
+const WORKED_OUT = ['addedAt', 'fileName', 'folder', 'playoutId'];
+const STORED = FIELDS.filter((f) => !WORKED_OUT.includes(f.id));
 const TYPES: Record<string, string> = {
   texts: 'text[]',
   number: 'float8',
@@ -211,7 +214,13 @@ export async function seedMany(databaseUrl: string, count: number): Promise<numb
         [root!.id, JSON.stringify(rows)],
       );
     }
+    await client.query(
+      `INSERT INTO track_files (track_id, root_id, path, state, size, modified_ms, container, codec, bitrate, sample_rate, channels, duration_seconds)
+       SELECT id, root_id, path, file_state, file_size, 0, format, codec, bitrate, sample_rate, channels, duration_seconds FROM tracks WHERE root_id = $1 ON CONFLICT DO NOTHING`,
+      [root!.id],
+    );
     await client.query('ANALYZE tracks');
+    await client.query('ANALYZE track_files');
     const {
       rows: [total],
     } = await client.query<{ n: string }>('SELECT count(*) AS n FROM tracks WHERE root_id = $1', [root!.id]);

@@ -176,12 +176,10 @@ export async function main(args: string[]): Promise<number> {
     const begin = (i: number): void => {
       const file = parsed.files[i];
       if (file === undefined) return;
-      started[i] = pool
-        .analyse(file, undefined, parsed.fingerprint)
-        .catch((error: unknown) => ({
-          ok: false,
-          reason: `The analysis failed: ${error instanceof Error ? error.message : String(error)}`,
-        }));
+      started[i] = pool.analyse(file, undefined, parsed.fingerprint).catch((error: unknown) => ({
+        ok: false,
+        reason: `The analysis failed: ${error instanceof Error ? error.message : String(error)}`,
+      }));
     };
     for (let i = 0; i < lead; i++) begin(i);
     for (const [i, file] of parsed.files.entries()) {

@@ -6,7 +6,7 @@ import { listen } from './db/database.ts';
 import { createApp } from './http/app.ts';
 import { queueScan } from './intake/intake.ts';
 import { createFacetCache } from './library/facets.ts';
-import { ensureDemoRoot } from './library/demoRoot.ts';
+import { ensureDemoRoot } from './demoRoot.ts';
 import { log } from './log.ts';
 import { work, type WorkerOptions } from './worker.ts';
 

@@ -7,13 +7,14 @@ import { lookupTask } from './catalogue/lookups.ts';
 import { migrate } from './db/migrate.ts';
 import { defineModels } from './db/models.ts';
 import { recoverScans, scanTask } from './intake/intake.ts';
-import { recoverWriting, type ChangeContext } from './changes/changing.ts';
-import { oneAfterAnother } from './changes/turns.ts';
-import { recoverWrites } from './changes/writing.ts';
+import { recoverFiles } from './changes/carryOut.ts';
+import type { ChangeContext } from './changes/context.ts';
+import { createDriveQueue } from './changes/driveQueue.ts';
+import { oneAfterAnother } from './changes/editOrder.ts';
+import { filesTask, recoverChangeSets } from './changes/runs.ts';
 import { createFilePool } from './files/filePool.ts';
 import { analysisTask, recoverAnalysis } from './jobs/analysis.ts';
 import { openQueue, type Queue } from './jobs/queue.ts';
-import { writingTask } from './jobs/writing.ts';
 import { log } from './log.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import { openArtStore, type ArtStore } from './media/art.ts';
@@ -22,6 +23,8 @@ export interface WorkerOptions {
   databaseUrl: string;
   dataFolder: string;
   threads?: number;
+  /** So many bytes of files are worked on while the person waits. */
+  maxBytesAtOnce?: number;
   /** Folder of the bundled threads; beside this file when not given. */
   threadFolder?: URL;
 }
@@ -36,13 +39,16 @@ export interface Worker {
   stop(): Promise<void>;
 }
 
+/** More work on files than this, in bytes, becomes a run that can be watched and cancelled. */
+const MAX_BYTES_AT_ONCE = 256 * 1024 * 1024;
+
 /** How often the living look for what a killed process left behind. */
 const RESCUE_MS = 10_000;
 
 /** Connects, brings the schema up to date, frees what dead processes held, and starts working. */
 export async function work(options: WorkerOptions): Promise<Worker> {
   const database = await connect(options.databaseUrl);
-  await migrate(database);
+  await migrate(database, join(options.dataFolder, 'dumps'));
   defineModels(database.sequelize);
   const queue = await openQueue(database);
   const artFolder = join(options.dataFolder, 'art');
@@ -52,25 +58,35 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   const pool = createAnalysisPool(new URL('./analysisThread.mjs', options.threadFolder ?? import.meta.url), threads);
   const analysis = analysisTask(database, pool);
   const files = createFilePool(new URL('./fileThread.mjs', options.threadFolder ?? import.meta.url));
-  const changing: ChangeContext = { database, queue, files, art, inTurn: oneAfterAnother() };
+  const changing: ChangeContext = {
+    database,
+    queue,
+    files,
+    art,
+    drives: createDriveQueue(),
+    workerId: queue.workerId,
+    inTurn: oneAfterAnother(),
+    maxBytesAtOnce: options.maxBytesAtOnce ?? MAX_BYTES_AT_ONCE,
+  };
   const scan = scanTask(database, queue, art, files);
-  const writing = writingTask(changing);
+  const fileWork = filesTask(changing);
   const lookup = lookupTask(database);
   const unlisten = await listen(options.databaseUrl, (event) => {
     if (event.kind !== 'cancel') return;
     scan.cancel(event.runId);
     void analysis.cancel(event.runId);
     lookup.cancel(event.runId);
+    fileWork.cancel(event.runId);
   });
   const rescue = async (): Promise<void> => {
     await recoverAnalysis(database, queue);
     await recoverScans(database, queue);
-    await recoverWriting(changing, await recoverWrites(changing));
+    await recoverChangeSets(changing, await recoverFiles(changing));
   };
   await queue.recover(true);
   await rescue();
   // One job more than threads, so that scans need not wait for a track to end.
-  await queue.work({ analyse: analysis.task, scan: scan.task, write: writing.task, lookup: lookup.task }, threads + 1);
+  await queue.work({ analyse: analysis.task, scan: scan.task, write: fileWork.task, lookup: lookup.task }, threads + 1);
   const watch = setInterval(() => {
     queue
       .recover(false)
@@ -88,7 +104,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
       await unlisten();
       analysis.abortAll();
       scan.abortAll();
-      writing.abortAll();
+      fileWork.abortAll();
       lookup.abortAll();
       await queue.close();
       await pool.close();

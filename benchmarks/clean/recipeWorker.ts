@@ -11,6 +11,7 @@ for (let folder = 0; tracks.length < 10_000; folder++) {
     const messy = tracks.length % 3 === 0;
     tracks.push({
       id: tracks.length + 1,
+      rootId: 1,
       path: `${habit.folder} ${folder}/${habit.write(s)}.mp3`,
       locked: [],
       values: messy

@@ -24,7 +24,7 @@ export function measureHabits(seeds: readonly number[]): HabitScore[] {
       wanted = '';
     for (const seed of seeds) {
       const songs = songsFor(habit.songs, seed + h);
-      const files = songs.map((s, i) => ({ id: i, path: `${habit.folder}/${habit.write(s)}.mp3` }));
+      const files = songs.map((s, i) => ({ id: i, rootId: 1, path: `${habit.folder}/${habit.write(s)}.mp3` }));
       const groups = nameGroups(files, { separators: 'loose', folders: false }, habit.known === false ? NOBODY : names);
       if (groups.length !== 1) {
         whole = false;

@@ -1,11 +1,14 @@
 /** What goes over the wire between page and server: one shape for both sides. */
 import type { AnalysisResult } from '../analysis/engine.ts';
-import type { ChangeItem, ListInfo } from '../changes/items.ts';
+import type { ChangeItem } from '../changes/items.ts';
+import type { DateInfo, EntryData, EntryKind, ListInfo, ListKind, Origins } from '../changes/snapshot.ts';
 import type { Step } from '../clean/steps.ts';
 import type { CleanTrack } from '../clean/working.ts';
 import type { Condition } from '../conditions/condition.ts';
 import { USUAL_RULES, type GapRules } from '../conditions/needs.ts';
-import type { FieldValue, Origin } from '../fields/values.ts';
+import type { FieldValue } from '../fields/values.ts';
+import type { FileRef } from '../files/fileRef.ts';
+import type { FolderCount } from '../files/folderTree.ts';
 
 /** A track as a row of a sheet. */
 export interface SheetRow {
@@ -52,11 +55,11 @@ export interface Facets {
   keys: Record<string, number>;
   lists: Record<'genre' | 'artist' | 'format', { value: string; count: number }[]>;
   none: Record<'genre' | 'artist', number>;
+  folders: FolderCount[];
   needs: Record<string, number>;
 }
 
-/** Field id to where its value comes from. */
-export type Origins = Record<string, { origin: Origin; at: string; locked?: boolean }>;
+export type { DateInfo, Origins } from '../changes/snapshot.ts';
 
 export interface TrackDetails extends SheetRow {
   origins: Origins;
@@ -64,7 +67,7 @@ export interface TrackDetails extends SheetRow {
   /** The album it belongs to as one programme; null without one. */
   album: { tracks: number; lufs: number; truePeakDbtp: number | null } | null;
   analysis: { engine: number; analysedAt: string; result: Omit<AnalysisResult, 'waveform'> } | null;
-  lists: { id: string; name: string; kind: 'crate' | 'playlist'; times: number }[];
+  lists: { id: string; name: string; kind: ListKind; times: number }[];
   past: { changeSetId: number; title: string; madeAt: string; items: ChangeItem[] }[];
 }
 
@@ -73,22 +76,10 @@ export interface StageLevel {
   /** 0 … 1; null where a level would mean nothing. */ level: number | null;
 }
 
-/** A date to prepare for, as it is kept. */
-export interface DateInfo {
-  name: string;
-  kind: 'gig' | 'show';
-  /** "2026-11-27", where the desk stands. */
-  day: string;
-  /** "22:00"; null while it is not known. */
-  startsAt: string | null;
-  /** The rule by which its tracks are ready. */
-  asks: 'floor' | 'playout';
-  listIds: string[];
-}
 /** The same with how ready its tracks are. */
 export interface DateLine extends DateInfo {
   id: number;
-  lists: { id: string; name: string; kind: 'crate' | 'playlist' }[];
+  lists: { id: string; name: string; kind: ListKind }[];
   /** Its lists and all crates below them. */
   within: string[];
   tracks: number;
@@ -114,9 +105,10 @@ export interface Overview {
   stages: Record<'today' | 'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'changes', StageLevel>;
 }
 
+export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup';
 export interface RunProgress {
   id: number;
-  kind: 'intake' | 'analysis' | 'writing' | 'lookup';
+  kind: RunKind;
   title: string;
   state: 'running' | 'done' | 'cancelled' | 'failed';
   reason: string | null;
@@ -133,8 +125,8 @@ export interface RunProgress {
   secondsLeft: number | null;
 }
 
-/** What a run of writing ends with. */
-export interface WritingReport {
+/** What a run that works on files ends with. */
+export interface FilesRunReport {
   written: number;
   left: number;
   cancelled: number;
@@ -171,10 +163,23 @@ export interface Browsed {
   audioFiles: number;
   otherFiles: number;
 }
+/** The drive that a folder lies on. */
+export interface Drive {
+  /** What it is known again by: the name of its file system, or what the system calls it. */
+  device: string;
+  mountPoint: string | null;
+  fileSystem: string | null;
+  label: string | null;
+  bytes: number;
+}
 export interface RootLine {
   id: number;
   path: string;
   label: string;
+  purpose: 'library' | 'destination';
+  /** Since when its drive is not there; null when it is. */
+  awaySince: string | null;
+  drive: Drive | null;
   measure: boolean;
   scannedAt: string | null;
   tracks: number;
@@ -194,8 +199,11 @@ export interface ListLine extends ListInfo {
   durationSeconds: number;
   updatedAt: string;
 }
+/** An entry of a list with its track; of one that is no track, with an empty row. */
 export interface ListEntryRow extends SheetRow {
   entryId: string;
+  kind: EntryKind;
+  data: EntryData;
 }
 export interface ListContents {
   id: string;
@@ -307,8 +315,11 @@ export interface SavedRecipe {
   steps: Step[];
   updatedAt: string;
 }
+/** A folder of a root (an empty path: the root itself), with the tracks in and below it. */
 export interface FolderLine {
-  path: string;
+  ref: FileRef;
+  /** What the root is called. */
+  root: string;
   tracks: number;
 }
 

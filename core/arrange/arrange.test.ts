@@ -1,7 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { auditionGain } from './audition.ts';
 import { fitOf } from './fit.ts';
-import { clockLength, startTimes, timeOfDay } from './times.ts';
+import fc from 'fast-check';
+import { lengthOf, schedule } from './schedule.ts';
+import { transition } from './transition.ts';
 
 const reference = { bpm: 122.5, key: 'C minor', energy: 60 };
 
@@ -37,20 +39,56 @@ describe('fit', () => {
   });
 });
 
-describe('times', () => {
+describe('schedule', () => {
+  const track = (durationSeconds: number | null, data = {}) => ({ kind: 'track' as const, data, durationSeconds });
   test('starts add up; unknown lengths count nothing', () => {
-    expect(startTimes([60, null, 90.5])).toEqual({ starts: [0, 60, 60], total: 150.5 });
+    expect(schedule([track(60), track(null), track(90.5)])).toEqual({ starts: [0, 60, 60], total: 150.5 });
   });
+  test('what is no track takes its time too; a note takes none; own start and end and overlap count', () => {
+    const { starts, total } = schedule([
+      track(100, { from: 10, to: 70, overlap: 5 }),
+      { kind: 'link', data: { seconds: 20, text: 'Good evening' }, durationSeconds: null },
+      { kind: 'note', data: { seconds: 99 }, durationSeconds: null },
+      { kind: 'pause', data: { seconds: 4 }, durationSeconds: null },
+      track(30),
+    ]);
+    expect(starts).toEqual([0, 55, 75, 75, 79]);
+    expect(total).toBe(109);
+  });
+  test('nothing begins before what stands before it, and nothing ends after the end', () => {
+    const entry = fc.record({
+      kind: fc.constantFrom('track' as const, 'pause' as const, 'note' as const),
+      durationSeconds: fc.option(fc.integer({ min: 0, max: 600 })),
+      data: fc.record({ seconds: fc.nat(60), overlap: fc.nat(900) }),
+    });
+    fc.assert(
+      fc.property(fc.array(entry), (entries) => {
+        const { starts, total } = schedule(entries);
+        starts.forEach((start, i) => {
+          expect(start).toBeGreaterThanOrEqual(starts[i - 1] ?? 0);
+          expect(start + lengthOf(entries[i]!)).toBeLessThanOrEqual(total);
+        });
+      }),
+    );
+  });
+});
+
+describe('transitions', () => {
+  const from = { bpm: 122, key: 'C minor', energy: 60 };
   test.each([
-    [0, '0:00'],
-    [59.6, '1:00'],
-    [247, '4:07'],
-    [3729, '1:02:09'],
-  ])('%d s is %s', (s, text) => {
-    expect(clockLength(s)).toBe(text);
+    [{ bpm: 123, key: 'C minor', energy: 60 }, 'good'],
+    [{ bpm: 123, key: 'Eb major', energy: 60 }, 'good'],
+    [{ bpm: 126.2, key: 'G minor', energy: 60 }, 'fair'],
+    [{ bpm: 126.2, key: 'C minor', energy: 60 }, 'fair'],
+    [{ bpm: 128, key: 'D minor', energy: 60 }, 'uneven'],
+    [{ bpm: 140, key: 'C minor', energy: 60 }, 'hard'],
+    [{ bpm: 122, key: 'F# minor', energy: 60 }, 'hard'],
+    [{ bpm: null, key: 'C minor', energy: 60 }, 'hard'],
+  ])('to %j is %s', (to, grade) => {
+    expect(transition(from, to).grade).toBe(grade);
   });
-  test('the clock goes past midnight', () => {
-    expect(timeOfDay('23:30', 45 * 60)).toBe('00:15');
+  test('says why, key first', () => {
+    expect(transition(from, { bpm: 123.22, key: 'C minor' }).reasons).toEqual(['same key', '+1.0 % tempo']);
   });
 });
 

@@ -10,6 +10,7 @@ import { namesSimilarity, similarity } from './similarity.ts';
 let next = 1;
 const track = (title: string, more: Partial<LookedUp> = {}): LookedUp => ({
   id: next++,
+  rootId: 1,
   path: `A/${title}.mp3`,
   title,
   version: '',

@@ -1,5 +1,6 @@
 /** Tracks that belong together: albums by folder and tags, so that none is torn apart; the rest one by one. */
 import { nameKey } from '../clean/known.ts';
+import { refKey } from '../files/fileRef.ts';
 import { nameParts, stemOf } from '../clean/nameParts.ts';
 import { commonest } from './match.ts';
 import type { LookedUp } from './releases.ts';
@@ -31,10 +32,11 @@ export function clusterTracks(tracks: readonly LookedUp[], tearApart = false): C
   if (tearApart) return tracks.map(single);
   const folders = new Map<string, LookedUp[]>();
   for (const t of tracks) {
-    const folder = albumFolder(t.path);
-    folders.set(folder, [...(folders.get(folder) ?? []), t]);
+    const key = refKey({ rootId: t.rootId, path: albumFolder(t.path) });
+    folders.set(key, [...(folders.get(key) ?? []), t]);
   }
-  return [...folders].flatMap(([folder, all]) => {
+  return [...folders.values()].flatMap((all) => {
+    const folder = albumFolder(all[0]!.path);
     const albums = new Map<string, LookedUp[]>(),
       loose: LookedUp[] = [];
     for (const t of all) {

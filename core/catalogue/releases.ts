@@ -30,6 +30,7 @@ export interface Release {
 /** A track of the library as it is looked up. */
 export interface LookedUp {
   id: number;
+  rootId: number;
   path: string;
   title: string;
   version: string;

@@ -2,19 +2,27 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Held } from '../fields/values.ts';
 import { lockField, typeField } from './fields.ts';
+import { conflictOf, inverse, inverseOf, run, type ChangeItem } from './items.ts';
+import { applyEdit, editList, listEdit, place } from './kinds/editList.ts';
+import { editDate } from './kinds/editDate.ts';
+import { leftKey } from './kinds/kind.ts';
+import { mergeTracks } from './kinds/mergeTracks.ts';
+import { relocateFile, quarantined } from './kinds/relocateFile.ts';
+import { relinkFile } from './kinds/relinkFile.ts';
+import { removeTrack } from './kinds/removeTrack.ts';
+import { setField } from './kinds/setField.ts';
+import { writeTagsItem, writeTagsKind } from './kinds/writeTags.ts';
+import { emptySnapshot, type DateInfo, type Entry, type ListInfo, type ListState, type Snapshot } from './snapshot.ts';
 import {
-  applyEdit,
-  conflictOf,
-  inverse,
-  inverseOf,
-  place,
-  type ChangeItem,
-  type Entry,
-  type ListInfo,
-  type ListState,
-  type World,
-} from './items.ts';
-import { addTracks, createList, describeList, moveEntries, removeEntries } from './lists.ts';
+  addEntry,
+  addTracks,
+  copyList,
+  createList,
+  describeEntry,
+  describeList,
+  moveEntries,
+  removeEntries,
+} from './lists.ts';
 
 const INFO: ListInfo = {
   kind: 'playlist',
@@ -29,11 +37,16 @@ let made = 0;
 const newId = (): string => `e${++made}`;
 const listOf = (...trackIds: number[]): ListState => ({
   info: INFO,
-  entries: trackIds.map((trackId, i) => ({ id: `s${i}`, trackId })),
+  entries: trackIds.map((trackId, i) => ({ id: `s${i}`, kind: 'track', trackId, data: {} })),
 });
 const apply = (list: ListState | undefined, items: readonly ChangeItem[]): ListState | undefined =>
-  items.reduce<ListState | undefined>((state, i) => (i.kind === 'edit-list' ? applyEdit(state, i.edit) : state), list);
-const tracksOf = (list: ListState | undefined): number[] => list!.entries.map((e) => e.trackId);
+  items.reduce<ListState | undefined>((state, i) => applyEdit(state, listEdit(i)!.edit), list);
+const tracksOf = (list: ListState | undefined): (number | null)[] => list!.entries.map((e) => e.trackId);
+
+const withList = (list: ListState | undefined): Snapshot => ({
+  ...emptySnapshot(),
+  lists: new Map(list ? [['l', list]] : []),
+});
 
 describe('drafts for lists', () => {
   test('tracks go to the end, or where they are dropped; a playlist may hold one twice', () => {
@@ -94,7 +107,7 @@ describe('taking back', () => {
               : e.do === 'remove'
                 ? removeEntries('l', now!, ids)
                 : moveEntries('l', now!, ids, e.behind === null ? null : (pick(e.behind) ?? null));
-          const world: World = { held: () => undefined, picture: () => undefined, list: () => now };
+          const world = withList(now);
           for (const item of items) {
             expect(conflictOf(item, world)).toBeNull();
             now = apply(now, [item]);
@@ -109,13 +122,7 @@ describe('taking back', () => {
     );
   });
   test('the inverse of the inverse is the item', () => {
-    const item: ChangeItem = {
-      kind: 'set-field',
-      trackId: 1,
-      field: 'title',
-      before: null,
-      after: { value: 'a', origin: 'typed', at, locked: false },
-    };
+    const item = setField(1, 'title', null, { value: 'a', origin: 'typed', at, locked: false });
     expect(inverse(inverse(item))).toEqual(item);
   });
   test('making a list is taken back whole, but not when it has been filled since', () => {
@@ -125,20 +132,30 @@ describe('taking back', () => {
     expect(apply(full, inverseOf(items))).toBeUndefined();
     const filled = apply(full, addTracks('l', full!, [6], newId))!;
     const [, gone] = inverseOf(items);
-    expect(conflictOf(gone!, { held: () => undefined, picture: () => undefined, list: () => filled })).toBe(
-      'The list has been filled since',
-    );
+    expect(conflictOf(gone!, withList(filled))).toBe('The list has been filled since');
   });
 });
 
 describe('conflicts', () => {
   const held = (value: string, locked = false): Held => ({ value, origin: 'typed', at, locked });
-  const world = (now: Held | null | undefined): World => ({
-    held: () => now,
-    picture: () => undefined,
-    list: () => undefined,
+  const world = (now: Held | null | undefined): Snapshot => ({
+    ...emptySnapshot(),
+    tracks: new Map(
+      now === undefined
+        ? []
+        : [
+            [
+              1,
+              {
+                values: { title: now?.value ?? null },
+                origins: (now ? { title: now } : {}) as Record<string, Held>,
+                artHash: null,
+              },
+            ],
+          ],
+    ),
   });
-  const item: ChangeItem = { kind: 'set-field', trackId: 1, field: 'title', before: held('a'), after: held('b') };
+  const item = setField(1, 'title', held('a'), held('b'));
   test('a field that has changed, is locked, or whose track is gone', () => {
     expect(conflictOf(item, world(held('a')))).toBeNull();
     expect(conflictOf(item, world(held('c')))).toBe('The field has changed since');
@@ -151,18 +168,12 @@ describe('conflicts', () => {
     const list = listOf(1, 2);
     const [remove] = removeEntries('l', list, ['s0']);
     const after = apply(list, [remove!]);
-    expect(conflictOf(remove!, { held: () => undefined, picture: () => undefined, list: () => after })).toBe(
-      'The entry is no longer in the list',
-    );
-    expect(conflictOf(inverse(remove!), { held: () => undefined, picture: () => undefined, list: () => list })).toBe(
-      'The entry is in the list already',
-    );
-    expect(conflictOf(remove!, { held: () => undefined, picture: () => undefined, list: () => undefined })).toBe(
-      'The list is no longer there',
-    );
+    expect(conflictOf(remove!, withList(after))).toBe('The entry is no longer in the list');
+    expect(conflictOf(inverse(remove!), withList(list))).toBe('The entry is in the list already');
+    expect(conflictOf(remove!, withList(undefined))).toBe('The list is no longer there');
   });
   test('an entry whose neighbour is gone goes back to its number', () => {
-    const entries: Entry[] = [{ id: 'x', trackId: 7 }];
+    const entries: Entry[] = [{ id: 'x', kind: 'track', trackId: 7, data: {} }];
     expect(
       place(entries, [{ entryId: 'n', trackId: 9, before: null, after: { behind: 'gone', index: 5 } }]).map(
         (e) => e.id,
@@ -184,21 +195,198 @@ describe('drafts for fields', () => {
       'New',
       at,
     );
-    expect(items).toEqual([
-      {
-        kind: 'set-field',
-        trackId: 1,
-        field: 'title',
-        before: held,
-        after: { value: 'New', origin: 'typed', at, locked: false },
-      },
-    ]);
+    expect(items).toEqual([setField(1, 'title', held, { value: 'New', origin: 'typed', at, locked: false })]);
     expect(locked).toEqual([2]);
   });
   test('locking keeps value and origin', () => {
     expect(lockField('title', [{ trackId: 1, held }], true, at)).toEqual([
-      { kind: 'set-field', trackId: 1, field: 'title', before: held, after: { ...held, locked: true } },
+      setField(1, 'title', held, { ...held, locked: true }),
     ]);
     expect(lockField('title', [{ trackId: 1, held }], false, at)).toEqual([]);
   });
+});
+
+describe('entries that are no tracks', () => {
+  test('are put in, carry something, keep it when moved, and are taken back whole', () => {
+    const list = listOf(1, 2);
+    const link = { kind: 'link' as const, trackId: null, data: { text: 'Good evening', seconds: 20 } };
+    const put = addEntry('l', list, link, newId, 1);
+    const filled = apply(list, put)!;
+    expect(filled.entries[1]).toMatchObject(link);
+    const { id } = filled.entries[1]!;
+    const described = describeEntry('l', filled, id, { text: 'Good night', seconds: null, remark: 'slowly' });
+    const changed = apply(filled, described)!;
+    expect(changed.entries[1]!.data).toEqual({ text: 'Good night', remark: 'slowly' });
+    expect(describeEntry('l', changed, id, { text: 'Good night' })).toEqual([]);
+    const moved = moveEntries('l', changed, [id], null);
+    expect(apply(changed, moved)!.entries[0]).toEqual(changed.entries[1]);
+    const gone = removeEntries('l', changed, [id]);
+    expect(apply(apply(changed, gone), inverseOf(gone))).toEqual(changed);
+    expect(apply(apply(changed, moved), inverseOf([...put, ...described, ...moved]))).toEqual(list);
+  });
+  test('what changed since is a conflict; a copy carries the same under other ids', () => {
+    const list = apply(
+      listOf(1),
+      addEntry('l', listOf(1), { kind: 'note', trackId: null, data: { text: 'a' } }, newId),
+    )!;
+    const { id } = list.entries[1]!;
+    const [edit] = describeEntry('l', list, id, { text: 'b' });
+    const other = apply(list, describeEntry('l', list, id, { text: 'c' }));
+    expect(conflictOf(edit!, withList(other))).toBe('The entry has been changed since');
+    expect(conflictOf(edit!, withList(listOf(1)))).toBe('The entry is no longer in the list');
+    const copy = apply(undefined, copyList('k', INFO, list.entries, newId))!;
+    expect(copy.entries.map(({ kind, data }) => [kind, data])).toEqual(
+      list.entries.map(({ kind, data }) => [kind, data]),
+    );
+    expect(copy.entries.some((e) => list.entries.some((o) => o.id === e.id))).toBe(false);
+  });
+  test('a crate cannot come to lie in itself, also by way of others', () => {
+    const crate = (parentId: string | null): ListState => ({ info: { ...INFO, kind: 'crate', parentId }, entries: [] });
+    const lists = new Map([
+      ['a', crate(null)],
+      ['b', crate('a')],
+      ['c', crate('b')],
+    ]);
+    const into = editList('a', { op: 'describe', before: { parentId: null }, after: { parentId: 'c' } });
+    expect(conflictOf(into, { ...emptySnapshot(), lists })).toBe('A crate cannot lie inside itself');
+    const out = editList('c', { op: 'describe', before: { parentId: 'b' }, after: { parentId: 'a' } });
+    expect(conflictOf(out, { ...emptySnapshot(), lists })).toBeNull();
+  });
+});
+
+/** A small library: two tracks with a file each, in two roots with equal folders. */
+function library(): Snapshot {
+  const snapshot = emptySnapshot();
+  for (const id of [1, 2]) {
+    snapshot.tracks.set(id, { values: {}, origins: {}, artHash: null });
+    const ref = { rootId: id, path: 'In/a.mp3' };
+    snapshot.files.set(`f${id}`, {
+      id: `f${id}`,
+      trackId: id,
+      ref,
+      role: 'main',
+      state: 'here',
+      size: 10,
+      modifiedMs: 1,
+    });
+    snapshot.places.set(`${id}:In/a.mp3`, `f${id}`);
+    snapshot.roots.set(id, {
+      path: `/music/${id}`,
+      label: `Shelf ${id}`,
+      purpose: 'library',
+      away: false,
+      fileSystem: 'ext4',
+      device: `d${id}`,
+    });
+  }
+  return snapshot;
+}
+const file = { trackId: 1, fileId: 'f1' };
+const here = { rootId: 1, path: 'In/a.mp3' };
+
+describe('files put elsewhere', () => {
+  const to = (path: string, rootId = 1) => relocateFile('move', file, here, { rootId, path });
+  test('what stands in the way is told: another file, a drive that is away, a name that cannot be, a move behind its back', () => {
+    expect(conflictOf(to('Out/b.mp3'), library())).toBeNull();
+    expect(conflictOf(to('In/a.mp3', 2), library())).toBe('Another track has this place already');
+    const away = library();
+    away.roots.get(2)!.away = true;
+    expect(conflictOf(to('x.mp3', 2), away)).toBe('The drive of Shelf 2 is not there');
+    const fat = library();
+    fat.roots.get(1)!.fileSystem = 'vfat';
+    expect(conflictOf(to('In/a?.mp3'), fat)).toMatch('no name that this drive can hold');
+    expect(conflictOf(to('In/a?.mp3'), library())).toBeNull();
+    expect(conflictOf(to(`In/${'x'.repeat(300)}.mp3`), library())).toBe('The name is too long for this drive');
+    expect(conflictOf({ ...to('x.mp3'), before: { rootId: 1, path: 'In/old.mp3' } }, library())).toBe(
+      'The file has been moved or renamed since',
+    );
+    expect(conflictOf({ ...to('x.mp3'), fileId: 'f9' }, library())).toBe('The file is no longer known');
+  });
+  test('each is taken back: a move by a move, a copy by quarantine, quarantine by restoring', () => {
+    const moved = to('Out/b.mp3', 2);
+    expect(inverse(moved)).toEqual(relocateFile('move', file, moved.after, here));
+    const copy = relocateFile('copy', { trackId: 1, fileId: 'c' }, null, { rootId: 2, path: 'c.mp3' }, here);
+    const retired = inverse(copy);
+    expect(retired).toMatchObject({ mode: 'retire', before: copy.after, after: quarantined(copy.after, 'c') });
+    expect(inverse(retired)).toMatchObject({ mode: 'restore', before: retired.after, after: copy.after });
+    expect(inverse(inverse(moved))).toEqual(moved);
+  });
+  test('a dry run goes through all of a draft: what one frees, the next may take', () => {
+    const snapshot = library();
+    const items = [
+      to('In/b.mp3'),
+      relocateFile('move', { trackId: 2, fileId: 'f2' }, { rootId: 2, path: 'In/a.mp3' }, here),
+    ];
+    expect(run(items, snapshot).map((l) => l.state)).toEqual(['waiting', 'waiting']);
+    expect(snapshot.places.get('1:In/a.mp3')).toBe('f2');
+    expect(run(items.reverse(), library()).map((l) => l.reason)).toEqual([
+      'Another track has this place already',
+      null,
+    ]);
+  });
+  test('found again: nothing is moved, what another track has is left', () => {
+    const lying = (path: string, rootId = 1) => ({
+      ref: { rootId, path },
+      state: 'here' as const,
+      size: 1,
+      modifiedMs: 1,
+    });
+    const item = relinkFile(1, 'f1', lying('In/a.mp3'), lying('Elsewhere/a.mp3'));
+    const snapshot = library();
+    expect(run([item], snapshot)[0]!.state).toBe('done');
+    expect(snapshot.files.get('f1')!.ref.path).toBe('Elsewhere/a.mp3');
+    expect(conflictOf(relinkFile(1, 'f1', lying('In/a.mp3'), lying('In/a.mp3', 2)), library())).toBe(
+      'Another track has this file already',
+    );
+  });
+});
+
+describe('tracks out of the library, and two that become one', () => {
+  test('both are taken back', () => {
+    const snapshot = library();
+    const items = [removeTrack(1, 'Ebb')];
+    expect(run(items, snapshot)[0]!.state).toBe('done');
+    expect(conflictOf(items[0]!, snapshot)).toBe('The track is no longer in the library');
+    expect(run(inverseOf(items), snapshot)[0]!.state).toBe('done');
+    expect(snapshot.tracks.has(1)).toBe(true);
+    const merged = mergeTracks(1, 2, 'Ebb (copy)');
+    expect(run([merged], snapshot)[0]!.state).toBe('done');
+    expect([...snapshot.tracks.keys()]).toEqual([1]);
+    expect(run([inverse(merged)], snapshot)[0]!.state).toBe('done');
+    expect(conflictOf(mergeTracks(1, 1, 'x'), snapshot)).toBe('A track cannot be merged with itself');
+  });
+});
+
+test('dates are made, changed and taken off like anything else', () => {
+  const date: DateInfo = {
+    name: 'Slipway',
+    kind: 'gig',
+    day: '2031-03-07',
+    startsAt: '22:00',
+    asks: 'floor',
+    listIds: [],
+  };
+  const snapshot = emptySnapshot();
+  const items = [editDate(1, null, date), editDate(1, date, { ...date, name: 'Slipway, late' })];
+  expect(run(items, snapshot).map((l) => l.state)).toEqual(['done', 'done']);
+  expect(conflictOf(items[1]!, snapshot)).toBe('The date has been changed since');
+  run(inverseOf(items), snapshot);
+  expect(snapshot.dates.size).toBe(0);
+});
+
+test('a field that the library did not take is not written into the file; the others are', () => {
+  const item = writeTagsItem(1, { title: { before: ['a'], after: ['b'] }, year: { before: [], after: ['2019'] } });
+  const left = new Map([[leftKey(1, 'title'), 'The field is locked']]);
+  expect(writeTagsKind.without!(item, left)).toMatchObject({ fields: { year: { after: ['2019'] } } });
+  expect(writeTagsKind.without!(writeTagsItem(1, { title: { before: null, after: [] } }), left)).toBe(
+    'The field is locked',
+  );
+  const held = (value: string): Held => ({ value, origin: 'typed', at, locked: true });
+  const snapshot = library();
+  snapshot.tracks.set(1, { values: { title: 'a' }, origins: { title: held('a') }, artHash: null });
+  const lines = run<ChangeItem>([setField(1, 'title', held('a'), held('b')), item], snapshot);
+  expect(lines.map((l) => [l.state, l.reason, l.of])).toEqual([
+    ['conflict', 'The field is locked', 0],
+    ['waiting', null, 1],
+  ]);
 });

@@ -1,6 +1,6 @@
 /** Drafts for fields: typed values and locks, on any number of tracks. */
 import { sameValue, type FieldValue, type Held, type Origin } from '../fields/values.ts';
-import type { ChangeItem } from './items.ts';
+import { setField, type SetField } from './kinds/setField.ts';
 
 export interface FieldNow {
   trackId: number;
@@ -13,8 +13,8 @@ export function typeField(
   tracks: readonly FieldNow[],
   value: FieldValue,
   at: string,
-): { items: ChangeItem[]; locked: number[] } {
-  const items: ChangeItem[] = [];
+): { items: SetField[]; locked: number[] } {
+  const items: SetField[] = [];
   const locked: number[] = [];
   for (const { trackId, held } of tracks) {
     if (sameValue(held?.value, value)) continue;
@@ -22,28 +22,18 @@ export function typeField(
       locked.push(trackId);
       continue;
     }
-    items.push({
-      kind: 'set-field',
-      trackId,
-      field,
-      before: held,
-      after: { value, origin: 'typed', at, locked: false },
-    });
+    items.push(setField(trackId, field, held, { value, origin: 'typed', at, locked: false }));
   }
   return { items, locked };
 }
 
 /** Locks or unlocks a field against every later source. */
-export function lockField(field: string, tracks: readonly FieldNow[], locked: boolean, at: string): ChangeItem[] {
+export function lockField(field: string, tracks: readonly FieldNow[], locked: boolean, at: string): SetField[] {
   return tracks
     .filter(({ held }) => (held?.locked ?? false) !== locked)
-    .map(({ trackId, held }) => ({
-      kind: 'set-field',
-      trackId,
-      field,
-      before: held,
-      after: { ...(held ?? { value: null, origin: 'typed' as const, at }), locked },
-    }));
+    .map(({ trackId, held }) =>
+      setField(trackId, field, held, { ...(held ?? { value: null, origin: 'typed' as const, at }), locked }),
+    );
 }
 
 /** Other values for fields of one track, with what they were when the draft was made. */
@@ -61,15 +51,15 @@ export function editFields(
   now: (trackId: number, field: string) => Held | null,
   at: string,
   origin: Origin = 'typed',
-): ChangeItem[] {
+): SetField[] {
   return edits.flatMap(({ trackId, fields }) =>
-    Object.entries(fields).flatMap(([field, { before, after }]): ChangeItem[] => {
+    Object.entries(fields).flatMap(([field, { before, after }]): SetField[] => {
       if (sameValue(before, after)) return [];
       const held = now(trackId, field);
       const seen = sameValue(held?.value, before)
         ? held
         : { ...(held ?? { origin: 'typed' as const, at, locked: false }), value: before };
-      return [{ kind: 'set-field', trackId, field, before: seen, after: { value: after, origin, at, locked: false } }];
+      return [setField(trackId, field, seen, { value: after, origin, at, locked: false })];
     }),
   );
 }

@@ -2,15 +2,17 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { folderOf, named, nameOf } from '../files/paths.ts';
 import { renameFiles } from './files.ts';
-import { inverseOf, type MoveFile } from './items.ts';
+import { refKey } from '../files/fileRef.ts';
+import { inverseOf } from './items.ts';
+import { relocateFile, type RelocateFile } from './kinds/relocateFile.ts';
 
 /** What lies where, after moves that each need their place free. */
-function moved(files: Map<string, number>, moves: readonly MoveFile[]): Map<string, number> {
+function moved(files: Map<string, number>, moves: readonly RelocateFile[]): Map<string, number> {
   const now = new Map(files);
   for (const { trackId, before, after } of moves) {
-    if (now.get(before) !== trackId || now.has(after)) continue;
-    now.delete(before);
-    now.set(after, trackId);
+    if (now.get(before!.path) !== trackId || now.has(after.path)) continue;
+    now.delete(before!.path);
+    now.set(after.path, trackId);
   }
   return now;
 }
@@ -38,18 +40,24 @@ test('a path is its folder, its name and its ending', () => {
 describe('other names', () => {
   const wish = (trackId: number, path: string, after: string, before = nameOf(path)) => ({
     trackId,
-    path,
+    fileId: `file-${trackId}`,
+    ref: { rootId: 1, path },
     before,
     after,
   });
   test('keep folder and ending; the same name is no move', () => {
     expect(renameFiles([wish(1, 'In/a.flac', 'b'), wish(2, 'In/c.flac', 'c')])).toEqual([
-      { kind: 'move-file', trackId: 1, before: 'In/a.flac', after: 'In/b.flac' },
+      relocateFile(
+        'move',
+        { trackId: 1, fileId: 'file-1' },
+        { rootId: 1, path: 'In/a.flac' },
+        { rootId: 1, path: 'In/b.flac' },
+      ),
     ]);
   });
   test('what the draft has not seen is a conflict later: before stays as it was seen', () => {
     expect(renameFiles([wish(1, 'In/now.mp3', 'new', 'seen')])).toMatchObject([
-      { before: 'In/seen.mp3', after: 'In/new.mp3' },
+      { before: { path: 'In/seen.mp3' }, after: { path: 'In/new.mp3' } },
     ]);
   });
   test('a name that another gives up is taken after it', () => {
@@ -67,6 +75,19 @@ describe('other names', () => {
       ]),
     );
   });
+  test('files that change places in a ring do so by way of a name that is nobody’s', () => {
+    fc.assert(
+      fc.property(fc.shuffledSubarray([0, 1, 2, 3, 4, 5, 6], { minLength: 2, maxLength: 7 }), (targets) => {
+        const sources = [...targets].sort();
+        const files = new Map(sources.map((n) => [`f/${n}.mp3`, n]));
+        const moves = renameFiles(sources.map((n, i) => wish(n, `f/${n}.mp3`, String(targets[i]))));
+        const now = moved(files, moves);
+        expect(now).toEqual(new Map(sources.map((n, i) => [`f/${targets[i]}.mp3`, n])));
+        expect(moved(now, inverseOf(moves) as RelocateFile[])).toEqual(files);
+        for (const m of moves) expect(refKey(m.after)).not.toBe(refKey(m.before!));
+      }),
+    );
+  });
   test('whatever was moved, the inverse brings back', () => {
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 0, max: 12 }), { minLength: 1, maxLength: 8 }), (targets) => {
@@ -75,12 +96,12 @@ describe('other names', () => {
         let now = files;
         const done = moves.filter((m) => {
           const next = moved(now, [m]),
-            made = next.get(m.after) === m.trackId;
+            made = next.get(m.after.path) === m.trackId;
           now = next;
           return made;
         });
         expect(now.size).toBe(files.size);
-        expect(moved(now, inverseOf(done) as MoveFile[])).toEqual(files);
+        expect(moved(now, inverseOf(done) as RelocateFile[])).toEqual(files);
       }),
     );
   });

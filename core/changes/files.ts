@@ -1,40 +1,61 @@
-/** Drafts for files: other names. */
-import { named, nameOf } from '../files/paths.ts';
-import type { MoveFile } from './items.ts';
+/** Drafts for files: other names and other places. */
+import { refKey, type FileRef } from '../files/fileRef.ts';
+import { endingOf, folderOf, named, nameOf } from '../files/paths.ts';
+import { relocateFile, type RelocateFile } from './kinds/relocateFile.ts';
 
 /** A wish for another file name, without its ending; `before` is the name that the draft has seen. */
 export interface Renaming {
   trackId: number;
-  path: string;
+  fileId: string;
+  ref: FileRef;
   before: string;
   after: string;
 }
 
 /**
  * Moves that give files other names in their folders. What was seen and is no longer so stays as before, so that it is a
- * conflict when it is applied. A file whose new name another one gives up goes after that one.
+ * conflict when it is applied.
  */
-export function renameFiles(wishes: readonly Renaming[]): MoveFile[] {
-  const moves = wishes.map(({ trackId, path, before, after }): MoveFile => ({
-    kind: 'move-file',
-    trackId,
-    before: nameOf(path) === before ? path : named(path, before),
-    after: named(path, after),
-  }));
-  return inTurn(moves.filter((m) => m.before !== m.after));
+export function renameFiles(wishes: readonly Renaming[]): RelocateFile[] {
+  return inOrder(
+    wishes.map(({ trackId, fileId, ref: { rootId, path }, before, after }) =>
+      relocateFile(
+        'move',
+        { trackId, fileId },
+        { rootId, path: nameOf(path) === before ? path : named(path, before) },
+        { rootId, path: named(path, after) },
+      ),
+    ),
+  );
 }
 
-/** Moves in an order in which each finds its place free, where there is one. */
-function inTurn(moves: readonly MoveFile[]): MoveFile[] {
-  const leaving = new Map(moves.map((m) => [m.before, m]));
-  const out: MoveFile[] = [];
-  const seen = new Set<MoveFile>();
-  const put = (move: MoveFile): void => {
-    if (seen.has(move)) return;
-    seen.add(move);
-    const first = leaving.get(move.after);
-    if (first) put(first);
-    out.push(move);
+/** Where a file waits while those that change places with it go by; scans pass over names that begin with a dot. */
+const aside = ({ before, fileId }: RelocateFile): FileRef => ({
+  rootId: before!.rootId,
+  path: `${folderOf(before!.path)}.early-set-aside-${fileId.slice(0, 8)}${endingOf(before!.path)}`,
+});
+
+/**
+ * Moves in an order in which each finds its place free: a place that another file gives up is taken after that one, and
+ * files that change places in a ring do so by way of a name that is nobody's.
+ */
+export function inOrder(wanted: readonly RelocateFile[]): RelocateFile[] {
+  const moves = wanted.filter((m) => refKey(m.before!) !== refKey(m.after));
+  const leaving = new Map(moves.map((m) => [refKey(m.before!), m]));
+  const out: RelocateFile[] = [];
+  const state = new Map<RelocateFile, 'under way' | 'done'>();
+  const stepped = new Map<RelocateFile, FileRef>();
+  const put = (move: RelocateFile): void => {
+    if (state.has(move)) return;
+    state.set(move, 'under way');
+    const holder = leaving.get(refKey(move.after));
+    if (holder && state.get(holder) === 'under way' && holder !== move) {
+      const place = aside(holder);
+      out.push({ ...holder, after: place });
+      stepped.set(holder, place);
+    } else if (holder) put(holder);
+    out.push(stepped.has(move) ? { ...move, before: stepped.get(move)! } : move);
+    state.set(move, 'done');
   };
   moves.forEach(put);
   return out;

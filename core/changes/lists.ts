@@ -1,13 +1,6 @@
 /** Drafts for lists: from what is there and what was asked to the items that do it. */
-import {
-  place,
-  type ChangeItem,
-  type Entry,
-  type ListInfo,
-  type ListState,
-  type Place,
-  type Placement,
-} from './items.ts';
+import { editList, place, type EditList, type Place, type Placement } from './kinds/editList.ts';
+import type { Entry, EntryData, EntryKind, ListInfo, ListState } from './snapshot.ts';
 
 /** Makes new ids; given from outside so that drafts stay pure. */
 export type NewId = () => string;
@@ -17,6 +10,53 @@ const placeAt = (order: readonly Entry[], index: number): Place => ({
   index,
 });
 
+/** An entry as a placement says it: what a plain track does not carry is left out. */
+const carried = ({ id, trackId, kind, data }: Entry): Omit<Placement, 'before' | 'after'> => ({
+  entryId: id,
+  trackId,
+  ...(kind === 'track' && Object.keys(data).length === 0 ? {} : { entry: { kind, data } }),
+});
+
+/** Puts in something that is no track (or a jingle's track): a pause, an open slot, a link, a note. */
+export function addEntry(
+  listId: string,
+  list: ListState,
+  entry: { kind: EntryKind; trackId: number | null; data: EntryData },
+  newId: NewId,
+  index = list.entries.length,
+): EditList[] {
+  const { trackId, kind, data } = entry;
+  const placement: Placement = {
+    entryId: newId(),
+    trackId,
+    before: null,
+    after: placeAt(list.entries, index),
+    entry: { kind, data },
+  };
+  return [editList(listId, { op: 'place', placements: [placement] })];
+}
+
+/** Changes what an entry carries; null takes something away. Empty when nothing would change. */
+export function describeEntry(
+  listId: string,
+  list: ListState,
+  entryId: string,
+  wish: { [K in keyof EntryData]?: EntryData[K] | null },
+): EditList[] {
+  const entry = list.entries.find((e) => e.id === entryId);
+  if (!entry) return [];
+  const names = (Object.keys(wish) as (keyof EntryData)[]).filter((n) => (wish[n] ?? undefined) !== entry.data[n]);
+  if (names.length === 0) return [];
+  const only = (from: object): EntryData =>
+    Object.fromEntries(
+      names.flatMap((n) => {
+        const value = (from as Record<string, unknown>)[n];
+        return value === undefined || value === null ? [] : [[n, value]];
+      }),
+    );
+  return [editList(listId, { op: 'describe-entry', entryId, before: only(entry.data), after: only(wish) })];
+}
+
 /** Puts tracks in at an index (default: the end). In a crate, tracks that are there already are left out. */
 export function addTracks(
   listId: string,
@@ -24,8 +64,8 @@ export function addTracks(
   trackIds: readonly number[],
   newId: NewId,
   index = list.entries.length,
-): ChangeItem[] {
-  const present = list.info.kind === 'crate' ? new Set(list.entries.map((e) => e.trackId)) : new Set<number>();
+): EditList[] {
+  const present = new Set(list.info.kind === 'crate' ? list.entries.map((e) => e.trackId) : []);
   let behind = placeAt(list.entries, index).behind;
   let at = index;
   const placements: Placement[] = [];
@@ -37,24 +77,23 @@ export function addTracks(
     behind = entryId;
     at++;
   }
-  return placements.length ? [{ kind: 'edit-list', listId, edit: { op: 'place', placements } }] : [];
+  return placements.length ? [editList(listId, { op: 'place', placements })] : [];
 }
 
 /** Takes entries out. Unknown ids are passed over. */
-export function removeEntries(listId: string, list: ListState, entryIds: readonly string[]): ChangeItem[] {
+export function removeEntries(listId: string, list: ListState, entryIds: readonly string[]): EditList[] {
   const wanted = new Set(entryIds);
   const placements: Placement[] = [];
   let behind: string | null = null;
   let index = 0;
   for (const entry of list.entries) {
-    if (wanted.has(entry.id))
-      placements.push({ entryId: entry.id, trackId: entry.trackId, before: { behind, index }, after: null });
+    if (wanted.has(entry.id)) placements.push({ ...carried(entry), before: { behind, index }, after: null });
     else {
       behind = entry.id;
       index++;
     }
   }
-  return placements.length ? [{ kind: 'edit-list', listId, edit: { op: 'place', placements } }] : [];
+  return placements.length ? [editList(listId, { op: 'place', placements })] : [];
 }
 
 /** Moves entries, in their present order, behind another entry (null: to the top). Moving behind one of themselves finds the one before it. */
@@ -63,7 +102,7 @@ export function moveEntries(
   list: ListState,
   entryIds: readonly string[],
   behind: string | null,
-): ChangeItem[] {
+): EditList[] {
   const moving = new Set(entryIds);
   let anchor = behind;
   if (anchor !== null && moving.has(anchor)) {
@@ -83,30 +122,38 @@ export function moveEntries(
     const target: Place = { behind: anchor, index: anchor === null ? 0 : rest.findIndex((e) => e.id === anchor) + 1 };
     anchor = entry.id;
     if (from === target.index) continue; // it is there already
-    const placement: Placement = {
-      entryId: entry.id,
-      trackId: entry.trackId,
-      before: placeAt(order, from),
-      after: target,
-    };
+    const placement: Placement = { ...carried(entry), before: placeAt(order, from), after: target };
     placements.push(placement);
     order = place(order, [placement]);
   }
-  return placements.length ? [{ kind: 'edit-list', listId, edit: { op: 'place', placements } }] : [];
+  return placements.length ? [editList(listId, { op: 'place', placements })] : [];
 }
 
 /** A new list, with tracks in it when given. */
-export function createList(listId: string, info: ListInfo, trackIds: readonly number[], newId: NewId): ChangeItem[] {
-  const made: ChangeItem = { kind: 'edit-list', listId, edit: { op: 'exist', before: null, after: info } };
+export function createList(listId: string, info: ListInfo, trackIds: readonly number[], newId: NewId): EditList[] {
+  const made = editList(listId, { op: 'exist', before: null, after: info });
   return [made, ...addTracks(listId, { info, entries: [] }, trackIds, newId)];
 }
 
 /** Changes what a list says of itself: name, place in the tree, put away or brought back. */
-export function describeList(listId: string, list: ListState, wish: Partial<ListInfo>): ChangeItem[] {
+export function describeList(listId: string, list: ListState, wish: Partial<ListInfo>): EditList[] {
   const keys = (Object.keys(wish) as (keyof ListInfo)[]).filter(
     (k) => wish[k] !== undefined && wish[k] !== list.info[k],
   );
   if (keys.length === 0) return [];
   const only = (from: Partial<ListInfo>): Partial<ListInfo> => Object.fromEntries(keys.map((k) => [k, from[k]]));
-  return [{ kind: 'edit-list', listId, edit: { op: 'describe', before: only(list.info), after: only(wish) } }];
+  return [editList(listId, { op: 'describe', before: only(list.info), after: only(wish) })];
+}
+
+/** A copy of a list: all its entries with what they carry, under new ids. */
+export function copyList(listId: string, info: ListInfo, entries: readonly Entry[], newId: NewId): EditList[] {
+  let behind: string | null = null;
+  const placements = entries.map((entry, index): Placement => {
+    const entryId = newId();
+    const placement = { ...carried(entry), entryId, before: null, after: { behind, index } };
+    behind = entryId;
+    return placement;
+  });
+  const made = editList(listId, { op: 'exist', before: null, after: info });
+  return placements.length ? [made, editList(listId, { op: 'place', placements })] : [made];
 }

@@ -2,7 +2,10 @@
 import { fieldOf } from '../fields/table.ts';
 import type { FieldValue } from '../fields/values.ts';
 import { inTags, saysValue, textsFor, type FileFields } from '../tags/values.ts';
-import type { ChangeItem, SetField, SetPicture, TagWrite, WriteTags } from './items.ts';
+import type { ChangeItem } from './items.ts';
+import { editedValue } from './kinds/setField.ts';
+import { pictureEdit, type SetPicture } from './kinds/setPicture.ts';
+import { writeTagsItem, type TagWrite, type WriteTags } from './kinds/writeTags.ts';
 
 /** Writes given fields of a track into its file; null when the file says all of it already. */
 export function writeFields(
@@ -17,7 +20,7 @@ export function writeFields(
     if (before && saysValue(fieldOf(id), before, value)) continue;
     fields[id] = { before, after: textsFor(fieldOf(id), value) };
   }
-  return Object.keys(fields).length ? { kind: 'write-tags', trackId, fields } : null;
+  return Object.keys(fields).length ? writeTagsItem(trackId, fields) : null;
 }
 
 /**
@@ -32,19 +35,16 @@ export function withWriting(items: readonly ChangeItem[], fileOf: (trackId: numb
     return known;
   };
   for (const item of items) {
-    if (item.kind === 'set-field' && isEdit(item)) of(item.trackId).values[item.field] = item.after?.value ?? null;
-    if (item.kind === 'set-picture') of(item.trackId).picture = item;
+    const edited = editedValue(item),
+      picture = pictureEdit(item);
+    if (edited) of(edited.trackId).values[edited.field] = edited.value;
+    if (picture) of(picture.trackId).picture = picture;
   }
   const writes: WriteTags[] = [];
   for (const [trackId, { values, picture }] of edits) {
-    const write =
-      writeFields(trackId, values, fileOf(trackId)) ??
-      (picture ? { kind: 'write-tags' as const, trackId, fields: {} } : null);
-    if (write) writes.push(picture ? { ...write, picture: { before: picture.before, after: picture.after } } : write);
+    const fields = writeFields(trackId, values, fileOf(trackId))?.fields ?? {};
+    if (picture) writes.push(writeTagsItem(trackId, fields, { before: picture.before, after: picture.after }));
+    else if (Object.keys(fields).length) writes.push(writeTagsItem(trackId, fields));
   }
   return [...items, ...writes];
 }
-
-/** Another value, not only another lock. */
-const isEdit = ({ before, after }: SetField): boolean =>
-  JSON.stringify(before?.value ?? null) !== JSON.stringify(after?.value ?? null);

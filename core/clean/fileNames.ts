@@ -3,6 +3,7 @@
  * found from its shape (number, year, code), from repetition (the same in all: album or artist) and from the artists
  * that the library knows, which also settle whether the artist or the title comes first.
  */
+import { refKey, type FileRef } from '../files/fileRef.ts';
 import { isVersion } from './versions.ts';
 import { nameKey, type KnownNames } from './known.ts';
 import { remembering } from './remembering.ts';
@@ -22,14 +23,14 @@ export type Meaning =
   | 'nothing'
   | 'undefined';
 
-export interface NamedFile {
+export interface NamedFile extends FileRef {
   id: number;
-  path: string;
 }
 
 export interface NameGroup {
-  /** Stays the same while the files do: folder and build. */
+  /** Stays the same while the files do: root, folder and build. */
   key: string;
+  rootId: number;
   folder: string;
   pattern: Meaning[];
   /** Parts of each name, in the pattern's order. */
@@ -73,26 +74,35 @@ export function nameGroups(files: readonly NamedFile[], options: NameOptions, na
     isArtist: remembering((text) => isArtist(text, names)),
     isVersion: remembering(isVersion),
   };
-  const folders = new Map<string, Split[]>();
-  for (const { id, path } of files) {
+  const folders = new Map<string, Folder>();
+  for (const { id, rootId, path } of files) {
     const stem = stemOf(path),
       byHand = options.splits?.[id];
     const parts = byHand
       ? byHand.map((text): NamePart => ({ text, shape: 'text' }))
       : nameParts(stem, options.separators);
-    const folder = folderOf(path);
-    const there = folders.get(folder);
-    if (there) there.push({ id, stem, parts });
-    else folders.set(folder, [{ id, stem, parts }]);
+    const ref = { rootId, path: folderOf(path) };
+    const there = folders.get(refKey(ref));
+    if (there) there.splits.push({ id, stem, parts });
+    else folders.set(refKey(ref), { ref, splits: [{ id, stem, parts }] });
   }
-  return [...folders].flatMap(([folder, splits]) => groupsOf(folder, splits, options, known));
+  return [...folders.values()].flatMap((folder) => groupsOf(folder, options, known));
 }
 
 /** Numbers before a name are written in several ways that all mean the same. */
 const build = (parts: readonly NamePart[]): string =>
   parts.map((p) => (p.shape === 'side' || p.shape === 'disc and track' ? 'number' : p.shape)).join('|');
 
-function groupsOf(folder: string, splits: readonly Split[], options: NameOptions, known: Asked): NameGroup[] {
+interface Folder {
+  ref: FileRef;
+  splits: Split[];
+}
+
+/** Patterns that were chosen when folders were known by their paths alone still count. */
+const chosenFor = ({ patterns }: NameOptions, key: string): readonly Meaning[] | undefined =>
+  patterns?.[key] ?? patterns?.[key.slice(key.indexOf(':') + 1)];
+
+function groupsOf({ ref, splits }: Folder, options: NameOptions, known: Asked): NameGroup[] {
   const groups = new Map<string, Split[]>(),
     byHand = new Map<string, Split[]>();
   const add = (to: Map<string, Split[]>, key: string, split: Split): void => {
@@ -107,13 +117,14 @@ function groupsOf(folder: string, splits: readonly Split[], options: NameOptions
   }
   joinOdd(groups, known);
   return [...groups, ...byHand].flatMap(([shape, members]) => {
-    const key = `${folder}\n${shape}`;
-    const found = meaningsOf(members, folder, known);
+    const key = `${refKey(ref)}\n${shape}`;
+    const found = meaningsOf(members, ref.path, known);
     const group = (own: string, of: readonly Split[], pattern: Meaning[], reason: string): NameGroup => {
-      const chosen = options.patterns?.[own] ?? (byHand.has(shape) ? options.rows![of[0]!.id] : undefined);
+      const chosen = chosenFor(options, own) ?? (byHand.has(shape) ? options.rows![of[0]!.id] : undefined);
       return {
         key: own,
-        folder,
+        rootId: ref.rootId,
+        folder: ref.path,
         pattern: chosen ? pattern.map((m, i) => chosen[i] ?? m) : pattern,
         members: of.map((m) => ({ id: m.id, stem: m.stem, parts: m.parts.map((p) => p.text) })),
         sure: chosen ? 1 : found.sure,
@@ -157,14 +168,12 @@ function joinOdd(groups: Map<string, Split[]>, known: KnownNames): void {
     );
     if (plain && members.every((m) => /^[1-9]\d*$/.test(m.parts[0]!.text))) {
       // Among names without numbers, a number belongs to the words behind it: "99 Buoys".
-      groups
-        .get(plain[0])!
-        .push(
-          ...members.map((m) => ({
-            ...m,
-            parts: [{ text: `${m.parts[0]!.text} ${m.parts[1]!.text}`, shape: m.parts[1]!.shape }, ...m.parts.slice(2)],
-          })),
-        );
+      groups.get(plain[0])!.push(
+        ...members.map((m) => ({
+          ...m,
+          parts: [{ text: `${m.parts[0]!.text} ${m.parts[1]!.text}`, shape: m.parts[1]!.shape }, ...m.parts.slice(2)],
+        })),
+      );
       groups.delete(shape);
       continue;
     }

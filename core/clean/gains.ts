@@ -4,7 +4,7 @@
  */
 import { albumLoudness, playoutGain } from '../analysis/playout.ts';
 import { isEmpty } from '../fields/values.ts';
-import { folderOf } from '../files/paths.ts';
+import { folderKey } from '../files/fileRef.ts';
 import type { Working } from './working.ts';
 
 /** ReplayGain's own; ceilings are for players to keep, who know the peak. */
@@ -26,7 +26,7 @@ function measuredOf({ values: { lufs, durationSeconds, truePeakDbtp } }: Working
 
 /** An album is what has one name in one folder. */
 const albumOf = (w: Working): string | null =>
-  isEmpty(w.values.album) ? null : `${folderOf(w.track.path)}|${w.text('album').toLowerCase()}`;
+  isEmpty(w.values.album) ? null : `${folderKey(w.track)}|${w.text('album').toLowerCase()}`;
 
 /** Sets the gains of tracks; those of albums too, where each of an album's tracks has been measured. */
 export function gainsOf(workings: readonly Working[], { album }: { album: boolean }): (w: Working) => void {

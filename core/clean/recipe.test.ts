@@ -19,6 +19,7 @@ const context: CleanContext = {
 let next = 1;
 const track = (values: TrackValues, path = 'Inbox/x.mp3', locked: string[] = []): CleanTrack => ({
   id: next++,
+  rootId: 1,
   path,
   values,
   locked,
@@ -255,8 +256,19 @@ describe('patterns of file names', () => {
   const known = context.known,
     options = { separators: 'loose' as const, folders: false };
   const files = ['Vesna Rook - Ferryman', 'Brine Choir - Foghorn', 'Rope Walk (Late Mix) - Vesna Rook'].map(
-    (stem, i) => ({ id: i + 1, path: `In/${stem}.mp3` }),
+    (stem, i) => ({ id: i + 1, rootId: 1, path: `In/${stem}.mp3` }),
   );
+  test('equal folders of two roots are not mixed; patterns chosen when only paths counted still do', () => {
+    const both = [...files, ...files.map((f) => ({ ...f, id: f.id + 10, rootId: 2 }))];
+    const groups = nameGroups(both, options, known);
+    expect(new Set(groups.map((g) => g.rootId))).toEqual(new Set([1, 2]));
+    for (const g of groups) expect(g.members.every((m) => m.id > 10 === (g.rootId === 2))).toBe(true);
+    const old = groups[0]!.key.slice(groups[0]!.key.indexOf(':') + 1);
+    expect(nameGroups(both, { ...options, patterns: { [old]: ['album', 'title'] } }, known)[0]!.pattern).toEqual([
+      'album',
+      'title',
+    ]);
+  });
   test('one name in a folder that says artist and title the other way round is a pattern of its own', () => {
     const groups = nameGroups(files, options, known);
     expect(groups.map((g) => [g.pattern, g.members.map((m) => m.id)])).toEqual([
@@ -421,7 +433,7 @@ describe('file names', () => {
   const options = { separators: 'loose' as const, folders: false };
   const group = (names: string[], more = {}) =>
     nameGroups(
-      names.map((name, id) => ({ id, path: `Inbox/${name}.mp3` })),
+      names.map((name, id) => ({ id, rootId: 1, path: `Inbox/${name}.mp3` })),
       { ...options, ...more },
       context.known,
     );

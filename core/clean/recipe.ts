@@ -5,7 +5,8 @@
 import { fieldOf } from '../fields/table.ts';
 import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
 import type { NameGroup } from './fileNames.ts';
-import { endingOf, folderOf } from '../files/paths.ts';
+import { folderKey } from '../files/fileRef.ts';
+import { endingOf } from '../files/paths.ts';
 import { stepKind, stepTitle, type Step } from './steps.ts';
 import { Working, type Answer, type CleanContext, type CleanTrack } from './working.ts';
 
@@ -158,7 +159,7 @@ function askAboutPlaces(workings: readonly Working[], { answers }: CleanContext,
   if (!named.some(moved)) return;
   // Disks that do not tell capitals apart are the ones that decide.
   const placeOf = (w: Working, name: string): string =>
-    `${folderOf(w.track.path)}${name}${endingOf(w.track.path)}`.toLowerCase();
+    `${folderKey(w.track)}${name}${endingOf(w.track.path)}`.toLowerCase();
   const taken = new Set(named.filter((w) => !moved(w)).map((w) => placeOf(w, w.text('fileName'))));
   for (const w of named.filter(moved)) {
     const wanted = w.text('fileName'),

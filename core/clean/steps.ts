@@ -1,7 +1,7 @@
 /** The kinds of cleaning steps, each with its options and what it does to a track. */
 import { fieldOf } from '../fields/table.ts';
 import { isEmpty, type FieldValue } from '../fields/values.ts';
-import { folderOf } from '../files/paths.ts';
+import { folderKey } from '../files/fileRef.ts';
 import { capitals, type CapitalOptions } from './capitals.ts';
 import { tidyCharacters, type CharacterOptions } from './characters.ts';
 import { composer, type ComposeOptions } from './compose.ts';
@@ -92,7 +92,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     options: { separators: 'loose', folders: false, over: 'gaps' },
     prepare({ fields, options }, workings, { known }) {
       const groups = nameGroups(
-        workings.map((w) => ({ id: w.track.id, path: w.track.path })),
+        workings.map((w) => w.track),
         options,
         known,
       );
@@ -413,7 +413,7 @@ function yearOut(w: Working, field: string): void {
  */
 function totalsOf(workings: readonly Working[]): (w: Working) => void {
   const numbers = new Map<string, number[]>();
-  const albumOf = (w: Working): string => `${folderOf(w.track.path)}|${w.text('album').toLowerCase()}`;
+  const albumOf = (w: Working): string => `${folderKey(w.track)}|${w.text('album').toLowerCase()}`;
   const discOf = (w: Working): string => `${albumOf(w)}|${w.text('discNumber')}`;
   const add = (key: string, value: FieldValue | undefined): void => {
     numbers.set(key, [...(numbers.get(key) ?? []), typeof value === 'number' ? value : 0]);

@@ -6,6 +6,8 @@ import type { KnownNames } from './known.ts';
 
 export interface CleanTrack {
   id: number;
+  /** With the path, where its file lies. */
+  rootId: number;
   path: string;
   values: TrackValues;
   locked: readonly string[];

@@ -1,8 +1,10 @@
 /**
  * One tree of conditions over fields: the sheet's filters, histograms, counts and self-filling crates
- * are all this. It is tested in memory here and compiled to SQL in compile.ts, with the same answer.
+ * are all this. It is tested in memory here and compiled to SQL in SQL by the server, with the same answer.
  */
 import { fold, searchWords } from '../fields/fold.ts';
+import type { FileRef } from '../files/fileRef.ts';
+import { folderOf } from '../files/paths.ts';
 import { FIELDS, fieldOf } from '../fields/table.ts';
 import { isEmpty, type TrackValues } from '../fields/values.ts';
 
@@ -12,6 +14,8 @@ export type Condition =
   | { not: Condition }
   /** In one of these crates and playlists, itself and not below. */
   | { inLists: string[] }
+  /** In this folder of a root, itself or also below; an empty path is the root. */
+  | { inFolder: FileRef; below: boolean }
   /** low ≤ value ≤ high; an open end is left out. Empty values fail. */
   | { field: string; test: 'between'; low?: number; high?: number }
   /** The value, or one of several values, is among these. */
@@ -38,6 +42,9 @@ export const searchText = (track: TrackValues): string =>
 /** Under this name a track's values hold the lists that it lies in. */
 export const IN_LISTS = 'listIds';
 
+/** Under this name a track's values hold the root of its file. */
+export const ROOT_ID = 'rootId';
+
 /** Does a track meet a condition? @throws RangeError for an unknown field. */
 export function matches(condition: Condition, track: TrackValues): boolean {
   if ('all' in condition) return condition.all.every((c) => matches(c, track));
@@ -46,6 +53,12 @@ export function matches(condition: Condition, track: TrackValues): boolean {
   if ('inLists' in condition) {
     const lists = track[IN_LISTS];
     return Array.isArray(lists) && lists.some((id) => condition.inLists.includes(id));
+  }
+  if ('inFolder' in condition) {
+    const { rootId, path } = condition.inFolder;
+    if (track[ROOT_ID] !== rootId || typeof track.path !== 'string') return false;
+    const folder = folderOf(track.path).slice(0, -1);
+    return condition.below ? path === '' || folder === path || folder.startsWith(`${path}/`) : folder === path;
   }
   if (condition.test === 'words') {
     const text = searchText(track);

@@ -46,6 +46,8 @@ export function checkValue(fieldId: string, input: unknown): Checked {
     case 'text':
     case 'choice': {
       if (typeof input !== 'string') return wrong(`${field.label} takes text`);
+      if (field.choices && !(input in field.choices))
+        return wrong(`${field.label} is one of: ${Object.values(field.choices).join(', ')}`);
       return withinLength(field, cleanText(input));
     }
     case 'texts': {

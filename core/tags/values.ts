@@ -32,6 +32,17 @@ function checked(field: Field, input: unknown): FieldValue {
   return result.ok ? result.value : null;
 }
 
+/** All that the texts of a file say, as values. */
+export function valuesOf(texts: NonNullable<FileFields>): Record<string, FieldValue> {
+  const out: Record<string, FieldValue> = {};
+  for (const [id, found] of Object.entries(texts)) {
+    const field = findField(id),
+      value = field ? valueIn(field, found) : null;
+    if (value !== null) out[id] = value;
+  }
+  return out;
+}
+
 /** A field's value as texts for tags. */
 export function textsFor(field: Field, value: FieldValue): string[] {
   if (isEmpty(value)) return [];

@@ -21,6 +21,7 @@ import type { Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
 import type { Queue } from '../jobs/queue.ts';
 import { selectedIds } from '../library/sheet.ts';
+import { lockedIn } from '../library/trackStore.ts';
 import { notFound, Problem } from '../problem.ts';
 import { catalogueAddress, CatalogueDown, openCatalogue, type Catalogue } from './client.ts';
 import { findByFields, findBySound, isSure } from './finding.ts';
@@ -33,27 +34,34 @@ const SELECT = CLEAN_FIELDS.map(fieldOf)
 /** Tracks as groups show them, in the order of their folders. */
 export async function groupTracks(database: Database, ids: readonly number[]): Promise<GroupTrack[]> {
   const rows = await database.rows<
-    { id: number; path: string; seconds: number | null; artHash: string | null; origins: Origins | null } & TrackValues
+    {
+      id: number;
+      rootId: number;
+      path: string;
+      seconds: number | null;
+      artHash: string | null;
+      origins: Origins | null;
+    } & TrackValues
   >(
-    `SELECT t.id, t.path, t.duration_seconds AS seconds, t.art_hash AS "artHash", o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MOST_TRACKS}`,
+    `SELECT t.id, t.root_id AS "rootId", t.path, t.duration_seconds AS seconds, t.art_hash AS "artHash", o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MOST_TRACKS}`,
     [[...ids]],
   );
-  return rows.map(({ id, path, seconds, artHash, origins, ...values }) => ({
+  return rows.map(({ id, rootId, path, seconds, artHash, origins, ...values }) => ({
     id,
+    rootId,
     path,
     seconds,
     artHash,
     values: values as TrackValues,
-    locked: Object.entries(origins ?? {})
-      .filter(([, o]) => o.locked)
-      .map(([f]) => f),
+    locked: lockedIn(origins),
   }));
 }
 
 const text = (value: unknown): string => (typeof value === 'string' ? value : '');
 const number = (value: unknown): number | null => (typeof value === 'number' ? value : null);
-export const lookedUp = ({ id, path, seconds, values: v }: GroupTrack): LookedUp => ({
+export const lookedUp = ({ id, rootId, path, seconds, values: v }: GroupTrack): LookedUp => ({
   id,
+  rootId,
   path,
   seconds,
   title: text(v.title),

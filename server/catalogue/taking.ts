@@ -1,11 +1,12 @@
 /** Taking what was found: a draft over the fields and pictures of groups, applied as one change set. */
 import type { GroupTrack, LookupGroup, TakeDraft, TakePolicies } from '@early-set/core/api/catalogue';
 import type { Applied } from '@early-set/core/api/types';
-import { editFields, type FieldEdit } from '@early-set/core/changes/fields';
-import type { SetPicture } from '@early-set/core/changes/items';
+import type { FieldEdit } from '@early-set/core/changes/fields';
+import { setPicture, type SetPicture } from '@early-set/core/changes/kinds/setPicture';
 import { proposals } from '@early-set/core/catalogue/proposals';
-import { applyEdits, type ChangeContext } from '../changes/changing.ts';
-import { heldNow } from '../clean/clean.ts';
+import type { ChangeContext } from '../changes/context.ts';
+import { editInTurn } from '../changes/edits.ts';
+import { draftOf } from '../clean/clean.ts';
 import type { Database } from '../db/database.ts';
 import { Problem } from '../problem.ts';
 import { catalogueAddress, openCatalogue } from './client.ts';
@@ -71,13 +72,11 @@ export async function takeDraft(
     groups: groups.length,
     tracks: edits.length,
     fields: edits.reduce((n, e) => n + Object.keys(e.fields).length, 0),
-    lines: edits
-      .slice(0, 300)
-      .map((e) => ({
-        trackId: e.trackId,
-        path: paths.get(e.trackId)!,
-        fields: Object.entries(e.fields).map(([field, change]) => ({ field, ...change })),
-      })),
+    lines: edits.slice(0, 300).map((e) => ({
+      trackId: e.trackId,
+      path: paths.get(e.trackId)!,
+      fields: Object.entries(e.fields).map(([field, change]) => ({ field, ...change })),
+    })),
   };
 }
 
@@ -97,34 +96,16 @@ export async function takeGroups(
       .picture(releaseId)
       .catch(() => null);
     const hash = data ? await art.keep(data) : null;
-    if (hash)
-      pictures.push(
-        ...tracks
-          .filter((t) => t.artHash !== hash)
-          .map((t): SetPicture => ({ kind: 'set-picture', trackId: t.id, before: t.artHash, after: hash })),
-      );
+    if (hash) pictures.push(...tracks.filter((t) => t.artHash !== hash).map((t) => setPicture(t.id, t.artHash, hash)));
   }
   // The catalogue may be slow; other edits wait only from here on.
-  return context.inTurn(() => take(context, groups, edits, pictures));
-}
-
-async function take(
-  context: ChangeContext,
-  groups: Taken['groups'],
-  edits: Taken['edits'],
-  pictures: readonly SetPicture[],
-): Promise<Applied> {
-  const { database } = context;
-  const items = [
-    ...editFields(edits, await heldNow(database, edits), new Date().toISOString(), 'catalogue'),
-    ...pictures,
-  ];
-  if (items.length === 0)
-    throw new Problem(409, 'nothing-to-do', 'Nothing would change: the tracks say all of it already');
-  const tracks = new Set(items.map((i) => ('trackId' in i ? i.trackId : 0))).size;
-  const applied = await applyEdits(context, {
-    title: `From the catalogue: ${groups.length === 1 ? groups[0]!.name : `${groups.length} releases`}, ${tracks === 1 ? 'one track' : `${tracks} tracks`}`,
-    items,
+  const applied = await editInTurn(context, async () => {
+    const items = [...(await draftOf(database, edits, 'catalogue')), ...pictures];
+    if (items.length === 0)
+      throw new Problem(409, 'nothing-to-do', 'Nothing would change: the tracks say all of it already');
+    const tracks = new Set(items.map((i) => ('trackId' in i ? i.trackId : 0))).size;
+    const what = groups.length === 1 ? groups[0]!.name : `${groups.length} releases`;
+    return { title: `From the catalogue: ${what}, ${tracks === 1 ? 'one track' : `${tracks} tracks`}`, items };
   });
   await database.run("UPDATE lookup_groups SET state = 'applied', change_set_id = $2 WHERE id = ANY($1::int[])", [
     groups.map((g) => g.id),

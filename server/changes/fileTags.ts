@@ -1,8 +1,11 @@
 /** What files are known to say, kept beside the library so that drafts can be made without opening any file. */
+import { writtenBy } from '@early-set/core/changes/kinds/writeTags';
+import type { BaseItem } from '@early-set/core/changes/kinds/kind';
 import type { FileFields } from '@early-set/core/tags/values';
 import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
-import type { FileStamp } from '../files/fileWork.ts';
+import type { FileStamp } from '../files/fileTasks.ts';
+import { mainFileIds, storeFiles } from '../library/trackFiles.ts';
 
 /** What the files of tracks are known to hold; tracks whose file nobody has looked at are not in it. */
 export async function knownFileFields(
@@ -18,6 +21,26 @@ export async function knownFileFields(
   return new Map(rows.map((r) => [r.id, r.fields]));
 }
 
+/** The same as it will be when all that waits to be written has been. */
+export async function expectedFileFields(
+  database: Database,
+  trackIds: readonly number[],
+): Promise<Map<number, NonNullable<FileFields>>> {
+  const [known, waiting] = await Promise.all([
+    knownFileFields(database, trackIds),
+    database.rows<{ trackId: number; item: BaseItem }>(
+      `SELECT track_id AS "trackId", item FROM change_items WHERE track_id = ANY($1::int[]) AND state = 'waiting' ORDER BY change_set_id, seq`,
+      [[...trackIds]],
+    ),
+  ]);
+  for (const { trackId, item } of waiting) {
+    const file = known.get(trackId),
+      written = writtenBy(item);
+    if (file && written) known.set(trackId, { ...file, ...written });
+  }
+  return known;
+}
+
 /** Keeps what was read from files. */
 export async function storeFileTags(
   database: Database,
@@ -31,13 +54,17 @@ export async function storeFileTags(
     [JSON.stringify(looked.map(({ id, stamp }) => ({ id, hash: stamp.tagHash, fields: stamp.fields })))],
     t,
   );
-  await database.run(
-    `UPDATE tracks t SET file_size = v.size, file_modified_ms = v.modified, file_changed_ms = v.changed FROM jsonb_to_recordset($1::jsonb) AS v(id int, size bigint, modified float8, changed float8) WHERE t.id = v.id`,
-    [
-      JSON.stringify(
-        looked.map(({ id, stamp }) => ({ id, size: stamp.size, modified: stamp.modifiedMs, changed: stamp.changedMs })),
-      ),
-    ],
+  const files = await mainFileIds(
+    database,
+    looked.map((l) => l.id),
+    t,
+  );
+  await storeFiles(
+    database,
+    looked.flatMap(({ id, stamp: { size, modifiedMs, changedMs } }) => {
+      const fileId = files.get(id);
+      return fileId === undefined ? [] : [{ id: fileId, size, modifiedMs, changedMs }];
+    }),
     t,
   );
 }

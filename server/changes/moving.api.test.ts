@@ -14,9 +14,10 @@ import {
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Applied, ChangeSetDetails, RunProgress } from '@early-set/core/api/types';
+import { relocateFile } from '@early-set/core/changes/kinds/relocateFile';
 import { bundle } from '../../scripts/lib/build.mjs';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
-import type { WriteStep } from './writing.ts';
+import type { WorkStep } from './context.ts';
 
 let h: Harness;
 const NAMES = ['a', 'b', 'c', 'd', 'e', 'f', 'g'];
@@ -79,7 +80,7 @@ test('the file and its track go together, lists and search follow, and it is tak
   expect(
     await h.query("SELECT count(*)::int AS n, count(*) FILTER (WHERE file_state = 'missing')::int AS gone FROM tracks"),
   ).toEqual([{ n: NAMES.length, gone: 0 }]);
-  const [line] = (await h.get('/changes?kind=files').expect(200)).body as { id: number; files: number }[];
+  const [line] = (await h.get('/changes?area=files').expect(200)).body as { id: number; files: number }[];
   expect(line).toMatchObject({ id: applied.changeSetId, files: 1 });
   await undo(applied);
   expect([await pathOf(id), readFileSync(at('in/a.mp3')).equals(bytes)]).toEqual(['in/a.mp3', true]);
@@ -119,9 +120,12 @@ describe('in the way', () => {
     expect(existsSync(at('in/d.mp3'))).toBe(true);
   });
   test('what was renamed or went away since is told; nothing is moved', async () => {
-    expect(reasons(await rename([['a', 'x']], { a: 'as it was called' }))).toEqual([
-      'The file has been moved or renamed since',
-    ]);
+    const edits = [
+      { trackId: await idOf('in/a.mp3'), fields: { fileName: { before: 'as it was called', after: 'x' } } },
+    ];
+    expect((await h.post('/drafts/fields', { title: 'Other names', edits }).expect(409)).body).toMatchObject({
+      error: { message: 'Nothing was changed: the file has been moved or renamed since' },
+    });
     renameSync(at('in/e.mp3'), at('in/elsewhere.mp3'));
     expect(reasons(await rename([['e', 'x']]))).toEqual(['There is no such file']);
     expect(await pathOf(await idOf('in/e.mp3'))).toBe('in/e.mp3');
@@ -159,15 +163,17 @@ describe('killed', () => {
     const [set] = await h.query<{ id: number }>(
       "INSERT INTO change_sets (title, done, conflicts) VALUES ('Killed', 0, 0) RETURNING id",
     );
-    await h.query("INSERT INTO change_items (change_set_id, seq, item, state) VALUES ($1, 0, $2, 'waiting')", [
-      set!.id,
-      JSON.stringify({
-        kind: 'move-file',
-        trackId: await idOf(`in/${name}.mp3`),
-        before: `in/${name}.mp3`,
-        after: `in/${to}.mp3`,
-      }),
-    ]);
+    const trackId = await idOf(`in/${name}.mp3`);
+    const [file] = await h.query<{ id: string; root_id: number }>(
+      'SELECT id, root_id FROM track_files WHERE track_id = $1',
+      [trackId],
+    );
+    const at = (path: string) => ({ rootId: file!.root_id, path });
+    const item = relocateFile('move', { trackId, fileId: file!.id }, at(`in/${name}.mp3`), at(`in/${to}.mp3`));
+    await h.query(
+      "INSERT INTO change_items (change_set_id, seq, item, state, area, track_id) VALUES ($1, 0, $2, 'waiting', 'files', $3)",
+      [set!.id, JSON.stringify(item), trackId],
+    );
     return set!.id;
   };
   const finish = async (id: number, to: string): Promise<void> => {
@@ -177,15 +183,18 @@ describe('killed', () => {
     expect(existsSync(at(`in/${to}.mp3`))).toBe(true);
     expect(await idOf(`in/${to}.mp3`)).toBeGreaterThan(0);
   };
-  test.each<[WriteStep, string]>([
-    ['locked', 'f'],
-    ['prepared', 'at locked'],
-    ['written', 'at prepared'],
+  test.each<[WorkStep, string]>([
+    ['claimed', 'f'],
+    ['prepared', 'at claimed'],
+    ['journalled', 'at prepared'],
+    ['named', 'at journalled'],
+    ['written', 'at named'],
     ['settled', 'at written'],
   ])('at the step "%s": the next start finishes it', async (step, name) => {
     const to = `at ${step}`,
       bytes = readFileSync(at(`in/${name}.mp3`));
-    const id = await waiting(name, to);
+    const id = await waiting(name, to),
+      killed = await idOf(`in/${name}.mp3`);
     const killer = join(process.cwd(), 'dist/test/writeAndDie.mjs'),
       thread = pathToFileURL(join(process.cwd(), 'dist/server/fileThread.mjs')).href;
     const died = spawnSync(
@@ -202,7 +211,8 @@ describe('killed', () => {
       { encoding: 'utf8' },
     );
     expect({ signal: died.signal, said: died.stderr }).toEqual({ signal: 'SIGKILL', said: '' });
-    expect(await pathOf(await idOf(`in/${name}.mp3`))).toBe(`in/${name}.mp3`);
+    const known = await pathOf(killed);
+    expect(known).toBe(step === 'settled' ? `in/${to}.mp3` : `in/${name}.mp3`);
     await finish(id, to);
     expect([existsSync(at(`in/${name}.mp3`)), readFileSync(at(`in/${to}.mp3`)).equals(bytes)]).toEqual([false, true]);
   });

@@ -15,12 +15,13 @@ import {
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Applied, ChangeSetDetails, RunProgress, WritingDraft } from '@early-set/core/api/types';
+import { writeTagsItem, writtenBy } from '@early-set/core/changes/kinds/writeTags';
 import { fieldsIn, openTags } from '@early-set/core/tags/edit';
 import { bundle } from '../../scripts/lib/build.mjs';
-import { splicesOf, type Kept } from '../files/kept.ts';
+import { splicesOf, type ByteUndo } from '../files/byteUndo.ts';
 import { withSource, writeTags } from '../files/tagFile.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
-import type { WriteStep } from './writing.ts';
+import type { WorkStep } from './context.ts';
 
 let h: Harness;
 const FILES = ['a.mp3', 'b.flac', 'c.m4a', 'd.ogg', 'e.wav', 'f.aiff', 'g.opus'];
@@ -28,7 +29,8 @@ const killer = join(process.cwd(), 'dist/test/writeAndDie.mjs');
 
 beforeAll(async () => {
   await bundle({ writeAndDie: 'server/testing/writeAndDie.ts' }, join(process.cwd(), 'dist/test'));
-  h = await startHarness();
+  // Small, so that forty files are a run.
+  h = await startHarness({ maxBytesAtOnce: 320_000 });
   FILES.forEach((name, i) =>
     makeAudio(join(h.music, name), {
       seconds: 1,
@@ -157,7 +159,7 @@ test('missing, read-only and unwritable files are told by name; the rest goes on
   const broken = readFileSync(pathOf('e.wav'));
   writeFileSync(pathOf('e.wav'), broken.subarray(0, 2000));
   const applied = await set(['b.flac', 'c.m4a', 'd.ogg', 'e.wav'], 'genre', 'House; Dub');
-  const lines = (await details(applied.changeSetId)).lines.filter((l) => l.item.kind === 'write-tags');
+  const lines = (await details(applied.changeSetId)).lines.filter((l) => writtenBy(l.item) !== null);
   expect(lines.map((l) => [l.name, l.state, l.reason])).toEqual([
     ['Old b.flac', 'failed', 'The file is read-only'],
     ['Old c.m4a', 'failed', 'The file c.m4a is not where it was'],
@@ -296,9 +298,9 @@ test('tags changed in place by another program are noticed though size and time 
     };
   await scan();
   await set([name], 'genre', 'Typed');
-  await h.query('UPDATE tracks SET file_size = $2 WHERE path = $1', [name, statSync(pathOf(name)).size]);
+  await h.query('UPDATE track_files SET size = $2 WHERE path = $1', [name, statSync(pathOf(name)).size]);
   writeTags(pathOf(name), { fields: { genre: ['Other'], label: ['Tarn'] } });
-  if (statSync(pathOf(name)).size === size) expect(statSync(pathOf(name)).mtimeMs).toBe(mtime.getTime());
+  if (statSync(pathOf(name)).size === size) expect(statSync(pathOf(name)).mtimeMs).toBeCloseTo(mtime.getTime(), 1);
   // Typed stays, the gap is filled, the difference is counted.
   expect(await scan()).toMatchObject({ changed: 1, differs: 1 });
   const [row] = await h.query<{ genre: string[]; label: string }>('SELECT genre, label FROM tracks WHERE path = $1', [
@@ -322,20 +324,16 @@ describe('killed', () => {
     const { changeSetId } = await set(names, 'title', title);
     await h.patch('/settings', { editsGoTo: 'library and files' });
     for (const [i, name] of names.entries()) {
-      const item = {
-        kind: 'write-tags',
-        trackId: await idOf(name),
-        fields: { title: { before: inFile(name).title ?? null, after: [title] } },
-      };
-      await h.query("INSERT INTO change_items (change_set_id, seq, item, state) VALUES ($1, $2, $3, 'waiting')", [
-        changeSetId,
-        100 + i,
-        JSON.stringify(item),
-      ]);
+      const trackId = await idOf(name);
+      const item = writeTagsItem(trackId, { title: { before: inFile(name).title ?? null, after: [title] } });
+      await h.query(
+        "INSERT INTO change_items (change_set_id, seq, item, state, area, track_id) VALUES ($1, $2, $3, 'waiting', 'files', $4)",
+        [changeSetId, 100 + i, JSON.stringify(item), trackId],
+      );
     }
     return changeSetId;
   }
-  const die = async (changeSetId: number, step: WriteStep, name: string): Promise<void> => {
+  const die = async (changeSetId: number, step: WorkStep, name: string): Promise<void> => {
     const died = spawnSync(
       process.execPath,
       [
@@ -353,7 +351,7 @@ describe('killed', () => {
   };
   const names = ['many/20.mp3', 'many/21.mp3', 'd.ogg', 'many/22.mp3'];
 
-  test.each<WriteStep>(['locked', 'prepared', 'journalled', 'written', 'settled'])(
+  test.each<WorkStep>(['claimed', 'prepared', 'journalled', 'written', 'settled'])(
     'at the step "%s": the next start finishes, and all of it can be taken back',
     async (step) => {
       const before = bytesOf(names);
@@ -374,11 +372,11 @@ describe('killed', () => {
       [before] = bytesOf([name]);
     const id = await waiting([name], 'Half and half');
     await die(id, 'journalled', name);
-    const [journal] = await h.query<{ kept: Kept }>(
-      "SELECT kept FROM file_writes WHERE change_set_id = $1 AND state = 'begun'",
+    const [journal] = await h.query<{ intent: { byteUndo: ByteUndo } }>(
+      "SELECT intent FROM file_journal WHERE change_set_id = $1 AND state = 'begun'",
       [id],
     );
-    const [splice] = splicesOf(journal!.kept),
+    const [splice] = splicesOf(journal!.intent.byteUndo),
       half = Buffer.from(before!);
     half.set(splice!.insert.subarray(0, Math.floor(splice!.insert.length / 2)), splice!.at);
     expect(half.equals(before!)).toBe(false);
@@ -430,7 +428,7 @@ test('random edits, taken back in reverse, leave every file as it was', async ()
 });
 
 test('the past of a track is found by its name', async () => {
-  const found = (await h.get('/changes?search=Old%20b.flac&kind=files')).body as { files: number }[];
+  const found = (await h.get('/changes?search=Old%20b.flac&area=files')).body as { files: number }[];
   expect(found.length).toBeGreaterThan(0);
   expect((await h.get('/changes?search=nothing%20of%20the%20kind')).body).toEqual([]);
 });

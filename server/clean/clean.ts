@@ -10,13 +10,15 @@ import type {
 } from '@early-set/core/api/types';
 import { READ_FIELDS, type Step } from '@early-set/core/clean/steps';
 import { editFields, type FieldEdit } from '@early-set/core/changes/fields';
+import type { ChangeItem } from '@early-set/core/changes/items';
 import { fieldOf } from '@early-set/core/fields/table';
-import { checkValue, type FieldValue, type Held, type TrackValues } from '@early-set/core/fields/values';
-import { applyEdits, type ChangeContext } from '../changes/changing.ts';
+import { checkValue, type Origin, type TrackValues } from '@early-set/core/fields/values';
+import type { ChangeContext } from '../changes/context.ts';
+import { editInTurn } from '../changes/edits.ts';
 import type { Database } from '../db/database.ts';
-import { heldOf } from '../library/origins.ts';
 import { withoutNames } from '../library/renaming.ts';
 import { selectedIds } from '../library/sheet.ts';
+import { heldNow, lockedIn } from '../library/trackStore.ts';
 import { notFound, Problem } from '../problem.ts';
 
 /** So many tracks are cleaned at a time. */
@@ -29,17 +31,16 @@ const SELECT = READ_FIELDS.map(fieldOf)
 /** The fields of chosen tracks, in the order of their folders. */
 export async function cleanTracks(database: Database, selection: Selection): Promise<CleanTracks> {
   const ids = await selectedIds(database, selection);
-  const rows = await database.rows<{ id: number; path: string; origins: Origins | null } & TrackValues>(
-    `SELECT t.id, t.path, o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MOST_TRACKS}`,
+  const rows = await database.rows<{ id: number; rootId: number; path: string; origins: Origins | null } & TrackValues>(
+    `SELECT t.id, t.root_id AS "rootId", t.path, o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MOST_TRACKS}`,
     [ids],
   );
-  const tracks = rows.map(({ id, path, origins, ...values }) => ({
+  const tracks = rows.map(({ id, rootId, path, origins, ...values }) => ({
     id,
+    rootId,
     path,
     values: values as TrackValues,
-    locked: Object.entries(origins ?? {})
-      .filter(([, o]) => o.locked)
-      .map(([field]) => field),
+    locked: lockedIn(origins),
   }));
   return { total: ids.length, tracks };
 }
@@ -62,20 +63,18 @@ export async function genreCounts(database: Database): Promise<NameCounts> {
   ).map((r) => [r.name, r.n]);
 }
 
-/** Folders of one and two levels with the tracks below them. */
+/** Folders of each root, and of one and two levels below it, with the tracks in and below them. */
 export const folderLines = (database: Database): Promise<FolderLine[]> =>
   database.rows<FolderLine>(
-    `SELECT path, sum(n)::int AS tracks FROM (
-       SELECT split_part(path, '/', 1) || '/' AS path, count(*) AS n FROM tracks WHERE path LIKE '%/%' GROUP BY 1
-       UNION ALL SELECT split_part(path, '/', 1) || '/' || split_part(path, '/', 2) || '/', count(*) FROM tracks WHERE path LIKE '%/%/%' GROUP BY 1) f GROUP BY path ORDER BY path LIMIT 2000`,
+    `SELECT jsonb_build_object('rootId', f.root_id, 'path', f.path) AS ref, r.label AS root, f.n AS tracks FROM (
+       SELECT root_id, '' AS path, count(*) AS n FROM tracks GROUP BY 1
+       UNION ALL SELECT root_id, split_part(path, '/', 1), count(*) FROM tracks WHERE path LIKE '%/%' GROUP BY 1, 2
+       UNION ALL SELECT root_id, split_part(path, '/', 1) || '/' || split_part(path, '/', 2), count(*) FROM tracks WHERE path LIKE '%/%/%' GROUP BY 1, 2) f
+     JOIN roots r ON r.id = f.root_id ORDER BY r.id, f.path LIMIT 3000`,
   );
 
 /** Applies a draft that was made on the page; values are checked again here. @throws Problem for a value that cannot be */
-export async function applyFieldDraft(
-  context: ChangeContext,
-  title: string,
-  edits: readonly FieldEdit[],
-): Promise<Applied> {
+export function applyFieldDraft(context: ChangeContext, title: string, edits: readonly FieldEdit[]): Promise<Applied> {
   const { database } = context;
   const checked = edits.map(({ trackId, fields }): FieldEdit => ({
     trackId,
@@ -88,29 +87,22 @@ export async function applyFieldDraft(
       }),
     ),
   }));
-  const { fields, moves } = await withoutNames(database, checked);
-  return applyEdits(context, {
-    title,
-    items: [...editFields(fields, await heldNow(database, fields), new Date().toISOString()), ...moves],
-  });
+  return editInTurn(context, async () => ({ title, items: await draftOf(database, checked) }));
 }
 
-/** What tracks hold now, of the fields that edits are about. */
-export async function heldNow(
+/** Edits of fields and of file names as items. */
+export async function draftOf(
   database: Database,
-  edits: readonly FieldEdit[],
-): Promise<(trackId: number, field: string) => Held | null> {
-  const ids = [...new Set(edits.map((e) => e.trackId))],
-    fields = [...new Set(edits.flatMap((e) => Object.keys(e.fields)))];
-  const rows = await database.rows<{ id: number; origins: Origins | null } & Record<string, FieldValue>>(
-    `SELECT t.id, o.origins${fields.map((f) => `, t.${fieldOf(f).column} AS "${f}"`).join('')} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[])`,
-    [ids],
+  edits: Parameters<typeof withoutNames>[1],
+  origin: Origin = 'typed',
+): Promise<ChangeItem[]> {
+  const { fields, moves } = await withoutNames(database, edits);
+  const held = await heldNow(
+    database,
+    fields.map((e) => e.trackId),
+    fields.flatMap((e) => Object.keys(e.fields)),
   );
-  const byId = new Map(rows.map((r) => [r.id, r]));
-  return (trackId, field) => {
-    const row = byId.get(trackId);
-    return row ? heldOf(row[field], row.origins ?? {}, field) : null;
-  };
+  return [...editFields(fields, held, new Date().toISOString(), origin), ...moves];
 }
 
 const RECIPE = 'SELECT id, name, steps, updated_at AS "updatedAt" FROM recipes';

@@ -1,14 +1,18 @@
 /** Dates to prepare for: gigs and shows, each with its crates and playlists, and how ready their tracks are. */
-import type { DateInfo, DateLine } from '@early-set/core/api/types';
-import { compileCondition } from '@early-set/core/conditions/compile';
+import type { Applied, DateInfo, DateLine } from '@early-set/core/api/types';
+import { editDate } from '@early-set/core/changes/kinds/editDate';
+import { compileCondition } from '../library/conditionSql.ts';
 import { lacksOne, type GapRules } from '@early-set/core/conditions/needs';
+import { applyDraft } from '../changes/apply.ts';
+import type { ChangeContext } from '../changes/context.ts';
 import type { Database } from '../db/database.ts';
 import { notFound } from '../problem.ts';
 import { deskSettings } from '../settings.ts';
+import { DATE_SELECT, newDateId } from './rows.ts';
 
 type Kept = DateInfo & { id: number };
 
-const SELECT = `SELECT id, name, kind, to_char(day, 'YYYY-MM-DD') AS day, starts_at AS "startsAt", asks, list_ids::text[] AS "listIds" FROM dates`;
+const SELECT = `SELECT ${DATE_SELECT} FROM dates`;
 
 /** Those that are still ahead of a day, or have been, the nearest first. */
 export async function dateLines(database: Database, today: string, past = false): Promise<DateLine[]> {
@@ -48,37 +52,30 @@ async function withReadiness(database: Database, date: Kept, rules: GapRules): P
   };
 }
 
-const fieldsOf = ({ name, kind, day, startsAt, asks, listIds }: DateInfo): unknown[] => [
-  name,
-  kind,
-  day,
-  startsAt,
-  asks,
-  listIds,
-];
-
-/** Keeps a date: a new one, or another in place of one. @throws Problem when there is none */
-export async function keepDate(database: Database, id: number | null, info: DateInfo): Promise<Kept> {
-  const [row] =
-    id === null
-      ? await database.rows<{ id: number }>(
-          'INSERT INTO dates (name, kind, day, starts_at, asks, list_ids) VALUES ($1, $2, $3::date, $4, $5, $6::uuid[]) RETURNING id',
-          fieldsOf(info),
-        )
-      : await database.rows<{ id: number }>(
-          'UPDATE dates SET name = $1, kind = $2, day = $3::date, starts_at = $4, asks = $5, list_ids = $6::uuid[] WHERE id = $7 RETURNING id',
-          [...fieldsOf(info), id],
-        );
-  if (!row) throw notFound('The date');
-  await database.notify({ kind: 'dates' });
-  return { ...info, id: row.id };
+/** Makes a date, or changes one, as a change that can be taken back. @throws Problem when there is none */
+export async function keepDate(context: ChangeContext, id: number | null, info: DateInfo): Promise<Kept> {
+  const { database } = context;
+  return context.inTurn(async () => {
+    const before = id === null ? null : await dateById(database, id);
+    const next = id ?? (await newDateId(database));
+    const title = before ? `Change the date ${info.name}` : `New date ${info.name}`;
+    if (before && JSON.stringify(before) === JSON.stringify(info)) return { ...info, id: next };
+    await applyDraft(context, { title, items: [editDate(next, before, info)] });
+    return { ...info, id: next };
+  });
 }
 
-/** Takes a date off; what it was is given back, so that it can be kept again. @throws Problem when there is none */
-export async function removeDate(database: Database, id: number): Promise<Kept> {
-  const [row] = await database.rows<Kept>(`${SELECT} WHERE id = $1`, [id]);
+/** Takes a date off. @throws Problem when there is none */
+export const removeDate = (context: ChangeContext, id: number): Promise<Applied> =>
+  context.inTurn(async () => {
+    const before = await dateById(context.database, id);
+    return (await applyDraft(context, { title: `Remove the date ${before.name}`, items: [editDate(id, before, null)] }))
+      .applied;
+  });
+
+async function dateById(database: Database, id: number): Promise<DateInfo> {
+  const [row] = await database.rows<Kept>(`SELECT ${DATE_SELECT} FROM dates WHERE id = $1`, [id]);
   if (!row) throw notFound('The date');
-  await database.run('DELETE FROM dates WHERE id = $1', [id]);
-  await database.notify({ kind: 'dates' });
-  return row;
+  const { id: _, ...info } = row;
+  return info;
 }

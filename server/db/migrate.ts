@@ -1,6 +1,8 @@
-/** Brings the schema up to date: plain SQL steps, kept in order by Umzug. */
+/** Brings the schema up to date: plain SQL steps, kept in order by Umzug. What was there is dumped first. */
 import { SequelizeStorage, Umzug } from 'umzug';
+import { log } from '../log.ts';
 import type { Database } from './database.ts';
+import { dumpDatabase, restoreDatabase } from './dumps.ts';
 import type { Migration } from './migration.ts';
 import { first } from './migrations/001-first.ts';
 import { gridFields } from './migrations/002-grid-fields.ts';
@@ -11,8 +13,9 @@ import { recipes } from './migrations/006-recipes.ts';
 import { catalogue } from './migrations/007-catalogue.ts';
 import { namesAndTotals } from './migrations/008-names-and-totals.ts';
 import { dates } from './migrations/009-dates.ts';
+import { trackFiles } from './migrations/010-track-files.ts';
 
-const MIGRATIONS: Migration[] = [
+export const MIGRATIONS: readonly Migration[] = [
   first,
   gridFields,
   soundFields,
@@ -22,12 +25,22 @@ const MIGRATIONS: Migration[] = [
   catalogue,
   namesAndTotals,
   dates,
+  trackFiles,
 ];
 
-/** Makes the steps that have not been made; each in one transaction. */
-export async function migrate(database: Database): Promise<void> {
+/**
+ * Makes the steps that have not been made, each in one transaction. A database that holds something is dumped before;
+ * when a step fails, it is put back as it was.
+ * @param dumpFolder where dumps are kept; null keeps none (databases of tests and benchmarks)
+ * @throws what the step that failed threw
+ */
+export async function migrate(
+  database: Database,
+  dumpFolder: string | null = null,
+  migrations: readonly Migration[] = MIGRATIONS,
+): Promise<void> {
   const umzug = new Umzug({
-    migrations: MIGRATIONS.map(({ name, up }) => ({
+    migrations: migrations.map(({ name, up }) => ({
       name,
       up: () =>
         database.transaction(async (t) => {
@@ -37,5 +50,16 @@ export async function migrate(database: Database): Promise<void> {
     storage: new SequelizeStorage({ sequelize: database.sequelize, tableName: 'migrations' }),
     logger: undefined,
   });
-  await umzug.up();
+  const pending = await umzug.pending();
+  if (pending.length === 0) return;
+  const holds = (await umzug.executed()).length > 0;
+  const dump = holds && dumpFolder ? dumpDatabase(database.url, dumpFolder, pending[0]!.name) : null;
+  try {
+    await umzug.up();
+  } catch (error) {
+    if (!dump) throw error;
+    await restoreDatabase(database, dump);
+    log.error(error, `the database could not be brought up to date; it is as it was (${dump})`);
+    throw error;
+  }
 }

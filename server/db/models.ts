@@ -1,4 +1,5 @@
 /** Sequelize models of the tables that are read and written row by row. Sheets and bulk work use SQL. */
+import type { Drive, RunKind } from '@early-set/core/api/types';
 import {
   DataTypes,
   Model,
@@ -15,11 +16,16 @@ export class Root extends Model<InferAttributes<Root>, InferCreationAttributes<R
   declare createdAt: CreationOptional<Date>;
   declare scannedAt: CreationOptional<Date | null>;
   declare measure: CreationOptional<boolean>;
+  declare purpose: CreationOptional<'library' | 'destination'>;
+  /** As it was when it was last there. */
+  declare drive: CreationOptional<Drive | null>;
+  /** Since when its drive is not there. */
+  declare awaySince: CreationOptional<Date | null>;
 }
 
 export class Run extends Model<InferAttributes<Run>, InferCreationAttributes<Run>> {
   declare id: CreationOptional<number>;
-  declare kind: 'intake' | 'analysis' | 'writing' | 'lookup';
+  declare kind: RunKind;
   declare title: string;
   declare state: CreationOptional<'running' | 'done' | 'cancelled' | 'failed'>;
   declare reason: CreationOptional<string | null>;
@@ -47,6 +53,8 @@ export class ChangeSet extends Model<InferAttributes<ChangeSet>, InferCreationAt
   declare undoOf: CreationOptional<number | null>;
   declare undoneBy: CreationOptional<number | null>;
   declare runId: CreationOptional<number | null>;
+  /** The process that carries out its files. */
+  declare workerId: CreationOptional<number | null>;
 }
 
 /** Ties the models to a connection. */
@@ -62,6 +70,9 @@ export function defineModels(sequelize: Sequelize): void {
       createdAt: now(),
       scannedAt: DataTypes.DATE,
       measure: { type: DataTypes.BOOLEAN, defaultValue: true },
+      purpose: { type: DataTypes.TEXT, defaultValue: 'library' },
+      drive: DataTypes.JSONB,
+      awaySince: DataTypes.DATE,
     },
     { sequelize, tableName: 'roots' },
   );
@@ -97,6 +108,7 @@ export function defineModels(sequelize: Sequelize): void {
       undoOf: DataTypes.INTEGER,
       undoneBy: DataTypes.INTEGER,
       runId: DataTypes.INTEGER,
+      workerId: DataTypes.INTEGER,
     },
     { sequelize, tableName: 'change_sets' },
   );

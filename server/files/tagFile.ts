@@ -1,29 +1,13 @@
 /**
  * Splices made real on a disk. Where no length changes, the bytes are written where they lie; else a file of its own
- * grows beside the old one, is compared with it and takes its name. The sound is never touched, and that is checked.
+ * grows beside the old one, is compared with it and takes its place. The sound is never touched, and that is checked.
  */
-import { randomUUID } from 'node:crypto';
-import {
-  closeSync,
-  existsSync,
-  fchmodSync,
-  fchownSync,
-  fstatSync,
-  fsyncSync,
-  futimesSync,
-  openSync,
-  readdirSync,
-  readSync,
-  realpathSync,
-  renameSync,
-  rmSync,
-  statSync,
-  writeSync,
-} from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { closeSync, fstatSync, fsyncSync, futimesSync, openSync, readSync, realpathSync, statSync } from 'node:fs';
+import { dirname } from 'node:path';
 import { inverseSplices, TagTrouble, type Source, type Splice } from '@early-set/core/tags/bytes';
 import { openTags, setTags, type TagEdits, type TagOptions } from '@early-set/core/tags/edit';
 import type { Container } from '@early-set/core/tags/tagSet';
+import { identityOf, likeSource, makeAndName, writeAll } from './place.ts';
 
 const BLOCK = 1 << 20;
 /** Reads of tags come in small pieces from few places. */
@@ -159,31 +143,10 @@ function overwrite(path: string, splices: readonly Splice[]): void {
   }
 }
 
-function writeAll(file: number, bytes: Uint8Array, at: number | null): void {
-  for (let done = 0; done < bytes.length;)
-    done += writeSync(file, bytes, done, bytes.length - done, at === null ? null : at + done);
-}
-
-/** Beginning of the name of a file that is being written; scans pass over names that begin with a dot. */
-const UNFINISHED = '.early-set-unfinished-';
-const tailOf = (path: string): string => basename(path).slice(-60);
-const OLD_MS = 3_600_000;
-
-/** What a killed process left of this file an hour or more ago goes; what is younger may still be written. */
-function removeOldRemains(path: string): void {
-  for (const name of readdirSync(dirname(path))) {
-    if (!name.startsWith(UNFINISHED) || !name.endsWith(`-${tailOf(path)}`)) continue;
-    const remains = join(dirname(path), name);
-    if (Date.now() - statSync(remains).ctimeMs > OLD_MS) rmSync(remains, { force: true });
-  }
-}
-
 function rewrite(path: string, old: number, source: Source, splices: readonly Splice[], audio: readonly Span[]): void {
-  removeOldRemains(path);
-  const { mode, uid, gid, atimeMs, mtimeMs } = fstatSync(old);
-  const temporary = join(dirname(path), `${UNFINISHED}${randomUUID().slice(0, 8)}-${tailOf(path)}`);
-  const file = openSync(temporary, 'wx+', mode);
-  try {
+  const was = identityOf(fstatSync(old));
+  makeAndName(path, { over: was }, (file) => {
+    const { mode, uid, gid, atimeMs, mtimeMs } = fstatSync(old);
     let at = 0;
     for (const s of [...splices, { at: source.size, remove: 0, insert: new Uint8Array(0) }]) {
       for (; at < s.at;) {
@@ -195,27 +158,8 @@ function rewrite(path: string, old: number, source: Source, splices: readonly Sp
       at = s.at + s.remove;
     }
     compareSound(source, fileSource(file), splices, audio);
-    fchmodSync(file, mode);
-    try {
-      fchownSync(file, uid, gid);
-    } catch {
-      /* only the owner of all may give files away */
-    }
-    futimesSync(file, atimeMs / 1000, mtimeMs / 1000);
-    fsyncSync(file);
-    renameSync(temporary, path);
-    const folder = openSync(dirname(path), 'r');
-    try {
-      fsyncSync(folder);
-    } finally {
-      closeSync(folder);
-    }
-  } catch (error) {
-    if (existsSync(temporary)) rmSync(temporary, { force: true });
-    throw error;
-  } finally {
-    closeSync(file);
-  }
+    likeSource(file, { mode, uid, gid, atimeMs, mtimeMs });
+  });
 }
 
 /** The sound of both files, byte for byte, but for what splices said of it. */

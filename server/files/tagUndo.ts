@@ -18,11 +18,11 @@ import {
 import { join } from 'node:path';
 import { TagTrouble } from '@early-set/core/tags/bytes';
 import type { TagEdits } from '@early-set/core/tags/edit';
-import { keptOf, reversed, splicesOf, stateOf, type Kept } from './kept.ts';
+import { byteUndoOf, reversed, splicesOf, stateOf, type ByteUndo } from './byteUndo.ts';
 import { applySplices, overwriteBack, withSource, writeTags, type WriteOptions, type Written } from './tagFile.ts';
 
 /** One edit, with the file it was made in. */
-type KeptEdit = Kept & { file: string };
+type KeptEdit = ByteUndo & { file: string };
 
 const shelfOf = (folder: string, path: string): string =>
   join(folder, createHash('sha256').update(realpathSync(path)).digest('hex').slice(0, 24));
@@ -36,7 +36,7 @@ export function writeTagsKept(folder: string, path: string, edits: TagEdits, opt
       before(splices, back, sizeAfter) {
         kept = keep(shelfOf(folder, path), {
           file: realpathSync(path),
-          ...keptOf(
+          ...byteUndoOf(
             splices,
             back,
             withSource(path, (s) => s.size),

@@ -1,4 +1,4 @@
-import type { ChangeContext } from '../changes/changing.ts';
+import type { ChangeContext } from '../changes/context.ts';
 import type { Database } from '../db/database.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { FacetCache } from '../library/facets.ts';

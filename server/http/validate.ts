@@ -77,6 +77,13 @@ const LEAF = Joi.alternatives(
   Joi.object({ field: fieldId.required(), test: Joi.valid('empty').required() }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('begins').required(), text: text.max(4000).required() }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('is').required(), value: Joi.boolean().required() }),
+  Joi.object({
+    inFolder: Joi.object({
+      rootId: Joi.number().integer().min(1).max(2_147_483_647).required(),
+      path: Joi.string().max(4000).allow('').required(),
+    }).required(),
+    below: Joi.boolean().required(),
+  }),
   Joi.object({ inLists: Joi.array().items(Joi.string().guid()).max(1000).required() }),
   Joi.object({ test: Joi.valid('words').required(), text: text.max(1000).required() }),
 );

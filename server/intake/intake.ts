@@ -1,9 +1,11 @@
 /** Roots and their scans as jobs. */
 import type { RootLine } from '@early-set/core/api/types';
 import type { Task } from 'graphile-worker';
-import { basename } from 'node:path';
+import { stat } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import type { Database } from '../db/database.ts';
 import { Root, Run } from '../db/models.ts';
+import { driveOf } from '../drives/drives.ts';
 import type { FilePool } from '../files/filePool.ts';
 import { queueAnalysis } from '../jobs/analysis.ts';
 import type { Queue } from '../jobs/queue.ts';
@@ -13,12 +15,13 @@ import { isInside } from '../media/roots.ts';
 import { Problem } from '../problem.ts';
 import { deskSettings } from '../settings.ts';
 import { allowedFolder } from './places.ts';
-import { scanRoot } from './scan.ts';
+import { DriveAway, scanRoot } from './scan.ts';
+import { setAway } from './rootState.ts';
 
 /** All roots with their counts. */
 export const rootLines = (database: Database): Promise<RootLine[]> =>
   database.rows<RootLine>(
-    `SELECT r.id, r.path, r.label, r.measure, r.scanned_at AS "scannedAt", COALESCE(t.n, 0) AS tracks, COALESCE(t.missing, 0) AS missing, COALESCE(n.n, 0) AS "notTaken" FROM roots r
+    `SELECT r.id, r.path, r.label, r.measure, r.purpose, r.away_since AS "awaySince", r.drive, r.scanned_at AS "scannedAt", COALESCE(t.n, 0) AS tracks, COALESCE(t.missing, 0) AS missing, COALESCE(n.n, 0) AS "notTaken" FROM roots r
      LEFT JOIN (SELECT root_id, count(*) AS n, count(*) FILTER (WHERE file_state = 'missing') AS missing FROM tracks GROUP BY root_id) t ON t.root_id = r.id
      LEFT JOIN (SELECT root_id, count(*) AS n FROM not_taken GROUP BY root_id) n ON n.root_id = r.id ORDER BY r.id`,
   );
@@ -28,27 +31,42 @@ export async function addRoot(
   database: Database,
   path: string,
   demoRoot: string | null,
-  measure: boolean,
+  { measure, purpose }: { measure: boolean; purpose: Root['purpose'] },
 ): Promise<Root> {
   const folder = await allowedFolder(path, demoRoot);
+  await refuseOverlap(folder, null);
+  const root = await Root.create({
+    path: folder,
+    label: basename(folder),
+    measure,
+    purpose,
+    drive: await driveOf(folder),
+  });
+  await database.notify({ kind: 'roots' });
+  return root;
+}
+
+/** No file is there twice: roots neither hold each other nor are the same. */
+async function refuseOverlap(folder: string, but: number | null): Promise<void> {
   for (const root of await Root.findAll()) {
+    if (root.id === but) continue;
     if (root.path === folder) throw new Problem(409, 'root-exists', `${folder} is taken in already`);
     if (isInside(root.path, folder))
       throw new Problem(409, 'root-exists', `${folder} lies in ${root.path}, which is taken in already`);
     if (isInside(folder, root.path))
       throw new Problem(409, 'root-inside', `${root.path} is taken in already and lies in this folder`);
   }
-  const root = await Root.create({ path: folder, label: basename(folder), measure });
-  await database.notify({ kind: 'roots' });
-  return root;
 }
 
 /** Queues a scan of a root and returns its run; one that still waits is used. */
 export async function queueScan(
   database: Database,
   queue: Queue,
-  root: { id: number; label: string },
+  root: { id: number; label: string; purpose: Root['purpose'] },
+  lossAccepted = false,
 ): Promise<number> {
+  if (root.purpose === 'destination')
+    throw new Problem(409, 'destination', `${root.label} is a destination: it is written, not read`);
   const open = await Run.findOne({
     where: { kind: 'intake', state: 'running', rootId: root.id, current: null, total: 0 },
   });
@@ -57,13 +75,42 @@ export async function queueScan(
     {
       task: 'scan',
       key: `scan:${root.id}:${run.id}`,
-      payload: { rootId: root.id, runId: run.id },
+      payload: { rootId: root.id, runId: run.id, lossAccepted },
       priority: -20,
       queueName: `root:${root.id}`,
     },
   ]);
   await database.notify({ kind: 'run', runId: run.id });
   return run.id;
+}
+
+/** So many known files are looked for at a root's new place. */
+const SAMPLE = 200;
+
+/**
+ * Another path for a root whose drive came back elsewhere; everything below it follows.
+ * @throws Problem when the folder may not be used, or does not hold the root's files
+ */
+export async function moveRoot(database: Database, root: Root, path: string, demoRoot: string | null): Promise<void> {
+  const folder = await allowedFolder(path, demoRoot);
+  await refuseOverlap(folder, root.id);
+  const known = await database.rows<{ path: string; size: number }>(
+    `SELECT path, size FROM track_files WHERE root_id = $1 AND state IN ('here', 'away') ORDER BY md5(path) LIMIT ${SAMPLE}`,
+    [root.id],
+  );
+  const there = await Promise.all(
+    known.map((k) =>
+      stat(join(folder, k.path)).then(
+        (s) => s.size === k.size,
+        () => false,
+      ),
+    ),
+  );
+  const found = there.filter(Boolean).length;
+  if (found * 2 < known.length)
+    throw new Problem(409, 'other-folder', `Only ${found} of ${known.length} files of ${root.label} are in ${folder}`);
+  await root.update({ path: folder, drive: await driveOf(folder) });
+  await setAway(database, root, false);
 }
 
 /** After a restart: scans that were under way or waiting are queued again where their job was lost. */
@@ -95,7 +142,15 @@ export function scanTask(
   const inHand = new Map<number, AbortController>();
 
   const task: Task = async (payload) => {
-    const { rootId, runId } = payload as { rootId: number; runId: number };
+    const {
+      rootId,
+      runId,
+      lossAccepted = false,
+    } = payload as {
+      rootId: number;
+      runId: number;
+      lossAccepted?: boolean;
+    };
     const [root, run] = await Promise.all([Root.findByPk(rootId), Run.findByPk(runId)]);
     if (!root || !run || run.state !== 'running') return;
     const controller = new AbortController();
@@ -117,6 +172,7 @@ export function scanTask(
         root,
         signal: controller.signal,
         policy: (await deskSettings()).changedFiles,
+        lossAccepted,
         progress: async (done, total, current, newTracks) => {
           await run.update({ done, total, current });
           await database.notify({ kind: 'run', runId });
@@ -131,13 +187,14 @@ export function scanTask(
       );
       await queueNew(rest.map((r) => r.id));
       await run.update({ state: 'done', finishedAt: new Date(), current: null, report });
-      await root.update({ scannedAt: new Date() });
+      await root.update({ scannedAt: new Date(), awaySince: null, drive: await driveOf(root.path) });
     } catch (error) {
       if (controller.signal.reason === STOPPING) throw error; // the job is kept for the next start
       if (controller.signal.aborted) {
         await run.update({ state: 'cancelled', finishedAt: new Date(), current: null });
       } else {
-        if (!(error instanceof Problem)) log.error(error, 'scan failed');
+        if (error instanceof DriveAway) await setAway(database, root, true);
+        else if (!(error instanceof Problem)) log.error(error, 'scan failed');
         await run.update({
           state: 'failed',
           finishedAt: new Date(),

@@ -1,15 +1,14 @@
 /** Analysis as jobs: one a track, in any process on the database. */
-import type { Origins } from '@early-set/core/api/types';
 import type { Task } from 'graphile-worker';
 import type { AnalysisResult } from '@early-set/core/analysis/engine';
 import { fieldsOfParts, withParts, type Part } from '@early-set/core/analysis/parts';
 import { merge } from '@early-set/core/fields/merge';
 import { FIELDS } from '@early-set/core/fields/table';
-import type { FieldValue, TrackValues } from '@early-set/core/fields/values';
+import type { FieldValue, Held } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
-import { SEARCHED_SELECT, storeValues } from '../library/columns.ts';
-import { heldOf, originOf, storeOrigins } from '../library/origins.ts';
+import { mainFileIds, mainFileOf, storeFiles } from '../library/trackFiles.ts';
+import { heldOf, loadTracks, storeTracks } from '../library/trackStore.ts';
 import { log } from '../log.ts';
 import type { AnalysisPool } from '../media/analysisPool.ts';
 import type { ThreadAnswer } from '../media/analysisThread.ts';
@@ -145,11 +144,9 @@ export function analysisTask(
       )
     ).map((r) => r.runId);
     if (runs.length === 0) return; // cancelled, or done already before a crash
-    const [track] = await database.rows<{ rootPath: string; path: string }>(
-      'UPDATE tracks t SET analysis_state = \'running\' FROM roots r WHERE r.id = t.root_id AND t.id = $1 RETURNING r.path AS "rootPath", t.path',
-      [trackId],
-    );
+    const track = await mainFileOf(database, trackId);
     if (!track) return;
+    await database.run("UPDATE tracks SET analysis_state = 'running' WHERE id = $1", [trackId]);
     await Promise.all(runs.map((id) => settleAnalysisRun(database, id, track.path)));
     const own: InHand = { controller: new AbortController(), trackId };
     inHand.add(own);
@@ -207,10 +204,7 @@ export function analysisTask(
 /** Why work in hand was broken off: the process stops, so the job is kept. */
 const STOPPING = new Error('stopping');
 
-/** What is held of the fields that people may have set. */
-const MEASURED_SELECT = FIELDS.filter((f) => f.kind === 'measured')
-  .map((f) => `t.${f.column} AS "${f.id}"`)
-  .join(', ');
+const MEASURED = FIELDS.filter((f) => f.kind === 'measured').map((f) => f.id);
 
 /** The fields that an analysis fills. */
 function measuredValues({ tempo, key, loudness, energy, edges, sound }: AnalysisResult): Record<string, FieldValue> {
@@ -267,12 +261,8 @@ async function storeAnswer(
     const measured = Object.fromEntries(
       Object.entries(measuredValues(result)).filter(([field]) => !wanted || wanted.has(field)),
     );
-    const [row] = await database.rows<{ origins: Origins | null } & TrackValues>(
-      `SELECT o.origins, ${SEARCHED_SELECT}, ${MEASURED_SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1 FOR UPDATE OF t`,
-      [trackId],
-      t,
-    );
-    if (!row) return;
+    const track = (await loadTracks(database, [trackId], MEASURED, t)).get(trackId);
+    if (!track) return;
     const [former] = parts
       ? await database.rows<{ result: Omit<AnalysisResult, 'waveform'> }>(
           'SELECT result FROM analyses WHERE track_id = $1',
@@ -281,20 +271,18 @@ async function storeAnswer(
         )
       : [];
     const rest = parts ? withParts(former?.result ?? null, fresh, parts) : fresh;
-    const { origins, ...values } = row;
     const at = new Date().toISOString();
-    const changed: TrackValues = {};
-    const changedOrigins: Origins = {};
+    const held: Record<string, Held> = {};
     for (const [field, value] of Object.entries(measured)) {
-      const held = heldOf(values[field], origins ?? {}, field) ?? undefined;
-      const next = merge(held, { value, origin: 'analysis', at }, 'newest');
-      if (!next || next === held) continue;
-      changed[field] = next.value;
-      changedOrigins[field] = originOf(next);
+      const now = heldOf(track.values[field], track.origins, field) ?? undefined;
+      const next = merge(now, { value, origin: 'analysis', at }, 'newest');
+      if (next && next !== now) held[field] = next;
     }
-    changed.durationSeconds = result.durationSeconds;
-    await storeValues(database, [{ id: trackId, changed, all: { ...values, ...changed } }], t);
-    await storeOrigins(database, [{ id: trackId, origins: changedOrigins }], t);
+    const { durationSeconds } = result;
+    await storeTracks(database, [{ id: trackId, held, plain: { durationSeconds }, values: track.values }], t);
+    const fileId = (await mainFileIds(database, [trackId], t)).get(trackId);
+    const { audioHash } = answer.analysed;
+    if (fileId && audioHash) await storeFiles(database, [{ id: fileId, audioHash }], t);
     await database.run(
       `INSERT INTO analyses (track_id, engine, result, waveform, fingerprint) VALUES ($1, $2, $3::jsonb, $4, $5)
        ON CONFLICT (track_id) DO UPDATE SET engine = excluded.engine, analysed_at = now(), result = excluded.result, waveform = excluded.waveform, fingerprint = coalesce(excluded.fingerprint, analyses.fingerprint)`,

@@ -15,9 +15,13 @@ export interface AddedJob {
 }
 
 export interface Queue {
+  /** The number of this process in the table of workers. */
+  workerId: number;
   add(jobs: AddedJob[]): Promise<void>;
   /** Takes waiting jobs with these keys out. */
   drop(keys: string[]): Promise<void>;
+  /** Is there a job with this key, waiting or in hand? */
+  has(key: string): Promise<boolean>;
   /** Starts working off jobs in this process. */
   work(tasks: TaskList, concurrency: number): Promise<void>;
   /** Frees what dead processes had in hand; `all` looks even when none has died. Returns how many had. */
@@ -47,6 +51,7 @@ export async function openQueue(database: Database): Promise<Queue> {
   let runner: Runner | null = null;
 
   return {
+    workerId: processId,
     async add(jobs) {
       for (let from = 0; from < jobs.length; from += 1000) {
         await utils.addJobs(
@@ -67,6 +72,10 @@ export async function openQueue(database: Database): Promise<Queue> {
         [keys],
       );
       if (waiting.length) await utils.completeJobs(waiting.map((j) => j.id));
+    },
+    async has(key) {
+      const rows = await database.rows('SELECT 1 FROM graphile_worker.jobs WHERE key = $1', [key]);
+      return rows.length > 0;
     },
     async work(tasks, concurrency) {
       const events = new EventEmitter();

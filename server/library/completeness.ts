@@ -2,7 +2,7 @@
 import type { Writable } from 'node:stream';
 import { stringify } from 'csv-stringify';
 import type { Completeness, CompletenessGroup, CompletenessWish, Selection } from '@early-set/core/api/types';
-import { compileCondition } from '@early-set/core/conditions/compile';
+import { compileCondition } from './conditionSql.ts';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { lacksOne, RULE_CHOICES, type GapRules } from '@early-set/core/conditions/needs';
 import { FIELDS, fieldOf } from '@early-set/core/fields/table';
@@ -12,8 +12,7 @@ import { deskSettings } from '../settings.ts';
 import { FIELD_SELECT } from './columns.ts';
 import { selectedIds } from './sheet.ts';
 
-const MOST_GROUPS = 300;
-const FOLDER = "CASE WHEN position('/' in t.path) > 0 THEN regexp_replace(t.path, '/[^/]*$', '/') ELSE '' END";
+const MAX_GROUPS = 300;
 
 /** Expressions that count what is filled, and what is ready. */
 function counts(rules: GapRules): { text: string; values: unknown[] } {
@@ -60,19 +59,21 @@ async function groupRows(
 ): Promise<CompletenessGroup[]> {
   const rows = <T extends object>(select: string, rest: string): Promise<Grouped<T>[]> =>
     database.rows<Grouped<T>>(
-      `SELECT ${select}, to_jsonb(c) AS counts FROM (SELECT ${rest} ORDER BY tracks DESC, 1 LIMIT ${MOST_GROUPS}) c`,
+      `SELECT ${select}, to_jsonb(c) AS counts FROM (SELECT ${rest} ORDER BY tracks DESC, 1 LIMIT ${MAX_GROUPS}) c`,
       bound,
     );
   if (by === 'folder') {
     // What lies deeper has a line of its own.
     return (
-      await rows<{ name: string }>('c.name', `${FOLDER} AS name, ${text} FROM tracks t WHERE ${chosen} GROUP BY 1`)
+      await rows<{ name: string; root: string; rootId: number }>(
+        'c.name, c.root, c."rootId"',
+        `t.folder AS name, t.root, t.root_id AS "rootId", ${text} FROM tracks t WHERE ${chosen} GROUP BY t.root_id, t.root, t.folder`,
+      )
     ).map((r) =>
-      toGroup(
-        r.counts,
-        r.name.replace(/\/$/, '') || 'The folder itself',
-        r.name ? { field: 'path', test: 'begins', text: r.name } : null,
-      ),
+      toGroup(r.counts, r.name ? `${r.root} / ${r.name}` : r.root, {
+        inFolder: { rootId: r.rootId, path: r.name },
+        below: false,
+      }),
     );
   }
   if (by === 'album') {

@@ -170,8 +170,9 @@ test('recipes are kept, changed, removed; what is no recipe is refused', async (
   await request(desk.server.address).delete(`/api/recipes/${kept.id}`).expect(200);
   await request(desk.server.address).delete(`/api/recipes/${kept.id}`).expect(404);
   expect((await desk.get('/clean/folders')).body).toEqual([
-    { path: 'A/', tracks: 2 },
-    { path: 'B/', tracks: 1 },
+    { ref: { rootId: 1, path: '' }, root: 'music', tracks: 3 },
+    { ref: { rootId: 1, path: 'A' }, root: 'music', tracks: 2 },
+    { ref: { rootId: 1, path: 'B' }, root: 'music', tracks: 1 },
   ]);
   expect(
     (
@@ -188,8 +189,8 @@ test('completeness by field, folder, album and list; the rules are settings, and
   const folders = await of('folder');
   expect(folders.all).toMatchObject({ tracks: 3, filled: { title: 3, genre: 2, album: 2 } });
   expect(folders.groups.map((g) => [g.name, g.tracks, g.filled.year])).toEqual([
-    ['A', 2, 2],
-    ['B', 1, 0],
+    ['music / A', 2, 2],
+    ['music / B', 1, 0],
   ]);
   expect((await of('album')).groups.map((g) => [g.name, g.tracks])).toEqual([['Two of a Kind', 2]]);
   await desk.post('/lists', { kind: 'crate', name: 'Floor', selection: { ids: [ids.three] } }).expect(200);

@@ -3,17 +3,17 @@ import { readdir, readFile, stat } from 'node:fs/promises';
 import { dirname, extname, join } from 'node:path';
 import sharp from 'sharp';
 import type { Applied, Selection, SharedValue } from '@early-set/core/api/types';
-import { editFields } from '@early-set/core/changes/fields';
-import type { SetPicture } from '@early-set/core/changes/items';
+import { setPicture as pictureItem } from '@early-set/core/changes/kinds/setPicture';
 import { sortText } from '@early-set/core/fields/fold';
 import { fieldOf, FIELDS } from '@early-set/core/fields/table';
 import { checkValue, isEmpty, type FieldValue } from '@early-set/core/fields/values';
-import { applyEdits, type ChangeContext } from '../changes/changing.ts';
-import { heldNow } from '../clean/clean.ts';
+import type { ChangeContext } from '../changes/context.ts';
+import { editInTurn } from '../changes/edits.ts';
+import { draftOf } from '../clean/clean.ts';
 import type { Database } from '../db/database.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import { Problem } from '../problem.ts';
-import { FILE_NAME, withoutNames } from './renaming.ts';
+import { FILE_NAME } from './renaming.ts';
 import { selectedIds } from './sheet.ts';
 import { fileOf } from './tracks.ts';
 
@@ -75,48 +75,42 @@ export async function sharedValues(
 }
 
 /** Copies one field into another on each of the chosen tracks. @throws Problem when nothing would change */
-export async function copyField(
+export const copyField = (
   context: ChangeContext,
   selection: Selection,
   from: string,
   to: string,
   over: boolean,
-): Promise<Applied> {
-  const { database } = context;
-  const ids = await selectedIds(database, selection);
-  const rows = await database.rows<{ id: number; from: FieldValue; to: FieldValue }>(
-    `SELECT id, ${fieldOf(from).column} AS "from", ${fieldOf(to).column} AS "to" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id`,
-    [ids],
-  );
-  const edits = rows.flatMap((r) => {
-    if (isEmpty(r.from) || (!over && !isEmpty(r.to))) return [];
-    const checked = checkValue(
-      to,
-      Array.isArray(r.from) && fieldOf(to).type !== 'texts'
-        ? r.from.join(', ')
-        : typeof r.from === 'number'
-          ? String(r.from)
-          : r.from,
+): Promise<Applied> =>
+  editInTurn(context, async () => {
+    const { database } = context;
+    const rows = await database.rows<{ id: number; from: FieldValue; to: FieldValue }>(
+      `SELECT id, ${fieldOf(from).column} AS "from", ${fieldOf(to).column} AS "to" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id`,
+      [await selectedIds(database, selection)],
     );
-    return checked.ok ? [{ trackId: r.id, fields: { [to]: { before: r.to, after: checked.value } } }] : [];
+    const edits = rows.flatMap((r) => {
+      if (isEmpty(r.from) || (!over && !isEmpty(r.to))) return [];
+      const checked = checkValue(to, asTyped(r.from, to));
+      return checked.ok ? [{ trackId: r.id, fields: { [to]: { before: r.to, after: checked.value } } }] : [];
+    });
+    const items = await draftOf(database, edits);
+    const [target, source] = [fieldOf(to).label, fieldOf(from).label];
+    if (items.length === 0)
+      throw new Problem(409, 'nothing-to-do', `${target} says that already, or ${source} is empty`);
+    return { title: `${source} copied to ${target} on ${tracksInWords(items.length)}`, items };
   });
-  const { fields, moves } = await withoutNames(database, edits);
-  const items = [...editFields(fields, await heldNow(database, fields), new Date().toISOString()), ...moves];
-  if (items.length === 0)
-    throw new Problem(
-      409,
-      'nothing-to-do',
-      `${fieldOf(to).label} says that already, or ${fieldOf(from).label} is empty`,
-    );
-  return applyEdits(context, {
-    title: `${fieldOf(from).label} copied to ${fieldOf(to).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`,
-    items,
-  });
+
+/** A value as it would be typed into another field. */
+function asTyped(value: FieldValue, into: string): FieldValue {
+  if (Array.isArray(value)) return fieldOf(into).type === 'texts' ? value : value.join(', ');
+  return typeof value === 'number' ? String(value) : value;
 }
 
+export const tracksInWords = (n: number): string => (n === 1 ? 'one track' : `${n.toLocaleString('en-GB')} tracks`);
+
 /** Larger pictures are made so small, in pixels a side. */
-const MOST_SIDE = 1200;
-const MOST_BYTES = 1_500_000;
+const MAX_SIDE = 1200;
+const MAX_BYTES = 1_500_000;
 
 /** A picture as it goes into files: JPEG or PNG, of a sane size. @throws Problem for what is no picture */
 export async function keepPicture(
@@ -130,13 +124,13 @@ export async function keepPicture(
     throw new Problem(415, 'no-picture', `${name} is no picture that can be read`);
   const plain =
     (info.format === 'jpeg' || info.format === 'png') &&
-    Math.max(info.width, info.height) <= MOST_SIDE &&
-    data.length <= MOST_BYTES;
+    Math.max(info.width, info.height) <= MAX_SIDE &&
+    data.length <= MAX_BYTES;
   const made = plain
     ? null
     : await image
         .rotate()
-        .resize(MOST_SIDE, MOST_SIDE, { fit: 'inside', withoutEnlargement: true })
+        .resize(MAX_SIDE, MAX_SIDE, { fit: 'inside', withoutEnlargement: true })
         .flatten({ background: '#fff' })
         .jpeg({ quality: 90 })
         .toBuffer({ resolveWithObject: true });
@@ -173,21 +167,17 @@ export async function folderPicture(context: ChangeContext, trackId: number): Pr
 }
 
 /** Gives chosen tracks a picture, or takes theirs away. @throws Problem when nothing would change */
-export async function setPicture(context: ChangeContext, selection: Selection, hash: string | null): Promise<Applied> {
-  const { database } = context;
-  if (hash && (await database.rows('SELECT 1 FROM arts WHERE hash = $1', [hash])).length === 0)
-    throw new Problem(404, 'not-found', 'That picture is no longer kept');
-  const rows = await database.rows<{ id: number; artHash: string | null }>(
-    'SELECT id, art_hash AS "artHash" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id',
-    [await selectedIds(database, selection)],
-  );
-  const items = rows
-    .filter((r) => r.artHash !== hash)
-    .map((r): SetPicture => ({ kind: 'set-picture', trackId: r.id, before: r.artHash, after: hash }));
-  if (items.length === 0)
-    throw new Problem(409, 'nothing-to-do', hash ? 'They have this picture already' : 'They have no picture');
-  return applyEdits(context, {
-    title: `${hash ? 'Picture' : 'Picture taken out'} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`,
-    items,
+export const setPicture = (context: ChangeContext, selection: Selection, hash: string | null): Promise<Applied> =>
+  editInTurn(context, async () => {
+    const { database } = context;
+    if (hash && (await database.rows('SELECT 1 FROM arts WHERE hash = $1', [hash])).length === 0)
+      throw new Problem(404, 'not-found', 'That picture is no longer kept');
+    const rows = await database.rows<{ id: number; artHash: string | null }>(
+      'SELECT id, art_hash AS "artHash" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id',
+      [await selectedIds(database, selection)],
+    );
+    const items = rows.filter((r) => r.artHash !== hash).map((r) => pictureItem(r.id, r.artHash, hash));
+    if (items.length === 0)
+      throw new Problem(409, 'nothing-to-do', hash ? 'They have this picture already' : 'They have no picture');
+    return { title: `${hash ? 'Picture' : 'Picture taken out'} on ${tracksInWords(items.length)}`, items };
   });
-}

@@ -1,6 +1,6 @@
 /** The pictures on the left: how the tracks that meet a condition spread over tempo, key, energy and so on. */
 import type { Facets } from '@early-set/core/api/types';
-import { compileCondition } from '@early-set/core/conditions/compile';
+import { compileCondition } from './conditionSql.ts';
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import type { Database } from '../db/database.ts';
 import { needsOf, type Need } from '@early-set/core/conditions/needs';
@@ -25,6 +25,7 @@ export const HISTOGRAMS: Histogram[] = [
 ];
 
 const LIST_LIMIT = 200;
+const MAX_FOLDERS = 5000;
 
 /** The part of one facet as SELECT … of (facet, value, count) over the narrowed rows "m". */
 function partSql(facet: string, needs: readonly Need[]): string {
@@ -39,6 +40,8 @@ function partSql(facet: string, needs: readonly Need[]): string {
       return `SELECT 'key' AS facet, COALESCE(key, '') AS value, count(*) AS n FROM m GROUP BY 2`;
     case 'format':
       return `SELECT 'format' AS facet, COALESCE(format, '') AS value, count(*) AS n FROM m GROUP BY 2`;
+    case 'folder':
+      return `(SELECT 'folder' AS facet, jsonb_build_array(root_id, root, folder)::text AS value, count(*) AS n FROM m GROUP BY root_id, root, folder ORDER BY n DESC LIMIT ${MAX_FOLDERS})`;
     case 'needs':
       return `SELECT 'needs' AS facet, x.name AS value, x.n FROM (SELECT ${needs.map((_, i) => `count(*) FILTER (WHERE need_${i}) AS n${i}`).join(', ')} FROM m) s, LATERAL (VALUES ${needs.map((need, i) => `('${need.id}', s.n${i})`).join(', ')}) AS x(name, n)`;
     default: // genre and artist: several values a track
@@ -54,6 +57,7 @@ function columnsFor(facets: string[], needs: readonly Need[]): string {
     const histogram = HISTOGRAMS.find((h) => h.facet === facet);
     if (histogram) columns.add(`t.${histogram.column}`);
     else if (facet === 'needs') needs.forEach((need, i) => columns.add(`(${needSql(need.condition)}) AS need_${i}`));
+    else if (facet === 'folder') ['t.root_id', 't.root', 't.folder'].forEach((c) => columns.add(c));
     else columns.add(`t.${facet}`);
   }
   return [...columns].join(', ');
@@ -72,7 +76,7 @@ function needSql(condition: Condition): string {
   });
 }
 
-const ALL_FACETS = [...HISTOGRAMS.map((h) => h.facet), 'key', 'genre', 'artist', 'format', 'needs'];
+const ALL_FACETS = [...HISTOGRAMS.map((h) => h.facet), 'key', 'genre', 'artist', 'format', 'folder', 'needs'];
 
 export interface FacetCache {
   /** Facets as they are now; equal questions are counted once until something changes. */
@@ -81,7 +85,7 @@ export interface FacetCache {
   forget(): void;
 }
 
-const MOST_CACHED = 60;
+const MAX_CACHED = 60;
 
 /** Keeps counts of pictures that have been asked for. */
 export function createFacetCache(database: Database): FacetCache {
@@ -91,7 +95,7 @@ export function createFacetCache(database: Database): FacetCache {
       const id = JSON.stringify(filters);
       const there = known.get(id);
       if (there) return there;
-      if (known.size >= MOST_CACHED) known.clear();
+      if (known.size >= MAX_CACHED) known.clear();
       const counted = facetsOf(database, filters);
       known.set(id, counted);
       counted.catch(() => known.delete(id));
@@ -149,6 +153,10 @@ function arrange(rows: { facet: string; value: string | null; n: number }[]): Fa
     keys: Object.fromEntries(of('key').map((r) => [r.value ?? '', r.n])),
     lists: { genre: list('genre'), artist: list('artist'), format: list('format') },
     none: { genre: of('genre:none')[0]?.n ?? 0, artist: of('artist:none')[0]?.n ?? 0 },
+    folders: of('folder').map(({ value, n }) => {
+      const [rootId, root, path] = JSON.parse(value!) as [number, string, string];
+      return { rootId, root, path, count: n };
+    }),
     needs: Object.fromEntries(of('needs').map((r) => [r.value ?? '', r.n])),
   };
 }

@@ -1,9 +1,9 @@
 /** The tide along the top: per stage what is left, and the share that is done. */
 import type { Overview } from '@early-set/core/api/types';
-import { compileCondition } from '@early-set/core/conditions/compile';
+import { compileCondition } from './conditionSql.ts';
 import { anyGap, lacksOne } from '@early-set/core/conditions/needs';
 import type { Database } from '../db/database.ts';
-import { localDay } from '@early-set/core/arrange/times';
+import { localDay } from '@early-set/core/clock/clock';
 import { dateLines } from '../dates/dates.ts';
 import { deskSettings } from '../settings.ts';
 

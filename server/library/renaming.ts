@@ -1,11 +1,12 @@
 /** File names as a field that can be edited: what is typed for it becomes moves. */
 import type { FieldEdit } from '@early-set/core/changes/fields';
 import { renameFiles } from '@early-set/core/changes/files';
-import type { MoveFile } from '@early-set/core/changes/items';
+import type { RelocateFile } from '@early-set/core/changes/kinds/relocateFile';
 import { nameOf, safeFileName } from '@early-set/core/files/paths';
 import type { FieldValue } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
 import { Problem } from '../problem.ts';
+import { mainFiles } from './trackFiles.ts';
 
 /** The field whose values are names of files, without their endings. */
 export const FILE_NAME = 'fileName';
@@ -16,23 +17,22 @@ export async function withoutNames(
   edits: readonly (Omit<FieldEdit, 'fields'> & {
     fields: Record<string, { before: FieldValue | undefined; after: FieldValue }>;
   })[],
-): Promise<{ fields: FieldEdit[]; moves: MoveFile[] }> {
+): Promise<{ fields: FieldEdit[]; moves: RelocateFile[] }> {
   const naming = edits.filter((e) => FILE_NAME in e.fields);
   if (naming.length === 0) return { fields: edits as FieldEdit[], moves: [] };
-  const rows = await database.rows<{ id: number; path: string }>(
-    'SELECT id, path FROM tracks WHERE id = ANY($1::int[])',
-    [naming.map((e) => e.trackId)],
+  const files = await mainFiles(
+    database,
+    naming.map((e) => e.trackId),
   );
-  const paths = new Map(rows.map((r) => [r.id, r.path]));
   const moves = renameFiles(
     naming.flatMap(({ trackId, fields }) => {
       const { before, after } = fields[FILE_NAME]!,
-        path = paths.get(trackId);
+        file = files.get(trackId);
       const name = safeFileName(String(after ?? ''), '');
       if (name === '') throw new Problem(400, 'bad-value', 'A file needs a name');
-      return path === undefined
-        ? []
-        : [{ trackId, path, before: before === undefined ? nameOf(path) : String(before), after: name }];
+      if (!file) return [];
+      const { id: fileId, ref } = file;
+      return [{ trackId, fileId, ref, before: before === undefined ? nameOf(ref.path) : String(before), after: name }];
     }),
   );
   return {

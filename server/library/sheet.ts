@@ -1,8 +1,8 @@
 /** The sheet: pages of tracks that meet a condition, sorted, with the fit to a reference track. */
 import type { Selection, SheetPage, SheetRow } from '@early-set/core/api/types';
-import { compileCondition } from '@early-set/core/conditions/compile';
+import { compileCondition } from './conditionSql.ts';
 import type { Condition } from '@early-set/core/conditions/condition';
-import { fitSql } from '@early-set/core/arrange/fit';
+import { fitSql } from './fitSql.ts';
 import { signatureOf } from '@early-set/core/fields/keys';
 import { findField } from '@early-set/core/fields/table';
 import type { FieldValue } from '@early-set/core/fields/values';

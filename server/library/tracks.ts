@@ -4,8 +4,9 @@ import { WAVEFORM_RATE } from '@early-set/core/analysis/bands';
 import { albumLoudness } from '@early-set/core/analysis/playout';
 import type { ChangeItem } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
-import { notFound } from '../problem.ts';
+import { notFound, Problem } from '../problem.ts';
 import { ROW_SELECT, toSheetRow } from './sheet.ts';
+import { mainFileOf } from './trackFiles.ts';
 
 /** Everything known of a track. @throws Problem when it is not there. */
 export async function trackDetails(database: Database, id: number): Promise<TrackDetails> {
@@ -24,8 +25,8 @@ export async function trackDetails(database: Database, id: number): Promise<Trac
     ),
     database.rows<{ changeSetId: number; title: string; madeAt: string; item: ChangeItem }>(
       `SELECT s.id AS "changeSetId", s.title, s.made_at AS "madeAt", i.item FROM change_items i JOIN change_sets s ON s.id = i.change_set_id
-       WHERE i.state = 'done' AND i.item @> $1::jsonb ORDER BY s.id DESC, i.seq LIMIT 100`,
-      [JSON.stringify({ kind: 'set-field', trackId: id })],
+       WHERE i.state = 'done' AND i.track_id = $1 AND i.area = 'fields' ORDER BY s.id DESC, i.seq LIMIT 100`,
+      [id],
     ),
     database.rows<{ lufs: number; seconds: number; truePeakDbtp: number | null }>(
       `SELECT a.lufs, a.duration_seconds AS seconds, a.true_peak_dbtp AS "truePeakDbtp" FROM tracks t JOIN tracks a ON a.album_sort = t.album_sort AND a.album = t.album AND coalesce(a.album_artist, '') = coalesce(t.album_artist, '') AND a.root_id = t.root_id
@@ -59,7 +60,7 @@ export async function waveformOf(database: Database, id: number): Promise<{ data
   return row ? { data: row.waveform, rate: WAVEFORM_RATE } : null;
 }
 
-/** Where a track's file is. @throws Problem when there is no such track. */
+/** Where a track's file is, with what a player has to know. @throws Problem when there is no such track, or its drive is away */
 export async function fileOf(
   database: Database,
   id: number,
@@ -70,16 +71,12 @@ export async function fileOf(
   codec: string | null;
   durationSeconds: number | null;
 }> {
-  const [row] = await database.rows<{
-    rootPath: string;
-    path: string;
-    format: string | null;
-    codec: string | null;
-    durationSeconds: number | null;
-  }>(
-    'SELECT r.path AS "rootPath", t.path, t.format, t.codec, t.duration_seconds AS "durationSeconds" FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.id = $1',
+  const file = await mainFileOf(database, id);
+  if (!file) throw notFound('The track');
+  if (file.state === 'away') throw new Problem(404, 'drive-away', `The drive of ${file.path} is not there`);
+  const [track] = await database.rows<{ format: string | null; codec: string | null; durationSeconds: number | null }>(
+    'SELECT format, codec, duration_seconds AS "durationSeconds" FROM tracks WHERE id = $1',
     [id],
   );
-  if (!row) throw notFound('The track');
-  return row;
+  return { rootPath: file.rootPath, path: file.path, ...track! };
 }

@@ -62,13 +62,14 @@ describe('lists', () => {
       error: { message: 'The track is in this crate already' },
     });
   });
-  test('crates nest, but not into themselves; playlists do not nest', async () => {
+  test('crates hold crates and playlists, but not themselves; playlists hold no lists', async () => {
     const outer = await make('Outer', 'crate'),
       inner = await make('Inner', 'crate', [], outer);
     expect((await h.patch(`/lists/${outer}`, { parentId: inner }).expect(400)).body).toMatchObject({
       error: { code: 'bad-parent' },
     });
-    await h.post('/lists', { kind: 'playlist', name: 'x', parentId: outer }).expect(400);
+    const night = await make('x', 'playlist', [], outer);
+    await h.post('/lists', { kind: 'playlist', name: 'y', parentId: night }).expect(400);
     await h.patch(`/lists/${inner}`, { parentId: null }).expect(200);
   });
   test('removing keeps everything for bringing back', async () => {

@@ -1,13 +1,23 @@
 /** Crates and playlists: reading them, and the drafts that change them. */
-import type { Applied, ListContents, ListLine } from '@early-set/core/api/types';
+import type { Applied, ListContents, ListLine, SheetRow } from '@early-set/core/api/types';
 import { randomUUID } from 'node:crypto';
-import { addTracks, createList, describeList, moveEntries, removeEntries } from '@early-set/core/changes/lists';
-import type { ListInfo, ListState } from '@early-set/core/changes/items';
+import {
+  addEntry,
+  addTracks,
+  copyList,
+  createList,
+  describeEntry,
+  describeList,
+  moveEntries,
+  removeEntries,
+} from '@early-set/core/changes/lists';
+import { placedBy } from '@early-set/core/changes/kinds/editList';
+import type { EntryData, EntryKind, ListInfo, ListKind, ListState } from '@early-set/core/changes/snapshot';
 import { cleanText } from '@early-set/core/fields/text';
-import { applyDraft } from '../changes/applier.ts';
-import { loadLists } from '../changes/world.ts';
+import { applyDraft, type Applying, type Draft } from '../changes/apply.ts';
+import { loadLists } from '../changes/snapshot.ts';
 import type { Database } from '../db/database.ts';
-import { ROW_SELECT, toSheetRow } from '../library/sheet.ts';
+import { sheetRows } from '../library/sheet.ts';
 import { notFound, Problem } from '../problem.ts';
 
 /** All lists, removed ones too, in the order of the tree. */
@@ -22,16 +32,25 @@ export const allLists = (database: Database): Promise<ListLine[]> =>
 export async function listContents(database: Database, id: string): Promise<ListContents> {
   const state = (await loadLists(database, [id])).get(id);
   if (!state) throw notFound('The list');
-  const rows = await database.rows<{ entryId: string } & Parameters<typeof toSheetRow>[0]>(
-    `SELECT e.id AS "entryId", NULL::int AS fit, ${ROW_SELECT} FROM list_entries e JOIN tracks t ON t.id = e.track_id WHERE e.list_id = $1 ORDER BY e.position, e.id`,
-    [id],
-  );
+  const rows = await sheetRows(database, [...new Set(state.entries.flatMap((e) => e.trackId ?? []))]);
+  const byTrack = new Map(rows.map((row) => [row.id, row]));
   return {
     id,
     info: state.info,
-    entries: rows.map(({ entryId, ...row }) => ({ entryId, ...toSheetRow(row as Parameters<typeof toSheetRow>[0]) })),
+    entries: state.entries.map(({ id: entryId, kind, trackId, data }) => ({
+      ...((trackId !== null && byTrack.get(trackId)) || NO_TRACK),
+      entryId,
+      kind,
+      data,
+    })),
   };
 }
+
+/** The row of an entry that is no track. */
+const NO_TRACK: SheetRow = { id: 0, rootId: 0, artHash: null, analysisReason: null, fit: null, values: {} };
+
+/** Applies a draft over lists. */
+const apply = async (context: Applying, draft: Draft): Promise<Applied> => (await applyDraft(context, draft)).applied;
 
 async function stateOf(database: Database, id: string): Promise<ListState> {
   const state = (await loadLists(database, [id])).get(id);
@@ -44,19 +63,20 @@ const several = (n: number, one: string, many = `${one}s`): string =>
 const quoted = (name: string): string => `"${name.length > 60 ? `${name.slice(0, 57)}…` : name}"`;
 
 export interface NewList {
-  kind: 'crate' | 'playlist';
+  kind: ListKind;
   name: string;
   parentId?: string | null;
   trackIds?: number[];
 }
 
 /** Makes a list, at the end of its siblings. */
-export async function makeList(database: Database, wish: NewList): Promise<Applied & { listId: string }> {
+export async function makeList(context: Applying, wish: NewList): Promise<Applied & { listId: string }> {
+  const { database } = context;
   const name = cleanText(wish.name);
   if (!name) throw new Problem(400, 'no-name', 'A list needs a name');
   const lists = await allLists(database);
   const parent = wish.parentId ?? null;
-  if (parent !== null) requireCrate(lists, parent, wish.kind);
+  if (parent !== null) requireCrate(lists, parent);
   const siblings = lists.filter((l) => l.kind === wish.kind && l.parentId === parent);
   const listId = randomUUID();
   const info: ListInfo = {
@@ -67,25 +87,25 @@ export async function makeList(database: Database, wish: NewList): Promise<Appli
     removed: false,
     startsAt: wish.kind === 'playlist' ? '20:00' : null,
   };
-  const applied = await applyDraft(database, {
+  const applied = await apply(context, {
     title: `New ${wish.kind} ${quoted(name)}`,
     items: createList(listId, info, wish.trackIds ?? [], randomUUID),
   });
   return { ...applied, listId };
 }
 
-function requireCrate(lists: ListLine[], parentId: string, kind: string): void {
+function requireCrate(lists: ListLine[], parentId: string): void {
   const parent = lists.find((l) => l.id === parentId);
-  if (!parent || parent.kind !== 'crate' || kind !== 'crate')
-    throw new Problem(400, 'bad-parent', 'Only crates can hold crates');
+  if (!parent || parent.kind !== 'crate') throw new Problem(400, 'bad-parent', 'Only crates can hold other lists');
 }
 
 /** Renames, moves in the tree, puts away or brings back. */
 export async function changeList(
-  database: Database,
+  context: Applying,
   id: string,
   wish: Partial<Pick<ListInfo, 'name' | 'parentId' | 'position' | 'removed' | 'startsAt'>>,
 ): Promise<Applied> {
+  const { database } = context;
   const state = await stateOf(database, id);
   const clean = { ...wish };
   if (clean.name !== undefined) {
@@ -94,7 +114,7 @@ export async function changeList(
   }
   if (clean.parentId) {
     const lists = await allLists(database);
-    requireCrate(lists, clean.parentId, state.info.kind);
+    requireCrate(lists, clean.parentId);
     for (let at: string | null = clean.parentId; at !== null; at = lists.find((l) => l.id === at)?.parentId ?? null) {
       if (at === id) throw new Problem(400, 'bad-parent', 'A crate cannot lie inside itself');
     }
@@ -109,29 +129,27 @@ export async function changeList(
           : clean.startsAt !== undefined
             ? `Start ${quoted(state.info.name)} at ${clean.startsAt ?? 'no set time'}`
             : `Move ${state.info.kind} ${quoted(state.info.name)}`;
-  return applyDraft(database, { title, items: describeList(id, state, clean) });
+  return apply(context, { title, items: describeList(id, state, clean) });
 }
 
 /** Puts tracks into a list. */
 export async function addToList(
-  database: Database,
+  context: Applying,
   id: string,
   trackIds: number[],
   index?: number,
 ): Promise<Applied & { skipped: number }> {
+  const { database } = context;
   const state = await stateOf(database, id);
   const items = addTracks(id, state, trackIds, randomUUID, index);
-  const added = items.reduce(
-    (n, i) => n + (i.kind === 'edit-list' && i.edit.op === 'place' ? i.edit.placements.length : 0),
-    0,
-  );
+  const added = items.reduce((n, i) => n + placedBy(i), 0);
   if (added === 0 && trackIds.length > 0)
     throw new Problem(
       409,
       'nothing-to-do',
       trackIds.length === 1 ? 'The track is in this crate already' : 'These tracks are in this crate already',
     );
-  const applied = await applyDraft(database, {
+  const applied = await apply(context, {
     title: `Add ${several(added, 'track')} to ${quoted(state.info.name)}`,
     items,
   });
@@ -139,9 +157,10 @@ export async function addToList(
 }
 
 /** Takes entries out of a list. */
-export async function removeFromList(database: Database, id: string, entryIds: string[]): Promise<Applied> {
+export async function removeFromList(context: Applying, id: string, entryIds: string[]): Promise<Applied> {
+  const { database } = context;
   const state = await stateOf(database, id);
-  return applyDraft(database, {
+  return apply(context, {
     title: `Take ${several(entryIds.length, 'track')} out of ${quoted(state.info.name)}`,
     items: removeEntries(id, state, entryIds),
   });
@@ -149,34 +168,65 @@ export async function removeFromList(database: Database, id: string, entryIds: s
 
 /** Moves entries behind another one (null: to the top). */
 export async function moveInList(
-  database: Database,
+  context: Applying,
   id: string,
   entryIds: string[],
   behind: string | null,
 ): Promise<Applied> {
+  const { database } = context;
   const state = await stateOf(database, id);
-  return applyDraft(database, {
+  return apply(context, {
     title: `Move ${several(entryIds.length, 'track')} in ${quoted(state.info.name)}`,
     items: moveEntries(id, state, entryIds, behind),
   });
 }
 
 /** A copy of a list under a new name, beside it. */
-export async function duplicateList(database: Database, id: string): Promise<Applied & { listId: string }> {
+export async function duplicateList(context: Applying, id: string): Promise<Applied & { listId: string }> {
+  const { database } = context;
   const state = await stateOf(database, id);
   const taken = new Set((await allLists(database)).map((l) => l.name));
   let name = `${state.info.name} copy`;
   for (let n = 2; taken.has(name); n++) name = `${state.info.name} copy ${n}`;
   const listId = randomUUID();
   const info: ListInfo = { ...state.info, name, position: state.info.position + 0.001, removed: false };
-  const applied = await applyDraft(database, {
+  const applied = await apply(context, {
     title: `Duplicate ${quoted(state.info.name)}`,
-    items: createList(
-      listId,
-      info,
-      state.entries.map((e) => e.trackId),
-      randomUUID,
-    ),
+    items: copyList(listId, info, state.entries, randomUUID),
   });
   return { ...applied, listId };
+}
+
+/** What an entry may be besides a track. */
+export interface NewEntry {
+  kind: Exclude<EntryKind, 'track'>;
+  trackId?: number | null;
+  data: EntryData;
+  index?: number;
+}
+
+/** Puts a pause, an open slot, a link, a note or a jingle into a list. */
+export async function addEntryToList(context: Applying, id: string, wish: NewEntry): Promise<Applied> {
+  const state = await stateOf(context.database, id);
+  if (state.info.kind === 'crate') throw new Problem(400, 'bad-entry', 'Only playlists hold anything but tracks');
+  if (wish.kind === 'jingle' && !wish.trackId) throw new Problem(400, 'bad-entry', 'A jingle needs a file');
+  return apply(context, {
+    title: `Add ${wish.kind === 'open slot' ? 'an' : 'a'} ${wish.kind} to ${quoted(state.info.name)}`,
+    items: addEntry(id, state, { ...wish, trackId: wish.trackId ?? null }, randomUUID, wish.index),
+  });
+}
+
+/** Changes what an entry carries; null takes something away. */
+export async function changeEntry(
+  context: Applying,
+  id: string,
+  entryId: string,
+  wish: Parameters<typeof describeEntry>[3],
+): Promise<Applied> {
+  const state = await stateOf(context.database, id);
+  if (!state.entries.some((e) => e.id === entryId)) throw notFound('The entry');
+  return apply(context, {
+    title: `Change an entry of ${quoted(state.info.name)}`,
+    items: describeEntry(id, state, entryId, wish),
+  });
 }

@@ -8,6 +8,8 @@ export interface AnalysedFile {
   result: AnalysisResult;
   warnings: string;
   /** See core/analysis/fingerprint. */ fingerprint: Uint8Array | null;
+  /** Of the packets of sound, whatever the tags say. */
+  audioHash: string | null;
 }
 
 /** What to do: measure a file, with its fingerprint or without. */

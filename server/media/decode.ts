@@ -69,11 +69,14 @@ export interface Decoded {
   warnings: string;
   /** Little-endian words of the chromaprint muxer; null when not asked for, or too short for one. */
   fingerprint: Buffer | null;
+  /** Of the packets of sound as they lie in the file, whatever its tags say (MurmurHash3, 128 bits); null when not asked for. */
+  audioHash: string | null;
 }
 
 /**
  * Decodes the first audio stream to interleaved 32-bit floats at its own rate and channels, handing on
- * each piece as it comes (valid during the call only), and takes a fingerprint in the same pass when asked to. A file that breaks off midway
+ * each piece as it comes (valid during the call only), and takes a fingerprint and a hash of its packets in the same pass
+ * when asked to. A file that breaks off midway
  * still resolves when something could be decoded.
  * @throws UnreadableAudio when nothing could be decoded; the signal's reason when it was aborted.
  */
@@ -114,10 +117,15 @@ export async function decode(
       '0',
       'pipe:1',
       ...(fingerprint
-        ? ['-map', '0:a:0', '-t', String(FINGERPRINT_SECONDS), '-f', 'chromaprint', '-fp_format', 'raw', 'pipe:3']
+        ? [
+            ...['-map', '0:a:0', '-t', String(FINGERPRINT_SECONDS), '-f', 'chromaprint', '-fp_format', 'raw', 'pipe:3'],
+            ...['-map', '0:a:0', '-c', 'copy', '-f', 'hash', '-hash', 'murmur3', 'pipe:4'],
+          ]
         : []),
     ],
-    { stdio: ['ignore', outlet.writer, 'pipe', fingerprint ? 'pipe' : 'ignore'] },
+    {
+      stdio: ['ignore', outlet.writer, 'pipe', fingerprint ? 'pipe' : 'ignore', fingerprint ? 'pipe' : 'ignore'],
+    },
   );
   outlet.writer.destroy();
   const abort = (): void => {
@@ -130,6 +138,8 @@ export async function decode(
   });
   const printed: Buffer[] = [];
   (child.stdio[3] as Readable | null)?.on('data', (chunk: Buffer) => printed.push(chunk));
+  let hashed = '';
+  (child.stdio[4] as Readable | null)?.on('data', (chunk: Buffer) => (hashed += chunk.toString()));
   const closed = new Promise<number | null>((resolve, reject) => {
     child.on('error', reject);
     child.on('close', resolve);
@@ -144,7 +154,11 @@ export async function decode(
   }
   signal?.throwIfAborted();
   if (decoded === 0) throw new UnreadableAudio(reasonOf(words, path));
-  return { warnings: words.trim(), fingerprint: printed.length ? Buffer.concat(printed) : null };
+  return {
+    warnings: words.trim(),
+    fingerprint: printed.length ? Buffer.concat(printed) : null,
+    audioHash: /=([0-9a-f]{32})/i.exec(hashed)?.[1]?.toLowerCase() ?? null,
+  };
 }
 
 /** Runs a program and collects what it prints. */

@@ -63,7 +63,17 @@ export function makeAudio(
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Starts a server on a database of its own. */
-export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
+export async function startHarness({
+  threads = 1,
+  maxBytesAtOnce,
+  beforeStart,
+}: {
+  threads?: number;
+  /** More work on files than this becomes a run. */
+  maxBytesAtOnce?: number;
+  /** Fills the fresh database before the server sees it. */
+  beforeStart?: (databaseUrl: string) => void | Promise<void>;
+} = {}): Promise<Harness> {
   if (!CLUSTER) throw new Error('EARLY_SET_TEST_DATABASE_URL is not set; run the tests with npm test');
   const name = `test_${randomUUID().replaceAll('-', '')}`;
   const admin = new pg.Client({ connectionString: CLUSTER });
@@ -81,8 +91,10 @@ export async function startHarness({ threads = 1 } = {}): Promise<Harness> {
     port: 0,
     demoRoot: null,
     threads,
+    ...(maxBytesAtOnce === undefined ? {} : { maxBytesAtOnce }),
     threadFolder: pathToFileURL(join(process.cwd(), 'dist/server/')),
   };
+  await beforeStart?.(databaseUrl);
   let server = await start(options);
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
   pool.on('error', () => undefined);

@@ -1,9 +1,11 @@
-/** A process of its own that writes a change set and is killed at a given step of a given track: run by tests. */
+/** A process of its own that carries out a change set and is killed at a given step of a given track: run by tests. */
+import { carryOut } from '../changes/carryOut.ts';
+import { createDriveQueue } from '../changes/driveQueue.ts';
 import { connect } from '../db/database.ts';
 import { defineModels } from '../db/models.ts';
 import { createFilePool } from '../files/filePool.ts';
+import { openQueue } from '../jobs/queue.ts';
 import { openArtStore } from '../media/art.ts';
-import { writeChangeSet } from '../changes/changing.ts';
 
 const [url, artFolder, threads, changeSetId, step, trackId] = process.argv.slice(2) as [
   string,
@@ -15,11 +17,14 @@ const [url, artFolder, threads, changeSetId, step, trackId] = process.argv.slice
 ];
 const database = await connect(url);
 defineModels(database.sequelize);
-await writeChangeSet(
+const { workerId } = await openQueue(database);
+await carryOut(
   {
     database,
     art: openArtStore(artFolder, database),
     files: createFilePool(new URL(threads)),
+    drives: createDriveQueue(),
+    workerId,
     step(at, id) {
       if (at === step && id === Number(trackId)) process.kill(process.pid, 'SIGKILL');
     },

@@ -1,5 +1,5 @@
 import { Pause, Play, X } from 'lucide-react';
-import { clockLength } from '@early-set/core/arrange/times';
+import { clockLength } from '@early-set/core/clock/clock';
 import { useWaveform } from '../data/hooks.ts';
 import { figure } from '../ui/format.ts';
 import { Button } from '../ui/Button.tsx';

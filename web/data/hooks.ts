@@ -26,7 +26,7 @@ import type {
   SharedValue,
   TrackDetails,
 } from '@early-set/core/api/types';
-import { localDay } from '@early-set/core/arrange/times';
+import { localDay } from '@early-set/core/clock/clock';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { get, post } from './api.ts';
@@ -65,9 +65,9 @@ export const useCheckList = (what: CheckWhat, below: number) =>
 export const useLists = () => useFresh<ListLine[]>('/lists', ['lists']);
 export const useList = (id: string | null) =>
   useFresh<ListContents>(id === null ? null : `/lists/${id}`, ['lists', 'tracks']);
-export const useChanges = (limit: number, search = '', kind = '') =>
+export const useChanges = (limit: number, search = '', area = '') =>
   useFresh<ChangeSetLine[]>(
-    `/changes?${new URLSearchParams({ limit: String(limit), ...(search ? { search } : {}), ...(kind ? { kind } : {}) }).toString()}`,
+    `/changes?${new URLSearchParams({ limit: String(limit), ...(search ? { search } : {}), ...(area ? { area } : {}) }).toString()}`,
     ['changes'],
   );
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);

@@ -23,5 +23,11 @@ if (typeof Element !== 'undefined') {
   // a test may ask for plain Node.js
   Element.prototype.scrollIntoView = () => undefined;
   Element.prototype.setPointerCapture = () => undefined;
+  Element.prototype.scrollTo = () => undefined;
+  // Nothing is laid out here; lists draw only what would be in sight.
+  Object.defineProperties(HTMLElement.prototype, {
+    clientHeight: { configurable: true, get: () => 700 },
+    clientWidth: { configurable: true, get: () => 900 },
+  });
   HTMLCanvasElement.prototype.getContext = (() => null) as never;
 }

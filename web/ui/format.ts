@@ -1,5 +1,5 @@
 /** Values as people read them. */
-import { clockLength } from '@early-set/core/arrange/times';
+import { clockLength } from '@early-set/core/clock/clock';
 import { shortKey } from '@early-set/core/fields/keys';
 import { marksOf, marksText } from '@early-set/core/fields/marks';
 import { fieldOf, type Field } from '@early-set/core/fields/table';

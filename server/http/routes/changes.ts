@@ -1,18 +1,20 @@
-import type { DeskSettings, Origins, Selection, WritingDraft } from '@early-set/core/api/types';
+import type { Applied, DeskSettings, Selection, WritingDraft } from '@early-set/core/api/types';
 import { RULE_CHOICES } from '@early-set/core/conditions/needs';
 import { Router } from 'express';
 import Joi from 'joi';
 import { lockField, typeField } from '@early-set/core/changes/fields';
-import type { WriteTags } from '@early-set/core/changes/items';
-import { fieldOf, FIELDS, findField } from '@early-set/core/fields/table';
+import { AREAS } from '@early-set/core/changes/kinds/kind';
+import type { WriteTags } from '@early-set/core/changes/kinds/writeTags';
+import { fieldOf, FIELDS } from '@early-set/core/fields/table';
 import { checkValue, type FieldValue } from '@early-set/core/fields/values';
 import { TAG_FIELDS } from '@early-set/core/tags/edit';
-import { applyDraft, latestToUndo } from '../../changes/applier.ts';
-import { applyEdits, applyWithFiles, draftWriting, undoChangeSet } from '../../changes/changing.ts';
-import { CHANGE_KINDS, changeSetDetails, changeSets, type HistoryWish } from '../../changes/history.ts';
-import { heldOf } from '../../library/origins.ts';
+import { applyInTurn, draftWriting, editInTurn } from '../../changes/edits.ts';
+import { changeSetDetails, changeSets, type HistoryWish } from '../../changes/history.ts';
+import { undoChangeSet, undoLatest } from '../../changes/undo.ts';
+import { tracksInWords } from '../../library/editing.ts';
 import { FILE_NAME, withoutNames } from '../../library/renaming.ts';
 import { selectedIds } from '../../library/sheet.ts';
+import { heldNow } from '../../library/trackStore.ts';
 import { Problem } from '../../problem.ts';
 import { changeSettings, deskSettings } from '../../settings.ts';
 import type { Context } from '../context.ts';
@@ -47,21 +49,20 @@ export function changeRoutes({ database, changing }: Context): Router {
           value: Joi.any().required(),
         }),
       },
-      ({ body }) =>
-        changing.inTurn(async () => {
-          const checked = checkValue(body.field, body.value);
-          if (!checked.ok) throw new Problem(400, 'bad-value', checked.reason);
-          if (body.field === FILE_NAME) return renameOne(await selectedIds(database, body.selection), checked.value);
-          const now = await fieldsNow(body.field, body.selection);
-          const { items, locked } = typeField(body.field, now, checked.value, new Date().toISOString());
-          if (items.length === 0 && locked.length > 0)
-            throw new Problem(409, 'locked', `${fieldOf(body.field).label} is locked; unlock it first`);
-          const applied = await applyEdits(changing, {
-            title: `${fieldOf(body.field).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`,
-            items,
-          });
-          return { ...applied, locked: locked.length };
-        }),
+      async ({ body: { field, value, selection } }) => {
+        const checked = checkValue(field, value);
+        if (!checked.ok) throw new Problem(400, 'bad-value', checked.reason);
+        if (field === FILE_NAME) return renameOne(await selectedIds(database, selection), checked.value);
+        let left = 0;
+        const applied = await editInTurn(changing, async () => {
+          const { items, locked } = typeField(field, await fieldsNow(field, selection), checked.value, now());
+          left = locked.length;
+          if (items.length === 0 && left > 0)
+            throw new Problem(409, 'locked', `${fieldOf(field).label} is locked; unlock it first`);
+          return { title: `${fieldOf(field).label} on ${tracksInWords(items.length)}`, items };
+        });
+        return { ...applied, locked: left };
+      },
     ),
   );
 
@@ -77,39 +78,30 @@ export function changeRoutes({ database, changing }: Context): Router {
           locked: Joi.boolean().required(),
         }),
       },
-      ({ body }) =>
-        changing.inTurn(async () => {
-          const items = lockField(
-            body.field,
-            await fieldsNow(body.field, body.selection),
-            body.locked,
-            new Date().toISOString(),
-          );
-          return applyDraft(database, {
-            title: `${body.locked ? 'Lock' : 'Unlock'} ${fieldOf(body.field).label} on ${items.length === 1 ? 'one track' : `${items.length} tracks`}`,
-            items,
-          });
+      ({ body: { field, locked, selection } }) =>
+        applyInTurn(changing, async () => {
+          const items = lockField(field, await fieldsNow(field, selection), locked, now());
+          const title = `${locked ? 'Lock' : 'Unlock'} ${fieldOf(field).label} on ${tracksInWords(items.length)}`;
+          return { title, items };
         }),
     ),
   );
 
-  const renameOne = async (ids: readonly number[], value: FieldValue) => {
+  const now = (): string => new Date().toISOString();
+  const renameOne = async (ids: readonly number[], value: FieldValue): Promise<Applied & { locked: number }> => {
     const [trackId] = ids;
     if (trackId === undefined || ids.length > 1)
       throw new Problem(400, 'bad-value', 'One name is for one file; a recipe under Clean gives many their names');
-    const { moves } = await withoutNames(database, [
-      { trackId, fields: { [FILE_NAME]: { before: undefined, after: value } } },
-    ]);
-    return { ...(await applyWithFiles(changing, { title: 'File name of one track', items: moves })), locked: 0 };
+    const applied = await applyInTurn(changing, async () => {
+      const edit = { trackId, fields: { [FILE_NAME]: { before: undefined, after: value } } };
+      return { title: 'File name of one track', items: (await withoutNames(database, [edit])).moves };
+    });
+    return { ...applied, locked: 0 };
   };
   const fieldsNow = async (field: string, selection: Selection) => {
     const ids = await selectedIds(database, selection);
-    const column = findField(field)!.column;
-    const rows = await database.rows<{ id: number; value: FieldValue; origins: Origins | null }>(
-      `SELECT t.id, t.${column} AS value, o.origins FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.id`,
-      [ids],
-    );
-    return rows.map(({ id, value, origins }) => ({ trackId: id, held: heldOf(value, origins ?? {}, field) }));
+    const held = await heldNow(database, ids, [field]);
+    return [...ids].sort((a, b) => a - b).map((trackId) => ({ trackId, held: held(trackId, field) }));
   };
 
   router.get(
@@ -120,7 +112,7 @@ export function changeRoutes({ database, changing }: Context): Router {
           before: Joi.number().integer().min(1).default(null),
           limit: Joi.number().integer().min(1).max(200).default(100),
           search: Joi.string().trim().max(200).allow('').empty('').default(null),
-          kind: Joi.valid(...CHANGE_KINDS).default(null),
+          area: Joi.valid(...AREAS).default(null),
         }),
       },
       ({ query }) => changeSets(database, query),
@@ -139,24 +131,14 @@ export function changeRoutes({ database, changing }: Context): Router {
           lines: Joi.array().items(Joi.number().integer().min(0)).min(1).max(100_000).allow(null).default(null),
         }),
       },
-      ({ params, body }) => changing.inTurn(() => undoChangeSet(changing, params.id, body.lines)),
+      ({ params, body }) => undoChangeSet(changing, params.id, body.lines),
     ),
   );
   router.post(
     '/undo',
     route<unknown, unknown, { redo: boolean }>(
       { body: Joi.object({ redo: Joi.boolean().default(false) }) },
-      ({ body }) =>
-        changing.inTurn(async () => {
-          const id = await latestToUndo(database, body.redo);
-          if (id === null)
-            throw new Problem(
-              409,
-              'nothing-to-do',
-              body.redo ? 'There is nothing to bring back' : 'There is nothing to take back',
-            );
-          return undoChangeSet(changing, id);
-        }),
+      ({ body }) => undoLatest(changing, body.redo),
     ),
   );
 
@@ -202,13 +184,12 @@ export function changeRoutes({ database, changing }: Context): Router {
   router.post(
     '/files/write',
     route<unknown, unknown, WritingWish>(writing, ({ body }) =>
-      changing.inTurn(async () => {
+      applyInTurn(changing, async () => {
         const items = await draftFor(body);
         if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'The files say all of that already');
-        return applyWithFiles(changing, {
-          title: `Write ${body.fields ? body.fields.map((f) => fieldOf(f).label.toLowerCase()).join(', ') : 'what was edited'} into ${items.length === 1 ? 'one file' : `${items.length.toLocaleString('en-GB')} files`}`,
-          items,
-        });
+        const what = body.fields?.map((f) => fieldOf(f).label.toLowerCase()).join(', ') ?? 'what was edited';
+        const files = items.length === 1 ? 'one file' : `${items.length.toLocaleString('en-GB')} files`;
+        return { title: `Write ${what} into ${files}`, items };
       }),
     ),
   );

@@ -66,7 +66,7 @@ export function cleanRoutes({ database, changing }: Context): Router {
       {
         body: Joi.object({ title: Joi.string().trim().min(1).max(300).required(), edits }),
       },
-      ({ body }) => changing.inTurn(() => applyFieldDraft(changing, body.title, body.edits)),
+      ({ body }) => applyFieldDraft(changing, body.title, body.edits),
     ),
   );
 

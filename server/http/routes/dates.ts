@@ -26,7 +26,7 @@ const date = Joi.object({
 });
 
 /** Dates to prepare for. Which day it is, is for the page to say: it knows where the desk stands. */
-export function dateRoutes({ database }: Context): Router {
+export function dateRoutes({ database, changing }: Context): Router {
   const router = Router();
   router.get(
     '/dates',
@@ -37,17 +37,17 @@ export function dateRoutes({ database }: Context): Router {
   );
   router.post(
     '/dates',
-    route<unknown, unknown, DateInfo>({ body: date }, ({ body }) => keepDate(database, null, body)),
+    route<unknown, unknown, DateInfo>({ body: date }, ({ body }) => keepDate(changing, null, body)),
   );
   router.patch(
     '/dates/:id',
     route<{ id: number }, unknown, DateInfo>({ params: idParam, body: date }, ({ params, body }) =>
-      keepDate(database, params.id, body),
+      keepDate(changing, params.id, body),
     ),
   );
   router.delete(
     '/dates/:id',
-    route<{ id: number }>({ params: idParam }, ({ params }) => removeDate(database, params.id)),
+    route<{ id: number }>({ params: idParam }, ({ params }) => removeDate(changing, params.id)),
   );
   return router;
 }

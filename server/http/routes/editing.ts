@@ -48,7 +48,7 @@ export function editingRoutes({ database, changing, art }: Context): Router {
           over: Joi.boolean().default(true),
         }),
       },
-      ({ body }) => changing.inTurn(() => copyField(changing, body.selection, body.from, body.to, body.over)),
+      ({ body }) => copyField(changing, body.selection, body.from, body.to, body.over),
     ),
   );
 
@@ -78,7 +78,7 @@ export function editingRoutes({ database, changing, art }: Context): Router {
       {
         body: Joi.object({ selection: selectionSchema.required(), hash: hash.allow(null).required() }),
       },
-      ({ body }) => changing.inTurn(() => setPicture(changing, body.selection, body.hash)),
+      ({ body }) => setPicture(changing, body.selection, body.hash),
     ),
   );
   router.get(

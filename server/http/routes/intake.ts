@@ -9,11 +9,11 @@ import { join } from 'node:path';
 import multer from 'multer';
 import { cancelLookup } from '../../catalogue/lookups.ts';
 import { Root, Run } from '../../db/models.ts';
-import { addRoot, cancelScan, queueScan, rootLines } from '../../intake/intake.ts';
+import { addRoot, cancelScan, moveRoot, queueScan, rootLines } from '../../intake/intake.ts';
 import { allowedPlaces, browse } from '../../intake/places.ts';
 import { LARGEST_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
 import { cancelAnalysis, queueAnalysis } from '../../jobs/analysis.ts';
-import { cancelWriting } from '../../jobs/writing.ts';
+import { cancelFiles } from '../../changes/runs.ts';
 import { recentRuns, runFailures } from '../../jobs/runs.ts';
 import { worthMeasuring } from '../../library/check.ts';
 import { selectedIds } from '../../library/sheet.ts';
@@ -41,20 +41,36 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
   );
   router.post(
     '/roots',
-    route<unknown, unknown, { path: string; measure: boolean }>(
+    route<unknown, unknown, { path: string; measure: boolean; purpose: Root['purpose'] }>(
       {
-        body: Joi.object({ path: Joi.string().max(4000).required(), measure: Joi.boolean().default(true) }),
+        body: Joi.object({
+          path: Joi.string().max(4000).required(),
+          measure: Joi.boolean().default(true),
+          purpose: Joi.valid('library', 'destination').default('library'),
+        }),
       },
-      async ({ body }) => {
-        const root = await addRoot(database, body.path, demoRoot, body.measure);
-        return { rootId: root.id, runId: await queueScan(database, queue, root) };
+      async ({ body: { path, ...wish } }) => {
+        const root = await addRoot(database, path, demoRoot, wish);
+        const runId = wish.purpose === 'destination' ? null : await queueScan(database, queue, root);
+        return { rootId: root.id, runId };
       },
     ),
   );
   router.post(
     '/roots/:id/scan',
-    route<{ id: number }>({ params: idParam }, async ({ params }) => {
+    route<{ id: number }, unknown, { lossAccepted: boolean }>(
+      { params: idParam, body: Joi.object({ lossAccepted: Joi.boolean().default(false) }) },
+      async ({ params, body }) => {
+        const root = await rootOf(params.id);
+        return { runId: await queueScan(database, queue, root, body.lossAccepted) };
+      },
+    ),
+  );
+  router.post(
+    '/roots/:id/path',
+    route<{ id: number }, unknown, { path: string }>({ params: idParam, body: pathQuery }, async ({ params, body }) => {
       const root = await rootOf(params.id);
+      await moveRoot(database, root, body.path, demoRoot);
       return { runId: await queueScan(database, queue, root) };
     }),
   );
@@ -90,7 +106,7 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
           await rm(request.file.path, { force: true });
           throw notFound('The folder');
         }
-        return { path: await placeUpload(request.file.path, root.path, body.path) };
+        return { path: await placeUpload(changing.files, request.file.path, root.path, body.path) };
       },
     ),
   );
@@ -117,7 +133,7 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
       if (run.state !== 'running') throw new Problem(409, 'ended', 'This has ended already');
       if (run.kind === 'analysis') await cancelAnalysis(database, queue, run.id);
       else if (run.kind === 'lookup') await cancelLookup(database, queue, run);
-      else if (run.kind === 'writing') await cancelWriting(changing, queue, run);
+      else if (run.kind === 'writing') await cancelFiles(changing, run);
       else await cancelScan(database, queue, run);
       return { cancelled: true };
     }),

@@ -1,18 +1,24 @@
-import type { ExportWish, Selection } from '@early-set/core/api/types';
+import { ENTRY_KINDS, type EntryData } from '@early-set/core/changes/snapshot';
+import type { ExportedList, ExportWish, Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
+import { join } from 'node:path';
 import { DEFAULT_LINE } from '@early-set/core/exchange/playlistFiles';
 import { selectedIds } from '../../library/sheet.ts';
+import { noteGiven } from '../../library/trackFiles.ts';
 import { exportList, writeListToRoot } from '../../lists/export.ts';
 import {
   addToList,
   allLists,
   changeList,
+  addEntryToList,
+  changeEntry,
   duplicateList,
   listContents,
   makeList,
   moveInList,
   removeFromList,
+  type NewEntry,
   type NewList,
 } from '../../lists/lists.ts';
 import type { Context } from '../context.ts';
@@ -21,6 +27,17 @@ import { route, selectionSchema, uuidParam } from '../validate.ts';
 const name = Joi.string().max(1000);
 const entryIds = Joi.array().items(Joi.string().guid()).min(1).max(200_000);
 const sorting = { sort: Joi.string().max(40).allow(null).default(null), descending: Joi.boolean().default(false) };
+const seconds = (): Joi.NumberSchema => Joi.number().min(0).max(172_800);
+/** What an entry may carry. */
+const entryData: Record<keyof EntryData, Joi.Schema> = {
+  text: Joi.string().max(2000),
+  seconds: seconds(),
+  pinned: Joi.boolean(),
+  from: seconds(),
+  to: seconds(),
+  overlap: seconds(),
+  remark: Joi.string().max(2000),
+};
 const exportShape = {
   format: Joi.valid('m3u8', 'xspf').required(),
   paths: Joi.valid('absolute', 'relative').required(),
@@ -29,9 +46,15 @@ const exportShape = {
 };
 
 /** Crates and playlists. */
-export function listRoutes({ database, changing: { inTurn } }: Context): Router {
+export function listRoutes({ database, changing, dataFolder }: Context): Router {
   const router = Router();
+  const { inTurn } = changing;
   type Id = { id: string };
+  const exported = async (id: string, wish: ExportWish): Promise<ExportedList> => {
+    const { trackIds, ...list } = await exportList(database, id, wish);
+    await noteGiven(database, trackIds, `download of ${list.fileName}`, id);
+    return list;
+  };
 
   router.get(
     '/lists',
@@ -51,7 +74,7 @@ export function listRoutes({ database, changing: { inTurn } }: Context): Router 
       },
       ({ body: { selection, sort, descending, ...wish } }) =>
         inTurn(async () =>
-          makeList(database, {
+          makeList(changing, {
             ...wish,
             trackIds: selection ? await selectedIds(database, selection, sort, descending) : [],
           }),
@@ -77,12 +100,12 @@ export function listRoutes({ database, changing: { inTurn } }: Context): Router 
             .allow(null),
         }).min(1),
       },
-      ({ params, body }) => inTurn(() => changeList(database, params.id, body)),
+      ({ params, body }) => inTurn(() => changeList(changing, params.id, body)),
     ),
   );
   router.post(
     '/lists/:id/duplicate',
-    route<Id>({ params: uuidParam }, ({ params }) => inTurn(() => duplicateList(database, params.id))),
+    route<Id>({ params: uuidParam }, ({ params }) => inTurn(() => duplicateList(changing, params.id))),
   );
   router.post(
     '/lists/:id/entries',
@@ -94,7 +117,7 @@ export function listRoutes({ database, changing: { inTurn } }: Context): Router 
       ({ params, body }) =>
         inTurn(async () =>
           addToList(
-            database,
+            changing,
             params.id,
             await selectedIds(database, body.selection, body.sort, body.descending),
             body.index,
@@ -103,10 +126,37 @@ export function listRoutes({ database, changing: { inTurn } }: Context): Router 
     ),
   );
   router.post(
+    '/lists/:id/entries/other',
+    route<Id, unknown, NewEntry>(
+      {
+        params: uuidParam,
+        body: Joi.object({
+          kind: Joi.valid(...ENTRY_KINDS.filter((k) => k !== 'track')).required(),
+          trackId: Joi.number().integer().min(1).allow(null),
+          data: Joi.object(entryData).default({}),
+          index: Joi.number().integer().min(0),
+        }),
+      },
+      ({ params, body }) => inTurn(() => addEntryToList(changing, params.id, body)),
+    ),
+  );
+  router.patch(
+    '/lists/:id/entries/:entryId',
+    route<Id & { entryId: string }, unknown, Parameters<typeof changeEntry>[3]>(
+      {
+        params: Joi.object({ id: Joi.string().guid().required(), entryId: Joi.string().guid().required() }),
+        body: Joi.object(
+          Object.fromEntries(Object.entries(entryData).map(([name, schema]) => [name, schema.allow(null)])),
+        ).min(1),
+      },
+      ({ params, body }) => inTurn(() => changeEntry(changing, params.id, params.entryId, body)),
+    ),
+  );
+  router.post(
     '/lists/:id/entries/remove',
     route<Id, unknown, { entryIds: string[] }>(
       { params: uuidParam, body: Joi.object({ entryIds: entryIds.required() }) },
-      ({ params, body }) => inTurn(() => removeFromList(database, params.id, body.entryIds)),
+      ({ params, body }) => inTurn(() => removeFromList(changing, params.id, body.entryIds)),
     ),
   );
   router.post(
@@ -116,21 +166,22 @@ export function listRoutes({ database, changing: { inTurn } }: Context): Router 
         params: uuidParam,
         body: Joi.object({ entryIds: entryIds.required(), behind: Joi.string().guid().allow(null).required() }),
       },
-      ({ params, body }) => inTurn(() => moveInList(database, params.id, body.entryIds, body.behind)),
+      ({ params, body }) => inTurn(() => moveInList(changing, params.id, body.entryIds, body.behind)),
     ),
   );
 
   router.post(
     '/lists/:id/export',
     route<Id, unknown, ExportWish>({ params: uuidParam, body: Joi.object(exportShape) }, ({ params, body }) =>
-      exportList(database, params.id, body),
+      exported(params.id, body),
     ),
   );
   router.post(
     '/lists/:id/write',
     route<Id, unknown, ExportWish & { rootId: number }>(
       { params: uuidParam, body: Joi.object({ ...exportShape, rootId: Joi.number().integer().min(1).required() }) },
-      ({ params, body }) => writeListToRoot(database, params.id, body),
+      ({ params, body }) =>
+        writeListToRoot({ database, files: changing.files, arriving: join(dataFolder, 'arriving') }, params.id, body),
     ),
   );
 

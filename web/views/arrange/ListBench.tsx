@@ -1,11 +1,13 @@
 /** What a list comes to: length, spread, and where it may lie in the tree. */
 import type { Applied, ListContents, ListLine } from '@early-set/core/api/types';
-import { clockLength } from '@early-set/core/arrange/times';
+import { schedule } from '@early-set/core/arrange/schedule';
+import { clockLength } from '@early-set/core/clock/clock';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { change, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { figure } from '../../ui/format.ts';
+import { timedOf } from './EntryRow.tsx';
 import { mayHold } from './tree.ts';
 
 const numbers = (list: ListContents, field: string): number[] =>
@@ -16,16 +18,17 @@ const spread = (values: number[], digits: number): string =>
 export function ListBench({ list, lists }: { list: ListContents; lists: ListLine[] }) {
   const { info, entries } = list;
   const own = lists.find((l) => l.id === list.id);
-  const seconds = numbers(list, 'durationSeconds').reduce((a, b) => a + b, 0);
-  const missing = entries.filter((e) => e.values.fileState === 'missing').length;
-  const unmeasured = entries.filter((e) => e.values.analysisState !== 'done').length;
+  const { total: seconds } = schedule(entries.map(timedOf));
+  const tracks = entries.filter((e) => e.id > 0);
+  const missing = tracks.filter((e) => e.values.fileState === 'missing').length;
+  const unmeasured = tracks.filter((e) => e.values.analysisState !== 'done').length;
   const homes = own ? lists.filter((l) => !l.removed && mayHold(l, own, lists)) : [];
   return (
     <aside aria-label="About this list" className="flex h-full flex-col gap-4 overflow-y-auto bg-paper p-3.5">
       <h2 className="heading text-[17px]">About this {info.kind}</h2>
       <dl className="grid grid-cols-2 border border-line bg-sheet">
         {[
-          [several(entries.length, 'track').split(' ')[0]!, entries.length === 1 ? 'track' : 'tracks'],
+          [several(tracks.length, 'track').split(' ')[0]!, tracks.length === 1 ? 'track' : 'tracks'],
           [clockLength(seconds), 'in all'],
           [spread(numbers(list, 'bpm'), 0), 'BPM'],
           [spread(numbers(list, 'energy'), 0), 'energy'],
@@ -49,7 +52,7 @@ export function ListBench({ list, lists }: { list: ListContents; lists: ListLine
           />
         </label>
       )}
-      {info.kind === 'crate' && (
+      {homes.length + (info.parentId ? 1 : 0) > 0 && (
         <label className="flex items-center gap-2">
           <span>Lies in</span>
           <select
@@ -57,7 +60,7 @@ export function ListBench({ list, lists }: { list: ListContents; lists: ListLine
             onChange={(e) => void change(patch<Applied>(`/lists/${list.id}`, { parentId: e.target.value || null }))}
             className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-1.5 py-1"
           >
-            <option value="">no other crate</option>
+            <option value="">no crate</option>
             {homes.map((h) => (
               <option key={h.id} value={h.id}>
                 {h.name}

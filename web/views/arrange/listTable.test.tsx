@@ -13,6 +13,8 @@ fakeAudio();
 const LIST = 'f0000000-0000-4000-8000-000000000001';
 const entry = (name: string, i: number): ListEntryRow => ({
   entryId: name,
+  kind: 'track',
+  data: {},
   id: i + 1,
   rootId: 1,
   artHash: null,

@@ -17,14 +17,14 @@ export interface TreeLine {
   depth: number;
 }
 
-/** Lists of a kind in tree order; those whose words do not contain `find` are left out, their parents kept. */
+/** Lists of a kind in tree order, with what lies in them; those whose words do not contain `find` are left out, their parents kept. */
 export function treeLines(all: readonly ListLine[], kind: ListLine['kind'], find = ''): TreeLine[] {
   const needle = find.trim().toLowerCase();
-  const own = all.filter((l) => l.kind === kind && !isPutAway(l, all));
+  const there = all.filter((l) => !isPutAway(l, all));
   const lines = (parentId: string | null, depth: number): TreeLine[] =>
-    own
-      .filter((l) => l.parentId === parentId)
-      .sort((a, b) => a.position - b.position || a.name.localeCompare(b.name))
+    there
+      .filter((l) => l.parentId === parentId && (parentId !== null || l.kind === kind))
+      .sort((a, b) => a.kind.localeCompare(b.kind) || a.position - b.position || a.name.localeCompare(b.name))
       .flatMap((list) => {
         const below = lines(list.id, depth + 1);
         return !needle || below.length > 0 || list.name.toLowerCase().includes(needle)
@@ -34,9 +34,9 @@ export function treeLines(all: readonly ListLine[], kind: ListLine['kind'], find
   return lines(null, 0);
 }
 
-/** May `moving` be put into `target`? Crates only, and never into itself or what lies in it. */
+/** May `moving` be put into `target`? Into crates only, and never into itself or what lies in it. */
 export function mayHold(target: ListLine, moving: ListLine, all: readonly ListLine[]): boolean {
-  if (target.kind !== 'crate' || moving.kind !== 'crate') return false;
+  if (target.kind !== 'crate') return false;
   for (let at: ListLine | undefined = target; at; at = all.find((l) => l.id === at!.parentId))
     if (at.id === moving.id) return false;
   return true;

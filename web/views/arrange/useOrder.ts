@@ -1,7 +1,8 @@
 /** The order of a list as it was last asked to be: moves one after the other build on each other. */
 import { useRef, useState } from 'react';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
-import { applyEdit, type ListState } from '@early-set/core/changes/items';
+import { applyEdit } from '@early-set/core/changes/kinds/editList';
+import type { ListState } from '@early-set/core/changes/snapshot';
 import { moveEntries } from '@early-set/core/changes/lists';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
@@ -14,9 +15,12 @@ export function reordered(
   moving: readonly string[],
   behind: string | null,
 ): string[] | null {
-  const state: ListState = { info: list.info, entries: entries.map((e) => ({ id: e.entryId, trackId: e.id })) };
+  const state: ListState = {
+    info: list.info,
+    entries: entries.map(({ entryId, kind, id, data }) => ({ id: entryId, kind, trackId: id || null, data })),
+  };
   const [item] = moveEntries(list.id, state, moving, behind);
-  return item?.kind === 'edit-list' ? applyEdit(state, item.edit)!.entries.map((e) => e.id) : null;
+  return item ? applyEdit(state, item.edit)!.entries.map((e) => e.id) : null;
 }
 
 export function useOrder(list: ListContents): {

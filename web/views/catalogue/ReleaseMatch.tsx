@@ -12,7 +12,7 @@ import {
 import { GripVertical } from 'lucide-react';
 import { useState } from 'react';
 import type { Candidate, GroupDetails, GroupTrack } from '@early-set/core/api/catalogue';
-import { clockLength } from '@early-set/core/arrange/times';
+import { clockLength } from '@early-set/core/clock/clock';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Difference } from '../../ui/Difference.tsx';

@@ -35,6 +35,7 @@ const release = (id: string, more: Partial<Release> = {}): Release =>
   }) as Release;
 const track = (id: number, values: TrackValues = {}, more: Partial<GroupTrack> = {}): GroupTrack => ({
   id,
+  rootId: 1,
   path: `Undertow/0${id}.mp3`,
   values: { title: null, ...values },
   locked: [],

@@ -9,22 +9,23 @@ import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { dayAndTime } from '../../ui/format.ts';
 import { ChangeDetails } from './ChangeDetails.tsx';
 
-const KINDS: [string, string][] = [
+const AREAS: [string, string][] = [
   ['', 'All'],
   ['fields', 'Fields'],
   ['files', 'Files'],
   ['lists', 'Lists'],
+  ['dates', 'Dates'],
 ];
 
 export function ChangesView() {
   const [limit, setLimit] = useState(100);
   const [search, setSearch] = useState('');
-  const [kind, setKind] = useState('');
-  const { data: sets, error } = useChanges(limit, search, kind);
+  const [area, setArea] = useState('');
+  const { data: sets, error } = useChanges(limit, search, area);
   const [params, setParams] = useSearchParams();
   const chosen = Number(params.get('set')) || null;
   if (error && !sets) return <Trouble error={error} />;
-  if (sets?.length === 0 && !search && !kind)
+  if (sets?.length === 0 && !search && !area)
     return (
       <Empty main title="Nothing has been changed yet">
         <p>
@@ -55,13 +56,13 @@ export function ChangesView() {
             className="h-[28px] w-[240px] rounded-xs border border-line bg-sheet px-2"
           />
           <div role="group" aria-label="Kind of change" className="flex">
-            {KINDS.map(([id, label]) => (
+            {AREAS.map(([id, label]) => (
               <button
                 key={id}
                 type="button"
-                aria-pressed={kind === id}
-                onClick={() => setKind(id)}
-                className={`-ml-px border border-line px-2.5 py-1 text-small font-semibold ${kind === id ? 'bg-ink text-paper' : 'bg-sheet text-dim hover:text-ink'}`}
+                aria-pressed={area === id}
+                onClick={() => setArea(id)}
+                className={`-ml-px border border-line px-2.5 py-1 text-small font-semibold ${area === id ? 'bg-ink text-paper' : 'bg-sheet text-dim hover:text-ink'}`}
               >
                 {label}
               </button>
@@ -91,7 +92,7 @@ export function ChangesView() {
                 className="underline"
                 onClick={() => {
                   setSearch('');
-                  setKind('');
+                  setArea('');
                 }}
               >
                 Show all

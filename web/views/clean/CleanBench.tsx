@@ -1,7 +1,7 @@
 /** The right column: what the draft comes to, what it asks, where it goes, and the draft card. */
 import type { CleanState } from './useClean.ts';
 import { PLACES, type CleanResult, type Question } from '@early-set/core/clean/recipe';
-import type { RunProgress, WritingReport } from '@early-set/core/api/types';
+import type { RunProgress, FilesRunReport } from '@early-set/core/api/types';
 import { fieldOf } from '@early-set/core/fields/table';
 import { stepTitle, type Step } from '@early-set/core/clean/steps';
 import { several } from '../../data/actions.ts';
@@ -138,9 +138,9 @@ export function CleanBench({
 /** By how quick the latest writing was; null when none was yet. */
 function writingTime(runs: readonly RunProgress[], files: number): string | null {
   const last = runs.find(
-    (r) => r.kind === 'writing' && r.state === 'done' && (r.report as WritingReport | null)?.written,
+    (r) => r.kind === 'writing' && r.state === 'done' && (r.report as FilesRunReport | null)?.written,
   );
-  const report = last?.report as WritingReport | undefined;
+  const report = last?.report as FilesRunReport | undefined;
   if (!report || report.seconds <= 0) return null;
   const seconds = (files * report.seconds) / report.written;
   return `about ${seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`} to write`;

@@ -2,8 +2,13 @@
 import { ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
+import type { FolderLine } from '@early-set/core/api/types';
+import { refKey } from '@early-set/core/files/fileRef';
 import { useFolders, useLists } from '../../data/hooks.ts';
 import { scopeLabel, type Scope } from './scope.ts';
+
+/** Two roots may hold equal folders, so the root is said first. */
+const folderLabel = ({ root, ref }: FolderLine): string => (ref.path ? `${root} / ${ref.path}` : root);
 
 export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scope: Scope) => void }) {
   const [open, setOpen] = useState(false);
@@ -29,7 +34,7 @@ export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scop
       </button>
     </li>
   );
-  const shownFolders = folders.filter((f) => fits(f.path)),
+  const shownFolders = folders.map((f) => ({ ...f, label: folderLabel(f) })).filter((f) => fits(f.label)),
     shownLists = lists.filter((l) => !l.removed && fits(l.name));
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -64,7 +69,7 @@ export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scop
             {shownFolders.length > 0 && <h3 className="px-2 pt-2 pb-0.5 text-tiny text-dim">Folders</h3>}
             <ul>
               {shownFolders.map((f) =>
-                line(`f${f.path}`, f.path.replace(/\/$/, ''), { what: 'folder', path: f.path }, f.tracks),
+                line(refKey(f.ref), f.label, { what: 'folder', ref: f.ref, label: f.label }, f.tracks),
               )}
             </ul>
             {shownLists.length > 0 && <h3 className="px-2 pt-2 pb-0.5 text-tiny text-dim">Crates and playlists</h3>}

@@ -91,7 +91,8 @@ describe('options of steps', () => {
 describe('patterns in file names', () => {
   const groups: NameGroup[] = [
     {
-      key: 'In\ntext|text',
+      key: '1:In\ntext|text',
+      rootId: 1,
       folder: 'In',
       pattern: ['artist', 'undefined'],
       sure: 0.5,
@@ -109,7 +110,7 @@ describe('patterns in file names', () => {
     const change = open();
     expect(screen.getByText('1 pattern, 1 with undefined parts')).toBeTruthy();
     fireEvent.change(screen.getByLabelText('Part 2 is'), { target: { value: 'title' } });
-    expect(change.mock.calls[0]![0].options).toMatchObject({ patterns: { 'In\ntext|text': ['artist', 'title'] } });
+    expect(change.mock.calls[0]![0].options).toMatchObject({ patterns: { '1:In\ntext|text': ['artist', 'title'] } });
   });
   test('or to chosen names only', () => {
     const change = open();
@@ -186,8 +187,8 @@ describe('before it is applied', () => {
 test('which tracks: those of a list, of a folder, or what was chosen in the sheet', () => {
   expect(scopeSelection({ what: 'list', id: 'l', name: 'L' })).toEqual({ where: { inLists: ['l'] }, except: [] });
   expect(scopeSelection({ what: 'chosen', label: 'Two', selection: { ids: [3, 5] } })).toEqual({ ids: [3, 5] });
-  expect(scopeSelection({ what: 'folder', path: 'Inbox/' })).toEqual({
-    where: { field: 'path', test: 'begins', text: 'Inbox/' },
+  expect(scopeSelection({ what: 'folder', ref: { rootId: 2, path: 'Inbox' }, label: 'Shelf / Inbox' })).toEqual({
+    where: { inFolder: { rootId: 2, path: 'Inbox' }, below: true },
     except: [],
   });
 });

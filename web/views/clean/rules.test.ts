@@ -37,7 +37,7 @@ describe("rules of one's own", () => {
     });
   });
   test('in a recipe: a rule that breaks changes nothing and says why', () => {
-    const tracks = [{ id: 1, path: 'a.mp3', values: { title: 'a' }, locked: [] }];
+    const tracks = [{ id: 1, rootId: 1, path: 'a.mp3', values: { title: 'a' }, locked: [] }];
     const good = runRecipe(tracks, [newStep('rule', 'r', { source: 'return { title: track.title + "!" }' })], {
       known: NOBODY,
       answers: {},

@@ -1,12 +1,13 @@
 /** Which tracks a recipe works on: everything, what has gaps, a folder, a list, or what was chosen in the sheet. */
 import type { Selection } from '@early-set/core/api/types';
 import { anyGap, USUAL_RULES, type GapRules } from '@early-set/core/conditions/needs';
+import type { FileRef } from '@early-set/core/files/fileRef';
 import { EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
 
 export type Scope =
   | { what: 'all' }
   | { what: 'gaps' }
-  | { what: 'folder'; path: string }
+  | { what: 'folder'; ref: FileRef; label: string }
   | { what: 'list'; id: string; name: string }
   | { what: 'chosen'; selection: Selection; label: string };
 
@@ -21,7 +22,7 @@ export function scopeLabel(scope: Scope): string {
     case 'gaps':
       return 'Tracks with gaps';
     case 'folder':
-      return scope.path.replace(/\/$/, '');
+      return scope.label;
     case 'list':
       return scope.name;
     case 'chosen':
@@ -41,7 +42,7 @@ function whereOf(scope: Exclude<Scope, { what: 'chosen' }>, rules: GapRules): Co
     case 'gaps':
       return anyGap(rules);
     case 'folder':
-      return { field: 'path', test: 'begins', text: scope.path };
+      return { inFolder: scope.ref, below: true };
     case 'list':
       return { inLists: [scope.id] };
   }

@@ -1,13 +1,21 @@
 /** Choosing a folder: the allowed places, and a way down into them. */
 import { ChevronUp, Folder } from 'lucide-react';
 import { useState } from 'react';
+import type { RootLine } from '@early-set/core/api/types';
 import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useBrowse, usePlaces } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 
-export function FolderPicker({ open, onClose }: { open: boolean; onClose: () => void }) {
+interface Props {
+  open: boolean;
+  /** The folder whose drive came back in another place; null to take a new one in. */
+  moved: RootLine | null;
+  onClose: () => void;
+}
+
+export function FolderPicker({ open, moved, onClose }: Props) {
   const { data: places = [] } = usePlaces(open);
   const [path, setPath] = useState<string | null>(null);
   const [measure, setMeasure] = useState(true);
@@ -15,7 +23,10 @@ export function FolderPicker({ open, onClose }: { open: boolean; onClose: () => 
   const { data: folder, error } = useBrowse(open ? here : null);
   const take = (): void => {
     if (!here) return;
-    void perform(post('/roots', { path: here, measure }), 'The folder is being read').then((answer) => {
+    const asked = moved
+      ? perform(post(`/roots/${moved.id}/path`, { path: here }), `${moved.label} is found again`)
+      : perform(post('/roots', { path: here, measure }), 'The folder is being read');
+    void asked.then((answer) => {
       if (answer) {
         onClose();
         setPath(null);
@@ -26,8 +37,12 @@ export function FolderPicker({ open, onClose }: { open: boolean; onClose: () => 
     <Dialog
       open={open}
       onClose={onClose}
-      title="Choose a folder"
-      note="Everything below it is read where it is. No file is moved or changed."
+      title={moved ? `Where is ${moved.label} now?` : 'Choose a folder'}
+      note={
+        moved
+          ? 'Choose the folder that holds the same files. Tracks, lists and history follow; no file is moved or changed.'
+          : 'Everything below it is read where it is. No file is moved or changed.'
+      }
       wide
     >
       <div className="flex gap-4">
@@ -85,7 +100,7 @@ export function FolderPicker({ open, onClose }: { open: boolean; onClose: () => 
         </div>
       </div>
       <div className="mt-3 flex items-center gap-3">
-        <label className="flex flex-1 items-center gap-2">
+        <label className={`flex flex-1 items-center gap-2 ${moved ? 'invisible' : ''}`}>
           <input
             type="checkbox"
             checked={measure}
@@ -96,7 +111,7 @@ export function FolderPicker({ open, onClose }: { open: boolean; onClose: () => 
         </label>
         <Button onClick={onClose}>Cancel</Button>
         <Button kind="main" disabled={!folder} onClick={take}>
-          Take in this folder
+          {moved ? 'It is this folder' : 'Take in this folder'}
         </Button>
       </div>
     </Dialog>

@@ -1,8 +1,8 @@
 /** The Intake stage: the folders taken in, dropping files, what was not taken and why. */
-import { FolderPlus, RefreshCw } from 'lucide-react';
+import { FolderPlus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { RootLine, RunProgress, WritingReport } from '@early-set/core/api/types';
+import type { RootLine, RunProgress, FilesRunReport } from '@early-set/core/api/types';
 import { RunLine } from '../../app/Shell.tsx';
 import { useCommands } from '../../app/commands.ts';
 import { perform, several } from '../../data/actions.ts';
@@ -13,6 +13,7 @@ import { Empty } from '../../ui/Empty.tsx';
 import { bytes, dayAndTime } from '../../ui/format.ts';
 import { FolderPicker } from './FolderPicker.tsx';
 import { MeasuredHere, MeasureOnlyZone } from './MeasureOnly.tsx';
+import { RootCard } from './RootCard.tsx';
 import { Uploads } from './Uploads.tsx';
 import { droppedFiles, type DroppedFile } from './dropped.ts';
 
@@ -25,7 +26,8 @@ interface Batch {
 export function IntakeView() {
   const { data: roots } = useRoots();
   const { data: runs = [] } = useRuns();
-  const [picking, setPicking] = useState(false);
+  /** Choosing a folder: a new one, or where the one given has gone. */
+  const [picking, setPicking] = useState<RootLine | 'new' | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const [over, setOver] = useState(false);
   // What is dropped while others are on their way goes its own way, into the folder that was chosen then.
@@ -37,7 +39,7 @@ export function IntakeView() {
   const box = useRef<HTMLInputElement>(null);
   const root = roots?.find((r) => r.id === chosen) ?? roots?.[0];
   useCommands([
-    { id: 'add-folder', label: 'Choose a folder to take in', group: 'Intake', run: () => setPicking(true) },
+    { id: 'add-folder', label: 'Choose a folder to take in', group: 'Intake', run: () => setPicking('new') },
   ]);
   const takeDrop = async (e: React.DragEvent): Promise<void> => {
     e.preventDefault();
@@ -65,14 +67,20 @@ export function IntakeView() {
       >
         <div className="flex items-center">
           <h1 className="heading flex-1 text-[19px]">Folders</h1>
-          <Button kind="main" onClick={() => setPicking(true)}>
+          <Button kind="main" onClick={() => setPicking('new')}>
             <FolderPlus size={14} />
             Choose a folder
           </Button>
         </div>
         <ul>
           {roots?.map((r) => (
-            <Folder key={r.id} root={r} chosen={r.id === root?.id} onChoose={() => setChosen(r.id)} />
+            <RootCard
+              key={r.id}
+              root={r}
+              chosen={r.id === root?.id}
+              onChoose={() => setChosen(r.id)}
+              onElsewhere={() => setPicking(r)}
+            />
           ))}
         </ul>
         {root && (
@@ -120,7 +128,7 @@ export function IntakeView() {
         {roots?.length === 0 ? (
           <Empty title="No folder taken in yet">
             <p>Choose the folder your music lies in. Early Set reads it where it is; no file is moved or changed.</p>
-            <Button kind="main" className="mt-3" onClick={() => setPicking(true)}>
+            <Button kind="main" className="mt-3" onClick={() => setPicking('new')}>
               Choose a folder
             </Button>
           </Empty>
@@ -147,47 +155,12 @@ export function IntakeView() {
           </>
         )}
       </section>
-      <FolderPicker open={picking} onClose={() => setPicking(false)} />
+      <FolderPicker
+        open={picking !== null}
+        moved={picking === 'new' ? null : picking}
+        onClose={() => setPicking(null)}
+      />
     </div>
-  );
-}
-
-function Folder({ root, chosen, onChoose }: { root: RootLine; chosen: boolean; onChoose: () => void }) {
-  return (
-    <li className={`mb-2 border bg-paper ${chosen ? 'border-buoy' : 'border-line'}`}>
-      <button type="button" aria-pressed={chosen} onClick={onChoose} className="block w-full px-3 pt-2.5 text-left">
-        <span className="block font-semibold">{root.label}</span>
-        <span className="block truncate text-tiny text-dim" title={root.path}>
-          {root.path}
-        </span>
-      </button>
-      <p className="px-3 py-1.5 text-small">
-        <Link to="/tracks" className="hover:underline">
-          <b className="figures">{root.tracks}</b> tracks
-        </Link>
-        , <b className="figures">{root.notTaken}</b> not taken
-        {root.missing > 0 && (
-          <>
-            ,{' '}
-            <Link to="/tracks?needs=missing" className="text-flare hover:underline">
-              <b className="figures">{root.missing}</b> not found
-            </Link>
-          </>
-        )}
-      </p>
-      <div className="flex items-center border-t border-hair px-2 py-1">
-        <span className="flex-1 pl-1 text-tiny text-dim">
-          {root.scannedAt ? `Read ${dayAndTime(root.scannedAt)}` : 'Not read yet'}
-        </span>
-        <Button
-          kind="quiet"
-          onClick={() => void perform(post(`/roots/${root.id}/scan`), 'Looking for new, changed and vanished files')}
-        >
-          <RefreshCw size={13} />
-          Scan again
-        </Button>
-      </div>
-    </li>
   );
 }
 
@@ -295,7 +268,7 @@ function PastRun({ run }: { run: RunProgress }) {
         )}
       </div>
       {run.kind === 'writing' &&
-        (run.report as WritingReport | null)?.reasons?.map((r) => (
+        (run.report as FilesRunReport | null)?.reasons?.map((r) => (
           <p key={r.reason} className="pl-[124px] text-small">
             <span className="text-sodium-text">{r.reason}</span>{' '}
             <span className="text-dim">({several(r.files, 'file')})</span>

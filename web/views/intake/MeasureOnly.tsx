@@ -1,7 +1,7 @@
 /** Files measured in this browser, without being taken in or sent anywhere. */
 import { useEffect, useRef, useState } from 'react';
 import type { AnalysisResult } from '@early-set/core/analysis/engine';
-import { clockLength } from '@early-set/core/arrange/times';
+import { clockLength } from '@early-set/core/clock/clock';
 import { shortKey } from '@early-set/core/fields/keys';
 import { several } from '../../data/actions.ts';
 import { CannotMeasure, measureFile } from '../../measure/measureFile.ts';

@@ -9,6 +9,9 @@ const root = (id: number, more: Partial<RootLine> = {}): RootLine => ({
   id,
   path: `/music/${id}`,
   label: `Shelf ${id}`,
+  purpose: 'library',
+  awaySince: null,
+  drive: null,
   measure: true,
   scannedAt: '2026-03-01T10:00:00Z',
   tracks: 12,
@@ -233,6 +236,36 @@ describe('choosing a folder', () => {
     show(<IntakeView />);
     await waitFor(() => expect(screen.getByText('No folder taken in yet')).toBeTruthy());
     expect(screen.queryByLabelText('Files to take in')).toBeNull();
+  });
+});
+
+describe('a drive that is not there', () => {
+  test('is said, with what can be done: another place, or the files are gone', async () => {
+    roots = [root(1, { awaySince: '2026-03-02T10:00:00Z', tracks: 12 })];
+    ({ sent } = serve({ ...answers(), '/roots/1/path': { runId: 9 } }));
+    await opened();
+    expect(screen.getByText('Drive not there')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'The files are gone' }));
+    await waitFor(() => expect(sent).toEqual([{ path: '/roots/1/scan', body: { lossAccepted: true } }]));
+    fireEvent.click(screen.getByRole('button', { name: 'It is somewhere else…' }));
+    const dialog = await screen.findByRole('dialog');
+    expect(within(dialog).getByText('Where is Shelf 1 now?')).toBeTruthy();
+    fireEvent.click(await within(dialog).findByRole('button', { name: 'New' }));
+    await waitFor(() => expect(within(dialog).getByText('No folders inside.')).toBeTruthy());
+    fireEvent.click(within(dialog).getByRole('button', { name: 'It is this folder' }));
+    await waitFor(() => expect(sent.at(-1)).toEqual({ path: '/roots/1/path', body: { path: '/music/New' } }));
+  });
+  test('what is counted leads to just those tracks', async () => {
+    roots = [root(1, { missing: 3 })];
+    await opened();
+    const link = screen.getByText('3').closest('a')!;
+    const also = JSON.parse(new URL(link.href).searchParams.get('also')!) as { where: object };
+    expect(also.where).toEqual({
+      all: [
+        { inFolder: { rootId: 1, path: '' }, below: true },
+        { field: 'fileState', test: 'one of', values: ['missing'] },
+      ],
+    });
   });
 });
 

@@ -2,7 +2,7 @@
 import { useEffect, useRef } from 'react';
 import type { Mark } from '@early-set/core/fields/marks';
 import type { Grid } from '@early-set/core/analysis/gridOf';
-import { clockLength } from '@early-set/core/arrange/times';
+import { clockLength } from '@early-set/core/clock/clock';
 import type { WaveformData } from '../../data/hooks.ts';
 import { markColour } from './palette.ts';
 import type { Span } from './timeline.ts';

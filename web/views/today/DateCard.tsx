@@ -1,13 +1,12 @@
 /** One date: when, with which lists, and how ready their tracks are; every figure opens the tracks it counts. */
 import { Pencil, X } from 'lucide-react';
 import { Link } from 'react-router';
-import { toast } from 'sonner';
-import type { DateInfo, DateLine } from '@early-set/core/api/types';
-import { clockLength } from '@early-set/core/arrange/times';
+import type { Applied, DateLine } from '@early-set/core/api/types';
+import { clockLength } from '@early-set/core/clock/clock';
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import { lacksOne } from '@early-set/core/conditions/needs';
-import { complain, perform, several } from '../../data/actions.ts';
-import { post, remove } from '../../data/api.ts';
+import { change, several } from '../../data/actions.ts';
+import { remove } from '../../data/api.ts';
 import { useSettings } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { sheetAddress } from '../tracks/filters.ts';
@@ -57,16 +56,7 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
       },
     ];
   const any = parts.flatMap((p) => (p.lacking ? [p.lacking] : []));
-  const takeOff = (): void => {
-    remove<DateInfo & { id: number }>(`/dates/${date.id}`).then(({ name, kind, day, startsAt, asks, listIds }) => {
-      toast(`“${name}” is taken off`, {
-        action: {
-          label: 'Undo',
-          onClick: () => void perform(post('/dates', { name, kind, day, startsAt, asks, listIds })),
-        },
-      });
-    }, complain);
-  };
+  const takeOff = (): void => void change(remove<Applied>(`/dates/${date.id}`), `“${date.name}” is taken off`);
   return (
     <article aria-label={date.name} className="relative flex border border-line bg-paper">
       <span

@@ -1,7 +1,7 @@
 /** Adding a date, or changing one. */
 import { useState } from 'react';
 import type { DateInfo, DateLine } from '@early-set/core/api/types';
-import { localDay } from '@early-set/core/arrange/times';
+import { localDay } from '@early-set/core/clock/clock';
 import { perform, several } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
 import { useLists } from '../../data/hooks.ts';

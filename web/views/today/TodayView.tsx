@@ -3,7 +3,7 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { DateLine } from '@early-set/core/api/types';
-import { clockLength, daysBetween, localDay } from '@early-set/core/arrange/times';
+import { clockLength, daysBetween, localDay } from '@early-set/core/clock/clock';
 import { lacksOne } from '@early-set/core/conditions/needs';
 import { STAGES } from '../../app/stages.ts';
 import { useCommands } from '../../app/commands.ts';

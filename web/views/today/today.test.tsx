@@ -7,7 +7,7 @@ import {
   type Overview,
   type RunProgress,
 } from '@early-set/core/api/types';
-import { daysBetween, localDay } from '@early-set/core/arrange/times';
+import { daysBetween, localDay } from '@early-set/core/clock/clock';
 import { serve, show, type Sent } from '../../testing/server.tsx';
 import { whenWords } from './DateCard.tsx';
 import { leftOf } from './left.ts';

@@ -27,14 +27,12 @@ export function TempoByHand({ track, result, grid }: { track: TrackDetails; resu
       <Heading byHand={typed(track, 'bpm', 'gridStartSeconds', 'beatsPerBar')}>Tempo</Heading>
       <Choices
         empty="No beat was found"
-        items={result.tempo.candidates
-          .slice(0, 4)
-          .map((c) => ({
-            name: c.bpm.toFixed(2),
-            weight: c.weight,
-            now: bpm !== null && Math.abs(c.bpm - bpm) < 0.006,
-            use: () => void setField(track, 'bpm', rounded(c.bpm, 2)),
-          }))}
+        items={result.tempo.candidates.slice(0, 4).map((c) => ({
+          name: c.bpm.toFixed(2),
+          weight: c.weight,
+          now: bpm !== null && Math.abs(c.bpm - bpm) < 0.006,
+          use: () => void setField(track, 'bpm', rounded(c.bpm, 2)),
+        }))}
       />
       <div className="mt-1.5 flex flex-wrap items-center gap-1" role="group" aria-label="Tempo by a ratio">
         {(
@@ -109,15 +107,13 @@ export function KeyByHand({ track, result }: { track: TrackDetails; result: Anal
       <Heading byHand={typed(track, 'key')}>Key</Heading>
       <Choices
         empty="Nothing pitched was found"
-        items={result.key.candidates
-          .slice(0, 4)
-          .map((c) => ({
-            name: shortKey(c.key),
-            weight: c.weight,
-            now: c.key === track.values.key,
-            use: () => void setField(track, 'key', c.key),
-            listen: () => playChord(c.key),
-          }))}
+        items={result.key.candidates.slice(0, 4).map((c) => ({
+          name: shortKey(c.key),
+          weight: c.weight,
+          now: c.key === track.values.key,
+          use: () => void setField(track, 'key', c.key),
+          listen: () => playChord(c.key),
+        }))}
       />
       <OtherKey key={String(track.values.key)} track={track} />
     </section>

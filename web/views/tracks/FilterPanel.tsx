@@ -1,8 +1,9 @@
 /** The left column: pictures of the collection that narrow it when touched. */
 import { useEffect, useRef, useState } from 'react';
 import type { Facets } from '@early-set/core/api/types';
-import { clockLength } from '@early-set/core/arrange/times';
+import { clockLength } from '@early-set/core/clock/clock';
 import { signatureOf } from '@early-set/core/fields/keys';
+import { FolderFilter } from './FolderFilter.tsx';
 import { Histogram } from './Histogram.tsx';
 import { NEED_LABELS, majorOf, signaturesOf, type Filters, type ListName } from './filters.ts';
 
@@ -72,6 +73,11 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
               )}
             </ul>
           </section>
+          <FolderFilter
+            folders={facets.folders}
+            chosen={filters.folder}
+            onChoose={(folder) => onChange({ ...filters, folder })}
+          />
           <ValueList
             title="Artist"
             name="artist"

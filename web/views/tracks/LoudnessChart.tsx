@@ -1,6 +1,6 @@
 import ReactApexChart from 'react-apexcharts';
 import { useEffect, useState } from 'react';
-import { clockLength } from '@early-set/core/arrange/times';
+import { clockLength } from '@early-set/core/clock/clock';
 
 // The bundler hands over the package's namespace instead of its default export.
 const Chart = (ReactApexChart as unknown as { default?: typeof ReactApexChart }).default ?? ReactApexChart;

@@ -15,6 +15,10 @@ const FACETS: Facets = {
   keys: { 'C major': 5, 'A minor': 7, 'G major': 2, '': 3 },
   lists: { genre: genres, artist: [{ value: 'Brine Choir', count: 1 }], format: [{ value: 'FLAC', count: 9 }] },
   none: { genre: 4, artist: 0 },
+  folders: [
+    { rootId: 1, root: 'Shelf', path: 'In/Late', count: 3 },
+    { rootId: 2, root: 'Second shelf', path: 'In', count: 5 },
+  ],
   needs: { gaps: 6, genre: 4 },
 };
 
@@ -160,4 +164,19 @@ describe('a histogram', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Narrow' }));
     expect(onChange).toHaveBeenLastCalledWith({ low: 118.5, high: 120 });
   });
+});
+
+test('folders are a tree with counts; equal ones of two roots stay apart, a second click lets go', () => {
+  const { last, again } = shown();
+  const tree = within(screen.getByRole('region', { name: 'Folder' }));
+  fireEvent.click(tree.getByRole('button', { name: 'Folders in Second shelf' }));
+  fireEvent.click(tree.getByRole('button', { name: 'In 5' }));
+  const chosen = last();
+  expect(chosen.folder).toEqual({ rootId: 2, path: 'In' });
+  again(chosen);
+  fireEvent.click(tree.getByRole('button', { name: 'Folders in Shelf' }));
+  expect(tree.getByRole('button', { name: 'In 3' }).getAttribute('aria-pressed')).toBe('false');
+  expect(tree.getByRole('button', { name: 'In 5' }).getAttribute('aria-pressed')).toBe('true');
+  fireEvent.click(tree.getByRole('button', { name: 'In 5' }));
+  expect(last().folder).toBeNull();
 });

@@ -27,6 +27,7 @@ const filters: fc.Arbitrary<Filters> = fc.record({
     },
     { requiredKeys: [] },
   ),
+  folder: fc.option(fc.record({ rootId: fc.integer({ min: 1, max: 99 }), path: fc.string({ maxLength: 12 }) })),
   needs: fc.uniqueArray(fc.constantFrom('gaps', 'missing', 'failed')),
   also: fc.option(
     fc.record({

@@ -2,7 +2,8 @@
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import { needsOf, USUAL_RULES, type GapRules } from '@early-set/core/conditions/needs';
 import { ALL_KEYS, signatureOf } from '@early-set/core/fields/keys';
-import { clockLength } from '@early-set/core/arrange/times';
+import type { FileRef } from '@early-set/core/files/fileRef';
+import { clockLength } from '@early-set/core/clock/clock';
 
 export type RangeName = 'tempo' | 'energy' | 'year' | 'length';
 export type ListName = 'genre' | 'artist' | 'format';
@@ -22,6 +23,8 @@ export interface Filters {
   key: KeyFilter | null;
   /** Chosen values; "" stands for none. */
   lists: Partial<Record<ListName, string[]>>;
+  /** A folder, itself and all below it. */
+  folder: FileRef | null;
   needs: string[];
   /** A condition from elsewhere, with what it says. */
   also: { label: string; where: Condition } | null;
@@ -38,7 +41,7 @@ const RANGE_FIELDS: Record<RangeName, string> = {
 const RANGES = Object.keys(RANGE_FIELDS) as RangeName[];
 const LISTS: ListName[] = ['genre', 'artist', 'format'];
 /** Address parameters that are filters. */
-export const FILTER_PARAMETERS = ['find', 'key', 'needs', 'also', ...RANGES, ...LISTS];
+export const FILTER_PARAMETERS = ['find', 'key', 'needs', 'also', 'folder', ...RANGES, ...LISTS];
 
 /** Reads filters from an address; what makes no sense is passed over. */
 export function readFilters(params: URLSearchParams): Filters {
@@ -56,9 +59,16 @@ export function readFilters(params: URLSearchParams): Filters {
     key:
       key && Number(key[1]) >= -5 && Number(key[1]) <= 6 ? { signature: Number(key[1]), reach: Number(key[2]) } : null,
     lists,
+    folder: readFolder(params.get('folder')),
     needs: params.getAll('needs').filter((id) => NEED_LABELS.has(id)),
     also: readAlso(params.get('also')),
   };
+}
+
+/** "3:House/Late": a root's number and a folder below it. */
+function readFolder(text: string | null): FileRef | null {
+  const match = /^(\d{1,9}):(.*)$/s.exec(text ?? '');
+  return match ? { rootId: Number(match[1]), path: match[2]! } : null;
 }
 
 /** The address of the sheet with just the tracks that meet a condition. */
@@ -88,6 +98,7 @@ export function writeFilters(filters: Filters, params: URLSearchParams): URLSear
   if (filters.key) out.set('key', `${filters.key.signature}~${filters.key.reach}`);
   for (const name of LISTS) for (const value of filters.lists[name] ?? []) out.append(name, value);
   for (const need of filters.needs) out.append('needs', need);
+  if (filters.folder) out.set('folder', `${filters.folder.rootId}:${filters.folder.path}`);
   if (filters.also) out.set('also', JSON.stringify(filters.also));
   return out;
 }
@@ -120,6 +131,7 @@ export function conditionsOf(filters: Filters, rules: GapRules = USUAL_RULES): R
     ];
     out[name] = parts.length === 1 ? parts[0]! : { any: parts };
   }
+  if (filters.folder) out.folder = { inFolder: filters.folder, below: true };
   if (filters.also) out.also = filters.also.where;
   if (filters.needs.length)
     out.needs = allOf(...filters.needs.map((id) => needsOf(rules).find((n) => n.id === id)!.condition));
@@ -173,6 +185,12 @@ export function chipsOf(filters: Filters): Chip[] {
         without: { ...filters, lists: { ...filters.lists, [name]: undefined } },
       });
   }
+  if (filters.folder)
+    chips.push({
+      id: 'folder',
+      label: `In ${filters.folder.path || 'one library folder'}`,
+      without: { ...filters, folder: null },
+    });
   if (filters.also) chips.push({ id: 'also', label: filters.also.label, without: { ...filters, also: null } });
   for (const id of filters.needs)
     chips.push({
@@ -189,4 +207,4 @@ function listWords(name: ListName, values: string[]): string {
 }
 
 /** No filter at all. */
-export const NO_FILTERS: Filters = { find: '', ranges: {}, key: null, lists: {}, needs: [], also: null };
+export const NO_FILTERS: Filters = { find: '', ranges: {}, key: null, lists: {}, folder: null, needs: [], also: null };

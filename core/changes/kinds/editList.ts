@@ -1,0 +1,221 @@
+/** A list made, described, filled, put in order; and what its entries carry. */
+import type { Entry, EntryData, ListInfo, ListState, Snapshot } from '../snapshot.ts';
+import { defineKind } from './kind.ts';
+
+/** A place in an order: behind an entry (null: at the top), with the index for when that entry is gone. */
+export interface Place {
+  behind: string | null;
+  index: number;
+}
+/** One entry put in (before null), taken out (after null) or moved. Placements apply one after the other. */
+export interface Placement {
+  entryId: string;
+  trackId: number | null;
+  before: Place | null;
+  after: Place | null;
+  /** What else is known of it; a track that carries nothing where it is left out. */
+  entry?: Pick<Entry, 'kind' | 'data'>;
+}
+
+export type ListEdit =
+  | { op: 'exist'; before: ListInfo | null; after: ListInfo | null }
+  | { op: 'describe'; before: Partial<ListInfo>; after: Partial<ListInfo> }
+  | { op: 'place'; placements: Placement[] }
+  | { op: 'describe-entry'; entryId: string; before: EntryData; after: EntryData };
+
+export interface EditList {
+  kind: 'edit-list';
+  listId: string;
+  edit: ListEdit;
+}
+
+export const editList = (listId: string, edit: ListEdit): EditList => ({ kind: 'edit-list', listId, edit });
+
+/** The edit of a list that an item is; null for other items. */
+export const listEdit = (item: { kind: string }): EditList | null =>
+  item.kind === editListKind.kind ? (item as EditList) : null;
+
+/** How many entries an item places. */
+export function placedBy(item: { kind: string }): number {
+  const edit = listEdit(item)?.edit;
+  return edit?.op === 'place' ? edit.placements.length : 0;
+}
+
+const entryOf = ({ entryId, trackId, entry }: Placement): Entry => ({
+  id: entryId,
+  trackId,
+  kind: entry?.kind ?? 'track',
+  data: entry?.data ?? {},
+});
+
+/** Makes placements on an order and returns the new one. Entries whose place is gone go by index. */
+export function place(entries: readonly Entry[], placements: readonly Placement[]): Entry[] {
+  const order = [...entries];
+  for (const p of placements) {
+    let there: Entry | undefined;
+    if (p.before !== null) {
+      const at = order.findIndex((e) => e.id === p.entryId);
+      if (at >= 0) [there] = order.splice(at, 1);
+    }
+    if (p.after !== null) order.splice(indexOfPlace(order, p.after), 0, there ?? entryOf(p));
+  }
+  return order;
+}
+
+function indexOfPlace(order: readonly Entry[], target: Place): number {
+  if (target.behind === null) return 0;
+  const anchor = order.findIndex((e) => e.id === target.behind);
+  return anchor >= 0 ? anchor + 1 : Math.min(target.index, order.length);
+}
+
+/** The list after an edit; undefined when it no longer exists. */
+export function applyEdit(list: ListState | undefined, edit: ListEdit): ListState | undefined {
+  if (edit.op === 'exist') return edit.after ? { info: edit.after, entries: list?.entries ?? [] } : undefined;
+  if (!list) return undefined;
+  switch (edit.op) {
+    case 'describe':
+      return { ...list, info: { ...list.info, ...edit.after } };
+    case 'describe-entry':
+      return {
+        ...list,
+        entries: list.entries.map((e) => (e.id === edit.entryId ? { ...e, data: changedData(e.data, edit) } : e)),
+      };
+    case 'place':
+      return { ...list, entries: place(list.entries, edit.placements) };
+  }
+}
+
+/** Only what the edit is about changes; what it sets to nothing goes. */
+function changedData(data: EntryData, { before, after }: { before: EntryData; after: EntryData }): EntryData {
+  const rest = Object.entries(data).filter(([name]) => !(name in before) && !(name in after));
+  return { ...Object.fromEntries(rest), ...after };
+}
+
+function placementConflict(placements: Placement[], list: ListState): string | null {
+  const there = new Set(list.entries.map((e) => e.id));
+  const tracks = new Set(list.entries.map((e) => e.trackId));
+  for (const p of placements) {
+    if (p.before === null && there.has(p.entryId)) return 'The entry is in the list already';
+    if (p.before !== null && !there.has(p.entryId)) return 'The entry is no longer in the list';
+    if (list.info.kind === 'crate' && p.before === null && p.trackId !== null && tracks.has(p.trackId))
+      return 'The track is in the crate already';
+    if (p.after === null) {
+      there.delete(p.entryId);
+      tracks.delete(p.trackId);
+    } else {
+      there.add(p.entryId);
+      tracks.add(p.trackId);
+    }
+  }
+  return null;
+}
+
+/** Would a list come to lie inside itself? */
+function liesInItself(listId: string, parentId: string | null, { lists }: Snapshot): boolean {
+  const seen = new Set([listId]);
+  for (let at = parentId; at !== null; at = lists.get(at)?.info.parentId ?? null) {
+    if (seen.has(at)) return true;
+    seen.add(at);
+  }
+  return false;
+}
+
+function conflict({ listId, edit }: EditList, snapshot: Snapshot): string | null {
+  const list = snapshot.lists.get(listId);
+  if (edit.op === 'exist') {
+    if (edit.before === null) return list ? 'The list is there already' : null;
+    if (!list) return 'The list is no longer there';
+    return edit.after === null && list.entries.length > 0 ? 'The list has been filled since' : null;
+  }
+  if (!list) return 'The list is no longer there';
+  switch (edit.op) {
+    case 'describe': {
+      const changed = (Object.keys(edit.before) as (keyof ListInfo)[]).some((k) => list.info[k] !== edit.before[k]);
+      if (changed) return 'The list has been changed since';
+      return edit.after.parentId && liesInItself(listId, edit.after.parentId, snapshot)
+        ? 'A crate cannot lie inside itself'
+        : null;
+    }
+    case 'describe-entry': {
+      const entry = list.entries.find((e) => e.id === edit.entryId);
+      if (!entry) return 'The entry is no longer in the list';
+      const names = new Set([...Object.keys(edit.before), ...Object.keys(edit.after)]) as Set<keyof EntryData>;
+      return [...names].some((n) => entry.data[n] !== edit.before[n]) ? 'The entry has been changed since' : null;
+    }
+    case 'place':
+      return placementConflict(edit.placements, list);
+  }
+}
+
+function inverseEdit(edit: ListEdit): ListEdit {
+  switch (edit.op) {
+    case 'exist':
+      return { op: 'exist', before: edit.after, after: edit.before };
+    case 'describe':
+      return { op: 'describe', before: edit.after, after: edit.before };
+    case 'describe-entry':
+      return { ...edit, before: edit.after, after: edit.before };
+    case 'place':
+      return {
+        op: 'place',
+        placements: edit.placements.map((p) => ({ ...p, before: p.after, after: p.before })).reverse(),
+      };
+  }
+}
+
+const NAMES: Record<keyof ListInfo, string> = {
+  name: 'name',
+  parentId: 'crate it lies in',
+  position: 'place among its neighbours',
+  removed: 'removed',
+  startsAt: 'start',
+  kind: 'kind',
+};
+const several = (n: number): string => `${n.toLocaleString('en-GB')} ${n === 1 ? 'entry' : 'entries'}`;
+const tracks = (n: number): string => `${n.toLocaleString('en-GB')} ${n === 1 ? 'track' : 'tracks'}`;
+
+function sentence(edit: ListEdit): string {
+  switch (edit.op) {
+    case 'exist':
+      return edit.after ? `${edit.after.kind} made` : `${edit.before?.kind ?? 'list'} taken away`;
+    case 'describe':
+      return (Object.keys(edit.after) as (keyof ListInfo)[])
+        .map((k) => {
+          if (k === 'removed') return edit.after.removed ? 'put away' : 'brought back';
+          return k === 'name' || k === 'startsAt'
+            ? `${NAMES[k]}: ${edit.before[k] ?? 'none'} → ${edit.after[k] ?? 'none'}`
+            : `another ${NAMES[k]}`;
+        })
+        .join(', ');
+    case 'describe-entry':
+      return `entry changed: ${[...new Set([...Object.keys(edit.before), ...Object.keys(edit.after)])].join(', ')}`;
+    case 'place': {
+      const put = edit.placements.filter((p) => !p.before).length,
+        taken = edit.placements.filter((p) => !p.after).length,
+        moved = edit.placements.length - put - taken;
+      const count = edit.placements.every((p) => p.trackId !== null) ? tracks : several;
+      return [put && `${count(put)} put in`, taken && `${count(taken)} taken out`, moved && `${count(moved)} moved`]
+        .filter(Boolean)
+        .join(', ');
+    }
+  }
+}
+
+export const editListKind = defineKind<EditList>({
+  kind: 'edit-list',
+  area: 'lists',
+  inFiles: false,
+  touches: ({ listId }) => ({ lists: [listId] }),
+  conflict,
+  apply({ listId, edit }, { lists }) {
+    const next = applyEdit(lists.get(listId), edit);
+    if (next) lists.set(listId, next);
+    else lists.delete(listId);
+  },
+  inverse: (item) => ({ ...item, edit: inverseEdit(item.edit) }),
+  words: ({ edit }) => ({ show: 'sentence', text: sentence(edit) }),
+  searched: ({ edit }) =>
+    edit.op === 'exist' || edit.op === 'describe'
+      ? [edit.before?.name, edit.after?.name].filter(Boolean).join('\n')
+      : '',
+});

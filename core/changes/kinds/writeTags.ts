@@ -1,0 +1,66 @@
+/** New texts for fields in the tags of a track's main file. The library's values are others' business. */
+import { fieldOf } from '../../fields/table.ts';
+import { defineKind, GONE_TRACK, leftKey } from './kind.ts';
+
+/** Texts for one field. Before is what the file was known to hold; null when nobody had looked. */
+export interface TagWrite {
+  before: string[] | null;
+  after: string[];
+}
+
+export interface WriteTags {
+  kind: 'write-tags';
+  trackId: number;
+  fields: Record<string, TagWrite>;
+  /** Pictures by their hash in the art store. */
+  picture?: { before: string | null; after: string | null };
+}
+
+export const writeTagsItem = (
+  trackId: number,
+  fields: Record<string, TagWrite>,
+  picture?: WriteTags['picture'],
+): WriteTags => ({ kind: 'write-tags', trackId, fields, ...(picture ? { picture } : {}) });
+
+/** What a file will say for it, field by field; null for other items. */
+export const writtenBy = (item: { kind: string }): Record<string, string[]> | null =>
+  item.kind === writeTagsKind.kind
+    ? Object.fromEntries(Object.entries((item as WriteTags).fields).map(([id, { after }]) => [id, after]))
+    : null;
+
+export const writeTagsKind = defineKind<WriteTags>({
+  kind: 'write-tags',
+  area: 'files',
+  inFiles: true,
+  touches: ({ trackId }) => ({ tracks: [trackId] }),
+  conflict: ({ trackId }, { tracks }) => (tracks.has(trackId) ? null : GONE_TRACK),
+  // Tags are no part of what a snapshot holds: what a file says is looked at when its turn comes.
+  apply: () => undefined,
+  inverse: ({ trackId, fields, picture }) =>
+    writeTagsItem(
+      trackId,
+      Object.fromEntries(
+        Object.entries(fields).map(([id, { before, after }]) => [id, { before: after, after: before ?? [] }]),
+      ),
+      picture && { before: picture.after, after: picture.before },
+    ),
+  words({ fields, picture }) {
+    const said = Object.entries(fields).map(
+      ([id, { after }]) =>
+        `${fieldOf(id).label.toLowerCase()} ${after.length ? `“${after.join('; ').slice(0, 80)}”` : 'taken out'}`,
+    );
+    if (picture) said.push(picture.after ? 'picture' : 'picture taken out');
+    return { show: 'sentence', text: `In the file: ${said.join(', ')}` };
+  },
+  searched: ({ fields }) =>
+    Object.values(fields)
+      .flatMap(({ before, after }) => [...(before ?? []), ...after])
+      .join('\n'),
+  without(item, left) {
+    const reasonOf = (field: string): string | undefined => left.get(leftKey(item.trackId, field));
+    const kept = Object.entries(item.fields).filter(([field]) => reasonOf(field) === undefined);
+    if (kept.length === Object.keys(item.fields).length) return item;
+    if (kept.length === 0 && !item.picture) return reasonOf(Object.keys(item.fields)[0]!)!;
+    return writeTagsItem(item.trackId, Object.fromEntries(kept), item.picture);
+  },
+});

@@ -1,0 +1,106 @@
+/**
+ * The one place where drafts are made real. Items are compared with the present, made where nothing is in the way, and
+ * journalled with before and after, all in one transaction: after a crash either all of a change set is there or none of
+ * it. What lies in files is journalled here as waiting, and carried out behind it.
+ */
+import type { Applied } from '@early-set/core/api/types';
+import type { Transaction } from 'sequelize';
+import { isFileItem, run, type ChangeItem } from '@early-set/core/changes/items';
+import type { Database } from '../db/database.ts';
+import { ChangeSet } from '../db/models.ts';
+import { Problem } from '../problem.ts';
+import type { FileContext, Restored } from './context.ts';
+import { countLines, markRestored, storeLines } from './journal.ts';
+import { fileWorkOf, serverKindOf, STORED_IN_ORDER } from './kinds.ts';
+import { loadSnapshot, type Loaded } from './snapshot.ts';
+
+export interface Draft {
+  title: string;
+  items: readonly ChangeItem[];
+  /** For a draft that takes lines back: which one each item does, by its place. */
+  restores?: readonly Restored[];
+}
+
+/** Who applies it: until its files are written, they are in the hands of this process. */
+export type Applying = Pick<FileContext, 'database' | 'workerId'>;
+
+/** What files have to do with it. */
+export interface FilePart {
+  lines: number;
+  bytes: number;
+  devices: string[];
+}
+
+/**
+ * Applies a draft. Items in the way of something are left out and reported; the rest is made.
+ * @throws Problem "nothing-to-do" for an empty draft, "conflict" when every item was in the way.
+ */
+export async function applyDraft(
+  { database, workerId }: Applying,
+  draft: Draft,
+  undoOf: number | null = null,
+): Promise<{ applied: Applied; files: FilePart }> {
+  if (draft.items.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing would change');
+  const made = await database.transaction((t) => applyInside({ database, workerId }, draft, undoOf, t));
+  await announce(database, draft.items);
+  return made;
+}
+
+async function applyInside(
+  { database, workerId }: Applying,
+  { title, items, restores }: Draft,
+  undoOf: number | null,
+  t: Transaction,
+): Promise<{ applied: Applied; files: FilePart }> {
+  const loaded = await loadSnapshot(database, items, t);
+  const before = structuredClone({ files: loaded.snapshot.files, roots: loaded.snapshot.roots });
+  const lines = run(items, loaded.snapshot);
+  if (lines.every((line) => line.state === 'conflict'))
+    throw new Problem(409, 'conflict', `Nothing was changed: ${lowerFirst(lines[0]!.reason!)}`);
+  const done = lines.filter((line) => line.state === 'done').map((line) => line.item);
+  await store(database, loaded, done, t);
+  // What follows from a conflict of the library is told there.
+  const told = new Set(lines.filter((l) => l.state === 'conflict' && !isFileItem(l.item)).map((l) => l.reason));
+  const conflicts = lines
+    .filter((l) => l.state === 'conflict' && !(isFileItem(l.item) && told.has(l.reason)))
+    .map(({ item, reason }) => ({ item, reason: reason! }));
+  const set = await ChangeSet.create({ title: title.slice(0, 300), undoOf, workerId }, { transaction: t });
+  await storeLines(
+    database,
+    set.id,
+    lines.map((line) => ({ ...line, restores: restores?.[line.of] ?? null })),
+    t,
+  );
+  await countLines(database, set.id, t);
+  if (restores) await markRestored(database, set.id, null, t);
+  const waiting = lines.filter((line) => line.state === 'waiting');
+  const weights = waiting.map(({ item }) => fileWorkOf(item).weigh(item, { ...loaded.snapshot, ...before }));
+  return {
+    applied: { changeSetId: set.id, title, done: done.length, conflicts },
+    files: {
+      lines: waiting.length,
+      bytes: weights.reduce((sum, w) => sum + w.bytes, 0),
+      devices: [...new Set(weights.flatMap((w) => w.devices))],
+    },
+  };
+}
+
+const lowerFirst = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
+
+/** Stores what was made, kind by kind. */
+async function store(database: Database, loaded: Loaded, done: readonly ChangeItem[], t: Transaction): Promise<void> {
+  for (const { kind, store: storeAll } of STORED_IN_ORDER) {
+    const own = done.filter((item) => item.kind === kind);
+    if (own.length) await storeAll?.({ database, snapshot: loaded.snapshot, loaded: loaded.tracks, t }, own);
+  }
+}
+
+/** Tells the pages what to look at again. */
+export async function announce(database: Database, items: readonly ChangeItem[]): Promise<void> {
+  const told = new Set(items.map((item) => serverKindOf(item).tells));
+  const listIds = [...new Set(items.flatMap((i) => ('listId' in i ? [i.listId] : [])))].slice(0, 50);
+  if (told.has('lists')) await database.notify({ kind: 'lists', listIds });
+  if (told.has('tracks')) await database.notify({ kind: 'tracks' });
+  if (told.has('dates')) await database.notify({ kind: 'dates' });
+  await database.notify({ kind: 'changes' });
+}

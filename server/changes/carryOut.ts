@@ -1,0 +1,240 @@
+/**
+ * The part of a change set that lies in files. Each line in turn: what will be done is journalled, then it is done, then
+ * the journal says so; no lock and no transaction is held while a file is read or written. Who is at a track's file says
+ * so by a row of its own, and lines of one track are made in the order in which they were asked for, in whatever
+ * process. A process killed anywhere in between leaves a journal from which the next start sees what to finish.
+ */
+import type { ChangeItem } from '@early-set/core/changes/items';
+import { FileTrouble } from '../files/filePool.ts';
+import { log } from '../log.ts';
+import { Problem } from '../problem.ts';
+import { DONE, type FileContext, type FileLine, type Outcome } from './context.ts';
+import { countLines, settleLine } from './journal.ts';
+import { fileWorkOf } from './kinds.ts';
+import type { PerformOptions } from './kinds/kind.ts';
+import { UNKNOWN_DEVICE } from './kinds/kind.ts';
+
+const LINE = `i.change_set_id AS "changeSetId", i.seq, i.item, i.track_id AS "trackId",
+  CASE WHEN i.restores_set IS NULL THEN NULL ELSE jsonb_build_object('changeSetId', i.restores_set, 'seq', i.restores_seq) END AS restores`;
+
+export interface FilesReport {
+  written: number;
+  left: { item: ChangeItem; reason: string }[];
+  cancelled: boolean;
+}
+
+export interface CarryOptions {
+  /** Asked before each line. */
+  stop?: () => Promise<boolean>;
+  signal?: AbortSignal;
+  progress?: (outcome: Outcome, line: FileLine) => Promise<void>;
+  bytes?: (bytes: number) => void;
+  /** The drive whose turn is waited for. */
+  device?: string;
+}
+
+/** Carries out what waits in a change set, line by line; what stands in the way of one does not stop the rest. */
+export async function carryOut(
+  context: FileContext,
+  changeSetId: number,
+  { stop = () => Promise.resolve(false), progress, signal, bytes, device = UNKNOWN_DEVICE }: CarryOptions = {},
+): Promise<FilesReport> {
+  const { database } = context;
+  const report: FilesReport = { written: 0, left: [], cancelled: false };
+  for (let seq = -1; !report.cancelled;) {
+    const lines = await database.rows<FileLine>(
+      `SELECT ${LINE} FROM change_items i WHERE i.change_set_id = $1 AND i.state = 'waiting' AND i.seq > $2 ORDER BY i.seq LIMIT 50`,
+      [changeSetId, seq],
+    );
+    if (lines.length === 0) break;
+    for (const line of lines) {
+      if (await stop()) {
+        report.cancelled = true;
+        break;
+      }
+      seq = line.seq;
+      const outcome = await context.drives.add(device, () =>
+        makeLine(context, line, { begun: false, signal, progress: bytes }),
+      );
+      if (outcome.state === 'done') report.written++;
+      else if (outcome.state !== 'cancelled') report.left.push({ item: line.item, reason: outcome.reason! });
+      await progress?.(outcome, line);
+    }
+  }
+  await countLines(database, changeSetId);
+  await database.notify({ kind: 'changes' });
+  await database.notify({ kind: 'tracks' });
+  return report;
+}
+
+/** How long is waited until a track's file is looked at again when another process is at it. */
+const LOOK_AGAIN_MS = 40;
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Makes a line, after all lines of the same track that were asked for before it. */
+async function makeLine(context: FileContext, line: FileLine, options: PerformOptions): Promise<Outcome> {
+  const { database, workerId } = context;
+  for (;;) {
+    const [claimed] = await database.rows(
+      'INSERT INTO file_claims (track_id, worker_id, change_set_id, seq) VALUES ($1, $2, $3, $4) ON CONFLICT (track_id) DO NOTHING RETURNING 1',
+      [line.trackId, workerId, line.changeSetId, line.seq],
+    );
+    if (!claimed) {
+      await pause(LOOK_AGAIN_MS);
+      continue;
+    }
+    const next = await earliest(context, line);
+    if (next === null) {
+      await release(context, line.trackId);
+      return endOf(context, line);
+    }
+    // A line of another change set that comes first is made here and now: nobody has it in hand.
+    const own = next.changeSetId === line.changeSetId && next.seq === line.seq;
+    const outcome = await makeClaimed(context, next, own ? options : { ...options, begun: false });
+    if (own) return outcome;
+    await countLines(database, next.changeSetId);
+  }
+}
+
+/** The first line that waits for a track, up to and with this one; null when this one has been made by somebody. */
+async function earliest({ database }: FileContext, { trackId, changeSetId, seq }: FileLine): Promise<FileLine | null> {
+  const [row] = await database.rows<FileLine & { mine: boolean }>(
+    `SELECT ${LINE} FROM change_items i WHERE i.track_id = $1 AND i.state = 'waiting' AND (i.change_set_id, i.seq) <= ($2, $3)
+       AND EXISTS (SELECT 1 FROM change_items own WHERE own.change_set_id = $2 AND own.seq = $3 AND own.state = 'waiting')
+     ORDER BY i.change_set_id, i.seq LIMIT 1`,
+    [trackId, changeSetId, seq],
+  );
+  return row ?? null;
+}
+
+const release = ({ database }: FileContext, trackId: number): Promise<void> =>
+  database.run('DELETE FROM file_claims WHERE track_id = $1', [trackId]);
+
+/** How a line ended that somebody else made. */
+async function endOf({ database }: FileContext, { changeSetId, seq }: FileLine): Promise<Outcome> {
+  const [row] = await database.rows<Outcome>(
+    'SELECT state, reason FROM change_items WHERE change_set_id = $1 AND seq = $2',
+    [changeSetId, seq],
+  );
+  return row ?? DONE;
+}
+
+/** Makes a line whose track is held by this process, settles it and lets the track go. */
+async function makeClaimed(context: FileContext, line: FileLine, options: PerformOptions): Promise<Outcome> {
+  const { database, step } = context;
+  try {
+    await step?.('claimed', line.trackId);
+    const outcome = await attempt(context, line, options);
+    if (outcome.state !== 'done') await database.transaction((t) => settleLine(database, line, outcome, t));
+    return outcome;
+  } finally {
+    await release(context, line.trackId);
+    await step?.('settled', line.trackId);
+  }
+}
+
+async function attempt(context: FileContext, line: FileLine, options: PerformOptions): Promise<Outcome> {
+  const { database, step } = context;
+  const work = fileWorkOf(line.item);
+  try {
+    if (line.restores && !(await wasMade(context, line.restores)))
+      return { state: 'cancelled', reason: 'It had not been made' };
+    const prepared = await work.prepare(context, line);
+    if (!('intent' in prepared)) return prepared;
+    await step?.('prepared', line.trackId);
+    const { intent } = prepared;
+    const begun = await begin(context, line, intent);
+    await step?.('journalled', line.trackId);
+    let result: unknown;
+    try {
+      result = await work.perform(context, line, intent, { ...options, begun });
+    } catch (error) {
+      await forget(context, line);
+      throw error;
+    }
+    await step?.('written', line.trackId);
+    await database.transaction(async (t) => {
+      await database.run(
+        "UPDATE file_journal SET state = 'done' WHERE change_set_id = $1 AND seq = $2",
+        [line.changeSetId, line.seq],
+        t,
+      );
+      await settleLine(database, line, DONE, t);
+      await work.settle(context, line, intent, result, t);
+    });
+    return DONE;
+  } catch (error) {
+    if (error instanceof FileTrouble && error.cancelled)
+      return { state: 'cancelled', reason: 'Cancelled while it was being made; the file is as it was' };
+    if (error instanceof FileTrouble || error instanceof Problem) return { state: 'failed', reason: error.message };
+    log.error(error, `a change of a file broke off: ${line.item.kind}`);
+    return { state: 'failed', reason: 'Something went wrong inside Early Set; the file was left as it is' };
+  }
+}
+
+async function wasMade({ database }: FileContext, { changeSetId, seq }: { changeSetId: number; seq: number }) {
+  const rows = await database.rows(
+    "SELECT 1 FROM change_items WHERE change_set_id = $1 AND seq = $2 AND state = 'done'",
+    [changeSetId, seq],
+  );
+  return rows.length > 0;
+}
+
+/** Journals what will be done; true when a killed process had begun the very same. */
+async function begin({ database }: FileContext, line: FileLine, intent: object): Promise<boolean> {
+  const { changeSetId, seq, trackId } = line;
+  const [before] = await database.rows(
+    "SELECT 1 FROM file_journal WHERE change_set_id = $1 AND seq = $2 AND state = 'begun'",
+    [changeSetId, seq],
+  );
+  await database.run(
+    `INSERT INTO file_journal (change_set_id, seq, track_id, state, intent) VALUES ($1, $2, $3, 'begun', $4::jsonb)
+     ON CONFLICT (change_set_id, seq) DO UPDATE SET state = 'begun', intent = excluded.intent, begun_at = now()`,
+    [changeSetId, seq, trackId, JSON.stringify(intent)],
+  );
+  return before !== undefined;
+}
+
+const forget = ({ database }: FileContext, { changeSetId, seq }: FileLine): Promise<void> =>
+  database.run("DELETE FROM file_journal WHERE change_set_id = $1 AND seq = $2 AND state = 'begun'", [
+    changeSetId,
+    seq,
+  ]);
+
+/** Lets go what dead processes held: their tracks may be worked on again. */
+export const releaseDead = ({ database }: FileContext): Promise<void> =>
+  database.run('DELETE FROM file_claims WHERE worker_id NOT IN (SELECT id FROM workers)');
+
+/**
+ * Puts right what killed processes had begun: what was made whole is settled, what was made in part is put back and waits
+ * again. Returns a sentence for each file that was put right.
+ */
+export async function recoverFiles(context: FileContext): Promise<string[]> {
+  const { database } = context;
+  await releaseDead(context);
+  const begun = await database.rows<FileLine & { intent: object }>(
+    `SELECT ${LINE}, j.intent FROM file_journal j JOIN change_items i ON i.change_set_id = j.change_set_id AND i.seq = j.seq
+     WHERE j.state = 'begun' AND NOT EXISTS (SELECT 1 FROM file_claims c WHERE c.track_id = j.track_id) ORDER BY j.begun_at`,
+  );
+  const said: string[] = [];
+  for (const { intent, ...line } of begun) {
+    const work = fileWorkOf(line.item);
+    try {
+      const { made, said: sentence } = await work.recover(context, line, intent);
+      if (sentence) said.push(sentence);
+      if (made === null) continue;
+      await database.transaction(async (t) => {
+        await database.run(
+          "UPDATE file_journal SET state = 'done' WHERE change_set_id = $1 AND seq = $2",
+          [line.changeSetId, line.seq],
+          t,
+        );
+        await settleLine(database, line, DONE, t);
+        await work.settle(context, line, intent, made, t);
+      });
+    } catch (error) {
+      if (!(error instanceof FileTrouble || error instanceof Problem)) throw error;
+    }
+  }
+  return said;
+}

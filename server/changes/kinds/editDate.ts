@@ -1,0 +1,16 @@
+import { editDateKind, type EditDate } from '@early-set/core/changes/kinds/editDate';
+import { storeDate } from '../../dates/rows.ts';
+import { serverKind } from './kind.ts';
+
+export const editDateStored = serverKind<EditDate>({
+  kind: editDateKind.kind,
+  tells: 'dates',
+  wants: ({ dateId }, wants) => void wants.dates.add(dateId),
+  async store({ database, snapshot, t }, items) {
+    for (const id of new Set(items.map((i) => i.dateId))) {
+      const date = snapshot.dates.get(id);
+      if (!date) await database.run('DELETE FROM dates WHERE id = $1', [id], t);
+      else await storeDate(database, id, date, t);
+    }
+  },
+});

@@ -1,0 +1,107 @@
+/** What is done to one file at a time, off the main thread: look at its tags, work out an edit, make it. */
+import { createHash } from 'node:crypto';
+import { statSync } from 'node:fs';
+import type { Source } from '@early-set/core/tags/bytes';
+import { fieldsIn, openTags, type TagEdits } from '@early-set/core/tags/edit';
+import { inverseSplices } from '@early-set/core/tags/bytes';
+import { setTags } from '@early-set/core/tags/edit';
+import type { Container } from '@early-set/core/tags/tagSet';
+import { byteUndoOf, reversed, splicesOf, stateOf, type ByteUndo } from './byteUndo.ts';
+import { Cancelled, place, type Placed, type PlaceHooks, type Placing } from './place.ts';
+import { reasonOf } from './reasons.ts';
+import { applySplices, overwriteBack, withSource } from './tagFile.ts';
+
+/** A file as it is known: size, times, and what its tags say. */
+export interface FileStamp {
+  size: number;
+  modifiedMs: number;
+  changedMs: number;
+  tagHash: string;
+  fields: Record<string, string[]>;
+}
+
+export type FileWish =
+  | { op: 'look'; path: string }
+  | { op: 'prepare'; path: string; edits: TagEdits; newId3Version: 3 | 4 }
+  | { op: 'state'; path: string; undo: ByteUndo }
+  | { op: 'write'; path: string; undo: ByteUndo }
+  | { op: 'mend'; path: string; undo: ByteUndo }
+  | ({ op: 'place' } & Placing);
+
+export interface FileAnswers {
+  look: FileStamp;
+  /** Null when nothing has to change. */
+  prepare: { byteUndo: ByteUndo | null; fieldsBefore: Record<string, string[]> };
+  state: ReturnType<typeof stateOf>;
+  write: FileStamp;
+  mend: FileStamp;
+  place: Placed;
+}
+
+export type FileAnswer =
+  { ok: true; answer: FileAnswers[keyof FileAnswers] } | { ok: false; reason: string; cancelled: boolean };
+
+/** Does what is wished; what stands in the way of this file is told as a sentence. */
+export function workOnFile(wish: FileWish, hooks: PlaceHooks = {}): FileAnswer {
+  try {
+    return { ok: true, answer: does(wish, hooks) };
+  } catch (error) {
+    return { ok: false, reason: reasonOf(error), cancelled: error instanceof Cancelled };
+  }
+}
+
+function does(wish: FileWish, hooks: PlaceHooks): FileAnswers[keyof FileAnswers] {
+  if (wish.op === 'place') return place(wish, hooks);
+  const { path } = wish;
+  switch (wish.op) {
+    case 'look':
+      return lookAt(path);
+    case 'prepare':
+      return prepare(wish);
+    case 'state':
+      return withSource(path, (source) => stateOf(source, wish.undo));
+    case 'write': {
+      const state = withSource(path, (source) => stateOf(source, wish.undo));
+      if (state !== 'untouched') throw new RangeError('The file has been changed by something else since');
+      applySplices(path, splicesOf(wish.undo));
+      return lookAt(path);
+    }
+    case 'mend':
+      overwriteBack(path, splicesOf(reversed(wish.undo)));
+      return lookAt(path);
+  }
+}
+
+/** Reads size, times and tags. @throws TagTrouble when its tags cannot be read */
+export function lookAt(path: string): FileStamp {
+  const { size, mtimeMs, ctimeMs } = statSync(path);
+  const tags = withSource(path, (source) => {
+    const container = openTags(source);
+    return { tagHash: hashOf(source, container), fields: fieldsIn(container) };
+  });
+  return { size, modifiedMs: mtimeMs, changedMs: ctimeMs, ...tags };
+}
+
+/** Of all that is not sound. */
+function hashOf(source: Source, { audio }: Container): string {
+  const hash = createHash('sha1');
+  let at = 0;
+  for (const { from, to } of [...audio, { from: source.size, to: source.size }]) {
+    for (; at < from; at += 1 << 20) hash.update(source.read(at, Math.min(1 << 20, from - at)));
+    hash.update(`|${to - from}|`);
+    at = to;
+  }
+  return hash.digest('hex');
+}
+
+function prepare({ path, edits, newId3Version }: FileWish & { op: 'prepare' }): FileAnswers['prepare'] {
+  return withSource(path, (source) => {
+    const container = openTags(source, { newId3Version });
+    const fieldsBefore = fieldsIn(container);
+    setTags(container, edits);
+    const splices = container.splices();
+    if (splices.length === 0) return { byteUndo: null, fieldsBefore };
+    const sizeAfter = splices.reduce((size, s) => size + s.insert.length - s.remove, source.size);
+    return { byteUndo: byteUndoOf(splices, inverseSplices(source, splices), source.size, sizeAfter), fieldsBefore };
+  });
+}

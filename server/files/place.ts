@@ -1,0 +1,324 @@
+/**
+ * The one way in which a file comes to a name: moved or copied there, or written there, never over another. What grows
+ * does so under a name of its own in the folder it is for, is on the drive and compared before it takes its name, and the
+ * source of a move goes last. All of it can be done again after a kill at any point.
+ */
+import { createHash, randomUUID } from 'node:crypto';
+import {
+  closeSync,
+  constants,
+  fchmodSync,
+  fchownSync,
+  fstatSync,
+  fsyncSync,
+  futimesSync,
+  linkSync,
+  lstatSync,
+  mkdirSync,
+  openSync,
+  readdirSync,
+  readSync,
+  renameSync,
+  rmdirSync,
+  rmSync,
+  statSync,
+  unlinkSync,
+  writeSync,
+  type Stats,
+} from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { QUARANTINE } from '@early-set/core/changes/kinds/relocateFile';
+import { TagTrouble } from '@early-set/core/tags/bytes';
+
+const BLOCK = 4 << 20;
+
+/** What tells a file from another one of the same name. Times in milliseconds. */
+export interface Identity {
+  device: number;
+  inode: number;
+  size: number;
+  modifiedMs: number;
+}
+export const identityOf = ({ dev, ino, size, mtimeMs }: Stats): Identity => ({
+  device: dev,
+  inode: ino,
+  size,
+  modifiedMs: mtimeMs,
+});
+const sameIdentity = (a: Identity, b: Identity): boolean =>
+  a.device === b.device && a.inode === b.inode && a.size === b.size && Math.abs(a.modifiedMs - b.modifiedMs) < 1;
+
+const statOf = (path: string): Stats | null => lstatSync(path, { throwIfNoEntry: false }) ?? null;
+
+/** Beginning of the name of a file that is being written; scans pass over names that begin with a dot. */
+export const UNFINISHED = '.early-set-unfinished-';
+const tailOf = (path: string): string => basename(path).slice(-60);
+const OLD_MS = 3_600_000;
+
+/** What a killed process left of this file an hour or more ago goes; what is younger may still be written. */
+function removeOldRemains(path: string): void {
+  for (const name of readdirSync(dirname(path))) {
+    if (!name.startsWith(UNFINISHED) || !name.endsWith(`-${tailOf(path)}`)) continue;
+    const remains = join(dirname(path), name);
+    if (Date.now() - statSync(remains).ctimeMs > OLD_MS) rmSync(remains, { force: true });
+  }
+}
+
+/** So that a name outlives a loss of power; file systems that know no such thing are left in peace. */
+export function settleFolder(folder: string): void {
+  const open = openSync(folder, 'r');
+  try {
+    fsyncSync(open);
+  } catch (error) {
+    if (!['EINVAL', 'ENOTSUP', 'EBADF', 'EISDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) throw error;
+  } finally {
+    closeSync(open);
+  }
+}
+
+/** Writes all bytes, at a place or where the file stands. */
+export function writeAll(file: number, bytes: Uint8Array, at: number | null): void {
+  for (let done = 0; done < bytes.length;)
+    done += writeSync(file, bytes, done, bytes.length - done, at === null ? null : at + done);
+}
+
+/** Gives an open file the permissions, owner and times of another, as far as the drive and this user can. */
+export function likeSource(
+  file: number,
+  { mode, uid, gid, atimeMs, mtimeMs }: Pick<Stats, 'mode' | 'uid' | 'gid' | 'atimeMs' | 'mtimeMs'>,
+): void {
+  const asFarAsPossible = (work: () => void): void => {
+    try {
+      work();
+    } catch (error) {
+      if (!['EPERM', 'ENOTSUP', 'ENOSYS', 'EINVAL'].includes((error as NodeJS.ErrnoException).code ?? '')) throw error;
+    }
+  };
+  asFarAsPossible(() => fchmodSync(file, mode & 0o7777));
+  asFarAsPossible(() => fchownSync(file, uid, gid));
+  asFarAsPossible(() => futimesSync(file, atimeMs / 1000, mtimeMs / 1000));
+}
+
+const NO_LINKS = ['EPERM', 'ENOTSUP', 'ENOSYS', 'EMLINK', 'EOPNOTSUPP'];
+const codeOf = (error: unknown): string => (error as NodeJS.ErrnoException).code ?? '';
+export const TAKEN = 'There is a file of that name already';
+
+/**
+ * Gives a file another name in its file system, never over an existing file. Where there are no second names (FAT,
+ * exFAT), an empty file of the new name is made first, which fails where one is, and is then replaced.
+ * @throws RangeError when the name is taken; the system's error EXDEV when it is another file system
+ */
+export function rename(from: string, to: string): void {
+  try {
+    linkSync(from, to);
+  } catch (error) {
+    if (codeOf(error) === 'EEXIST') throw new RangeError(TAKEN);
+    if (!NO_LINKS.includes(codeOf(error))) throw error;
+    renameOverPlaceholder(from, to);
+    return;
+  }
+  try {
+    unlinkSync(from);
+  } catch (error) {
+    unlinkSync(to);
+    throw error;
+  }
+}
+
+function renameOverPlaceholder(from: string, to: string): void {
+  let own: Identity;
+  try {
+    const file = openSync(to, 'wx');
+    own = identityOf(fstatSync(file));
+    closeSync(file);
+  } catch (error) {
+    if (codeOf(error) === 'EEXIST') throw new RangeError(TAKEN);
+    throw error;
+  }
+  const now = statOf(to);
+  if (!now || !sameIdentity(identityOf(now), own)) throw new RangeError(TAKEN);
+  try {
+    renameSync(from, to);
+  } catch (error) {
+    if (statOf(to)?.size === 0) rmSync(to, { force: true });
+    throw error;
+  }
+}
+
+/**
+ * Writes a file beside the name it is for; when it is whole and on the drive, it takes the name: a new one, or that of
+ * the file given as `over`, which must still be just that.
+ */
+export function makeAndName(path: string, { over }: { over: Identity | null }, write: (file: number) => void): void {
+  removeOldRemains(path);
+  const temporary = join(dirname(path), `${UNFINISHED}${randomUUID().slice(0, 8)}-${tailOf(path)}`);
+  const file = openSync(temporary, 'wx+');
+  let open = true;
+  try {
+    write(file);
+    fsyncSync(file);
+    closeSync(file);
+    open = false;
+    if (over === null) rename(temporary, path);
+    else {
+      const now = statOf(path);
+      if (!now || !sameIdentity(identityOf(now), over))
+        throw new TagTrouble('The file has been changed by something else in the meantime; it is left as it is');
+      renameSync(temporary, path);
+    }
+    settleFolder(dirname(path));
+  } catch (error) {
+    if (open) closeSync(file);
+    rmSync(temporary, { force: true });
+    throw error;
+  }
+}
+
+/** Moments between which a process may die. */
+export type PlaceStep = 'reserved' | 'half' | 'copied' | 'compared' | 'named' | 'source removed';
+
+export interface Placing {
+  mode: 'move' | 'copy';
+  from: string;
+  to: string;
+  /** The file as it is known; another one of that name is not taken. */
+  size: number;
+  modifiedMs: number;
+  /** This was under way before: a file at the new name with the same content is its own work. */
+  begun: boolean;
+}
+
+export interface PlaceHooks {
+  progress?: (bytes: number) => void;
+  cancelled?: () => boolean;
+  step?: (step: PlaceStep) => void;
+}
+
+/** A file as it lies now. */
+export interface Placed {
+  size: number;
+  modifiedMs: number;
+  changedMs: number;
+}
+
+/** Was called off. */
+export class Cancelled extends Error {
+  override name = 'Cancelled';
+}
+
+/**
+ * Moves or copies a file. What a kill broke off is finished; what was made already is left as it is.
+ * @throws RangeError when another file is there, Cancelled, or the system's error
+ */
+export function place(wish: Placing, hooks: PlaceHooks = {}): Placed {
+  const { from, to, mode } = wish;
+  mkdirSync(dirname(to), { recursive: true });
+  const old = statOf(from),
+    there = statOf(to);
+  if (there === null) {
+    if (old === null) throw Object.assign(new Error('not there'), { code: 'ENOENT' });
+    if (mode === 'copy') copyAcross(wish, hooks);
+    else
+      try {
+        rename(from, to);
+        hooks.step?.('named');
+      } catch (error) {
+        if (codeOf(error) !== 'EXDEV') throw error;
+        copyAcross(wish, hooks);
+      }
+  } else if (old === null) {
+    if (there.size !== wish.size || Math.abs(there.mtimeMs - wish.modifiedMs) >= 1)
+      throw new RangeError('The file is not where it was, and another has its new name');
+  } else if (old.ino === there.ino && old.dev === there.dev) {
+    // Two names for one file: a move that broke off. One name on a drive that does not tell capitals apart: only they change.
+    if (mode === 'copy') throw new RangeError(TAKEN);
+    if (there.nlink > 1) unlinkSync(from);
+    else renameSync(from, to);
+  } else {
+    if (!wish.begun || !sameContent(from, to)) throw new RangeError(TAKEN);
+    if (mode === 'move') removeSource(from, identityOf(old), hooks);
+  }
+  settleFolder(dirname(to));
+  if (mode === 'move') leaveFolder(dirname(from));
+  const { size, mtimeMs, ctimeMs } = statSync(to);
+  return { size, modifiedMs: mtimeMs, changedMs: ctimeMs };
+}
+
+/** The folder that a file left: settled; one in quarantine that is empty now goes. */
+function leaveFolder(folder: string): void {
+  if (!folder.split('/').includes(QUARANTINE)) {
+    if (statOf(folder)) settleFolder(folder);
+    return;
+  }
+  for (const empty of [folder, dirname(folder)])
+    try {
+      if (empty.split('/').includes(QUARANTINE)) rmdirSync(empty);
+    } catch {
+      return; // something else lies there
+    }
+}
+
+function copyAcross({ from, to, mode, size, modifiedMs }: Placing, { progress, cancelled, step }: PlaceHooks): void {
+  const source = openSync(from, constants.O_RDONLY | constants.O_NONBLOCK);
+  try {
+    const stats = fstatSync(source);
+    if (!stats.isFile()) throw new RangeError('This is no ordinary file');
+    if (stats.size !== size || Math.abs(stats.mtimeMs - modifiedMs) >= 1)
+      throw new RangeError('The file has been changed by something else since');
+    makeAndName(to, { over: null }, (file) => {
+      step?.('reserved');
+      const was = hashWhile(source, (block, done) => {
+        if (cancelled?.()) throw new Cancelled('Cancelled; nothing was placed');
+        writeAll(file, block, null);
+        progress?.(done);
+        if (done - block.length < stats.size / 2 && done >= stats.size / 2) step?.('half');
+      });
+      fsyncSync(file);
+      step?.('copied');
+      if (hashWhile(file, () => undefined) !== was) throw new RangeError('The copy does not hold the same bytes');
+      likeSource(file, stats);
+      const now = fstatSync(source);
+      if (!sameIdentity(identityOf(now), identityOf(stats)))
+        throw new RangeError('The file was changed by something else while it was copied');
+      step?.('compared');
+    });
+    step?.('named');
+    if (mode === 'move') removeSource(from, identityOf(stats), { step });
+  } finally {
+    closeSync(source);
+  }
+}
+
+function removeSource(from: string, was: Identity, { step }: PlaceHooks): void {
+  const now = statOf(from);
+  if (now && !sameIdentity(identityOf(now), was))
+    throw new RangeError('The file was changed by something else; both stay');
+  unlinkSync(from);
+  step?.('source removed');
+}
+
+/** SHA-256 of an open file from its start, block by block. */
+function hashWhile(file: number, use: (block: Uint8Array, done: number) => void): string {
+  const hash = createHash('sha256'),
+    buffer = Buffer.allocUnsafe(BLOCK);
+  for (let at = 0; ;) {
+    const got = readSync(file, buffer, 0, BLOCK, at);
+    if (got === 0) return hash.digest('hex');
+    at += got;
+    const block = buffer.subarray(0, got);
+    hash.update(block);
+    use(block, at);
+  }
+}
+
+function sameContent(a: string, b: string): boolean {
+  const [x, y] = [a, b].map((path) => {
+    const file = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+    try {
+      return hashWhile(file, () => undefined);
+    } finally {
+      closeSync(file);
+    }
+  });
+  return x === y;
+}

@@ -1,0 +1,75 @@
+/** Conditions as SQL for PostgreSQL, over the tracks table aliased "t". Values go as parameters only. */
+import { searchWords } from '@early-set/core/fields/fold';
+import { fieldOf } from '@early-set/core/fields/table';
+import type { Condition } from '@early-set/core/conditions/condition';
+
+export interface Sql {
+  text: string;
+  values: unknown[];
+}
+
+/** Escapes a literal for LIKE. */
+export const likeEscaped = (text: string): string => text.replace(/[\\%_]/g, (c) => `\\${c}`);
+
+/**
+ * Compiles a condition; parameters are numbered on from `values`, which is extended in place.
+ * @throws RangeError for an unknown field.
+ */
+export function compileCondition(condition: Condition, values: unknown[] = []): Sql {
+  const parameter = (value: unknown): string => `$${values.push(value)}`;
+  const walk = (c: Condition): string => {
+    if ('all' in c) return c.all.length ? `(${c.all.map(walk).join(' AND ')})` : 'TRUE';
+    if ('any' in c) return c.any.length ? `(${c.any.map(walk).join(' OR ')})` : 'FALSE';
+    if ('not' in c) return `NOT ${walk(c.not)}`;
+    if ('inLists' in c)
+      return c.inLists.length
+        ? `EXISTS (SELECT 1 FROM list_entries le WHERE le.track_id = t.id AND le.list_id = ANY(${parameter(c.inLists)}::uuid[]))`
+        : 'FALSE';
+    if ('inFolder' in c) {
+      const { rootId, path } = c.inFolder;
+      const below = path === '' ? 'TRUE' : `t.path LIKE ${parameter(`${likeEscaped(path)}/%`)}`;
+      return `(t.root_id = ${parameter(rootId)}::int AND ${c.below ? below : `t.folder = ${parameter(path)}`})`;
+    }
+    if (c.test === 'words') {
+      const words = searchWords(c.text);
+      return words.length
+        ? `(${words.map((w) => `t.search_text LIKE ${parameter(`%${likeEscaped(w)}%`)}`).join(' AND ')})`
+        : 'TRUE';
+    }
+    const field = fieldOf(c.field);
+    const column = `t.${field.column}`;
+    const list = field.type === 'texts';
+    switch (c.test) {
+      case 'between': {
+        if (!['number', 'integer', 'seconds'].includes(field.type)) return 'FALSE';
+        const bounds = [
+          c.low === undefined ? null : `${column} >= ${parameter(c.low)}::float8`,
+          c.high === undefined ? null : `${column} <= ${parameter(c.high)}::float8`,
+        ].filter(Boolean);
+        return `(${column} IS NOT NULL${bounds.map((b) => ` AND ${b}`).join('')})`;
+      }
+      case 'one of':
+        if (c.values.length === 0) return 'FALSE';
+        return list
+          ? `(${column} IS NOT NULL AND ${column} && ${parameter(c.values)}::text[])`
+          : `(${column} IS NOT NULL AND ${column}::text = ANY(${parameter(c.values)}::text[]))`;
+      case 'empty':
+        return list
+          ? `(${column} IS NULL OR cardinality(${column}) = 0)`
+          : field.type === 'text' || field.type === 'choice' || field.type === 'key'
+            ? `(${column} IS NULL OR ${column} = '')`
+            : `(${column} IS NULL)`;
+      case 'begins':
+        return ['text', 'choice', 'key'].includes(field.type)
+          ? `(${column} IS NOT NULL AND ${column} <> '' AND starts_with(${column}, ${parameter(c.text)}))`
+          : 'FALSE';
+      case 'is':
+        return field.type === 'flag'
+          ? `(COALESCE(${column}, FALSE) = ${parameter(c.value)}::boolean)`
+          : c.value
+            ? 'FALSE'
+            : 'TRUE';
+    }
+  };
+  return { text: walk(condition), values };
+}

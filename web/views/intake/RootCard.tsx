@@ -1,0 +1,96 @@
+/** One folder that was taken in: what it holds, whether its drive is there, and what can be done about it. */
+import { RefreshCw, Unplug } from 'lucide-react';
+import { Link } from 'react-router';
+import type { RootLine } from '@early-set/core/api/types';
+import { allOf, type Condition } from '@early-set/core/conditions/condition';
+import { perform } from '../../data/actions.ts';
+import { post } from '../../data/api.ts';
+import { Button } from '../../ui/Button.tsx';
+import { dayAndTime } from '../../ui/format.ts';
+import { sheetAddress } from '../tracks/filters.ts';
+
+interface Props {
+  root: RootLine;
+  chosen: boolean;
+  onChoose: () => void;
+  /** Its drive came back in another place. */
+  onElsewhere: () => void;
+}
+
+export function RootCard({ root, chosen, onChoose, onElsewhere }: Props) {
+  const inRoot: Condition = { inFolder: { rootId: root.id, path: '' }, below: true };
+  const missing = allOf(inRoot, { field: 'fileState', test: 'one of', values: ['missing'] });
+  return (
+    <li className={`mb-2 border bg-paper ${chosen ? 'border-buoy' : 'border-line'}`}>
+      <button type="button" aria-pressed={chosen} onClick={onChoose} className="block w-full px-3 pt-2.5 text-left">
+        <span className="block font-semibold">{root.label}</span>
+        <span className="block truncate text-tiny text-dim" title={root.path}>
+          {root.path}
+        </span>
+      </button>
+      <p className="px-3 py-1.5 text-small">
+        <Link to={sheetAddress(`All of ${root.label}`, inRoot)} className="hover:underline">
+          <b className="figures">{root.tracks}</b> tracks
+        </Link>
+        , <b className="figures">{root.notTaken}</b> not taken
+        {root.missing > 0 && (
+          <>
+            ,{' '}
+            <Link to={sheetAddress(`Not found in ${root.label}`, missing)} className="text-flare hover:underline">
+              <b className="figures">{root.missing}</b> not found
+            </Link>
+          </>
+        )}
+      </p>
+      {root.awaySince && <DriveAway root={root} onElsewhere={onElsewhere} />}
+      <div className="flex items-center border-t border-hair px-2 py-1">
+        <span className="flex-1 pl-1 text-tiny text-dim">
+          {root.purpose === 'destination'
+            ? 'Destination; written, not read'
+            : root.scannedAt
+              ? `Read ${dayAndTime(root.scannedAt)}`
+              : 'Not read yet'}
+        </span>
+        {root.purpose === 'library' && (
+          <Button
+            kind="quiet"
+            onClick={() => void perform(post(`/roots/${root.id}/scan`), 'Looking for new, changed and vanished files')}
+          >
+            <RefreshCw size={13} />
+            Scan again
+          </Button>
+        )}
+      </div>
+    </li>
+  );
+}
+
+/** Nothing was marked as missing: what is asked is whether the drive is away, elsewhere, or the files gone. */
+function DriveAway({ root, onElsewhere }: Pick<Props, 'root' | 'onElsewhere'>) {
+  return (
+    <div role="status" className="border-t border-hair bg-chosen px-3 py-2 text-small">
+      <p className="flex items-center gap-1.5 font-semibold text-sodium-text">
+        <Unplug size={14} className="shrink-0" />
+        Drive not there
+      </p>
+      <p className="mt-0.5">
+        Since {dayAndTime(root.awaySince!)}. No track was marked as missing. Connect it and scan again, or say where it
+        is now.
+      </p>
+      <div className="mt-1.5 flex flex-wrap gap-1.5">
+        <Button onClick={onElsewhere}>It is somewhere else…</Button>
+        <Button
+          kind="quiet"
+          onClick={() =>
+            void perform(
+              post(`/roots/${root.id}/scan`, { lossAccepted: true }),
+              'What is not there will be marked as missing',
+            )
+          }
+        >
+          The files are gone
+        </Button>
+      </div>
+    </div>
+  );
+}
