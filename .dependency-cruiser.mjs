@@ -49,8 +49,8 @@ export default {
     {
       name: 'no-tests-in-code',
       severity: 'error',
-      from: { pathNot: '\\.test\\.tsx?$|^server/testing/' },
-      to: { path: '\\.test\\.tsx?$|^server/testing/' },
+      from: { pathNot: '\\.test\\.tsx?$|^(server|core)/testing/' },
+      to: { path: '\\.test\\.tsx?$|^(server|core)/testing/' },
     },
     { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
   ],

@@ -2,7 +2,8 @@
 import { knownNames } from '@early-set/core/clean/known';
 import { runRecipe, type CleanTrack } from '@early-set/core/clean/recipe';
 import { newStep } from '@early-set/core/clean/steps';
-import { HABITS, KNOWN, songsFor } from '../names/habits.ts';
+import { HABITS } from '../names/habits.ts';
+import { KNOWN, songsFor } from '../names/songs.ts';
 
 const tracks: CleanTrack[] = [];
 for (let folder = 0; tracks.length < 10_000; folder++) {

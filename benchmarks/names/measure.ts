@@ -1,7 +1,9 @@
 /** How well fields are found in file names: a folder per habit, groups and fields compared with what was written. */
 import { nameGroups, type Meaning } from '@early-set/core/clean/fileNames';
 import { knownNames, NOBODY } from '@early-set/core/clean/known';
-import { HABITS, KNOWN, songsFor, type Habit } from './habits.ts';
+import { HABITS } from './habits.ts';
+import type { Habit } from './spelling.ts';
+import { KNOWN, songsFor } from './songs.ts';
 
 export interface HabitScore {
   habit: Habit;

@@ -1,5 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { HABITS } from './habits.ts';
+
 import { measureHabits } from './measure.ts';
 
 test('fields are found in more than sixty habits of naming, held back ones among them', () => {

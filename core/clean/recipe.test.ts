@@ -1,11 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { TrackValues } from '../fields/values.ts';
-import { fieldsOfFolder, nameGroups } from './fileNames.ts';
 import { knownNames } from './known.ts';
 import { PLACES, runRecipe, WHOLE, type CleanContext, type CleanTrack } from './recipe.ts';
 import { checkSteps, READY_MADE, readRecipe, recipeText } from './recipes.ts';
-import { newStep, STEP_KINDS, stepTitle, type Step, type StepKindId } from './steps.ts';
+import { newStep, STEP_KINDS, type Step, type StepKindId } from './steps.ts';
+import { stepTitle } from './stepTitle.ts';
 
 const context: CleanContext = {
   known: knownNames([
@@ -252,46 +252,6 @@ test('locked fields stay and are counted; steps that are off do nothing', () => 
   expect(runRecipe([locked], [{ ...newStep('characters', 'c'), on: false }], context).changes).toEqual([]);
 });
 
-describe('patterns of file names', () => {
-  const known = context.known,
-    options = { separators: 'loose' as const, folders: false };
-  const files = ['Vesna Rook - Ferryman', 'Brine Choir - Foghorn', 'Rope Walk (Late Mix) - Vesna Rook'].map(
-    (stem, i) => ({ id: i + 1, rootId: 1, path: `In/${stem}.mp3` }),
-  );
-  test('equal folders of two roots are not mixed; patterns chosen when only paths counted still do', () => {
-    const both = [...files, ...files.map((f) => ({ ...f, id: f.id + 10, rootId: 2 }))];
-    const groups = nameGroups(both, options, known);
-    expect(new Set(groups.map((g) => g.rootId))).toEqual(new Set([1, 2]));
-    for (const g of groups) expect(g.members.every((m) => m.id > 10 === (g.rootId === 2))).toBe(true);
-    const old = groups[0]!.key.slice(groups[0]!.key.indexOf(':') + 1);
-    expect(nameGroups(both, { ...options, patterns: { [old]: ['album', 'title'] } }, known)[0]!.pattern).toEqual([
-      'album',
-      'title',
-    ]);
-  });
-  test('one name in a folder that says artist and title the other way round is a pattern of its own', () => {
-    const groups = nameGroups(files, options, known);
-    expect(groups.map((g) => [g.pattern, g.members.map((m) => m.id)])).toEqual([
-      [
-        ['artist', 'title'],
-        [1, 2],
-      ],
-      [['title', 'artist'], [3]],
-    ]);
-  });
-  test('meanings chosen for a group, or for single names', () => {
-    const [first] = nameGroups(files, options, known);
-    const chosen = nameGroups(files, { ...options, patterns: { [first!.key]: ['album', 'title'] } }, known);
-    expect(chosen[0]).toMatchObject({ pattern: ['album', 'title'], sure: 1 });
-    const rows = nameGroups(files, { ...options, rows: { 2: ['label', 'title'] } }, known);
-    expect(rows.find((g) => g.pattern[0] === 'label')).toMatchObject({
-      members: [{ id: 2 }],
-      reason: 'chosen by hand',
-    });
-    expect(rows.flatMap((g) => g.members)).toHaveLength(3);
-  });
-});
-
 describe('single steps', () => {
   test.each<[string, Step, TrackValues, TrackValues]>([
     [
@@ -426,62 +386,6 @@ describe('recipes as files', () => {
     ).toEqual([
       { id: 's0', kind: 'marks', on: true, fields: ['title'], options: { web: true, promo: false, encoder: true } },
     ]);
-  });
-});
-
-describe('file names', () => {
-  const options = { separators: 'loose' as const, folders: false };
-  const group = (names: string[], more = {}) =>
-    nameGroups(
-      names.map((name, id) => ({ id, rootId: 1, path: `Inbox/${name}.mp3` })),
-      { ...options, ...more },
-      context.known,
-    );
-  test('several habits in one folder are several groups', () => {
-    expect(group(['Vesna Rook - One', 'Brine Choir - Two', '01 Three', '02 Four']).map((g) => g.pattern)).toEqual([
-      ['artist', 'title'],
-      ['trackNumber', 'title'],
-    ]);
-  });
-  test('a pattern chosen by hand counts, and a name split by hand', () => {
-    const [first] = group(['X - Y', 'Z - W']);
-    expect(first!.pattern).toEqual(['artist', 'title']);
-    const [chosen] = group(['X - Y', 'Z - W'], { patterns: { [first!.key]: ['title', 'artist'] } });
-    expect(chosen).toMatchObject({ pattern: ['title', 'artist'], sure: 1 });
-    const split = group(['Jean-Luc - Sea', 'Vesna Rook - Two'], { splits: { 0: ['Jean', 'Luc - Sea'] } });
-    expect(split[0]!.members[0]!.parts).toEqual(['Jean', 'Luc - Sea']);
-  });
-  test('strict separators leave bare dashes alone', () => {
-    expect(group(['low-tide'], { separators: 'strict' })[0]!.pattern).toEqual(['title']);
-    expect(group(['low-tide'])[0]!.members[0]!.parts).toEqual(['low', 'tide']);
-    expect(group(['re-edit'])[0]!.members[0]!.parts).toEqual(['re-edit']);
-  });
-  test('folders', () => {
-    expect(fieldsOfFolder('Music/Vesna Rook - Harbour Wall (2014) [TRN101]/01.mp3', context.known)).toEqual({
-      albumArtist: 'Vesna Rook',
-      album: 'Harbour Wall',
-      year: 2014,
-      catalogueNumber: 'TRN101',
-    });
-    expect(fieldsOfFolder('vesna rook/Harbour Wall/01.mp3', context.known)).toEqual({
-      albumArtist: 'Vesna Rook',
-      album: 'Harbour Wall',
-    });
-    expect(fieldsOfFolder('Inbox/x.mp3', context.known)).toEqual({});
-  });
-  test('any name at all is taken apart without failing, and nothing of it is lost but separators', () => {
-    fc.assert(
-      fc.property(
-        fc.array(
-          fc.string({ maxLength: 40 }).map((s) => s.replaceAll('/', '')),
-          { minLength: 1, maxLength: 6 },
-        ),
-        (names) => {
-          for (const g of group(names))
-            for (const m of g.members) expect(m.parts.length).toBe(g.members[0]!.parts.length);
-        },
-      ),
-    );
   });
 });
 

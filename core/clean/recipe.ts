@@ -7,7 +7,8 @@ import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields
 import type { NameGroup } from './fileNames.ts';
 import { folderKey } from '../files/fileRef.ts';
 import { endingOf } from '../files/paths.ts';
-import { stepKind, stepTitle, type Step } from './steps.ts';
+import { stepKind, type Step } from './steps.ts';
+import { stepTitle } from './stepTitle.ts';
 import { Working, type Answer, type CleanContext, type CleanTrack } from './working.ts';
 
 export type { Answer, CleanContext, CleanTrack, RuleRunner } from './working.ts';

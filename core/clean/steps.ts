@@ -1,17 +1,17 @@
 /** The kinds of cleaning steps, each with its options and what it does to a track. */
-import { fieldOf } from '../fields/table.ts';
-import { isEmpty, type FieldValue } from '../fields/values.ts';
-import { folderKey } from '../files/fileRef.ts';
+import { isEmpty } from '../fields/values.ts';
 import { capitals, type CapitalOptions } from './capitals.ts';
 import { tidyCharacters, type CharacterOptions } from './characters.ts';
 import { composer, type ComposeOptions } from './compose.ts';
-import { fieldsOfFolder, fieldsOfName, nameGroups, type NameGroup, type NameOptions } from './fileNames.ts';
+import { nameGroups, type NameGroup, type NameOptions } from './fileNames.ts';
+import { fieldsOfFolder, fieldsOfName } from './nameFields.ts';
 import { gainsOf } from './gains.ts';
 import { genreTable, tidyGenres, type GenreRow } from './genres.ts';
 import { dropMarks, type MarkOptions } from './marks.ts';
 import { remembering } from './remembering.ts';
 import { escaped, leadingNumber, withoutName } from './removal.ts';
-import { remixerIn, splitArtists, splitGuests, titleParts, unique, type SplitOptions } from './versions.ts';
+import { remixerIn, splitArtists, unique } from './versions.ts';
+import { moveOut, totalsOf, yearOut, type PartOptions } from './titleParts.ts';
 import type { CleanContext, Working } from './working.ts';
 
 /** Options of each kind of step. */
@@ -21,7 +21,7 @@ export interface StepOptions {
   characters: CharacterOptions;
   remove: { what: string };
   trackNumbers: { into: boolean };
-  versions: { versions: boolean; guests: boolean; remixers: boolean; bare: boolean; split: SplitOptions };
+  versions: PartOptions;
   compose: ComposeOptions;
   capitals: CapitalOptions;
   replace: { find: string; with: string; pattern: boolean; words: boolean; matchCase: boolean };
@@ -369,71 +369,6 @@ export const READ_FIELDS: readonly string[] = [
   'bitrate',
 ];
 
-function moveOut(
-  w: Working,
-  options: StepOptions['versions'],
-  known: CleanContext['known'],
-  remixerOf: (version: string) => string | null,
-): void {
-  const parts = titleParts(w.text('title'), options);
-  w.set('title', parts.title);
-  if (parts.guests.length)
-    w.set(
-      'artist',
-      unique([...w.list('artist'), ...splitGuests(parts.guests, known).map((g) => known.spelling(g) ?? g)]),
-    );
-  if (parts.versions.length) {
-    const there = w.text('version');
-    const fresh = parts.versions.filter((v) => !there.toLowerCase().includes(v.toLowerCase()));
-    w.set('version', [there, ...fresh].filter(Boolean).join(', '));
-  }
-  if (options.remixers && isEmpty(w.values.remixer)) {
-    const remixer = remixerOf(w.text('version'));
-    if (remixer) w.set('remixer', [remixer]);
-  }
-}
-
-/** "Slack Water EP (2019)" → 2019 into the year, when it has none. */
-function yearOut(w: Working, field: string): void {
-  w.each(field, (text) => {
-    const found =
-      /\s*[([]\s*((?:19[3-9]|20[0-4])\d)(?:[-/.]\d{1,2}){0,2}\s*[)\]]\s*$|\s*[-–—,]\s*((?:19[3-9]|20[0-4])\d)\s*$/u.exec(
-        text,
-      );
-    const year = Number(found?.[1] ?? found?.[2]);
-    if (!found || (!isEmpty(w.values.year) && w.values.year !== year)) return text;
-    w.set('year', year);
-    return text.slice(0, found.index).trim();
-  });
-}
-
-/**
- * Of how many tracks and discs, where an album is whole: in one folder, each number from 1 on once. Of an album with gaps
- * nobody knows how many there should be.
- */
-function totalsOf(workings: readonly Working[]): (w: Working) => void {
-  const numbers = new Map<string, number[]>();
-  const albumOf = (w: Working): string => `${folderKey(w.track)}|${w.text('album').toLowerCase()}`;
-  const discOf = (w: Working): string => `${albumOf(w)}|${w.text('discNumber')}`;
-  const add = (key: string, value: FieldValue | undefined): void => {
-    numbers.set(key, [...(numbers.get(key) ?? []), typeof value === 'number' ? value : 0]);
-  };
-  for (const w of workings) add(discOf(w), w.values.trackNumber);
-  const discs = new Map(workings.map((w) => [discOf(w), w]));
-  for (const w of discs.values()) add(albumOf(w), w.values.discNumber);
-  const whole = (found: number[]): number | null =>
-    new Set(found).size === found.length && Math.max(...found) === found.length && !found.includes(0)
-      ? found.length
-      : null;
-  return (w) => {
-    if (isEmpty(w.values.album)) return;
-    const tracks = whole(numbers.get(discOf(w))!),
-      all = whole(numbers.get(albumOf(w))!);
-    if (tracks !== null) w.set('trackTotal', tracks);
-    if (all !== null) w.set('discTotal', all);
-  };
-}
-
 /** The kind of a step. @throws Error for one that is not known */
 export function stepKind(id: string): StepKind<StepKindId> {
   const kind = (KINDS as Record<string, unknown>)[id];
@@ -458,48 +393,4 @@ export function newStep<K extends StepKindId>(
     fields: [...(fields ?? usual)],
     options: { ...structuredClone(defaults), ...options },
   } as unknown as Step;
-}
-
-/** A step in words, with what sets it apart from others of its kind. */
-export function stepTitle(step: Step): string {
-  const of = (id: string): string => fieldOf(id).label.toLowerCase();
-  const all = step.fields.map(of).join(' and ');
-  switch (step.kind) {
-    case 'remove':
-      return `Remove the ${of(step.options.what)} from ${all || 'nothing'}`;
-    case 'characters':
-      return (
-        [
-          step.options.underscores && 'Turn _ into a space',
-          step.options.square !== 'keep' && 'remove [\u00a0]',
-          step.options.round !== 'keep' && 'remove (\u00a0)',
-        ]
-          .filter(Boolean)
-          .join('; ') || 'Tidy characters'
-      );
-    case 'capitals':
-      return `Capitals: ${step.options.known ? 'names as known, else ' : ''}${{ title: 'Title Case', sentence: 'sentence', upper: 'UPPER', lower: 'lower' }[step.options.mode]}`;
-    case 'replace':
-      return step.options.find ? `Replace “${step.options.find}” by “${step.options.with}”` : 'Find and replace';
-    case 'fields': {
-      const { action, from, to } = step.options;
-      return action === 'clear'
-        ? `Clear the ${of(from)}`
-        : action === 'swap'
-          ? `Swap ${of(from)} and ${of(to)}`
-          : `${action === 'copy' ? 'Copy' : 'Move'} ${of(from)} to ${of(to)}`;
-    }
-    case 'compose':
-      return `Write the ${of(step.options.into)} by a template`;
-    case 'numbers':
-      return step.options.action === 'totals'
-        ? 'Say of how many tracks and discs'
-        : step.options.action === 'year'
-          ? `Take the year out of the ${all}`
-          : step.options.action === 'pad'
-            ? `Pad numbers in the ${all}`
-            : `Numbers without leading zeros in the ${all}`;
-    default:
-      return stepKind(step.kind).label;
-  }
 }

@@ -14,12 +14,12 @@ import {
 } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import type { Applied, ChangeSetDetails, RunProgress, WritingDraft } from '@early-set/core/api/types';
+import type { Applied, RunProgress, WritingDraft } from '@early-set/core/api/types';
 import { writeTagsItem, writtenBy } from '@early-set/core/changes/kinds/writeTags';
-import { fieldsIn, openTags } from '@early-set/core/tags/edit';
 import { bundle } from '../../scripts/lib/build.mjs';
 import { splicesOf, type ByteUndo } from '../files/byteUndo.ts';
-import { withSource, writeTags } from '../files/tagFile.ts';
+import { writeTags } from '../files/tagFile.ts';
+import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import type { WorkStep } from './context.ts';
 
@@ -46,31 +46,8 @@ beforeAll(async () => {
 });
 afterAll(() => h.stop());
 
-const idOf = async (path: string): Promise<number> =>
-  (await h.query<{ id: number }>('SELECT id FROM tracks WHERE path = $1', [path]))[0]!.id;
-const pathOf = (name: string): string => join(h.music, name);
-const inFile = (name: string): Record<string, string[]> =>
-  withSource(pathOf(name), (source) => fieldsIn(openTags(source)));
-const set = async (names: string[], field: string, value: unknown, status = 200): Promise<Applied> =>
-  (await h.post('/fields', { selection: { ids: await Promise.all(names.map(idOf)) }, field, value }).expect(status))
-    .body as Applied;
-const undo = async ({ changeSetId }: { changeSetId: number }, lines?: number[]): Promise<Applied> =>
-  (await h.post(`/changes/${changeSetId}/undo`, lines ? { lines } : {}).expect(200)).body as Applied;
-const details = async (id: number): Promise<ChangeSetDetails> =>
-  (await h.get(`/changes/${id}`).expect(200)).body as ChangeSetDetails;
-const unwritten = async (name: string): Promise<string[]> =>
-  (await h.query<{ unwritten: string[] | null }>('SELECT unwritten FROM tracks WHERE path = $1', [name]))[0]!
-    .unwritten ?? [];
 const many = Array.from({ length: 40 }, (_, i) => `many/${i}.mp3`);
-const titleOf = async (path: string): Promise<string> =>
-  (await h.query<{ title: string }>('SELECT title FROM tracks WHERE path = $1', [path]))[0]!.title;
-const bytesOf = (names: string[]): Buffer[] => names.map((name) => readFileSync(pathOf(name)));
-const ended = async (runId: number): Promise<RunProgress> => {
-  const run = async (): Promise<RunProgress> =>
-    ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === runId)!;
-  await h.until(async () => (await run()).finishedAt !== null, 'the run has ended');
-  return run();
-};
+const { idOf, pathOf, inFile, set, undo, details, unwritten, titleOf, bytesOf, ended } = hands(() => h);
 
 test.each(FILES)('%s: an edit goes into the file and is taken back byte for byte, and made again', async (name) => {
   const before = readFileSync(pathOf(name)),

@@ -76,6 +76,6 @@ export const removeDate = (context: ChangeContext, id: number): Promise<Applied>
 async function dateById(database: Database, id: number): Promise<DateInfo> {
   const [row] = await database.rows<Kept>(`SELECT ${DATE_SELECT} FROM dates WHERE id = $1`, [id]);
   if (!row) throw notFound('The date');
-  const { id: _, ...info } = row;
-  return info;
+  const { name, kind, day, startsAt, asks, listIds } = row;
+  return { name, kind, day, startsAt, asks, listIds };
 }

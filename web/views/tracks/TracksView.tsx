@@ -8,16 +8,15 @@ import {
   useSensors,
   type DragEndEvent,
 } from '@dnd-kit/core';
-import { X } from 'lucide-react';
-import { useCallback, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import type { Applied, SheetPage, SheetRow } from '@early-set/core/api/types';
+import type { Applied, SheetRow } from '@early-set/core/api/types';
 import { allOf } from '@early-set/core/conditions/condition';
 import { useCommands } from '../../app/commands.ts';
 import { Desk } from '../../app/Desk.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
-import { change, complain, several } from '../../data/actions.ts';
-import { get, post } from '../../data/api.ts';
+import { change, several } from '../../data/actions.ts';
+import { post } from '../../data/api.ts';
 import { useFacets, useOverview, useSettings, useTrack } from '../../data/hooks.ts';
 import { write } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -35,18 +34,10 @@ import { DropLists } from './DropLists.tsx';
 import { FilterPanel } from './FilterPanel.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
 import { chipsOf, conditionsOf, NO_FILTERS, readFilters, writeFilters, type Filters } from './filters.ts';
-import {
-  chooseAll,
-  chooseOne,
-  chooseRange,
-  chosenCount,
-  isChosen,
-  NOTHING,
-  toggleOne,
-  toSelection,
-  type Chosen,
-} from './selection.ts';
+import { chooseAll, chosenCount, isChosen, NOTHING, toSelection } from './selection.ts';
+import { SheetBar } from './SheetBar.tsx';
 import { SheetTable, type SortState } from './SheetTable.tsx';
+import { useSheetChoice } from './useSheetChoice.ts';
 import { useSheet } from './useSheet.ts';
 import { sheetKeys } from './sheetKeys.ts';
 
@@ -70,15 +61,7 @@ export function TracksView() {
   const { data: reference } = useTrack(fitTo);
   const columnState = useColumns();
   const player = usePlayer();
-  const [chosenState, setChosen] = useState<{ query: string; chosen: Chosen }>({ query, chosen: NOTHING });
-  // Another filter shows other rows; what was chosen by position is let go, chosen ids stay.
-  const chosen =
-    chosenState.query === query
-      ? chosenState.chosen
-      : chosenState.chosen.all
-        ? NOTHING
-        : { ...chosenState.chosen, anchor: null, focus: null };
-  const choose = useCallback((next: Chosen) => setChosen({ query, chosen: next }), [query]);
+  const { chosen, choose, chooseAt } = useSheetChoice(query, sheet);
   const [adding, setAdding] = useState<Adding | null>(null);
   const [benchAsk, setBenchAsk] = useState<{ what: 'open' | 'edit'; n: number }>({ what: 'open', n: 0 });
   const [dragging, setDragging] = useState<number | null>(null);
@@ -116,34 +99,6 @@ export function TracksView() {
       next.set('sort', 'fit:desc');
     }
     setParams(next);
-  };
-
-  /** Rows from one place to another, asked for where they are not loaded. */
-  const idsBetween = async (from: number, to: number): Promise<number[]> => {
-    const ids: number[] = [];
-    for (let offset = from; offset <= to; offset += 500)
-      ids.push(
-        ...(await get<SheetPage>(`/tracks?${query}&offset=${offset}&limit=${Math.min(500, to - offset + 1)}`)).rows.map(
-          (r) => r.id,
-        ),
-      );
-    return ids;
-  };
-  const chooseAt = (index: number, how: 'one' | 'toggle' | 'range'): void => {
-    const row = sheet.row(index);
-    if (how === 'range' && chosen.anchor !== null) {
-      const { anchor } = chosen;
-      const from = Math.min(anchor, index),
-        to = Math.max(anchor, index);
-      const loaded = Array.from({ length: to - from + 1 }, (_, i) => sheet.row(from + i)?.id);
-      // At once where all rows are there, so that keys held down lose no step.
-      if (loaded.every((id): id is number => id !== undefined)) choose(chooseRange(chosen, loaded, anchor, index));
-      else idsBetween(from, to).then((ids) => choose(chooseRange(chosen, ids, anchor, index)), complain);
-    } else if (row) choose(how === 'toggle' ? toggleOne(chosen, row.id, index) : chooseOne(row.id, index));
-    else
-      idsBetween(index, index).then(([id]) => {
-        if (id !== undefined) choose(chooseOne(id, index));
-      }, complain); // a jump to where nothing is loaded yet
   };
 
   const add = (): void => {
@@ -281,8 +236,7 @@ export function TracksView() {
       );
   };
 
-  const chips = chipsOf(filters);
-  const narrowed = chips.length > 0;
+  const narrowed = chipsOf(filters).length > 0;
   return (
     <DndContext
       sensors={sensors}
@@ -321,71 +275,20 @@ export function TracksView() {
         }}
       >
         <div className="flex h-full flex-col">
-          <div className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
-            <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2 gap-y-1">
-              <h1 className="flex items-baseline gap-1.5">
-                <span className="heading text-[19px]" data-testid="matching">
-                  {sheet.total.toLocaleString('en-GB')}
-                </span>
-                <span className="text-[12.5px] text-dim">
-                  {narrowed ? `of ${(overview?.tracks ?? 0).toLocaleString('en-GB')} tracks` : 'tracks'}
-                </span>
-              </h1>
-              {chips.map((chip) => (
-                <button
-                  key={chip.id}
-                  type="button"
-                  onClick={() => setFilters(chip.without)}
-                  aria-label={`Take off the filter ${chip.label}`}
-                  className="flex items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline"
-                >
-                  {chip.label}
-                  <X size={11} />
-                </button>
-              ))}
-              {chips.length > 1 && (
-                <Button kind="link" onClick={() => setFilters(NO_FILTERS)}>
-                  All off
-                </Button>
-              )}
-              {fitTo !== null && reference && (
-                <button
-                  type="button"
-                  onClick={() => setReference(null)}
-                  aria-label="Stop showing fit"
-                  className="flex max-w-[180px] items-center gap-1 rounded-xs border border-tide-deep px-1.5 py-0.5 text-small font-semibold"
-                >
-                  <span className="truncate">Fit to {String(reference.values.title ?? 'this track')}</span>
-                  <X size={11} className="shrink-0" />
-                </button>
-              )}
-            </div>
-            {count > 1 && (
-              <span className="shrink-0 text-small text-dim" aria-live="polite">
-                {count.toLocaleString('en-GB')} chosen
-              </span>
-            )}
-            <ColumnChooser {...columnState} />
-            <Button
-              onClick={() => void navigate('/check')}
-              title="Listen to the least certain results, one after the other"
-            >
-              Check
-            </Button>
-            <Button
-              onClick={clean}
-              disabled={sheet.total === 0}
-              title={count > 0 ? 'Clean what is chosen' : 'Clean everything shown'}
-            >
-              Clean
-            </Button>
-            <Button onClick={measure} disabled={sheet.total === 0}>
-              Measure
-            </Button>
-            <Button kind="main" onClick={add} disabled={none}>
-              Add to…
-            </Button>
-          </div>
+          <SheetBar
+            total={sheet.total}
+            of={overview?.tracks ?? 0}
+            filters={filters}
+            onFilters={setFilters}
+            fitTitle={fitTo !== null && reference ? String(reference.values.title ?? 'this track') : null}
+            onNoFit={() => setReference(null)}
+            count={count}
+            columns={<ColumnChooser {...columnState} />}
+            onCheck={() => void navigate('/check')}
+            onClean={clean}
+            onMeasure={measure}
+            onAdd={add}
+          />
           <div className="min-h-0 flex-1">
             {sheet.error ? (
               <Trouble error={sheet.error} />
