@@ -23,6 +23,8 @@ export interface WorkerOptions {
   databaseUrl: string;
   dataFolder: string;
   threads?: number;
+  /** Told at each step of work on a file, which waits for it. */
+  step?: ChangeContext['step'];
   /** So many bytes of files are worked on while the person waits. */
   maxBytesAtOnce?: number;
   /** Folder of the bundled threads; beside this file when not given. */
@@ -67,6 +69,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
     workerId: queue.workerId,
     inTurn: oneAfterAnother(),
     maxBytesAtOnce: options.maxBytesAtOnce ?? MAX_BYTES_AT_ONCE,
+    ...(options.step ? { step: options.step } : {}),
   };
   const scan = scanTask(database, queue, art, files);
   const fileWork = filesTask(changing);

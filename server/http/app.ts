@@ -12,6 +12,7 @@ import { cleanRoutes } from './routes/clean.ts';
 import { completenessRoutes } from './routes/completeness.ts';
 import { dateRoutes } from './routes/dates.ts';
 import { editingRoutes } from './routes/editing.ts';
+import { fileRoutes } from './routes/files.ts';
 import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { trackRoutes } from './routes/tracks.ts';
@@ -49,6 +50,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     editingRoutes(context),
     completenessRoutes(context),
     dateRoutes(context),
+    fileRoutes(context),
     noSuchRoute,
   );
   if (webFolder) {

@@ -7,7 +7,7 @@ import { dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import pg from 'pg';
 import request from 'supertest';
-import { start, type RunningServer } from '../main.ts';
+import { start, type RunningServer, type ServerOptions } from '../main.ts';
 
 const CLUSTER = process.env.EARLY_SET_TEST_DATABASE_URL;
 
@@ -66,11 +66,14 @@ const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout
 export async function startHarness({
   threads = 1,
   maxBytesAtOnce,
+  step,
   beforeStart,
 }: {
   threads?: number;
   /** More work on files than this becomes a run. */
   maxBytesAtOnce?: number;
+  /** Told at each step of work on a file; it waits for the answer. */
+  step?: ServerOptions['step'];
   /** Fills the fresh database before the server sees it. */
   beforeStart?: (databaseUrl: string) => void | Promise<void>;
 } = {}): Promise<Harness> {
@@ -91,6 +94,7 @@ export async function startHarness({
     port: 0,
     demoRoot: null,
     threads,
+    ...(step ? { step } : {}),
     ...(maxBytesAtOnce === undefined ? {} : { maxBytesAtOnce }),
     threadFolder: pathToFileURL(join(process.cwd(), 'dist/server/')),
   };

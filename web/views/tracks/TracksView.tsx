@@ -129,6 +129,10 @@ export function TracksView() {
         post<Applied>('/fields', { selection, field: 'hearLater', value: inHand?.values.hearLater !== true }),
       );
   };
+  /** The files stay where they are. */
+  const removeTracks = (): void => {
+    void change(post<Applied>('/tracks/remove', { selection })).then(() => choose(NOTHING));
+  };
   const openBench = (what: 'open' | 'edit'): void => setBenchAsk((b) => ({ what, n: b.n + 1 }));
   const [editing, setEditing] = useState<{ index: number; column: string } | null>(null);
   const typable = columnState.columns.filter((c) => isTypable(c.id)).map((c) => c.id);
@@ -180,6 +184,7 @@ export function TracksView() {
     { label: 'Moods and energy by ear', keys: 'M', run: listen, disabled: sheet.total === 0 },
     { label: 'Clean…', run: clean, disabled: sheet.total === 0 },
     { label: 'Write what was edited into the files…', run: () => setWriting(true), disabled: none },
+    { label: 'Remove from the library', run: removeTracks, disabled: none, danger: true, apart: true },
     { label: 'Choose everything that matches', keys: 'Ctrl A', run: () => choose(chooseAll(chosen)), apart: true },
   ];
   useCommands([
