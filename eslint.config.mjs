@@ -9,13 +9,13 @@ export default tseslint.config(
       'data-test/',
       'node_modules/',
       'test-results/',
-      '**/*.mjs',
       'bin/',
       'core/signal/kernels/assembly/',
     ],
   },
   ...tseslint.configs.recommended,
   {
+    files: ['**/*.{ts,tsx}'],
     languageOptions: { parserOptions: { projectService: true } },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',
@@ -34,4 +34,18 @@ export default tseslint.config(
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   { files: ['demo/**/*.ts', 'standins/*/main.ts', 'benchmarks/**/*.ts'], rules: { 'no-console': 'off' } },
+  {
+    files: ['**/*.mjs'],
+    languageOptions: {
+      globals: {
+        console: 'readonly',
+        process: 'readonly',
+        URL: 'readonly',
+        Buffer: 'readonly',
+        fetch: 'readonly',
+        document: 'readonly',
+      },
+    },
+    rules: { 'no-undef': 'error', 'no-unused-vars': 'error', eqeqeq: 'error' },
+  },
 );

@@ -14,7 +14,8 @@ main(async () => {
   rmSync(results, { recursive: true, force: true });
   mkdirSync(results, { recursive: true });
   let passed = 0,
-    failed = 0;
+    failed = 0,
+    skipped = 0;
   /** A check counts as one. */
   const check = async (what, command, args) => {
     say(what);
@@ -26,6 +27,7 @@ main(async () => {
       console.error(String(error.message));
     }
   };
+  await check('form', local('prettier'), ['--check', '--log-level', 'warn', '.']);
   await check('types', local('tsc'), ['--noEmit']);
   await check('lint', local('eslint'), ['.', '--max-warnings', '0']);
   await check('direction of imports', local('depcruise'), [
@@ -59,6 +61,7 @@ main(async () => {
     ).catch(() => undefined);
     const jest = existsSync(jestReport) ? JSON.parse(readFileSync(jestReport, 'utf8')) : null;
     passed += jest?.numPassedTests ?? 0;
+    skipped += jest?.numPendingTests ?? 0;
     failed += jest ? jest.numFailedTests + jest.numRuntimeErrorTestSuites : 1;
   } finally {
     database.stop();
@@ -72,7 +75,8 @@ main(async () => {
   const e2e = existsSync(e2eReport) ? JSON.parse(readFileSync(e2eReport, 'utf8')).stats : null;
   passed += (e2e?.expected ?? 0) + (e2e?.flaky ?? 0);
   failed += e2e ? e2e.unexpected : 1;
+  skipped += e2e?.skipped ?? 0;
 
-  console.log(`${passed} passed, ${failed} failed`);
+  console.log(`${passed} passed, ${failed} failed${skipped ? `, ${skipped} skipped` : ''}`);
   process.exitCode = failed > 0 ? 1 : 0;
 });

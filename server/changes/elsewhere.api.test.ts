@@ -10,12 +10,12 @@ import { QUARANTINE, relocateFile, type RelocateFile } from '@early-set/core/cha
 import { bundle } from '../../scripts/lib/build.mjs';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+import { mountSmall, testOnDrive, unmount } from '../testing/mounts.ts';
 import type { WorkStep } from './context.ts';
 
 let h: Harness;
 let music: number, stick: number;
 let stickFolder: string;
-let mounted = false;
 /** Where a test holds up work on files. */
 let hold: ((step: WorkStep) => Promise<void> | void) | null = null;
 const { idOf, set, undo, details, scanned } = hands(() => h);
@@ -27,7 +27,7 @@ beforeAll(async () => {
   stickFolder = join(h.folder, 'stick');
   mkdirSync(stickFolder);
   // Another drive, where one can be had; else another folder, which is then moved to by another name only.
-  mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=40m', 'none', stickFolder]).status === 0;
+  mountSmall(stickFolder, '40m');
   NAMES.forEach((name, i) =>
     makeAudio(join(h.music, `In/${name}.mp3`), {
       seconds: 2,
@@ -43,7 +43,7 @@ beforeAll(async () => {
   stick = await h.takeIn(stickFolder, false);
 });
 afterAll(async () => {
-  if (mounted) spawnSync('umount', ['-l', stickFolder]);
+  unmount(stickFolder);
   await h?.stop();
 });
 
@@ -102,8 +102,7 @@ describe('to another drive', () => {
     await undo(fine);
   });
 
-  test('there is not enough space: told, and the file stays', async () => {
-    if (!mounted) return;
+  testOnDrive('there is not enough space: told, and the file stays', async () => {
     const big = await inRoot(music, 'In/long.wav');
     await h.query('UPDATE track_files SET size = 90000000000 WHERE track_id = $1', [big]);
     const applied = await relocate({ trackId: big, mode: 'move', to: { rootId: stick, path: 'long.wav' } });
@@ -165,45 +164,49 @@ test('a ring of names: each file ends where the other was', async () => {
   expect(readFileSync(at(music, 'In/b.mp3')).equals(bytes[1]!)).toBe(true);
 });
 
-test('an edit of the library does not wait for a copy that is under way, and one of the same file comes after it', async () => {
-  if (!mounted) return;
-  const long = await inRoot(music, 'In/long.wav'),
-    other = await inRoot(music, 'In/e.mp3');
-  let halfway = (): void => undefined,
-    letGo = (): void => undefined;
-  const reached = new Promise<void>((resolve) => (halfway = resolve)),
-    latch = new Promise<void>((resolve) => (letGo = resolve));
-  hold = (step) => {
-    if (step !== 'half') return;
-    halfway();
-    return latch;
-  };
-  const copying = relocate({ trackId: long, mode: 'copy', to: { rootId: stick, path: 'long.wav' } });
-  await reached;
-  hold = null;
-  // The library's part of both is there at once; so is a lock, a list, and the undo of it.
-  await h.patch('/settings', { editsGoTo: 'library' }).expect(200);
-  const edited = (
-    await h.post('/fields', { selection: { ids: [long, other] }, field: 'notes', value: 'while it copies' }).expect(200)
-  ).body as Applied;
-  expect(edited.done).toBe(2);
-  await h.post('/undo').expect(200);
-  expect(await h.query('SELECT notes FROM tracks WHERE id = $1', [long])).toEqual([{ notes: null }]);
-  await h.patch('/settings', { editsGoTo: 'library and files' }).expect(200);
-  const tagged = h
-    .post('/fields', { selection: { ids: [long] }, field: 'title', value: 'Longer' })
-    .expect(200)
-    .then((r) => r.body as Applied);
-  await h.until(
-    async () => (await h.query("SELECT 1 FROM tracks WHERE id = $1 AND title = 'Longer'", [long])).length === 1,
-    'the library says so',
-  );
-  expect(existsSync(at(stick, 'long.wav'))).toBe(false);
-  letGo();
-  expect((await copying).files).toMatchObject({ written: 1 });
-  expect((await tagged).conflicts).toEqual([]);
-  expect(existsSync(at(stick, 'long.wav'))).toBe(true);
-});
+testOnDrive(
+  'an edit of the library does not wait for a copy that is under way, and one of the same file comes after it',
+  async () => {
+    const long = await inRoot(music, 'In/long.wav'),
+      other = await inRoot(music, 'In/e.mp3');
+    let halfway = (): void => undefined,
+      letGo = (): void => undefined;
+    const reached = new Promise<void>((resolve) => (halfway = resolve)),
+      latch = new Promise<void>((resolve) => (letGo = resolve));
+    hold = (step) => {
+      if (step !== 'half') return;
+      halfway();
+      return latch;
+    };
+    const copying = relocate({ trackId: long, mode: 'copy', to: { rootId: stick, path: 'long.wav' } });
+    await reached;
+    hold = null;
+    // The library's part of both is there at once; so is a lock, a list, and the undo of it.
+    await h.patch('/settings', { editsGoTo: 'library' }).expect(200);
+    const edited = (
+      await h
+        .post('/fields', { selection: { ids: [long, other] }, field: 'notes', value: 'while it copies' })
+        .expect(200)
+    ).body as Applied;
+    expect(edited.done).toBe(2);
+    await h.post('/undo').expect(200);
+    expect(await h.query('SELECT notes FROM tracks WHERE id = $1', [long])).toEqual([{ notes: null }]);
+    await h.patch('/settings', { editsGoTo: 'library and files' }).expect(200);
+    const tagged = h
+      .post('/fields', { selection: { ids: [long] }, field: 'title', value: 'Longer' })
+      .expect(200)
+      .then((r) => r.body as Applied);
+    await h.until(
+      async () => (await h.query("SELECT 1 FROM tracks WHERE id = $1 AND title = 'Longer'", [long])).length === 1,
+      'the library says so',
+    );
+    expect(existsSync(at(stick, 'long.wav'))).toBe(false);
+    letGo();
+    expect((await copying).files).toMatchObject({ written: 1 });
+    expect((await tagged).conflicts).toEqual([]);
+    expect(existsSync(at(stick, 'long.wav'))).toBe(true);
+  },
+);
 
 describe('killed', () => {
   const killer = join(process.cwd(), 'dist/test/writeAndDie.mjs');
@@ -248,10 +251,9 @@ describe('killed', () => {
     'written',
     'settled',
   ];
-  test.each(steps)(
+  testOnDrive.each(steps)(
     'moving to another drive at the step "%s", and its undo: the next start finishes both',
     async (step) => {
-      if (!mounted) return;
       const id = await idOf('In/e.mp3'),
         bytes = readFileSync(at(music, 'In/e.mp3'));
       const [file] = await h.query<{ id: string }>("SELECT id FROM track_files WHERE track_id = $1 AND role = 'main'", [

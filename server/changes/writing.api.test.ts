@@ -21,6 +21,7 @@ import { splicesOf, type ByteUndo } from '../files/byteUndo.ts';
 import { writeTags } from '../files/tagFile.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+import { mountSmall, testOnDrive, unmount } from '../testing/mounts.ts';
 import type { WorkStep } from './context.ts';
 
 let h: Harness;
@@ -171,14 +172,12 @@ test('a read-only folder refuses what needs a new file, and takes what fits', as
   await undo(long);
 });
 
-test('a full disk leaves the file as it was', async () => {
+testOnDrive('a full disk leaves the file as it was', async () => {
   const disk = join(h.music, 'disk');
   mkdirSync(disk);
-  const mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=400k', 'none', disk]).status === 0;
+  mountSmall(disk, '400k');
   try {
     makeAudio(join(disk, 'full.wav'), { seconds: 3, hz: 500, tags: { title: 'Full' } });
-    // Where nothing may be mounted there is no small disk to fill.
-    if (!mounted) return;
     const [root] = await h.query<{ id: number }>('SELECT id FROM roots ORDER BY id LIMIT 1');
     const { body } = await h.post(`/roots/${root!.id}/scan`).expect(200);
     await ended((body as { runId: number }).runId);
@@ -187,7 +186,7 @@ test('a full disk leaves the file as it was', async () => {
     expect(applied.conflicts.map((c) => c.reason)).toEqual(['The disk is full; the file is as it was']);
     expect(readFileSync(join(disk, 'full.wav')).equals(before)).toBe(true);
   } finally {
-    if (mounted) spawnSync('umount', [disk]);
+    unmount(disk);
     rmSync(disk, { recursive: true, force: true });
   }
 });

@@ -14,8 +14,8 @@ describe('conditions as SQL', () => {
   });
   test('folders belong to a root, and their names are taken as they are', () => {
     const { text, values } = compileCondition({ inFolder: { rootId: 3, path: '50%_off' }, below: true });
-    expect(text).toContain('t.root_id = $2');
-    expect(values).toEqual(['50\\%\\_off/%', 3]);
+    expect(text).toContain('t.root_id = $1');
+    expect(values).toEqual([3, '50\\%\\_off/%']);
   });
   test('parameters go on from those that are there', () => {
     expect(compileCondition({ field: 'bpm', test: 'between', low: 1 }, ['first']).text).toContain('$2');

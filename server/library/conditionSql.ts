@@ -27,8 +27,9 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
         : 'FALSE';
     if ('inFolder' in c) {
       const { rootId, path } = c.inFolder;
-      const below = path === '' ? 'TRUE' : `t.path LIKE ${parameter(`${likeEscaped(path)}/%`)}`;
-      return `(t.root_id = ${parameter(rootId)}::int AND ${c.below ? below : `t.folder = ${parameter(path)}`})`;
+      const root = `t.root_id = ${parameter(rootId)}::int`;
+      if (!c.below) return `(${root} AND t.folder = ${parameter(path)})`;
+      return path === '' ? root : `(${root} AND t.path LIKE ${parameter(`${likeEscaped(path)}/%`)})`;
     }
     if (c.test === 'words') {
       const words = searchWords(c.text);

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Selection, TrackDetails } from '@early-set/core/api/types';
 import { signatureLabel, shortKey } from '@early-set/core/fields/keys';
+import { ItemWords } from '../changes/ItemWords.tsx';
 import { dayAndTime, figure, textOf } from '../../ui/format.ts';
 import { several } from '../../data/actions.ts';
 import { useTrack } from '../../data/hooks.ts';
@@ -195,16 +196,9 @@ function Past({ track }: { track: TrackDetails }) {
             {set.title}
           </Link>
           <span className="ml-2 text-tiny text-dim">{dayAndTime(set.madeAt)}</span>
-          {set.items.map(
-            (i) =>
-              i.kind === 'set-field' && (
-                <p key={i.field} className="text-small break-words">
-                  <s className="text-flare decoration-1">{textOf(i.field, i.before?.value) || 'empty'}</s>{' '}
-                  <span aria-hidden="true">→</span>{' '}
-                  <span className="text-kelp">{textOf(i.field, i.after?.value) || 'empty'}</span>
-                </p>
-              ),
-          )}
+          {set.items.map((item, i) => (
+            <ItemWords key={i} item={item} />
+          ))}
         </li>
       ))}
     </ul>
