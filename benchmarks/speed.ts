@@ -118,7 +118,7 @@ if (process.argv[2] === '--memory') {
 }
 
 /** A track's usual length: the demo's are shorter, and starting ffmpeg would count for more than it does in a library. */
-const USUAL_SECONDS = 300;
+const DEFAULT_SECONDS = 300;
 const TRACKS = 4;
 const ENCODERS: Record<string, string[]> = {
   mp3: ['-c:a', 'libmp3lame', '-b:a', '320k'],
@@ -151,7 +151,7 @@ function usualTracks(sources: readonly string[], ending: string): string[] {
           '-map',
           '0:a:0',
           '-t',
-          String(USUAL_SECONDS),
+          String(DEFAULT_SECONDS),
           ...(ending === 'opus' ? [] : ['-ar', '44100']),
           '-ac',
           '2',
@@ -247,6 +247,6 @@ for (const ending of Object.keys(ENCODERS)) {
   ]);
 }
 console.log(
-  `Speed in times real time, all on one processor: ${TRACKS} tracks of ${USUAL_SECONDS / 60} minutes a format, one after the other, the quicker of ${RUNS} runs each\n`,
+  `Speed in times real time, all on one processor: ${TRACKS} tracks of ${DEFAULT_SECONDS / 60} minutes a format, one after the other, the quicker of ${RUNS} runs each\n`,
 );
 table(['format', 'whole, by the clock', 'analysis, processor', 'ffmpeg alone, processor', 'both ÷ ffmpeg'], rows);

@@ -4,7 +4,7 @@ import { expect, test } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import type { Lookup } from '@early-set/core/api/catalogue';
-import { startGannet, USUAL_MOOD, type Gannet } from '../standins/gannet/service.ts';
+import { startGannet, DEFAULT_MOOD, type Gannet } from '../standins/gannet/service.ts';
 import { demoMusic, settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
@@ -13,7 +13,7 @@ let end: (() => Promise<void>) | undefined;
 test.beforeAll(async () => {
   gannet = await startGannet({
     recordingsFile: join(demoMusic(), 'recordings.jsonl'),
-    mood: { ...USUAL_MOOD, limit: 200, slowEvery: 0, downEvery: 0 },
+    mood: { ...DEFAULT_MOOD, limit: 200, slowEvery: 0, downEvery: 0 },
   });
   ({ app, end } = await startDemo(() => 0, { EARLY_SET_CATALOGUE_URL: gannet.address }));
 });

@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { setCatalogueAddress } from './catalogue/client.ts';
 import { listen } from './db/database.ts';
 import { createApp } from './http/app.ts';
-import { queueScan } from './intake/intake.ts';
+import { queueScan } from './intake/scans.ts';
 import { createFacetCache } from './library/facets.ts';
 import { ensureDemoRoot } from './demoRoot.ts';
 import { log } from './log.ts';
@@ -33,12 +33,12 @@ export interface RunningServer {
 /** Starts everything; resolves when the page can be opened. */
 export async function start(options: ServerOptions): Promise<RunningServer> {
   const worker = await work(options);
-  const { database, queue, art, changing } = worker;
+  const { database, queue, art, changing, runs } = worker;
   await setCatalogueAddress(database, options.catalogueUrl ?? null);
   let port = options.port;
   const facets = createFacetCache(database);
   const app = createApp(
-    { database, queue, art, changing, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot },
+    { database, queue, art, changing, runs, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot },
     options.webFolder,
     () => port,
   );
@@ -61,9 +61,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       if (!demoRoot || due) return;
       due = setTimeout(() => {
         due = null;
-        queueScan(database, queue, demoRoot).catch((error: unknown) =>
-          log.error(error, 'the demo could not be scanned'),
-        );
+        queueScan(runs.intake, demoRoot).catch((error: unknown) => log.error(error, 'the demo could not be scanned'));
       }, 1500);
     },
     libraryReplaced() {

@@ -3,21 +3,20 @@ import { availableParallelism } from 'node:os';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { connect, listen, type Database } from './db/database.ts';
-import { lookupTask } from './catalogue/lookups.ts';
 import { migrate } from './db/migrate.ts';
 import { defineModels } from './db/models.ts';
-import { recoverScans, scanTask } from './intake/intake.ts';
 import { recoverFiles } from './changes/carryOut.ts';
-import type { ChangeContext } from './changes/context.ts';
+import type { ChangeContext, FileContext } from './changes/context.ts';
 import { createDriveQueue } from './changes/driveQueue.ts';
 import { oneAfterAnother } from './changes/editOrder.ts';
-import { filesTask, recoverChangeSets } from './changes/runs.ts';
+import { recoverChangeSets } from './changes/runs.ts';
 import { createFilePool } from './files/filePool.ts';
-import { analysisTask, recoverAnalysis } from './jobs/analysis.ts';
+import { recoverAnalysis } from './jobs/analysis.ts';
 import { openQueue, type Queue } from './jobs/queue.ts';
 import { log } from './log.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import { openArtStore, type ArtStore } from './media/art.ts';
+import { defineRuns, everyRun, tasksOf, type Runs } from './runs.ts';
 
 export interface WorkerOptions {
   databaseUrl: string;
@@ -36,6 +35,7 @@ export interface Worker {
   queue: Queue;
   art: ArtStore;
   changing: ChangeContext;
+  runs: Runs;
   /** Tracks measured by this process so far. */
   measured(): number;
   stop(): Promise<void>;
@@ -58,38 +58,34 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   const art = openArtStore(artFolder, database);
   const threads = options.threads ?? availableParallelism();
   const pool = createAnalysisPool(new URL('./analysisThread.mjs', options.threadFolder ?? import.meta.url), threads);
-  const analysis = analysisTask(database, pool);
   const files = createFilePool(new URL('./fileThread.mjs', options.threadFolder ?? import.meta.url));
-  const changing: ChangeContext = {
+  const fileContext: FileContext = {
     database,
-    queue,
     files,
     art,
     drives: createDriveQueue(),
     workerId: queue.workerId,
-    inTurn: oneAfterAnother(),
-    maxBytesAtOnce: options.maxBytesAtOnce ?? MAX_BYTES_AT_ONCE,
     ...(options.step ? { step: options.step } : {}),
   };
-  const scan = scanTask(database, queue, art, files);
-  const fileWork = filesTask(changing);
-  const lookup = lookupTask(database);
+  const runs = defineRuns({ ...fileContext, queue }, pool);
+  const every = everyRun(runs);
+  const changing: ChangeContext = {
+    ...fileContext,
+    filesRun: runs.writing,
+    inTurn: oneAfterAnother(),
+    maxBytesAtOnce: options.maxBytesAtOnce ?? MAX_BYTES_AT_ONCE,
+  };
   const unlisten = await listen(options.databaseUrl, (event) => {
-    if (event.kind !== 'cancel') return;
-    scan.cancel(event.runId);
-    void analysis.cancel(event.runId);
-    lookup.cancel(event.runId);
-    fileWork.cancel(event.runId);
+    if (event.kind === 'cancel') for (const run of every) run.heard(event.runId);
   });
   const rescue = async (): Promise<void> => {
-    await recoverAnalysis(database, queue);
-    await recoverScans(database, queue);
+    await recoverAnalysis(database);
     await recoverChangeSets(changing, await recoverFiles(changing));
   };
   await queue.recover(true);
   await rescue();
   // One job more than threads, so that scans need not wait for a track to end.
-  await queue.work({ analyse: analysis.task, scan: scan.task, write: fileWork.task, lookup: lookup.task }, threads + 1);
+  await queue.work(tasksOf(runs), threads + 1);
   const watch = setInterval(() => {
     queue
       .recover(false)
@@ -101,14 +97,12 @@ export async function work(options: WorkerOptions): Promise<Worker> {
     queue,
     art,
     changing,
-    measured: analysis.measured,
+    runs,
+    measured: runs.analysis.measured,
     async stop() {
       clearInterval(watch);
       await unlisten();
-      analysis.abortAll();
-      scan.abortAll();
-      fileWork.abortAll();
-      lookup.abortAll();
+      for (const run of every) run.abortAll();
       await queue.close();
       await pool.close();
       await files.close();

@@ -17,7 +17,7 @@ export interface FingerprintMatch {
   overlapSeconds: number;
 }
 
-const MOST_OFFSET_SECONDS = 12;
+const MAX_OFFSET_SECONDS = 12;
 const WINDOW_ITEMS = 48;
 /** Share of wrong bits up to which a window counts as the same sound. */
 const WINDOW_ERRORS = 0.27;
@@ -60,7 +60,7 @@ function compareAt(a: Uint32Array, b: Uint32Array, offset: number): Omit<Fingerp
  * @returns null when they overlap by less than 12 s
  */
 export function compareFingerprints(a: Uint32Array, b: Uint32Array): FingerprintMatch | null {
-  const reach = Math.round(MOST_OFFSET_SECONDS / ITEM_SECONDS);
+  const reach = Math.round(MAX_OFFSET_SECONDS / ITEM_SECONDS);
   let best: FingerprintMatch | null = null;
   for (let offset = -reach; offset <= reach; offset++) {
     const found = compareAt(a, b, offset);

@@ -72,7 +72,7 @@ const LEVELS = 9;
 /** Share of a level's height that counts as one unit at the least, so that what hardly differs stays small. */
 const UNIT_SHARE = 0.14;
 /** Units beyond which a bar does not stand out more: a silent one must not make all others look alike. */
-const MOST_UNITS = 3;
+const MAX_UNITS = 3;
 
 /** Distance from the median in units of the usual distance, column by column. Pitch classes share one unit. */
 function standardise(rows: Float64Array[]): Float64Array[] {
@@ -86,7 +86,7 @@ function standardise(rows: Float64Array[]): Float64Array[] {
   return rows.map((r) =>
     r.map(
       (v, k) =>
-        clamp((v - middle[k]!) / (k < LEVELS ? unit[k]! : pitchUnit), -MOST_UNITS, MOST_UNITS) *
+        clamp((v - middle[k]!) / (k < LEVELS ? unit[k]! : pitchUnit), -MAX_UNITS, MAX_UNITS) *
         (k < LEVELS ? 1 : CHROMA_WEIGHT),
     ),
   );

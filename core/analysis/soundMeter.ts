@@ -13,10 +13,10 @@ export const BAND_HZ = 100;
 const FRAME_SECONDS = 0.0929;
 const FIRST_HOP_SECONDS = 0.5;
 /** When there are more, every second is dropped and the distance doubled. */
-const MOST_FRAMES = 1200;
+const MAX_FRAMES = 1200;
 
 /** There are always fewer excerpts. */
-const MOST_EXCERPTS = 64;
+const MAX_EXCERPTS = 64;
 /** Beyond the rates of encoders their blocks are not to be found, as the sound was resampled. */
 const FASTEST_ENCODED_HZ = 48_000;
 
@@ -67,7 +67,7 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
     const unit = (size / 4) ** 2;
     for (let b = 0; b < bandCount; b++) row[b] = 10 * Math.log10(row[b]! / unit + 1e-15);
     spectra.push(row);
-    if (spectra.length <= MOST_FRAMES) return;
+    if (spectra.length <= MAX_FRAMES) return;
     for (let i = 0; 2 * i < spectra.length; i++) spectra[i] = spectra[2 * i]!;
     spectra.length = Math.ceil(spectra.length / 2);
     hop *= 2;
@@ -143,9 +143,9 @@ function createExcerptKeeper(): {
         open = null;
         filled = 0;
         due += hop;
-        if (excerpts.length === MOST_EXCERPTS) {
+        if (excerpts.length === MAX_EXCERPTS) {
           for (let i = 0; 2 * i < excerpts.length; i++) excerpts[i] = excerpts[2 * i]!;
-          excerpts.length = MOST_EXCERPTS / 2;
+          excerpts.length = MAX_EXCERPTS / 2;
           hop *= 2;
         }
         at = Math.max(at, due - frames);

@@ -5,7 +5,7 @@ import type { DateInfo, EntryData, EntryKind, ListInfo, ListKind, Origins } from
 import type { Step } from '../clean/steps.ts';
 import type { CleanTrack } from '../clean/working.ts';
 import type { Condition } from '../conditions/condition.ts';
-import { USUAL_RULES, type GapRules } from '../conditions/needs.ts';
+import { DEFAULT_RULES, type GapRules } from '../conditions/needs.ts';
 import type { FieldValue } from '../fields/values.ts';
 import type { FileRef } from '../files/fileRef.ts';
 import type { FolderCount } from '../files/folderTree.ts';
@@ -272,7 +272,7 @@ export const DEFAULT_SETTINGS: DeskSettings = {
   editsGoTo: 'library and files',
   newId3Version: 4,
   changedFiles: 'fill gaps',
-  gapRules: USUAL_RULES,
+  gapRules: DEFAULT_RULES,
 };
 
 /** What chosen tracks have in a field: the same value, or several different ones (an empty one counts). */

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { bestAssignment } from './assignment.ts';
 import { clusterTracks } from './clusters.ts';
 import { judgeLines, matchRelease, SURE_SCORE } from './match.ts';
-import { CATALOGUE_FIELDS, fillerPolicies, proposals, USUAL_POLICIES } from './proposals.ts';
+import { CATALOGUE_FIELDS, fillerPolicies, proposals, DEFAULT_POLICIES } from './proposals.ts';
 import type { LookedUp, Release } from './releases.ts';
 import { namesSimilarity, similarity } from './similarity.ts';
 
@@ -193,15 +193,15 @@ describe('what is taken', () => {
   const r = release(['Lamp Room / Radio Edit']),
     line = r.tracks[0]!;
   const values = { title: 'lamp room', artist: ['Vesna Rook'], year: null, genre: ['Misc'] };
-  const taken = (policies = USUAL_POLICIES, locked: string[] = []) =>
+  const taken = (policies = DEFAULT_POLICIES, locked: string[] = []) =>
     proposals(values, locked, r, line, policies)
       .filter((p) => p.taken)
       .map((p) => p.field);
   test('gaps are filled; asked to, values are replaced; locked ones never', () => {
     expect(taken()).toEqual(['version', 'album', 'albumArtist', 'trackNumber', 'year', 'label', 'catalogueNumber']);
     const theirs = {
-      ...USUAL_POLICIES,
-      fields: Object.fromEntries(CATALOGUE_FIELDS.map((f) => [f, 'theirs'])) as typeof USUAL_POLICIES.fields,
+      ...DEFAULT_POLICIES,
+      fields: Object.fromEntries(CATALOGUE_FIELDS.map((f) => [f, 'theirs'])) as typeof DEFAULT_POLICIES.fields,
     };
     expect(taken(theirs)).toContain('title');
     expect(taken(theirs, ['title', 'genre'])).not.toEqual(expect.arrayContaining(['title']));

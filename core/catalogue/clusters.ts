@@ -25,7 +25,7 @@ function albumFolder(path: string): string {
 }
 
 /** So many numbered names without an album in one folder are an album. */
-const LEAST_NUMBERED = 3;
+const MIN_NUMBERED = 3;
 
 /** @param tearApart takes every track as a single */
 export function clusterTracks(tracks: readonly LookedUp[], tearApart = false): Cluster[] {
@@ -49,7 +49,7 @@ export function clusterTracks(tracks: readonly LookedUp[], tearApart = false): C
     // Tracks that lost their tags lie beside those that have them, or are an album by their numbers.
     if (loose.length && only.length === 1 && only[0]!.length >= loose.length && numbers.length === loose.length)
       only[0]!.push(...loose.splice(0));
-    if (loose.length >= LEAST_NUMBERED && new Set(numbers).size === loose.length) only.push(loose.splice(0));
+    if (loose.length >= MIN_NUMBERED && new Set(numbers).size === loose.length) only.push(loose.splice(0));
     return [
       ...only.flatMap((group) => (group.length === 1 ? [single(group[0]!)] : [album(folder, group)])),
       ...loose.map(single),

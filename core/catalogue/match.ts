@@ -14,7 +14,7 @@ export interface ReleaseMatch {
 }
 
 /** A line worth less than this is no line of the track's. */
-export const LEAST_PAIR = 0.5;
+export const MIN_PAIR = 0.5;
 /** From here on a match may be taken without a look. */
 export const SURE_SCORE = 0.87;
 
@@ -61,7 +61,7 @@ export function pairScore(track: LookedUp, line: CatalogueTrack): number {
  */
 export function matchRelease(tracks: readonly LookedUp[], release: Release, whole: boolean): ReleaseMatch {
   const pairs = tracks.map((t) => release.tracks.map((line) => pairScore(t, line)));
-  return judge(tracks, release, bestAssignment(pairs, LEAST_PAIR), pairs, whole);
+  return judge(tracks, release, bestAssignment(pairs, MIN_PAIR), pairs, whole);
 }
 
 /** The same for lines chosen by hand. */

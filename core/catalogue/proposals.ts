@@ -24,7 +24,7 @@ export interface Policies {
   genres: 'genre' | 'sub-genre' | 'both';
 }
 
-export const USUAL_POLICIES: Policies = {
+export const DEFAULT_POLICIES: Policies = {
   fields: Object.fromEntries(CATALOGUE_FIELDS.map((f) => [f, 'fill gaps'])) as Policies['fields'],
   genres: 'sub-genre',
 };

@@ -16,9 +16,9 @@ const BETWEEN = ' · ';
 /** Stands for a value whose text is not known. */
 const ANYTHING = '\ue000';
 /** Of so many fields in a template, each may have been empty when it was last used. */
-const MOST_FIELDS = 5;
+const MAX_FIELDS = 5;
 /** Letters that a template has to bring along itself, so that its text is known again. */
-const LEAST_LETTERS = 3;
+const MIN_LETTERS = 3;
 
 function spokenOf(id: string, value: FieldValue | undefined): string | number | boolean | null {
   if (isEmpty(value)) return null;
@@ -55,17 +55,17 @@ export function composer({ into, template, place }: ComposeOptions): (values: Tr
 function earlier(template: string, render: (values: Record<string, unknown>) => string): string[] {
   const fields = [...new Set(template.match(/[a-zA-Z]+/g) ?? [])].filter((word) => findField(word));
   const shapes = new Set<string>();
-  for (let set = 0; set < 2 ** Math.min(fields.length, MOST_FIELDS); set++) {
+  for (let set = 0; set < 2 ** Math.min(fields.length, MAX_FIELDS); set++) {
     try {
       shapes.add(
-        render(Object.fromEntries(fields.map((f, i) => [f, i < MOST_FIELDS && (set >> i) & 1 ? null : ANYTHING]))),
+        render(Object.fromEntries(fields.map((f, i) => [f, i < MAX_FIELDS && (set >> i) & 1 ? null : ANYTHING]))),
       );
     } catch {
       return []; // a filter that wants a number, for example
     }
   }
   return [...shapes]
-    .filter((s) => (s.match(/\p{L}/gu) ?? []).length >= LEAST_LETTERS)
+    .filter((s) => (s.match(/\p{L}/gu) ?? []).length >= MIN_LETTERS)
     .sort((a, b) => b.length - a.length)
     .map((s) => escaped(s).replaceAll(ANYTHING, `(?:(?!${BETWEEN}).){1,80}?`));
 }

@@ -8,7 +8,7 @@ export interface Piece {
 /** Words, runs of space, and single other characters. */
 const tokens = (text: string): string[] => text.match(/[\p{L}\p{N}]+|\s+|[^\p{L}\p{N}\s]/gu) ?? [];
 /** Beyond this the middle is shown as replaced whole; nobody reads finer marks there. */
-const MOST = 400;
+const MAX_LENGTH = 400;
 
 /**
  * Pieces in reading order; what is gone stands before what is new. Longest common subsequence of tokens
@@ -25,7 +25,7 @@ export function differences(before: string, after: string): Piece[] {
   const middleA = a.slice(head, a.length - tail),
     middleB = b.slice(head, b.length - tail);
   const middle =
-    middleA.length * middleB.length > MOST * MOST
+    middleA.length * middleB.length > MAX_LENGTH * MAX_LENGTH
       ? [
           { text: middleA.join(''), kind: 'gone' as const },
           { text: middleB.join(''), kind: 'new' as const },

@@ -15,13 +15,13 @@ export function nameKey(name: string): string {
     .replace(/&|\+/g, ' and ')
     .replace(/^the\s+/, '')
     .replace(/[^\p{L}\p{N}]+/gu, '');
-  if (keys.size >= MOST_KEYS) keys.clear();
+  if (keys.size >= MAX_KEYS) keys.clear();
   keys.set(name, key);
   return key;
 }
 /** The same names come again and again. */
 const keys = new Map<string, string>(),
-  MOST_KEYS = 50_000;
+  MAX_KEYS = 50_000;
 
 /**
  * @param counts name to how many tracks say it so; all-capitals and all-small spellings lose against mixed ones

@@ -9,7 +9,7 @@ export interface Recipe {
 
 const FORMAT = 'early-set-recipe',
   VERSION = 1;
-const MOST_STEPS = 100;
+const MAX_STEPS = 100;
 
 /** A recipe as a JSON file. */
 export const recipeText = ({ name, steps }: Recipe): string =>
@@ -26,7 +26,7 @@ export function readRecipe(text: string): Recipe | string {
   const { format, version, name, steps } = (raw ?? {}) as Record<string, unknown>;
   if (format !== FORMAT) return 'This file is no recipe of Early Set';
   if (typeof version !== 'number' || version > VERSION) return 'This recipe was written by a newer Early Set';
-  if (!Array.isArray(steps) || steps.length > MOST_STEPS) return 'The steps of this recipe cannot be read';
+  if (!Array.isArray(steps) || steps.length > MAX_STEPS) return 'The steps of this recipe cannot be read';
   const read = checkSteps(steps);
   return typeof read === 'string'
     ? read

@@ -22,7 +22,7 @@ interface Finder {
 
 const finders = new Map<string, Finder>();
 /** The same names come again and again; so many are kept. */
-const MOST_FINDERS = 5000;
+const MAX_FINDERS = 5000;
 
 function finderOf(name: string): Finder {
   const known = finders.get(name);
@@ -38,7 +38,7 @@ function finderOf(name: string): Finder {
       new RegExp(`\\s*[([]\\s*${n}\\s*[)\\]]`, 'giu'),
     ],
   };
-  if (finders.size >= MOST_FINDERS) finders.clear();
+  if (finders.size >= MAX_FINDERS) finders.clear();
   finders.set(name, made);
   return made;
 }

@@ -14,7 +14,7 @@ export interface GapRules {
   floor: string[];
   playout: string[];
 }
-export const USUAL_RULES: GapRules = {
+export const DEFAULT_RULES: GapRules = {
   floor: [...FIELDS.filter((f) => f.gap).map((f) => f.id), 'bpm', 'key', 'energy'],
   playout: ['title', 'artist', 'year', 'genre', 'lufs', 'introEndSeconds', 'segueSeconds'],
 };

@@ -14,7 +14,7 @@ export interface Mark {
 /** Names of our own palette; the page knows how each looks by day and by night. */
 export const MARK_COLOURS = ['buoy', 'kelp', 'sodium', 'tide', 'flare', 'slate'] as const;
 
-const MOST = 500;
+const MAX_MARKS = 500;
 const LATEST = 86_400 * 2;
 
 const ms = (seconds: number): number => Math.round(seconds * 1000) / 1000;
@@ -32,7 +32,7 @@ export function readMarks(input: unknown): Mark[] | string {
       return 'Marks are a list of places';
     }
   if (!Array.isArray(list)) return 'Marks are a list of places';
-  if (list.length > MOST) return `A track holds at most ${MOST} marks of a kind`;
+  if (list.length > MAX_MARKS) return `A track holds at most ${MAX_MARKS} marks of a kind`;
   const out: Mark[] = [];
   for (const entry of list as Partial<Mark>[]) {
     const { at, end, name, colour } = entry ?? {};

@@ -32,7 +32,7 @@ interface Chunk {
 }
 
 /** The most bytes that are read of a chunk of tags. */
-const MOST = 2 ** 28;
+const MAX_CHUNK_BYTES = 2 ** 28;
 const BIG = 0xffff_ffff;
 
 /** Takes a WAV or AIFF apart. @throws TagTrouble when its chunks do not add up */
@@ -85,7 +85,7 @@ export function openIff(source: Source, newVersion: 3 | 4): Container {
     ? openAnyId3(source.read(id3Chunk.body, Math.min(id3Chunk.size, id3Length(source, id3Chunk.body))))
     : openId3(null, newVersion);
   const infoChunk = wave
-    ? chunks.find((c) => c.id === 'LIST' && c.size >= 4 && c.size < MOST && latin1(source.read(c.body, 4)) === 'INFO')
+    ? chunks.find((c) => c.id === 'LIST' && c.size >= 4 && c.size < MAX_CHUNK_BYTES && latin1(source.read(c.body, 4)) === 'INFO')
     : undefined;
   const info = infoChunk ? openInfo(source.read(infoChunk.body, infoChunk.size)) : null;
   const texts = wave ? null : openTexts(source, chunks);
@@ -197,7 +197,7 @@ function openTexts(
   chunks: readonly Chunk[],
 ): TagSet & { changes(): { chunk: Chunk; body: Uint8Array | null }[] } {
   const set = new Map<Chunk, Uint8Array | null>();
-  const find = (name: string): Chunk | undefined => chunks.find((c) => c.id === name && c.size < MOST);
+  const find = (name: string): Chunk | undefined => chunks.find((c) => c.id === name && c.size < MAX_CHUNK_BYTES);
   return {
     family: 'aiff',
     label: 'AIFF texts',

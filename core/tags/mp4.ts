@@ -28,7 +28,7 @@ interface Atom {
   size: number;
 }
 
-const MOST = 2 ** 28;
+const MAX_ATOM_BYTES = 2 ** 28;
 const NEW_FREE = 2048;
 const TEXT = 1,
   JPEG = 13,
@@ -91,7 +91,7 @@ export function openMp4(source: Source): Container {
   const top = atomsOf(source, 0, source.size, 'outermost');
   const moov = find(top, 'moov');
   if (!moov) throw new TagTrouble('This file has no index of its sound (moov)');
-  if (moov.size > MOST) throw new TagTrouble('The index of this file is too large');
+  if (moov.size > MAX_ATOM_BYTES) throw new TagTrouble('The index of this file is too large');
   const inMoov = inside(source, moov);
   if (find(top, 'moof') || find(inMoov, 'mvex'))
     throw new TagTrouble('This file is in fragments, whose tags cannot be changed');

@@ -5,18 +5,18 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { GroupDetails, Lookup, LookupReport, TakePolicies } from '@early-set/core/api/catalogue';
 import type { Applied, SheetPage, TrackDetails } from '@early-set/core/api/types';
-import { USUAL_POLICIES } from '@early-set/core/catalogue/proposals';
-import { startGannet, USUAL_MOOD, type Gannet } from '../../standins/gannet/service.ts';
+import { DEFAULT_POLICIES } from '@early-set/core/catalogue/proposals';
+import { startGannet, DEFAULT_MOOD, type Gannet } from '../../standins/gannet/service.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import { openCatalogue, setCatalogueAddress } from './client.ts';
 import { connect } from '../db/database.ts';
 
 let desk: Harness;
 let gannet: Gannet;
-const QUICK = { ...USUAL_MOOD, limit: 1000, slowEvery: 0, downEvery: 0 };
+const QUICK = { ...DEFAULT_MOOD, limit: 1000, slowEvery: 0, downEvery: 0 };
 const control = (mood: object): Promise<unknown> =>
   fetch(`${gannet.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
-const policies: TakePolicies = { ...USUAL_POLICIES, picture: 'fill gaps' };
+const policies: TakePolicies = { ...DEFAULT_POLICIES, picture: 'fill gaps' };
 const idOf = async (title: string): Promise<number> =>
   (
     await desk.query<{ id: number }>('SELECT id FROM tracks WHERE title = $1 OR path LIKE $2', [title, `%${title}%`])

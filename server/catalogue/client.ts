@@ -42,7 +42,7 @@ interface Options {
 }
 
 const GAP_MS = 100,
-  MOST_GAP_MS = 2000,
+  MAX_GAP_MS = 2000,
   TIMEOUT_MS = 15_000,
   SLOW_MS = 800,
   TRIES = 7;
@@ -78,7 +78,7 @@ export function openCatalogue(
           signal: AbortSignal.any([AbortSignal.timeout(TIMEOUT_MS), ...(signal ? [signal] : [])]),
         });
         if (response.status === 429) {
-          gap = Math.min(MOST_GAP_MS, gap * 2);
+          gap = Math.min(MAX_GAP_MS, gap * 2);
           words = 'The catalogue is asked too often; waiting';
         } else if (response.status >= 500) words = 'The catalogue is down; waiting';
         else {

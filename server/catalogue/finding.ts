@@ -8,7 +8,7 @@ import type { Catalogue, HeardRecording } from './client.ts';
 const COMPARED = 8,
   KEPT = 6;
 /** Worse ones are not offered. */
-const LEAST_SCORE = 0.45;
+const MIN_SCORE = 0.45;
 /** From here on two recordings sound the same. */
 const SAME_SOUND = 0.6;
 
@@ -81,7 +81,7 @@ async function compare(
   }
   return [...releases.values()]
     .map((release) => matchRelease(tracks, release, kind === 'album'))
-    .filter((m) => m.score >= LEAST_SCORE)
+    .filter((m) => m.score >= MIN_SCORE)
     .sort(byScore(releases))
     .slice(0, KEPT)
     .map((match) => ({ release: releases.get(match.releaseId)!, match }));

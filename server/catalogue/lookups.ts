@@ -5,28 +5,31 @@ import type {
   GroupTrack,
   Lookup,
   LookupGroup,
-  LookupReport,
   LookupWish,
 } from '@early-set/core/api/catalogue';
 import { clusterTracks } from '@early-set/core/catalogue/clusters';
 import { judgeLines } from '@early-set/core/catalogue/match';
-import { fillerPolicies, proposals } from '@early-set/core/catalogue/proposals';
 import type { LookedUp } from '@early-set/core/catalogue/releases';
 import { CLEAN_FIELDS } from '@early-set/core/clean/steps';
 import { fieldOf } from '@early-set/core/fields/table';
 import type { TrackValues } from '@early-set/core/fields/values';
 import type { Origins } from '@early-set/core/api/types';
-import type { Task } from 'graphile-worker';
+import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
-import { Run } from '../db/models.ts';
-import type { Queue } from '../jobs/queue.ts';
+import type { DefinedRun } from '../jobs/defineRun.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { lockedIn } from '../library/trackStore.ts';
 import { notFound, Problem } from '../problem.ts';
-import { catalogueAddress, CatalogueDown, openCatalogue, type Catalogue } from './client.ts';
-import { findByFields, findBySound, isSure } from './finding.ts';
+import { catalogueAddress, CatalogueDown, openCatalogue } from './client.ts';
+import { findByFields, isSure } from './finding.ts';
 
-const MOST_TRACKS = 50_000;
+/** What a run of a look-up works on. */
+export interface OfLookup {
+  lookupId: number;
+}
+export type LookupRun = DefinedRun<OfLookup>;
+
+const MAX_TRACKS = 50_000;
 const SELECT = CLEAN_FIELDS.map(fieldOf)
   .map((f) => `t.${f.column} AS "${f.id}"`)
   .join(', ');
@@ -43,7 +46,7 @@ export async function groupTracks(database: Database, ids: readonly number[]): P
       origins: Origins | null;
     } & TrackValues
   >(
-    `SELECT t.id, t.root_id AS "rootId", t.path, t.duration_seconds AS seconds, t.art_hash AS "artHash", o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MOST_TRACKS}`,
+    `SELECT t.id, t.root_id AS "rootId", t.path, t.duration_seconds AS seconds, t.art_hash AS "artHash", o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MAX_TRACKS}`,
     [[...ids]],
   );
   return rows.map(({ id, rootId, path, seconds, artHash, origins, ...values }) => ({
@@ -77,7 +80,7 @@ export const lookedUp = ({ id, rootId, path, seconds, values: v }: GroupTrack): 
 /** Makes a look-up and queues its work. @throws Problem when there is nothing to look up, or no catalogue */
 export async function makeLookup(
   database: Database,
-  queue: Queue,
+  lookups: LookupRun,
   wish: LookupWish,
 ): Promise<{ id: number; runId: number }> {
   if ((await catalogueAddress(database)) === null)
@@ -86,29 +89,39 @@ export async function makeLookup(
   if (tracks.length === 0) throw new Problem(409, 'nothing-to-do', 'There are no tracks to look up');
   const clusters = clusterTracks(tracks.map(lookedUp), wish.tearApart);
   const title = `${wish.fill ? `Fill ${wish.fill.fields.map((f) => fieldOf(f).label.toLowerCase()).join(' and ')} of` : 'Look up'} ${tracks.length === 1 ? 'one track' : `${tracks.length.toLocaleString('en-GB')} tracks`}${wish.how === 'sound' ? ' by sound' : ''}`;
-  const run = await Run.create({ kind: 'lookup', title, total: clusters.length });
-  const [made] = await database.rows<{ id: number }>(
-    'INSERT INTO lookups (title, how, fill, run_id) VALUES ($1, $2, $3::jsonb, $4) RETURNING id',
-    [title, wish.how, JSON.stringify(wish.fill), run.id],
-  );
-  await database.run(
-    `INSERT INTO lookup_groups (lookup_id, kind, name, folder, track_ids, query) SELECT $1, v.kind, v.name, v.folder, ARRAY(SELECT jsonb_array_elements_text(v."trackIds")::int), v.query
-     FROM jsonb_to_recordset($2::jsonb) AS v(kind text, name text, folder text, "trackIds" jsonb, query jsonb)`,
-    [made!.id, JSON.stringify(clusters)],
-  );
-  await addJob(queue, made!.id);
-  await database.notify({ kind: 'run', runId: run.id });
+  const made = await database.transaction(async (t) => {
+    const [row] = await database.rows<{ id: number }>(
+      'INSERT INTO lookups (title, how, fill) VALUES ($1, $2, $3::jsonb) RETURNING id',
+      [title, wish.how, JSON.stringify(wish.fill)],
+      t,
+    );
+    const { id } = row!;
+    await database.run(
+      `INSERT INTO lookup_groups (lookup_id, kind, name, folder, track_ids, query) SELECT $1, v.kind, v.name, v.folder, ARRAY(SELECT jsonb_array_elements_text(v."trackIds")::int), v.query
+       FROM jsonb_to_recordset($2::jsonb) AS v(kind text, name text, folder text, "trackIds" jsonb, query jsonb)`,
+      [id, JSON.stringify(clusters)],
+      t,
+    );
+    return { id, runId: await startRun(database, lookups, id, title, clusters.length, t) };
+  });
   await database.notify({ kind: 'catalogue' });
-  return { id: made!.id, runId: run.id };
+  return made;
 }
 
-/** One look-up at a time, however many processes there are: the catalogue is asked by one. */
-const addJob = (queue: Queue, lookupId: number): Promise<void> =>
-  queue.add([
-    { task: 'lookup', key: `lookup:${lookupId}`, payload: { lookupId }, priority: -20, queueName: 'catalogue' },
-  ]);
+async function startRun(
+  database: Database,
+  lookups: LookupRun,
+  lookupId: number,
+  title: string,
+  total: number,
+  t: Transaction,
+): Promise<number> {
+  const runId = await lookups.start({ lookupId }, { title, total }, t);
+  await database.run('UPDATE lookups SET run_id = $2 WHERE id = $1', [lookupId, runId], t);
+  return runId;
+}
 
-interface GroupRow {
+export interface GroupRow {
   id: number;
   kind: 'album' | 'single';
   name: string;
@@ -121,7 +134,7 @@ interface GroupRow {
   chosen: string | null;
   score: number | null;
 }
-const GROUP = `SELECT g.id, g.kind, g.name, g.folder, g.track_ids AS "trackIds", g.query, g.reason, g.candidates, g.chosen, g.score,
+export const GROUP = `SELECT g.id, g.kind, g.name, g.folder, g.track_ids AS "trackIds", g.query, g.reason, g.candidates, g.chosen, g.score,
   CASE WHEN g.state = 'applied' AND (g.change_set_id IS NULL OR c.undone_by IS NOT NULL) THEN 'found' ELSE g.state END AS state FROM lookup_groups g LEFT JOIN change_sets c ON c.id = g.change_set_id`;
 
 export async function groupRow(database: Database, lookupId: number, groupId: number): Promise<GroupRow> {
@@ -206,7 +219,7 @@ export async function changeGroup(
   return groupDetails(database, lookupId, groupId);
 }
 
-async function storeFound(
+export async function storeFound(
   database: Database,
   groupId: number,
   candidates: readonly Candidate[],
@@ -219,200 +232,19 @@ async function storeFound(
   return state;
 }
 
-/** Groups in a row that could not be asked; then the catalogue is left in peace. */
-const GIVE_UP = 3;
-
-export function lookupTask(database: Database): { task: Task; cancel: (runId: number) => void; abortAll: () => void } {
-  const inHand = new Map<number, AbortController>();
-  let stopping = false;
-  const task: Task = async (payload) => {
-    const { lookupId } = payload as { lookupId: number };
-    const [lookup] = await database.rows<{ runId: number | null; how: LookupWish['how']; fill: LookupWish['fill'] }>(
-      'SELECT run_id AS "runId", how, fill FROM lookups WHERE id = $1',
-      [lookupId],
-    );
-    const run = await Run.findByPk(lookup?.runId ?? 0),
-      address = await catalogueAddress(database);
-    if (!lookup || !run || run.state !== 'running') return;
-    const controller = new AbortController();
-    inHand.set(run.id, controller);
-    const tell = async (current: string | null): Promise<void> => {
-      await run.update({ current });
-      await database.notify({ kind: 'run', runId: run.id });
-      await database.notify({ kind: 'catalogue' });
-    };
-    const trouble = (words: string | null): void => {
-      void database
-        .run('UPDATE lookups SET trouble = $2 WHERE id = $1', [lookupId, words])
-        .then(() => database.notify({ kind: 'catalogue' }))
-        .catch(() => undefined);
-    };
-    try {
-      if (address === null) {
-        await run.update({ state: 'failed', reason: 'No catalogue is set up on this desk' });
-        return;
-      }
-      const catalogue = openCatalogue(database, address, { signal: controller.signal, trouble });
-      let downs = 0;
-      for (;;) {
-        const [next] = await database.rows<GroupRow>(
-          `${GROUP} WHERE g.lookup_id = $1 AND g.state = 'waiting' ORDER BY g.id LIMIT 1`,
-          [lookupId],
-        );
-        if (!next) break;
-        await tell(next.name);
-        try {
-          const state = await storeFound(database, next.id, await find(database, catalogue, lookup.how, next));
-          downs = 0;
-          await run.increment(state === 'none' ? 'failed' : 'done');
-        } catch (error) {
-          if (!(error instanceof CatalogueDown)) throw error;
-          await database.run("UPDATE lookup_groups SET state = 'failed', reason = $2 WHERE id = $1", [
-            next.id,
-            error.message,
-          ]);
-          await run.increment('failed');
-          if (++downs >= GIVE_UP) {
-            await database.run(
-              "UPDATE lookup_groups SET state = 'failed', reason = 'Not asked: the catalogue is down' WHERE lookup_id = $1 AND state = 'waiting'",
-              [lookupId],
-            );
-            await run.update({
-              state: 'failed',
-              reason: 'The catalogue is down; what was not asked can be tried again',
-            });
-            break;
-          }
-        }
-      }
-    } catch (error) {
-      if (stopping) throw error; // the job is kept for the next start
-      if (!controller.signal.aborted) throw error;
-    } finally {
-      inHand.delete(run.id);
-      if (!stopping) await end(lookupId, run, lookup.fill);
-      trouble(null);
-    }
-  };
-
-  async function end(lookupId: number, run: Run, fill: LookupWish['fill']): Promise<void> {
-    await run.reload();
-    await database.run(
-      "UPDATE lookup_groups SET state = 'failed', reason = 'Cancelled before its turn came' WHERE lookup_id = $1 AND state = 'waiting'",
-      [lookupId],
-    );
-    const counts = Object.fromEntries(
-      (
-        await database.rows<{ state: string; n: number }>(
-          'SELECT state, count(*) AS n FROM lookup_groups WHERE lookup_id = $1 GROUP BY state',
-          [lookupId],
-        )
-      ).map((r) => [r.state, r.n]),
-    );
-    const finishedAt = new Date();
-    const filler = fill ? await fillCounts(database, lookupId, fill) : { filled: 0, notFilled: 0 };
-    const report: LookupReport = {
-      found: counts.found ?? 0,
-      unsure: counts.unsure ?? 0,
-      none: counts.none ?? 0,
-      failed: counts.failed ?? 0,
-      seconds: (finishedAt.getTime() - run.startedAt.getTime()) / 1000,
-      ...filler,
-    };
-    await run.update({ state: run.state === 'running' ? 'done' : run.state, current: null, finishedAt, report });
-    await database.notify({ kind: 'run', runId: run.id });
-    await database.notify({ kind: 'catalogue' });
-  }
-
-  return {
-    task,
-    cancel: (runId) => inHand.get(runId)?.abort(new Error('cancelled')),
-    abortAll: () => {
-      stopping = true;
-      for (const c of inHand.values()) c.abort(new Error('stopping'));
-    },
-  };
-}
-
-async function find(
-  database: Database,
-  catalogue: Catalogue,
-  how: LookupWish['how'],
-  group: GroupRow,
-): Promise<Candidate[]> {
-  const tracks = (await groupTracks(database, group.trackIds)).map(lookedUp);
-  if (how === 'fields') return findByFields(catalogue, group, tracks);
-  const prints = new Map(
-    (
-      await database.rows<{ id: number; fingerprint: Buffer }>(
-        'SELECT track_id AS id, fingerprint FROM analyses WHERE track_id = ANY($1::int[]) AND fingerprint IS NOT NULL',
-        [group.trackIds],
-      )
-    ).map((r) => [r.id, r.fingerprint.toString('base64')]),
-  );
-  return findBySound(catalogue, group, tracks, (id) => prints.get(id) ?? null);
-}
-
-/** Tracks that a filler would fill, and those for which nothing sure was found. */
-async function fillCounts(
-  database: Database,
-  lookupId: number,
-  fill: NonNullable<LookupWish['fill']>,
-): Promise<{ filled: number; notFilled: number }> {
-  const policies = fillerPolicies(fill.fields, fill.clear);
-  let filled = 0,
-    all = 0;
-  for (const group of await database.rows<GroupRow>(`${GROUP} WHERE g.lookup_id = $1`, [lookupId])) {
-    all += group.trackIds.length;
-    const candidate = group.state === 'found' ? group.candidates.find((c) => c.release.id === group.chosen) : undefined;
-    if (!candidate) continue;
-    for (const t of await groupTracks(database, group.trackIds)) {
-      const line = candidate.match.lines[t.id];
-      if (
-        line !== undefined &&
-        proposals(t.values, t.locked, candidate.release, candidate.release.tracks[line]!, policies).some((p) => p.taken)
-      )
-        filled++;
-    }
-  }
-  return { filled, notFilled: all - filled };
-}
-
 /** Starts again what is left of a look-up: what was not asked, or not found. */
-export async function goOn(database: Database, queue: Queue, lookupId: number): Promise<void> {
+export async function goOn(database: Database, lookups: LookupRun, lookupId: number): Promise<void> {
   const lookup = await lookupById(database, lookupId);
   if (!lookup) throw notFound('The look-up');
   if (lookup.running) throw new Problem(409, 'running', 'It is still running');
-  const waiting = await database.rows(
-    "UPDATE lookup_groups SET state = 'waiting', reason = NULL WHERE lookup_id = $1 AND state IN ('failed', 'none') RETURNING id",
-    [lookupId],
-  );
-  if (waiting.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing is left to ask');
-  const run = await Run.create({ kind: 'lookup', title: `${lookup.title}, again`, total: waiting.length });
-  await database.run('UPDATE lookups SET run_id = $2 WHERE id = $1', [lookupId, run.id]);
-  await addJob(queue, lookupId);
-  await database.notify({ kind: 'run', runId: run.id });
-  await database.notify({ kind: 'catalogue' });
-}
-
-/** Stops a look-up; what was found stays. */
-export async function cancelLookup(database: Database, queue: Queue, run: Run): Promise<void> {
-  await run.update({ state: 'cancelled' });
-  const [lookup] = await database.rows<{ id: number }>('SELECT id FROM lookups WHERE run_id = $1', [run.id]);
-  if (lookup) {
-    await queue.drop([`lookup:${lookup.id}`]);
-    const [open] = await database.rows<{ n: number }>('SELECT count(*) AS n FROM graphile_worker.jobs WHERE key = $1', [
-      `lookup:${lookup.id}`,
-    ]);
-    if (open?.n === 0) {
-      await database.run(
-        "UPDATE lookup_groups SET state = 'failed', reason = 'Cancelled before its turn came' WHERE lookup_id = $1 AND state = 'waiting'",
-        [lookup.id],
-      );
-      await run.update({ finishedAt: new Date(), current: null });
-    }
-  }
-  await database.notify({ kind: 'cancel', runId: run.id });
-  await database.notify({ kind: 'run', runId: run.id });
+  await database.transaction(async (t) => {
+    const waiting = await database.rows(
+      "UPDATE lookup_groups SET state = 'waiting', reason = NULL WHERE lookup_id = $1 AND state IN ('failed', 'none') RETURNING id",
+      [lookupId],
+      t,
+    );
+    if (waiting.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing is left to ask');
+    await startRun(database, lookups, lookupId, `${lookup.title}, again`, waiting.length, t);
+  });
   await database.notify({ kind: 'catalogue' });
 }

@@ -3,7 +3,7 @@ import type { ChangeItem } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
 import type { FilePool } from '../files/filePool.ts';
 import type { PlaceStep } from '../files/place.ts';
-import type { Queue } from '../jobs/queue.ts';
+import type { DefinedRun } from '../jobs/defineRun.ts';
 import type { ArtStore } from '../media/art.ts';
 import type { DriveQueue } from './driveQueue.ts';
 import type { InTurn } from './editOrder.ts';
@@ -22,8 +22,14 @@ export interface FileContext {
   step?: (step: WorkStep, trackId: number) => void | Promise<void>;
 }
 
+/** What a run of file work works on. */
+export interface OfChangeSet {
+  changeSetId: number;
+}
+
 export interface ChangeContext extends FileContext {
-  queue: Queue;
+  /** Carries out what is too much to wait for. */
+  filesRun: DefinedRun<OfChangeSet>;
   inTurn: InTurn;
   /** So many bytes are worked on while the person waits; more become a run. */
   maxBytesAtOnce: number;

@@ -22,7 +22,7 @@ import { heldNow, lockedIn } from '../library/trackStore.ts';
 import { notFound, Problem } from '../problem.ts';
 
 /** So many tracks are cleaned at a time. */
-export const MOST_TRACKS = 50_000;
+export const MAX_TRACKS = 50_000;
 
 const SELECT = READ_FIELDS.map(fieldOf)
   .map((f) => `t.${f.column} AS "${f.id}"`)
@@ -32,7 +32,7 @@ const SELECT = READ_FIELDS.map(fieldOf)
 export async function cleanTracks(database: Database, selection: Selection): Promise<CleanTracks> {
   const ids = await selectedIds(database, selection);
   const rows = await database.rows<{ id: number; rootId: number; path: string; origins: Origins | null } & TrackValues>(
-    `SELECT t.id, t.root_id AS "rootId", t.path, o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MOST_TRACKS}`,
+    `SELECT t.id, t.root_id AS "rootId", t.path, o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MAX_TRACKS}`,
     [ids],
   );
   const tracks = rows.map(({ id, rootId, path, origins, ...values }) => ({

@@ -35,6 +35,8 @@ export class Run extends Model<InferAttributes<Run>, InferCreationAttributes<Run
   declare failed: CreationOptional<number>;
   declare current: CreationOptional<string | null>;
   declare report: CreationOptional<object | null>;
+  /** What it works on. */
+  declare payload: CreationOptional<object | null>;
   declare startedAt: CreationOptional<Date>;
   declare finishedAt: CreationOptional<Date | null>;
 }
@@ -89,6 +91,7 @@ export function defineModels(sequelize: Sequelize): void {
       failed: { type: DataTypes.INTEGER, defaultValue: 0 },
       current: DataTypes.TEXT,
       report: DataTypes.JSONB,
+      payload: DataTypes.JSONB,
       startedAt: now(),
       finishedAt: DataTypes.DATE,
     },

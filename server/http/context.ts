@@ -3,6 +3,7 @@ import type { Database } from '../db/database.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { FacetCache } from '../library/facets.ts';
 import type { ArtStore } from '../media/art.ts';
+import type { Runs } from '../runs.ts';
 
 /** What the routes work with. */
 export interface Context {
@@ -10,6 +11,7 @@ export interface Context {
   queue: Queue;
   art: ArtStore;
   changing: ChangeContext;
+  runs: Runs;
   facets: FacetCache;
   dataFolder: string;
   demoRoot: string | null;

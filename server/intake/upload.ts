@@ -8,7 +8,7 @@ import { kindOf } from './kinds.ts';
 
 /** Folder below a root in which dropped files arrive. */
 export const DROP_FOLDER = 'Dropped here';
-export const LARGEST_UPLOAD_BYTES = 2 * 1024 ** 3;
+export const MAX_UPLOAD_BYTES = 2 * 1024 ** 3;
 
 /** The path of a dropped file as safe segments: names cleaned, at most eight folders deep. @throws Problem for none. */
 export function safeSegments(path: string): string[] {

@@ -14,6 +14,7 @@ import type { AnalysisPool } from '../media/analysisPool.ts';
 import type { ThreadAnswer } from '../media/analysisThread.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import { Problem } from '../problem.ts';
+import type { AnyRun } from './defineRun.ts';
 import type { Queue } from './queue.ts';
 import { settleAnalysisRun } from './runs.ts';
 
@@ -46,15 +47,16 @@ export async function queueAnalysis(
         t,
       );
       await database.run("UPDATE runs SET state = 'running', finished_at = NULL WHERE id = $1", [run.id], t);
+      await queue.addInside(
+        ids.map((trackId) => ({
+          task: 'analyse',
+          key: jobKey(trackId),
+          payload: { trackId, ...(options.parts ? { parts: options.parts } : {}) },
+          priority: options.chosen ? PRIORITY.chosen : PRIORITY.background,
+        })),
+        t,
+      );
     });
-    await queue.add(
-      ids.map((trackId) => ({
-        task: 'analyse',
-        key: jobKey(trackId),
-        payload: { trackId, ...(options.parts ? { parts: options.parts } : {}) },
-        priority: options.chosen ? PRIORITY.chosen : PRIORITY.background,
-      })),
-    );
   }
   await settleAnalysisRun(database, run.id, null);
   await database.notify({ kind: 'tracks' });
@@ -62,7 +64,7 @@ export async function queueAnalysis(
 }
 
 /** Stops a run: what waits is dropped, what is in hand is broken off, what is done stays. */
-export async function cancelAnalysis(database: Database, queue: Queue, runId: number): Promise<void> {
+async function cancelAnalysis(database: Database, queue: Queue, runId: number): Promise<void> {
   const open = await database.transaction(async (t) => {
     const rows = await database.rows<{ id: number }>(
       "UPDATE run_tracks SET state = 'cancelled' WHERE run_id = $1 AND state IN ('waiting', 'running') RETURNING track_id AS id",
@@ -97,25 +99,12 @@ export async function cancelAnalysis(database: Database, queue: Queue, runId: nu
 }
 
 /** After a restart: what dead processes had in hand waits again. */
-export async function recoverAnalysis(database: Database, queue: Queue): Promise<void> {
+export async function recoverAnalysis(database: Database): Promise<void> {
   const rows = await database.rows<{ id: number }>(
     `UPDATE run_tracks rt SET state = 'waiting' FROM tracks t WHERE t.id = rt.track_id AND rt.state = 'running'
      AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id AND j.locked_at IS NOT NULL) RETURNING rt.track_id AS id`,
   );
   await database.run("UPDATE tracks SET analysis_state = 'waiting' WHERE id = ANY($1::int[])", [rows.map((r) => r.id)]);
-  // A job may have been lost between the two stores: whatever waits without one gets one.
-  const orphans = await database.rows<{ id: number }>(
-    `SELECT DISTINCT rt.track_id AS id FROM run_tracks rt JOIN runs r ON r.id = rt.run_id AND r.state = 'running'
-     WHERE rt.state = 'waiting' AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id)`,
-  );
-  await queue.add(
-    orphans.map(({ id }) => ({
-      task: 'analyse',
-      key: jobKey(id),
-      payload: { trackId: id },
-      priority: PRIORITY.background,
-    })),
-  );
   for (const { id } of await database.rows<{ id: number }>(
     "SELECT id FROM runs WHERE kind = 'analysis' AND state = 'running'",
   ))
@@ -127,11 +116,8 @@ interface InHand {
   trackId: number;
 }
 
-/** The task that graphile-worker calls, and how a cancelled run reaches what is in hand here. */
-export function analysisTask(
-  database: Database,
-  pool: AnalysisPool,
-): { task: Task; cancel: (runId: number) => Promise<void>; abortAll: () => void; measured: () => number } {
+/** Measuring as a kind of run: its jobs are tracks, which several runs may wait for. */
+export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool): AnyRun & { measured: () => number } {
   const inHand = new Set<InHand>();
   let measured = 0;
 
@@ -184,7 +170,7 @@ export function analysisTask(
     }
   };
 
-  const cancel = async (runId: number): Promise<void> => {
+  const breakOff = async (runId: number): Promise<void> => {
     const open = await database.rows<{ id: number }>(
       "SELECT track_id AS id FROM run_tracks WHERE track_id = ANY($1::int[]) AND state = 'running'",
       [[...inHand].map((h) => h.trackId)],
@@ -198,7 +184,15 @@ export function analysisTask(
   const abortAll = (): void => {
     for (const { controller } of inHand) controller.abort(STOPPING);
   };
-  return { task, cancel, abortAll, measured: () => measured };
+  return {
+    kind: 'analysis',
+    taskName: 'analyse',
+    task,
+    cancel: (run) => cancelAnalysis(database, queue, run.id),
+    heard: (runId) => void breakOff(runId),
+    abortAll,
+    measured: () => measured,
+  };
 }
 
 /** Why work in hand was broken off: the process stops, so the job is kept. */

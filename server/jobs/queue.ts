@@ -3,11 +3,14 @@ import { makeWorkerUtils, run, type Runner, type TaskList, type WorkerUtils } fr
 import { EventEmitter } from 'node:events';
 import pg from 'pg';
 import { Logger } from 'graphile-worker';
+import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
 import { log } from '../log.ts';
 
+export type TaskName = 'analyse' | 'scan' | 'write' | 'lookup';
+
 export interface AddedJob {
-  task: 'analyse' | 'scan' | 'write' | 'lookup';
+  task: TaskName;
   key: string;
   payload: Record<string, unknown>;
   priority: number;
@@ -17,7 +20,8 @@ export interface AddedJob {
 export interface Queue {
   /** The number of this process in the table of workers. */
   workerId: number;
-  add(jobs: AddedJob[]): Promise<void>;
+  /** Adds jobs together with the rows they serve: all of it is there, or none. */
+  addInside(jobs: readonly AddedJob[], t: Transaction): Promise<void>;
   /** Takes waiting jobs with these keys out. */
   drop(keys: string[]): Promise<void>;
   /** Is there a job with this key, waiting or in hand? */
@@ -34,6 +38,7 @@ const quietLogger = new Logger(() => (level, message) => {
 });
 /** Advisory locks of this class say "this process lives": PostgreSQL frees them when it dies. */
 const LIFE_LOCK = 980_417;
+const MAX_ATTEMPTS = 3;
 
 /** Opens the queue; its tables are made on first use. */
 export async function openQueue(database: Database): Promise<Queue> {
@@ -52,19 +57,21 @@ export async function openQueue(database: Database): Promise<Queue> {
 
   return {
     workerId: processId,
-    async add(jobs) {
-      for (let from = 0; from < jobs.length; from += 1000) {
-        await utils.addJobs(
-          jobs.slice(from, from + 1000).map(({ task, key, payload, priority, queueName }) => ({
-            identifier: task,
-            payload,
-            jobKey: key,
-            priority,
-            maxAttempts: 3,
-            ...(queueName ? { queueName } : {}),
-          })),
-        );
-      }
+    async addInside(jobs, t) {
+      const specs = jobs.map(({ task, key, payload, priority, queueName }) => ({
+        identifier: task,
+        payload,
+        job_key: key,
+        priority,
+        max_attempts: MAX_ATTEMPTS,
+        queue_name: queueName ?? null,
+      }));
+      if (specs.length === 0) return;
+      await database.run(
+        'SELECT count(*) FROM graphile_worker.add_jobs((SELECT array_agg(r) FROM json_populate_recordset(NULL::graphile_worker.job_spec, $1::json) r), false)',
+        [JSON.stringify(specs)],
+        t,
+      );
     },
     async drop(keys) {
       const waiting = await database.rows<{ id: string }>(
@@ -107,6 +114,15 @@ export async function openQueue(database: Database): Promise<Queue> {
         'SELECT DISTINCT locked_by AS id FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT unnest(worker_ids) FROM workers)',
       );
       if (stale.length) await utils.forceUnlockWorkers(stale.map((s) => s.id));
+      // A stop or a kill is not the job's fault: it is tried at once, as if for the first time.
+      const again = await database.rows<{ id: string }>(
+        'SELECT id::text FROM graphile_worker.jobs WHERE attempts > 0 AND locked_at IS NULL',
+      );
+      if (again.length)
+        await utils.rescheduleJobs(
+          again.map((j) => j.id),
+          { runAt: new Date(), attempts: 0 },
+        );
       return dead.length;
     },
     async close() {

@@ -64,17 +64,15 @@ async function groupRows(
     );
   if (by === 'folder') {
     // What lies deeper has a line of its own.
-    return (
-      await rows<{ name: string; root: string; rootId: number }>(
-        'c.name, c.root, c."rootId"',
-        `t.folder AS name, t.root, t.root_id AS "rootId", ${text} FROM tracks t WHERE ${chosen} GROUP BY t.root_id, t.root, t.folder`,
-      )
-    ).map((r) =>
-      toGroup(r.counts, r.name ? `${r.root} / ${r.name}` : r.root, {
-        inFolder: { rootId: r.rootId, path: r.name },
-        below: false,
-      }),
+    const folders = await rows<{ name: string; root: string; rootId: number }>(
+      'c.name, c.root, c."rootId"',
+      `t.folder AS name, t.root, t.root_id AS "rootId", ${text} FROM tracks t WHERE ${chosen} GROUP BY t.root_id, t.root, t.folder`,
     );
+    const severalRoots = new Set(folders.map((f) => f.rootId)).size > 1;
+    return folders.map((r) => {
+      const name = r.name ? (severalRoots ? `${r.root} / ${r.name}` : r.name) : r.root;
+      return toGroup(r.counts, name, { inFolder: { rootId: r.rootId, path: r.name }, below: false });
+    });
   }
   if (by === 'album') {
     return (

@@ -189,8 +189,8 @@ test('completeness by field, folder, album and list; the rules are settings, and
   const folders = await of('folder');
   expect(folders.all).toMatchObject({ tracks: 3, filled: { title: 3, genre: 2, album: 2 } });
   expect(folders.groups.map((g) => [g.name, g.tracks, g.filled.year])).toEqual([
-    ['music / A', 2, 2],
-    ['music / B', 1, 0],
+    ['A', 2, 2],
+    ['B', 1, 0],
   ]);
   expect((await of('album')).groups.map((g) => [g.name, g.tracks])).toEqual([['Two of a Kind', 2]]);
   await desk.post('/lists', { kind: 'crate', name: 'Floor', selection: { ids: [ids.three] } }).expect(200);

@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import type { Database } from '../db/database.ts';
 
 export const THUMBNAIL_SIZES = [64, 160, 480] as const;
-const MOST_BYTES = 30 * 1024 * 1024;
+const MAX_BYTES = 30 * 1024 * 1024;
 
 export interface ArtStore {
   /** Keeps a picture; returns its hash, or null when it is none that can be shown. */
@@ -35,7 +35,7 @@ export function openArtStore(folder: string, database: Database): ArtStore {
 
   return {
     async keep(data) {
-      if (data.length === 0 || data.length > MOST_BYTES) return null;
+      if (data.length === 0 || data.length > MAX_BYTES) return null;
       const hash = createHash('sha256').update(data).digest('hex').slice(0, 40);
       const path = pathOf(originals, hash, '');
       if (existsSync(path)) return hash;

@@ -1,12 +1,12 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { makeReleases } from './releases.ts';
 import { recordingKey } from './recordings.ts';
-import { startGannet, USUAL_MOOD, type Gannet } from './service.ts';
+import { startGannet, DEFAULT_MOOD, type Gannet } from './service.ts';
 import { WORKS } from './works.ts';
 
 let gannet: Gannet;
 beforeAll(async () => {
-  gannet = await startGannet({ mood: { ...USUAL_MOOD, limit: 1000, slowEvery: 0, downEvery: 0 } });
+  gannet = await startGannet({ mood: { ...DEFAULT_MOOD, limit: 1000, slowEvery: 0, downEvery: 0 } });
 });
 afterAll(() => gannet.stop());
 const ask = async (path: string): Promise<{ status: number; body: never }> => {

@@ -20,7 +20,7 @@ export interface Mood {
   /** Down until told otherwise. */
   down: boolean;
 }
-export const USUAL_MOOD: Mood = { limit: 12, slowEvery: 25, slowMs: 1200, downEvery: 150, downMs: 2500, down: false };
+export const DEFAULT_MOOD: Mood = { limit: 12, slowEvery: 25, slowMs: 1200, downEvery: 150, downMs: 2500, down: false };
 
 export interface Gannet {
   address: string;
@@ -116,7 +116,7 @@ function send(response: ServerResponse, status: number, body: unknown, headers: 
 export async function startGannet({
   port = 0,
   recordingsFile = null,
-  mood: first = USUAL_MOOD,
+  mood: first = DEFAULT_MOOD,
 }: { port?: number; recordingsFile?: string | null; mood?: Mood } = {}): Promise<Gannet> {
   const recordings = openRecordings(recordingsFile);
   let mood = first,

@@ -7,7 +7,7 @@ export interface LoudnessTarget {
 }
 
 /** What is usual, with where. */
-export const USUAL_TARGETS: readonly { lufs: number; where: string }[] = [
+export const DEFAULT_TARGETS: readonly { lufs: number; where: string }[] = [
   { lufs: -23, where: 'broadcast' },
   { lufs: -18, where: 'players' },
   { lufs: -16, where: 'talk and streams' },

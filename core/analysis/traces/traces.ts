@@ -11,16 +11,16 @@ import { planPolyphaseBlocks } from './polyphase.ts';
 /** Excerpts begin at multiples of this, so that blocks of both periods lie alike in all of them. */
 export const EXCERPT_STEP = 9216;
 /** Excerpts that are looked at, the loudest. */
-const MOST = 16,
+const MAX_PLACES = 16,
   FEWEST = 6;
 /** Neighbours that show what the level would be with no blocks there. */
 const NEIGHBOURS = [-12, -9, -7, -5, 5, 7, 9, 12];
 const SPREAD = NEIGHBOURS.reduce((s, d) => s + d * d, 0);
 /** What all drops together must come to in deviations, and how many binary orders of power the least that counts. */
 const SURE = 6.5;
-const LEAST_DEVIATION = 0.02;
+const MIN_DEVIATION = 0.02;
 /** No excerpt counts for more than this. */
-const MOST_OF_ONE = 8;
+const MAX_OF_ONE = 8;
 
 export interface Trace {
   transform: 'layer III' | 'lapped';
@@ -60,7 +60,7 @@ function loudest(excerpts: readonly Excerpt[]): Excerpt[] {
   return excerpts
     .map((e) => ({ e, power: power(e) }))
     .sort((a, b) => b.power - a.power)
-    .slice(0, MOST)
+    .slice(0, MAX_PLACES)
     .map(({ e }) => e);
 }
 
@@ -118,7 +118,7 @@ function dropsOf(levels: Float64Array, group: number, period: number, out: Float
       along += v * d;
     }
     const mean = sum / count;
-    const off = Math.sqrt(Math.max(0, squares - sum * mean - (along * along) / SPREAD) / (count - 2)) + LEAST_DEVIATION;
-    out[o] = clamp((mean - levels[(MARGIN + o) * LEVELS + group]!) / off, -3, MOST_OF_ONE);
+    const off = Math.sqrt(Math.max(0, squares - sum * mean - (along * along) / SPREAD) / (count - 2)) + MIN_DEVIATION;
+    out[o] = clamp((mean - levels[(MARGIN + o) * LEVELS + group]!) / off, -3, MAX_OF_ONE);
   }
 }

@@ -88,5 +88,9 @@ export const trackFiles: Migration = {
 
     'ALTER TABLE runs DROP CONSTRAINT runs_kind_check',
     'ALTER TABLE change_sets ADD COLUMN worker_id int',
+    'ALTER TABLE runs ADD COLUMN payload jsonb',
+    "UPDATE runs SET payload = jsonb_build_object('rootId', root_id) WHERE kind = 'intake'",
+    "UPDATE runs r SET payload = jsonb_build_object('changeSetId', s.id) FROM change_sets s WHERE s.run_id = r.id AND r.kind = 'writing'",
+    "UPDATE runs r SET payload = jsonb_build_object('lookupId', l.id) FROM lookups l WHERE l.run_id = r.id AND r.kind = 'lookup'",
   ],
 };

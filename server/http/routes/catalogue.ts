@@ -35,7 +35,7 @@ const groupParams = Joi.object({
 });
 
 /** Look-ups in the catalogue. */
-export function catalogueRoutes({ database, queue, changing }: Context): Router {
+export function catalogueRoutes({ database, runs, changing }: Context): Router {
   const router = Router();
   router.get(
     '/catalogue',
@@ -46,7 +46,7 @@ export function catalogueRoutes({ database, queue, changing }: Context): Router 
   );
   router.post(
     '/lookups',
-    route<unknown, unknown, LookupWish>({ body: wish }, ({ body }) => makeLookup(database, queue, body)),
+    route<unknown, unknown, LookupWish>({ body: wish }, ({ body }) => makeLookup(database, runs.lookup, body)),
   );
   router.get(
     '/lookups/:id',
@@ -59,7 +59,7 @@ export function catalogueRoutes({ database, queue, changing }: Context): Router 
   router.post(
     '/lookups/:id/again',
     route<{ id: number }>({ params: idParam }, async ({ params }) => {
-      await goOn(database, queue, params.id);
+      await goOn(database, runs.lookup, params.id);
       return lookupById(database, params.id);
     }),
   );

@@ -7,13 +7,12 @@ import { mkdirSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import multer from 'multer';
-import { cancelLookup } from '../../catalogue/lookups.ts';
 import { Root, Run } from '../../db/models.ts';
-import { addRoot, cancelScan, moveRoot, queueScan, rootLines } from '../../intake/intake.ts';
+import { addRoot, moveRoot, rootLines } from '../../intake/intake.ts';
 import { allowedPlaces, browse } from '../../intake/places.ts';
-import { LARGEST_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
-import { cancelAnalysis, queueAnalysis } from '../../jobs/analysis.ts';
-import { cancelFiles } from '../../changes/runs.ts';
+import { queueScan } from '../../intake/scans.ts';
+import { MAX_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
+import { queueAnalysis } from '../../jobs/analysis.ts';
 import { recentRuns, runFailures } from '../../jobs/runs.ts';
 import { worthMeasuring } from '../../library/check.ts';
 import { selectedIds } from '../../library/sheet.ts';
@@ -22,7 +21,7 @@ import type { Context } from '../context.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
 
 /** Intake and running work. */
-export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }: Context): Router {
+export function intakeRoutes({ database, queue, changing, runs, dataFolder, demoRoot }: Context): Router {
   const router = Router();
   const pathQuery = Joi.object({ path: Joi.string().max(4000).required() });
 
@@ -51,7 +50,7 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
       },
       async ({ body: { path, ...wish } }) => {
         const root = await addRoot(database, path, demoRoot, wish);
-        const runId = wish.purpose === 'destination' ? null : await queueScan(database, queue, root);
+        const runId = wish.purpose === 'destination' ? null : await queueScan(runs.intake, root);
         return { rootId: root.id, runId };
       },
     ),
@@ -62,7 +61,7 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
       { params: idParam, body: Joi.object({ lossAccepted: Joi.boolean().default(false) }) },
       async ({ params, body }) => {
         const root = await rootOf(params.id);
-        return { runId: await queueScan(database, queue, root, body.lossAccepted) };
+        return { runId: await queueScan(runs.intake, root, body.lossAccepted) };
       },
     ),
   );
@@ -71,7 +70,7 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
     route<{ id: number }, unknown, { path: string }>({ params: idParam, body: pathQuery }, async ({ params, body }) => {
       const root = await rootOf(params.id);
       await moveRoot(database, root, body.path, demoRoot);
-      return { runId: await queueScan(database, queue, root) };
+      return { runId: await queueScan(runs.intake, root) };
     }),
   );
   router.get(
@@ -88,7 +87,7 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
   mkdirSync(arriving, { recursive: true });
   const receive = multer({
     storage: multer.diskStorage({ destination: arriving }),
-    limits: { fileSize: LARGEST_UPLOAD_BYTES, files: 1, fields: 4, fieldSize: 8000 },
+    limits: { fileSize: MAX_UPLOAD_BYTES, files: 1, fields: 4, fieldSize: 8000 },
     defParamCharset: 'utf8',
   }).single('file');
   router.post(
@@ -131,10 +130,7 @@ export function intakeRoutes({ database, queue, changing, dataFolder, demoRoot }
       const run = await Run.findByPk(params.id);
       if (!run) throw notFound('The work');
       if (run.state !== 'running') throw new Problem(409, 'ended', 'This has ended already');
-      if (run.kind === 'analysis') await cancelAnalysis(database, queue, run.id);
-      else if (run.kind === 'lookup') await cancelLookup(database, queue, run);
-      else if (run.kind === 'writing') await cancelFiles(changing, run);
-      else await cancelScan(database, queue, run);
+      await runs[run.kind].cancel(run);
       return { cancelled: true };
     }),
   );

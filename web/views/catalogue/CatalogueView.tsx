@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { GroupDetails, GroupState, TakePolicies } from '@early-set/core/api/catalogue';
 import type { Applied } from '@early-set/core/api/types';
-import { fillerPolicies, USUAL_POLICIES } from '@early-set/core/catalogue/proposals';
+import { fillerPolicies, DEFAULT_POLICIES } from '@early-set/core/catalogue/proposals';
 import { useCommands } from '../../app/commands.ts';
 import { Desk } from '../../app/Desk.tsx';
 import { change, complain, perform } from '../../data/actions.ts';
@@ -19,7 +19,7 @@ import { ReleaseMatch } from './ReleaseMatch.tsx';
 import { TakeAll } from './TakeAll.tsx';
 import { TakeBench } from './TakeBench.tsx';
 
-const FIRST_POLICIES: TakePolicies = { ...USUAL_POLICIES, picture: 'fill gaps' };
+const FIRST_POLICIES: TakePolicies = { ...DEFAULT_POLICIES, picture: 'fill gaps' };
 
 export function CatalogueView() {
   const [params, setParams] = useSearchParams();

@@ -7,8 +7,9 @@ import { refKey } from '@early-set/core/files/fileRef';
 import { useFolders, useLists } from '../../data/hooks.ts';
 import { scopeLabel, type Scope } from './scope.ts';
 
-/** Two roots may hold equal folders, so the root is said first. */
-const folderLabel = ({ root, ref }: FolderLine): string => (ref.path ? `${root} / ${ref.path}` : root);
+/** Where there are several roots, they may hold equal folders: then the root is said first. */
+const folderLabel = ({ root, ref }: FolderLine, severalRoots: boolean): string =>
+  ref.path ? (severalRoots ? `${root} / ${ref.path}` : ref.path) : root;
 
 export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scope: Scope) => void }) {
   const [open, setOpen] = useState(false);
@@ -34,7 +35,8 @@ export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scop
       </button>
     </li>
   );
-  const shownFolders = folders.map((f) => ({ ...f, label: folderLabel(f) })).filter((f) => fits(f.label)),
+  const severalRoots = new Set(folders.map((f) => f.ref.rootId)).size > 1;
+  const shownFolders = folders.map((f) => ({ ...f, label: folderLabel(f, severalRoots) })).filter((f) => fits(f.label)),
     shownLists = lists.filter((l) => !l.removed && fits(l.name));
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>

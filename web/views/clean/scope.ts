@@ -1,6 +1,6 @@
 /** Which tracks a recipe works on: everything, what has gaps, a folder, a list, or what was chosen in the sheet. */
 import type { Selection } from '@early-set/core/api/types';
-import { anyGap, USUAL_RULES, type GapRules } from '@early-set/core/conditions/needs';
+import { anyGap, DEFAULT_RULES, type GapRules } from '@early-set/core/conditions/needs';
 import type { FileRef } from '@early-set/core/files/fileRef';
 import { EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
 
@@ -31,7 +31,7 @@ export function scopeLabel(scope: Scope): string {
 }
 
 /** The tracks as the server takes them. */
-export function scopeSelection(scope: Scope, rules: GapRules = USUAL_RULES): Selection {
+export function scopeSelection(scope: Scope, rules: GapRules = DEFAULT_RULES): Selection {
   return scope.what === 'chosen' ? scope.selection : { where: whereOf(scope, rules), except: [] };
 }
 

@@ -27,7 +27,7 @@ const WHATS: { id: string; label: string; where: Condition | null }[] = [
   { id: 'later', label: 'To hear later', where: { field: 'hearLater', test: 'is', value: true } },
   { id: 'chosen', label: 'From Tracks', where: null },
 ];
-const MOST = 500;
+const MAX_TRACKS = 500;
 const MOOD_KEYS = [...'qwertasdfg'];
 const FIRST_MOODS = ['bright', 'dark', 'warm', 'driving', 'dreamy', 'tense', 'playful', 'rough', 'calm', 'wistful'];
 const NOTHING: Selection = { ids: [] };
@@ -47,7 +47,7 @@ export function ListenView() {
     async () => (await post<{ ids: number[] }>('/tracks/ids', { selection })).ids,
     { revalidateOnFocus: false },
   );
-  const shown = (ids ?? []).slice(0, MOST);
+  const shown = (ids ?? []).slice(0, MAX_TRACKS);
   const { data: told = NONE, mutate } = useSWR<SheetRow[], Error>(
     shown.length ? ['rows', shown.join()] : null,
     () => post<SheetRow[]>('/tracks/rows', { ids: shown }),
@@ -152,7 +152,7 @@ export function ListenView() {
         <h1 className="heading text-[17px]">Listen</h1>
         <span className="text-small text-dim" aria-live="polite">
           {ids && rows.length
-            ? `${(at + 1).toLocaleString('en-GB')} of ${ids.length.toLocaleString('en-GB')}${ids.length > MOST ? `, the first ${MOST} here` : ''}, ${rows.filter(judged).length} judged`
+            ? `${(at + 1).toLocaleString('en-GB')} of ${ids.length.toLocaleString('en-GB')}${ids.length > MAX_TRACKS ? `, the first ${MAX_TRACKS} here` : ''}, ${rows.filter(judged).length} judged`
             : ''}
         </span>
         <span className="flex-1" />

@@ -5,7 +5,7 @@ import { fitThrough, type Grid } from '@early-set/core/analysis/gridOf';
 import { playoutGain } from '@early-set/core/analysis/playout';
 import { marksOf, type Mark } from '@early-set/core/fields/marks';
 import { rounded, setField, typed } from '../../data/fields.ts';
-import { useLoudnessTarget, USUAL_TARGETS } from '../../data/loudnessTarget.ts';
+import { useLoudnessTarget, DEFAULT_TARGETS } from '../../data/loudnessTarget.ts';
 import { Button } from '../../ui/Button.tsx';
 import { day, figure } from '../../ui/format.ts';
 import { KeyByHand, TempoByHand } from '../tracks/Corrections.tsx';
@@ -174,7 +174,7 @@ function Playout({ track }: { track: TrackDetails }) {
   const [target, setTarget] = useLoudnessTarget();
   const lufs = typeof track.values.lufs === 'number' ? track.values.lufs : null;
   const peak = typeof track.values.truePeakDbtp === 'number' ? track.values.truePeakDbtp : null;
-  const usual = USUAL_TARGETS.some((t) => t.lufs === target.lufs);
+  const usual = DEFAULT_TARGETS.some((t) => t.lufs === target.lufs);
   const line = (name: string, level: number, top: number | null) => {
     const g = playoutGain(level, top, target);
     return (
@@ -205,7 +205,7 @@ function Playout({ track }: { track: TrackDetails }) {
           onChange={(e) => setTarget({ ...target, lufs: e.target.value === 'own' ? -20 : Number(e.target.value) })}
           className="min-h-[26px] rounded-xs border border-line bg-paper px-1"
         >
-          {USUAL_TARGETS.map((t) => (
+          {DEFAULT_TARGETS.map((t) => (
             <option key={t.lufs} value={t.lufs}>
               {figure(t.lufs, 0)} LUFS, {t.where}
             </option>

@@ -1,6 +1,6 @@
 /** The sheet's filters: kept in the address, shown as chips, sent as conditions. */
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
-import { needsOf, USUAL_RULES, type GapRules } from '@early-set/core/conditions/needs';
+import { needsOf, DEFAULT_RULES, type GapRules } from '@early-set/core/conditions/needs';
 import { ALL_KEYS, signatureOf } from '@early-set/core/fields/keys';
 import type { FileRef } from '@early-set/core/files/fileRef';
 import { clockLength } from '@early-set/core/clock/clock';
@@ -31,7 +31,7 @@ export interface Filters {
 }
 
 /** Needs by id; what they say does not depend on the rules. */
-export const NEED_LABELS = new Map(needsOf(USUAL_RULES).map((n) => [n.id, n.label]));
+export const NEED_LABELS = new Map(needsOf(DEFAULT_RULES).map((n) => [n.id, n.label]));
 const RANGE_FIELDS: Record<RangeName, string> = {
   tempo: 'bpm',
   energy: 'energy',
@@ -110,7 +110,7 @@ export function signaturesOf({ signature, reach }: KeyFilter): number[] {
 }
 
 /** One condition per facet. */
-export function conditionsOf(filters: Filters, rules: GapRules = USUAL_RULES): Record<string, Condition> {
+export function conditionsOf(filters: Filters, rules: GapRules = DEFAULT_RULES): Record<string, Condition> {
   const out: Record<string, Condition> = {};
   if (filters.find.trim()) out.find = { test: 'words', text: filters.find };
   for (const name of RANGES) {
