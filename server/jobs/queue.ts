@@ -115,14 +115,10 @@ export async function openQueue(database: Database): Promise<Queue> {
       );
       if (stale.length) await utils.forceUnlockWorkers(stale.map((s) => s.id));
       // A stop or a kill is not the job's fault: it is tried at once, as if for the first time.
-      const again = await database.rows<{ id: string }>(
-        'SELECT id::text FROM graphile_worker.jobs WHERE attempts > 0 AND locked_at IS NULL',
+      await database.rows(
+        `SELECT count(*) FROM graphile_worker.reschedule_jobs(
+           ARRAY(SELECT id FROM graphile_worker.jobs WHERE attempts > 0 AND locked_at IS NULL), run_at := now(), attempts := 0)`,
       );
-      if (again.length)
-        await utils.rescheduleJobs(
-          again.map((j) => j.id),
-          { runAt: new Date(), attempts: 0 },
-        );
       return dead.length;
     },
     async close() {
