@@ -135,7 +135,7 @@ describe('a drive that is not there', () => {
     const run = await scanned(second);
     expect([run.state, run.reason]).toEqual([
       'failed',
-      expect.stringMatching(/cannot be read.*nothing was marked as missing/),
+      expect.stringMatching(/is not there.*nothing was marked as missing/),
     ]);
     expect(await states(second)).toEqual({ away: 4 });
     expect((await rootLine(second)).awaySince).not.toBeNull();

@@ -2,6 +2,7 @@
  * Scanning a root: finds new, changed, vanished and returned files, reads their tags, and says of each
  * file that was not taken why. Doing it again, also after a kill midway, changes nothing more.
  */
+import { reasonOf } from '../files/reasons.ts';
 import { dirname } from 'node:path';
 import { storeFileTags } from '../changes/fileTags.ts';
 import { LEFT_OUT } from '../library/removedTracks.ts';
@@ -89,8 +90,9 @@ async function lookThrough(
     }
   } catch (error) {
     signal?.throwIfAborted();
-    const code = (error as NodeJS.ErrnoException).code ?? 'unknown reason';
-    throw new DriveAway(`The folder ${root.path} cannot be read (${code})`);
+    const { code } = error as NodeJS.ErrnoException;
+    const what = code === 'ENOENT' ? 'is not there' : `cannot be read: ${reasonOf(error)}`;
+    throw new DriveAway(`The folder ${root.path} ${what}`);
   }
   return found;
 }

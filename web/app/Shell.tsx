@@ -101,11 +101,12 @@ export function Shell() {
 function StageTab({ stage, overview }: { stage: Stage; overview: Overview | undefined }) {
   const own = overview?.stages[stage.id as keyof Overview['stages']];
   const level = own?.level ?? 0;
+  const unit = own?.count === 1 && stage.one ? stage.one : stage.unit;
   const share = own?.level === null || own?.level === undefined ? '' : `, ${Math.round(own.level * 100)} % done`;
   return (
     <NavLink
       to={stage.path}
-      aria-label={`${stage.label}: ${own ? `${own.count} ${stage.unit}${share}` : stage.unit}`}
+      aria-label={`${stage.label}: ${own ? `${own.count} ${unit}${share}` : unit}`}
       className={({ isActive }) =>
         `relative flex-1 overflow-hidden border-r border-line px-3 pt-2.5 ${isActive ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`
       }
@@ -125,7 +126,7 @@ function StageTab({ stage, overview }: { stage: Stage; overview: Overview | unde
                 {own.count.toLocaleString('en-GB')}
               </span>
             )}
-            {stage.unit}
+            {unit}
           </span>
         </>
       )}

@@ -5,6 +5,7 @@ export interface Stage {
   path: string;
   built: boolean;
   /** What stands beside the number. */ unit: string;
+  /** The same beside a single one, where it differs. */ one?: string;
   /** For stages not built yet: what will be there. */ later?: string;
 }
 
@@ -13,7 +14,7 @@ export const STAGES: readonly Stage[] = [
   { id: 'intake', label: 'Intake', path: '/intake', built: true, unit: 'not taken' },
   { id: 'tracks', label: 'Tracks', path: '/tracks', built: true, unit: 'in all' },
   { id: 'clean', label: 'Clean', path: '/clean', built: true, unit: 'with gaps' },
-  { id: 'arrange', label: 'Arrange', path: '/arrange', built: true, unit: 'lists' },
+  { id: 'arrange', label: 'Arrange', path: '/arrange', built: true, unit: 'lists', one: 'list' },
   {
     id: 'disk',
     label: 'Disk',

@@ -80,7 +80,6 @@ function DriveAway({ root, onElsewhere }: Pick<Props, 'root' | 'onElsewhere'>) {
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         <Button onClick={onElsewhere}>It is somewhere else…</Button>
         <Button
-          kind="quiet"
           onClick={() =>
             void perform(
               post(`/roots/${root.id}/scan`, { lossAccepted: true }),
