@@ -85,7 +85,9 @@ export function openIff(source: Source, newVersion: 3 | 4): Container {
     ? openAnyId3(source.read(id3Chunk.body, Math.min(id3Chunk.size, id3Length(source, id3Chunk.body))))
     : openId3(null, newVersion);
   const infoChunk = wave
-    ? chunks.find((c) => c.id === 'LIST' && c.size >= 4 && c.size < MAX_CHUNK_BYTES && latin1(source.read(c.body, 4)) === 'INFO')
+    ? chunks.find(
+        (c) => c.id === 'LIST' && c.size >= 4 && c.size < MAX_CHUNK_BYTES && latin1(source.read(c.body, 4)) === 'INFO',
+      )
     : undefined;
   const info = infoChunk ? openInfo(source.read(infoChunk.body, infoChunk.size)) : null;
   const texts = wave ? null : openTexts(source, chunks);

@@ -12,10 +12,12 @@ interface Props {
 
 export function FolderFilter({ folders, chosen, onChoose }: Props) {
   const tree = useMemo(() => folderTree(folders), [folders]);
-  const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
+  const [opened, setOpened] = useState<ReadonlySet<string> | null>(null);
+  // What lies in the only root is what one wants to see of it.
+  const open = opened ?? new Set(tree.length === 1 ? [refKey(tree[0]!.ref)] : []);
   const toggle = (key: string): void =>
-    setOpen((old) => {
-      const next = new Set(old);
+    setOpened(() => {
+      const next = new Set(open);
       if (!next.delete(key)) next.add(key);
       return next;
     });
