@@ -1,7 +1,7 @@
 /** A field written by a template (Liquid), instead of what it holds, before it or behind it. */
-import { Liquid } from 'liquidjs';
 import { findField } from '../fields/table.ts';
 import { isEmpty, type FieldValue, type TrackValues } from '../fields/values.ts';
+import { templates } from '../templates/liquid.ts';
 import { escaped } from './removal.ts';
 
 export interface ComposeOptions {
@@ -10,7 +10,7 @@ export interface ComposeOptions {
   place: 'instead' | 'before' | 'behind';
 }
 
-const liquid = new Liquid({ strictFilters: true, parseLimit: 20_000, renderLimit: 500, memoryLimit: 1_000_000 });
+const liquid = templates({ milliseconds: 500, memory: 1_000_000 });
 /** Between what a field holds and what is put before or behind it. */
 const BETWEEN = ' · ';
 /** Stands for a value whose text is not known. */

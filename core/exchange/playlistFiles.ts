@@ -2,7 +2,7 @@
  * Playlists as files: M3U8 (extended M3U in UTF-8) and XSPF (the open XML format of the Xiph.Org
  * Foundation, version 1).
  */
-import { Liquid } from 'liquidjs';
+import { templates } from '../templates/liquid.ts';
 import { relativePath } from '../files/paths.ts';
 
 export interface ListedTrack {
@@ -29,10 +29,7 @@ export interface PlaylistFileOptions {
 export const DEFAULT_LINE =
   '{% if artist %}{{ artist }} - {% endif %}{{ title }}{% if version %} ({{ version }}){% endif %}';
 
-const liquid = new Liquid({ strictFilters: true, parseLimit: 20_000, renderLimit: 2_000, memoryLimit: 10_000_000 });
-liquid.registerFilter('pad', (value: unknown, width: unknown) =>
-  String(value ?? '').padStart(Math.min(100, Number(width) || 2), '0'),
-);
+const liquid = templates({ milliseconds: 2_000, memory: 10_000_000 });
 
 /** A template that does not parse or uses an unknown filter. */
 export class TemplateError extends Error {}

@@ -17,6 +17,7 @@ import {
   u32be,
   type Source,
 } from './bytes.ts';
+import { EXTENDED_V23, EXTENDED_V24, FRAME_V23, FRAME_V24, TAG_FLAG } from './id3Flags.ts';
 import { decodeText, decodeTexts, encodeText, encodeTexts, encodingFor, endOfText, textEnd } from './id3Text.ts';
 import type { Picture, TagSet } from './tagSet.ts';
 
@@ -48,7 +49,7 @@ export function id3Length(source: Source, at: number): number {
   if (source.size - at < HEADER) return 0;
   const head = source.read(at, HEADER);
   if (latin1(head.subarray(0, 3)) !== 'ID3' || head[3] === 0xff || head[4] === 0xff || !isSynchsafe(head, 6)) return 0;
-  return HEADER + synchsafe(head, 6) + (head[3] === 4 && head[5]! & 0x10 ? HEADER : 0);
+  return HEADER + synchsafe(head, 6) + (head[3] === 4 && head[5]! & TAG_FLAG.footer ? HEADER : 0);
 }
 
 /**
@@ -60,19 +61,23 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
   const major = bytes ? bytes[3]! : newVersion;
   if (major !== 3 && major !== 4) throw new TagTrouble(`Its ID3v2.${major} tag can be read, but not changed`);
   const flags = bytes ? bytes[5]! : 0;
-  const unsynchronised = (flags & 0x80) !== 0,
-    footer = major === 4 && (flags & 0x10) !== 0;
+  const unsynchronised = (flags & TAG_FLAG.unsynchronised) !== 0,
+    footer = major === 4 && (flags & TAG_FLAG.footer) !== 0;
   let content: Uint8Array = bytes ? bytes.subarray(HEADER, HEADER + synchsafe(bytes, 6)) : new Uint8Array(0);
   // Before v2.4 the tag is unsynchronised as a whole, from then on each frame.
   if (unsynchronised && major === 3) content = resynchronise(content);
-  const extended = flags & 0x40 ? extendedHeader(content, major) : null;
+  const extended = flags & TAG_FLAG.extendedHeader ? extendedHeader(content, major) : null;
   let frames = framesOf(content, extended?.length ?? 0, major);
   let changed = false;
 
   const frameOf = (id: string, body: Uint8Array): Frame => {
     const stored = unsynchronised && major === 4 ? unsynchronise(body) : body;
     const size = major === 4 ? toSynchsafe(stored.length) : be32(stored.length);
-    return { id, body, raw: concat([toLatin1(id), size, be16(unsynchronised && major === 4 ? 0x02 : 0), stored]) };
+    return {
+      id,
+      body,
+      raw: concat([toLatin1(id), size, be16(unsynchronised && major === 4 ? FRAME_V24.unsynchronised : 0), stored]),
+    };
   };
   /** Puts a frame in the place of the first that matches, takes the other matches out. */
   const replace = (matches: (f: Frame) => boolean, made: Frame | null): void => {
@@ -185,7 +190,7 @@ function extendedHeader(
       length,
       render(frames, padding) {
         own.set(be32(padding), 6);
-        if (own[4]! & 0x80 && own.length >= 14) own.set(be32(crc32(frames)), 10);
+        if (own[4]! & EXTENDED_V23.checksum && own.length >= 14) own.set(be32(crc32(frames)), 10);
         return own;
       },
     };
@@ -195,8 +200,8 @@ function extendedHeader(
     render(frames, padding) {
       // Flag data follow each other in the order of their bits, each behind its length: update (none), checksum, restrictions.
       let at = 6;
-      if (own[5]! & 0x40) at += 1 + own[at]!;
-      if (own[5]! & 0x20 && own[at] === 5) {
+      if (own[5]! & EXTENDED_V24.update) at += 1 + own[at]!;
+      if (own[5]! & EXTENDED_V24.checksum && own[at] === 5) {
         const crc = crc32(concat([frames, new Uint8Array(padding)]));
         own.set(concat([Uint8Array.of((crc >>> 28) & 15), toSynchsafe(crc & 0xfff_ffff)]), at + 1);
       }
@@ -242,10 +247,14 @@ function frameSize(content: Uint8Array, at: number, major: 3 | 4): number {
 /** What a frame holds, without what its flags put before it; null when it is compressed or encrypted. */
 function bodyOf(raw: Uint8Array, major: 3 | 4): Uint8Array | null {
   const flags = u16be(raw, 8);
-  if (major === 3) return flags & 0xc0 ? null : raw.subarray(HEADER + (flags & 0x20 ? 1 : 0));
-  if (flags & 0x0c) return null;
-  const body = raw.subarray(HEADER + (flags & 0x40 ? 1 : 0) + (flags & 0x01 ? 4 : 0));
-  return flags & 0x02 ? resynchronise(body) : body;
+  if (major === 3) {
+    if (flags & (FRAME_V23.compressed | FRAME_V23.encrypted)) return null;
+    return raw.subarray(HEADER + (flags & FRAME_V23.grouped ? 1 : 0));
+  }
+  if (flags & (FRAME_V24.compressed | FRAME_V24.encrypted)) return null;
+  const before = (flags & FRAME_V24.grouped ? 1 : 0) + (flags & FRAME_V24.lengthGiven ? 4 : 0);
+  const body = raw.subarray(HEADER + before);
+  return flags & FRAME_V24.unsynchronised ? resynchronise(body) : body;
 }
 
 /** Whether a frame holds what a name stands for: "TXXX:NAME" by its description, "COMM" a comment without one. */

@@ -1,4 +1,5 @@
 /** ID3v2.2 (id3.org: "ID3 tag version 2"): frames of three letters, which become frames of v2.3 when the tag is changed. */
+import { TAG_FLAG, TAG_FLAG_V22 } from './id3Flags.ts';
 import { be16, be32, concat, latin1, synchsafe, TagTrouble, toLatin1, toSynchsafe, u24be } from './bytes.ts';
 import { openId3, resynchronise, type Id3Tag } from './id3.ts';
 
@@ -47,9 +48,10 @@ export function openAnyId3(bytes: Uint8Array): Id3Tag {
 /** The tag as one of v2.3, and the frames that cannot come along. */
 function upgraded(bytes: Uint8Array): { tag: Uint8Array; lost: string[] } {
   const flags = bytes[5]!;
-  if (flags & 0x40) throw new TagTrouble('Its ID3v2.2 tag is compressed in a way that was never defined');
+  if (flags & TAG_FLAG_V22.compressed)
+    throw new TagTrouble('Its ID3v2.2 tag is compressed in a way that was never defined');
   const stored = bytes.subarray(HEADER, HEADER + synchsafe(bytes, 6));
-  const content = flags & 0x80 ? resynchronise(stored) : stored;
+  const content = flags & TAG_FLAG.unsynchronised ? resynchronise(stored) : stored;
   const frames: Uint8Array[] = [],
     lost: string[] = [];
   for (let at = 0; at + FRAME_HEADER <= content.length && content[at] !== 0;) {
