@@ -7,13 +7,15 @@ import { existsSync } from 'node:fs';
 import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
 import { Piscina } from 'piscina';
 import { fingerprintOf } from './fingerprint.ts';
 import { makeDoubles, makeMess } from './mess.ts';
 import type { ProduceTask, Truth } from './produce.ts';
 import { PLAN } from './scenario/plan.ts';
 
-const [folder, flag, count] = process.argv.slice(2);
+const { values, positionals } = parseArgs({ options: { only: { type: 'string' } }, allowPositionals: true });
+const [folder] = positionals;
 if (!folder) {
   console.error('usage: make FOLDER [--only N]');
   process.exit(2);
@@ -28,7 +30,7 @@ const root = join(base, 'music');
 const staging = join(base, 'staging');
 const truthFile = join(base, 'truth.json');
 const recordingsFile = join(base, 'recordings.jsonl');
-const wanted = flag === '--only' ? Number(count) : PLAN.length;
+const wanted = Number(values.only ?? PLAN.length);
 
 const known = existsSync(truthFile) ? (JSON.parse(await readFile(truthFile, 'utf8')) as Truth[]) : [];
 const truths = new Map(known.map((t) => [t.path, t]));

@@ -1,6 +1,7 @@
 /** `npm run reset`: makes the data folder new, after asking. Music outside it is not touched. */
 import { existsSync, rmSync } from 'node:fs';
 import { createInterface } from 'node:readline/promises';
+import { parseArgs } from 'node:util';
 import { startPostgres } from './lib/postgres.mjs';
 import { runningAddress } from './lib/claim.mjs';
 import { main, SetupError } from './lib/run.mjs';
@@ -20,7 +21,7 @@ main(async () => {
   if (!existsSync(folder)) return console.log('There is no data folder yet; nothing to do.');
   const address = runningAddress(folder);
   if (address) throw new SetupError(`Early Set is running at ${address}. Stop it first (Ctrl-C).`);
-  const answer = process.argv.includes('--yes')
+  const answer = parseArgs({ options: { yes: { type: 'boolean' } } }).values.yes
     ? 'yes'
     : await ask(
         `This deletes the library, its history and the demo music in ${folder}. Your own music stays. Type yes to go on: `,

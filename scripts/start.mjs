@@ -2,15 +2,16 @@
 import { fork } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { parseArgs } from 'node:util';
 import { buildServer, buildWeb } from './lib/build.mjs';
 import { freePort, settingsOf, startPostgres } from './lib/postgres.mjs';
 import { claim } from './lib/claim.mjs';
 import { main, ROOT, say, SetupError } from './lib/run.mjs';
 import { dataFolder, setup } from './lib/setup.mjs';
 
-const demo = process.argv.includes('--demo');
-const many = process.argv.includes('--many');
-const only = process.argv.find((a) => a.startsWith('--only='))?.slice(7);
+const { demo, many, only } = parseArgs({
+  options: { demo: { type: 'boolean' }, many: { type: 'boolean' }, only: { type: 'string' } },
+}).values;
 
 async function httpPort(settings) {
   const wanted = process.env.EARLY_SET_PORT ? Number(process.env.EARLY_SET_PORT) : (settings.values.httpPort ?? 8980);

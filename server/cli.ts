@@ -2,6 +2,7 @@
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { beatsOf } from '@early-set/core/analysis/engine';
+import { readArguments } from './commandLine.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
 import { parseTagArguments, tagCommand, TAG_HELP } from './tagCommand.ts';
@@ -121,26 +122,17 @@ interface Arguments {
 }
 
 function parse(args: string[]): Arguments | string {
-  const files: string[] = [];
-  let beats = false,
-    fingerprint = false;
-  let jobs = availableParallelism();
-  for (let i = 0; i < args.length; i++) {
-    const arg = args[i]!;
-    if (arg === '--') {
-      files.push(...args.slice(i + 1));
-      break;
-    }
-    if (arg === '--jsonl') continue;
-    if (arg === '--beats') beats = true;
-    else if (arg === '--fingerprint') fingerprint = true;
-    else if (arg === '--jobs') {
-      jobs = Number(args[++i]);
-      if (!Number.isInteger(jobs) || jobs < 1 || jobs > 256) return '--jobs takes a whole number from 1 to 256';
-    } else if (arg.startsWith('--')) return `There is no option ${arg}`;
-    else files.push(arg);
-  }
-  return files.length ? { files, beats, fingerprint, jobs } : 'No file was named';
+  const read = readArguments(args, {
+    jsonl: { type: 'boolean' },
+    beats: { type: 'boolean', default: false },
+    fingerprint: { type: 'boolean', default: false },
+    jobs: { type: 'string' },
+  });
+  if (typeof read === 'string') return read;
+  const { beats, fingerprint } = read.values;
+  const jobs = Number(read.values.jobs ?? availableParallelism());
+  if (!Number.isInteger(jobs) || jobs < 1 || jobs > 256) return '--jobs takes a whole number from 1 to 256';
+  return read.positionals.length ? { files: read.positionals, beats, fingerprint, jobs } : 'No file was named';
 }
 
 /** Runs the command line; returns the exit code. */

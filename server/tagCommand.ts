@@ -1,6 +1,7 @@
 /** `early-set tag`: shows and changes the tags of files without a database. */
 import { readFileSync } from 'node:fs';
 import { fieldsIn, openTags, pictureIn, TAG_FIELDS, type Picture, type TagEdits } from '@early-set/core/tags/edit';
+import { readArguments } from './commandLine.ts';
 import { reasonOf } from './files/reasons.ts';
 import { withSource, type Written } from './files/tagFile.ts';
 import { takeBack, writeTagsKept } from './files/tagUndo.ts';
@@ -40,59 +41,57 @@ interface TagArguments {
 
 /** Reads the arguments; a sentence when they make no sense. */
 export function parseTagArguments(args: readonly string[]): TagArguments | string {
-  const files: string[] = [],
-    fields: Record<string, string[]> = {};
-  let picture: Picture | null | undefined,
-    undo = false,
-    show = false,
-    json = false,
-    dryRun = false,
-    newId3Version: 3 | 4 = 4;
-  const known = (id: string): boolean => TAG_FIELDS.some((f) => f.id === id);
-  for (let i = 0; i < args.length; i++) {
-    const arg = args[i]!;
-    const value = (): string | undefined => args[++i];
-    if (arg === '--') {
-      files.push(...args.slice(i + 1));
-      break;
-    }
-    if (arg === '--show') show = true;
-    else if (arg === '--json') json = true;
-    else if (arg === '--undo') undo = true;
-    else if (arg === '--dry-run') dryRun = true;
-    else if (arg === '--set') {
-      const [, id, text] = /^([^=]+)=([\s\S]*)$/.exec(value() ?? '') ?? [];
-      if (id === undefined || text === undefined) return '--set takes FIELD=VALUE';
-      if (!known(id)) return `There is no field "${id}" in tags`;
-      (fields[id] ??= []).push(text);
-    } else if (arg === '--remove') {
-      const id = value() ?? '';
-      if (id === 'picture') picture = null;
-      else if (known(id)) fields[id] = [];
-      else return `There is no field "${id}" in tags`;
-    } else if (arg === '--picture') {
-      const read = readPicture(value() ?? '');
-      if (typeof read === 'string') return read;
-      picture = read;
-    } else if (arg === '--id3') {
-      const version = Number(value());
-      if (version !== 3 && version !== 4) return '--id3 takes 3 or 4';
-      newId3Version = version;
-    } else if (arg.startsWith('--')) return `There is no option ${arg}`;
-    else files.push(arg);
-  }
-  if (files.length === 0) return 'No file was named';
-  const nothing = Object.keys(fields).length === 0 && picture === undefined;
+  const read = readArguments(args, {
+    show: { type: 'boolean', default: false },
+    json: { type: 'boolean', default: false },
+    undo: { type: 'boolean', default: false },
+    'dry-run': { type: 'boolean', default: false },
+    set: { type: 'string', multiple: true },
+    remove: { type: 'string', multiple: true },
+    picture: { type: 'string' },
+    id3: { type: 'string', default: '4' },
+  });
+  if (typeof read === 'string') return read;
+  const { show, json, undo, id3 } = read.values;
+  const edits = editsOf(read.tokens.flatMap((t) => (t.kind === 'option' ? [[t.name, t.value ?? '']] : [])));
+  if (typeof edits === 'string') return edits;
+  if (id3 !== '3' && id3 !== '4') return '--id3 takes 3 or 4';
+  if (read.positionals.length === 0) return 'No file was named';
+  const nothing = Object.keys(edits.fields).length === 0 && edits.picture === undefined;
   if (undo && !nothing) return '--undo goes without --set, --remove and --picture';
   return {
-    files,
-    edits: { fields, ...(picture === undefined ? {} : { picture }) },
+    files: read.positionals,
+    edits,
     undo,
     show: show || (nothing && !undo),
     json,
-    dryRun,
-    newId3Version,
+    dryRun: read.values['dry-run'],
+    newId3Version: id3 === '3' ? 3 : 4,
   };
+}
+
+/** What the options say in their order, as the later ones count. */
+function editsOf(options: readonly string[][]): TagEdits | string {
+  const fields: Record<string, string[]> = {};
+  let picture: Picture | null | undefined;
+  const known = (id: string): boolean => TAG_FIELDS.some((f) => f.id === id);
+  for (const [name, value] of options as [string, string][]) {
+    if (name === 'set') {
+      const [, id, text] = /^([^=]+)=([\s\S]*)$/.exec(value) ?? [];
+      if (id === undefined || text === undefined) return '--set takes FIELD=VALUE';
+      if (!known(id)) return `There is no field "${id}" in tags`;
+      (fields[id] ??= []).push(text);
+    } else if (name === 'remove') {
+      if (value === 'picture') picture = null;
+      else if (known(value)) fields[value] = [];
+      else return `There is no field "${value}" in tags`;
+    } else if (name === 'picture') {
+      const read = readPicture(value);
+      if (typeof read === 'string') return read;
+      picture = read;
+    }
+  }
+  return { fields, ...(picture === undefined ? {} : { picture }) };
 }
 
 function readPicture(path: string): Picture | string {

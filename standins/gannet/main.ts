@@ -1,13 +1,13 @@
 /** `node dist/standins/gannet.mjs [--port N] [--recordings FILE]`: starts the index and prints its address. */
+import { parseArgs } from 'node:util';
 import { startGannet } from './service.ts';
 
-const option = (name: string): string | undefined => {
-  const at = process.argv.indexOf(name);
-  return at > 0 ? process.argv[at + 1] : undefined;
-};
+const { values } = parseArgs({
+  options: { port: { type: 'string', default: '0' }, recordings: { type: 'string' } },
+});
 const gannet = await startGannet({
-  port: Number(option('--port') ?? 0),
-  recordingsFile: option('--recordings') ?? null,
+  port: Number(values.port),
+  recordingsFile: values.recordings ?? null,
 });
 console.log(`Gannet Index is at ${gannet.address}`);
 process.send?.({ address: gannet.address });
