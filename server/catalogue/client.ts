@@ -2,6 +2,7 @@
  * Asking the catalogue, politely: one question at a time, no quicker than it likes, waiting when it is down, and never
  * the same question twice.
  */
+import { createHash } from 'node:crypto';
 import type { Release } from '@early-set/core/catalogue/releases';
 import type { Database } from '../db/database.ts';
 
@@ -99,7 +100,8 @@ export function openCatalogue(
 
   /** JSON from the cache, or asked for; null when there is no such thing. */
   async function json<T>(path: string, isSomething: (answer: T) => boolean, init?: RequestInit): Promise<T | null> {
-    const question = init?.body ? `${path} ${String(init.body)}` : path;
+    // A fingerprint is longer than an index takes: what is asked about it goes by its hash.
+    const question = init?.body ? `${path} ${createHash('sha256').update(String(init.body)).digest('hex')}` : path;
     const [known] = await database.rows<{ answer: T | null }>(
       `SELECT answer FROM catalogue_cache WHERE question = $1 AND asked_at > now() - make_interval(hours => CASE WHEN nothing THEN ${KEPT_HOURS.nothing} ELSE ${KEPT_HOURS.something} END)`,
       [question],
