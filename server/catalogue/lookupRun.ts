@@ -58,8 +58,8 @@ export function lookupRun(tools: { database: Database; queue: Queue }): LookupRu
       const reason = 'The catalogue is down; what was not asked can be tried again';
       return { report: await reportOf(database, lookupId, run), reason };
     },
-    async callOff({ lookupId }, run): Promise<RunEnd> {
-      await passOver(database, lookupId, 'Cancelled before its turn came');
+    async callOff({ lookupId }, run, words): Promise<RunEnd> {
+      await passOver(database, lookupId, words);
       return { report: await reportOf(database, lookupId, run) };
     },
     async ended({ lookupId }) {

@@ -28,10 +28,10 @@ export function filesRun(context: FileContext & { queue: Queue }): FilesRun {
       await carryOut(context, changeSetId, { stop, signal, progress });
       return reportOf(database, changeSetId, run);
     },
-    async callOff({ changeSetId }, run) {
+    async callOff({ changeSetId }, run, words) {
       await database.run(
-        `UPDATE change_items SET state = 'cancelled', reason = 'Cancelled before its turn came' WHERE change_set_id = $1 AND state = 'waiting'`,
-        [changeSetId],
+        "UPDATE change_items SET state = 'cancelled', reason = $2 WHERE change_set_id = $1 AND state = 'waiting'",
+        [changeSetId, words],
       );
       return reportOf(database, changeSetId, run);
     },

@@ -91,6 +91,8 @@ describe('a run', () => {
     await work(unknown);
     expect(await stateOf(known)).toMatchObject({ state: 'failed', reason: 'The drive is full' });
     expect(await stateOf(unknown)).toMatchObject({ state: 'failed', reason: 'It broke off; trying again may help' });
+    // What waited is not left waiting for ever.
+    expect(calledOff).toEqual(expect.arrayContaining([3, 4]));
   });
   test('cancelled before its turn: the job goes, what waits is called off', async () => {
     const runId = await runs.start({ n: 5 }, { title: 'Not begun' });

@@ -37,8 +37,8 @@ export interface RunDefinition<P extends object> {
   queueName(payload: P): string;
   /** Does it; what it worked on has states of its own, so that it goes on where it was. */
   work(hand: RunHand<P>): Promise<RunEnd>;
-  /** Calls off what waits, when the run is cancelled; asked once, whether or not it had been begun. */
-  callOff?(payload: P, run: Run): Promise<RunEnd>;
+  /** Calls off what waits, when the run is cancelled (begun or not) or broke off; `words` say why, for each. */
+  callOff?(payload: P, run: Run, words: string): Promise<RunEnd>;
   /** Told when it has ended, in whatever way. */
   ended?(payload: P): Promise<void>;
 }
@@ -62,6 +62,7 @@ export interface DefinedRun<P extends object> extends AnyRun {
 
 const STOPPING = new Error('stopping');
 const CANCELLED = new Error('cancelled');
+const CALLED_OFF = 'Cancelled before its turn came';
 const TELL_MS = 300;
 const jobKey = (runId: number): string => `run:${runId}`;
 
@@ -78,12 +79,15 @@ export function defineRun<P extends object>(
       const run = await Run.create({ kind, title, total, rootId, payload }, { transaction: inside });
       const job = { task: taskName, key: jobKey(run.id), payload: { runId: run.id }, priority };
       await queue.addInside([{ ...job, queueName: definition.queueName(payload) }], inside);
+      // Heard when the transaction is through, and not before.
+      await database.notify({ kind: 'run', runId: run.id }, inside);
       return run.id;
     };
-    const runId = await (t ? both(t) : database.transaction(both));
-    await tellRun(runId);
-    return runId;
+    return t ? both(t) : database.transaction(both);
   };
+
+  const calledOff = async (run: Run, payload: P, words: string): Promise<RunEnd> =>
+    (await definition.callOff?.(payload, run, words)) ?? { report: run.report };
 
   const end = async (run: Run, payload: P, { report, reason, done, failed }: RunEnd): Promise<void> => {
     await run.reload();
@@ -107,6 +111,7 @@ export function defineRun<P extends object>(
     const payload = run.payload as P;
     const controller = new AbortController();
     inHand.set(run.id, controller);
+    await run.reload(); // it may have been cancelled before it could be reached by that
     let told = 0;
     const tell: RunHand<P>['tell'] = async (state) => {
       if (Date.now() - told < TELL_MS) return;
@@ -122,11 +127,11 @@ export function defineRun<P extends object>(
     } catch (error) {
       if (controller.signal.reason === STOPPING) throw error; // the job is kept for the next start
       if (controller.signal.aborted || error === CANCELLED)
-        await end(run, payload, (await definition.callOff?.(payload, run)) ?? { report: run.report });
+        await end(run, payload, await calledOff(run, payload, CALLED_OFF));
       else {
         if (!(error instanceof Problem)) log.error(error, `a run broke off: ${run.title}`);
         const reason = error instanceof Problem ? error.message : 'It broke off; trying again may help';
-        await end(run, payload, { report: run.report, reason });
+        await end(run, payload, { ...(await calledOff(run, payload, `Not reached: ${reason}`)), reason });
       }
     } finally {
       inHand.delete(run.id);
@@ -145,7 +150,7 @@ export function defineRun<P extends object>(
       await queue.drop([jobKey(run.id)]);
       if (!(await queue.has(jobKey(run.id)))) {
         const payload = run.payload as P;
-        await end(run, payload, (await definition.callOff?.(payload, run)) ?? { report: run.report });
+        await end(run, payload, await calledOff(run, payload, CALLED_OFF));
       }
       await tellRun(run.id);
     },
