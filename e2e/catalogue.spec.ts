@@ -70,7 +70,7 @@ test('an album: found whole with its versions, a line moved by hand, taken, in t
   await page.mouse.up();
   await expect(lines.locator('tr[data-line="0"]')).toContainText('01 Bright Side of the Pier.flac');
 
-  await bench.getByLabel('What is taken of Title').selectOption('theirs');
+  await bench.getByLabel('What is taken of Title').selectOption('replace');
   await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByText(/^From the catalogue: The Ebb Street Band/)).toBeVisible();
   await settled(

@@ -3,6 +3,7 @@ import type { ReleaseMatch } from '../catalogue/match.ts';
 import type { CatalogueField, Policies } from '../catalogue/proposals.ts';
 import type { Release } from '../catalogue/releases.ts';
 import type { CleanTrack } from '../clean/working.ts';
+import type { ChosenPolicy } from '../fields/merge.ts';
 import type { FieldValue } from '../fields/values.ts';
 import type { Selection } from './types.ts';
 
@@ -61,7 +62,7 @@ export interface GroupDetails extends LookupGroup {
 
 /** What is taken: fields by policy, and the picture. */
 export interface TakePolicies extends Policies {
-  picture: 'fill gaps' | 'theirs' | 'ours';
+  picture: ChosenPolicy;
 }
 
 /** What taking groups would change. */

@@ -6,6 +6,7 @@ import type { Step } from '../clean/steps.ts';
 import type { CleanTrack } from '../clean/working.ts';
 import type { Condition } from '../conditions/condition.ts';
 import { DEFAULT_RULES, type GapRules } from '../conditions/needs.ts';
+import type { ChosenPolicy } from '../fields/merge.ts';
 import type { FieldValue } from '../fields/values.ts';
 import type { FileRef } from '../files/fileRef.ts';
 import type { FolderCount } from '../files/folderTree.ts';
@@ -264,7 +265,7 @@ export interface DeskSettings {
   /** Version of ID3v2 for files that have none yet. */
   newId3Version: 3 | 4;
   /** What happens when a file says something else than what was typed. */
-  changedFiles: 'fill gaps' | 'theirs';
+  changedFiles: Exclude<ChosenPolicy, 'keep'>;
   /** What "ready for the floor" and "ready for playout" ask for. */
   gapRules: GapRules;
 }

@@ -201,7 +201,7 @@ describe('what is taken', () => {
     expect(taken()).toEqual(['version', 'album', 'albumArtist', 'trackNumber', 'year', 'label', 'catalogueNumber']);
     const theirs = {
       ...DEFAULT_POLICIES,
-      fields: Object.fromEntries(CATALOGUE_FIELDS.map((f) => [f, 'theirs'])) as typeof DEFAULT_POLICIES.fields,
+      fields: Object.fromEntries(CATALOGUE_FIELDS.map((f) => [f, 'replace'])) as typeof DEFAULT_POLICIES.fields,
     };
     expect(taken(theirs)).toContain('title');
     expect(taken(theirs, ['title', 'genre'])).not.toEqual(expect.arrayContaining(['title']));

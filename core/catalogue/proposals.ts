@@ -1,4 +1,5 @@
 /** What a release would put into the fields of a track, by a choice per field. */
+import { goesIn, type ChosenPolicy } from '../fields/merge.ts';
 import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
 import type { CatalogueTrack, Release } from './releases.ts';
 
@@ -18,9 +19,8 @@ export const CATALOGUE_FIELDS = [
   'isrc',
 ] as const;
 export type CatalogueField = (typeof CATALOGUE_FIELDS)[number];
-export type FieldPolicy = 'fill gaps' | 'theirs' | 'ours';
 export interface Policies {
-  fields: Record<CatalogueField, FieldPolicy>;
+  fields: Record<CatalogueField, ChosenPolicy>;
   genres: 'genre' | 'sub-genre' | 'both';
 }
 
@@ -31,7 +31,7 @@ export const DEFAULT_POLICIES: Policies = {
 /** Only year and genre; `clear` writes over what is there. */
 export const fillerPolicies = (fields: readonly CatalogueField[], clear: boolean): Policies => ({
   fields: Object.fromEntries(
-    CATALOGUE_FIELDS.map((f) => [f, fields.includes(f) ? (clear ? 'theirs' : 'fill gaps') : 'ours']),
+    CATALOGUE_FIELDS.map((f) => [f, fields.includes(f) ? (clear ? 'replace' : 'fill gaps') : 'keep']),
   ) as Policies['fields'],
   genres: 'sub-genre',
 });
@@ -82,15 +82,14 @@ export function proposals(
     const ours = values[field] ?? null,
       theirValue = theirs[field];
     if (isEmpty(theirValue) || sameValue(ours, theirValue)) return [];
-    const policy = policies.fields[field],
-      isLocked = locked.includes(field);
+    const isLocked = locked.includes(field);
     return [
       {
         field,
         ours,
         theirs: theirValue,
         locked: isLocked,
-        taken: !isLocked && (policy === 'theirs' || (policy === 'fill gaps' && isEmpty(ours))),
+        taken: !isLocked && goesIn(ours, policies.fields[field]),
       },
     ];
   });

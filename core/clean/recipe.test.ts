@@ -262,7 +262,7 @@ describe('single steps', () => {
     ],
     [
       'copy over',
-      newStep('fields', 's', { action: 'copy', from: 'albumArtist', to: 'artist', over: 'all' }),
+      newStep('fields', 's', { action: 'copy', from: 'albumArtist', to: 'artist', over: 'replace' }),
       { albumArtist: 'A', artist: ['B'] },
       { albumArtist: 'A', artist: ['A'] },
     ],

@@ -48,6 +48,7 @@ export function checkSteps(steps: readonly unknown[]): Step[] | string {
     const usual = fresh.options as unknown as Record<string, unknown>;
     for (const key of new Set([...Object.keys(usual), 'patterns', 'splits', 'rows']))
       if (key in given && fits(usual[key], given[key])) usual[key] = given[key];
+    if ('over' in usual) usual.over = OLD_WORDS[String(usual.over)] ?? usual.over;
     out.push({
       ...fresh,
       on: on !== false,
@@ -58,6 +59,9 @@ export function checkSteps(steps: readonly unknown[]): Step[] | string {
   }
   return out;
 }
+
+/** Words of files that were written before. */
+const OLD_WORDS: Readonly<Record<string, string>> = { gaps: 'fill gaps', all: 'replace' };
 
 const fits = (usual: unknown, given: unknown): boolean =>
   usual === undefined

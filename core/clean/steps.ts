@@ -1,4 +1,5 @@
 /** The kinds of cleaning steps, each with its options and what it does to a track. */
+import { goesIn, type ChosenPolicy } from '../fields/merge.ts';
 import { isEmpty } from '../fields/values.ts';
 import { capitals, type CapitalOptions } from './capitals.ts';
 import { tidyCharacters, type CharacterOptions } from './characters.ts';
@@ -16,7 +17,7 @@ import type { CleanContext, Working } from './working.ts';
 
 /** Options of each kind of step. */
 export interface StepOptions {
-  names: NameOptions & { over: 'gaps' | 'all' };
+  names: NameOptions & { over: ChosenPolicy };
   marks: MarkOptions;
   characters: CharacterOptions;
   remove: { what: string };
@@ -25,7 +26,7 @@ export interface StepOptions {
   compose: ComposeOptions;
   capitals: CapitalOptions;
   replace: { find: string; with: string; pattern: boolean; words: boolean; matchCase: boolean };
-  fields: { action: 'copy' | 'move' | 'swap' | 'clear'; from: string; to: string; over: 'gaps' | 'all' };
+  fields: { action: 'copy' | 'move' | 'swap' | 'clear'; from: string; to: string; over: ChosenPolicy };
   numbers: { action: 'pad' | 'unpad' | 'year' | 'totals'; digits: number };
   genres: { table: GenreRow[]; split: boolean };
   gains: { album: boolean };
@@ -89,7 +90,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
       'label',
     ],
     fields: ['title', 'artist', 'album', 'trackNumber', 'year'],
-    options: { separators: 'loose', folders: false, over: 'gaps' },
+    options: { separators: 'loose', folders: false, over: 'fill gaps' },
     prepare({ fields, options }, workings, { known }) {
       const groups = nameGroups(
         workings.map((w) => w.track),
@@ -106,7 +107,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
             found = options.folders ? { ...fieldsOfFolder(w.track.path, known), ...inName } : inName;
           for (const field of fields) {
             const value = found[field];
-            if (value !== undefined && (options.over === 'all' || isEmpty(w.values[field]))) w.set(field, value);
+            if (value !== undefined && goesIn(w.values[field], options.over)) w.set(field, value);
           }
         },
       };
@@ -243,7 +244,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     label: 'Copy, move, swap or clear fields',
     choices: [],
     fields: [],
-    options: { action: 'copy', from: 'albumArtist', to: 'artist', over: 'gaps' },
+    options: { action: 'copy', from: 'albumArtist', to: 'artist', over: 'fill gaps' },
     prepare: ({ options: { action, from, to, over } }) => ({
       apply(w) {
         const a = w.values[from] ?? null,
@@ -257,7 +258,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
           w.set(to, a);
           return;
         }
-        if (isEmpty(a) || (over === 'gaps' && !isEmpty(b))) return;
+        if (isEmpty(a) || !goesIn(b, over)) return;
         w.set(to, a);
         if (action === 'move') w.set(from, null);
       },

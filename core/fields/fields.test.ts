@@ -107,22 +107,23 @@ describe('merging', () => {
   const at = '2026-01-01T00:00:00Z';
   const held = (value: Held['value'], origin: Held['origin'], locked = false): Held => ({ value, origin, at, locked });
   test('measuring replaces what tags said, never what a person said', () => {
-    expect(merge(held(120, 'file tag'), { value: 121.5, origin: 'analysis', at }, 'newest')?.value).toBe(121.5);
-    expect(merge(held(120, 'typed'), { value: 121.5, origin: 'analysis', at }, 'newest')?.value).toBe(120);
+    expect(merge(held(120, 'file tag'), { value: 121.5, origin: 'analysis', at }, 'by trust')?.value).toBe(121.5);
+    expect(merge(held(120, 'typed'), { value: 121.5, origin: 'analysis', at }, 'by trust')?.value).toBe(120);
   });
   test('a lock holds against everything', () => {
-    for (const policy of ['fill gaps', 'newest', 'ours', 'theirs'] as const)
+    for (const policy of ['fill gaps', 'by trust', 'keep', 'replace'] as const)
       expect(merge(held('a', 'file tag', true), { value: 'b', origin: 'typed', at }, policy)?.value).toBe('a');
     expect(merge(held(null, 'typed', true), { value: 'b', origin: 'analysis', at }, 'fill gaps')?.value).toBeNull();
   });
   test('gaps are filled, and nothing is emptied by an empty value', () => {
     expect(merge(undefined, { value: 'b', origin: 'file tag', at }, 'fill gaps')?.value).toBe('b');
-    expect(merge(held('a', 'file tag'), { value: null, origin: 'analysis', at }, 'newest')?.value).toBe('a');
-    expect(merge(undefined, { value: null, origin: 'file tag', at }, 'theirs')).toBeUndefined();
+    expect(merge(held('a', 'file tag'), { value: null, origin: 'analysis', at }, 'by trust')?.value).toBe('a');
+    expect(merge(undefined, { value: 'b', origin: 'catalogue', at }, 'keep')).toBeUndefined();
+    expect(merge(undefined, { value: null, origin: 'file tag', at }, 'replace')).toBeUndefined();
   });
   test('an equal value keeps its history', () => {
     const before = held(['x'], 'file tag');
-    expect(merge(before, { value: ['x'], origin: 'analysis', at }, 'theirs')).toBe(before);
+    expect(merge(before, { value: ['x'], origin: 'analysis', at }, 'replace')).toBe(before);
   });
 });
 

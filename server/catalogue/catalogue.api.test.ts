@@ -270,7 +270,7 @@ test('while the picture of a release is waited for, other edits go on', async ()
   const ended: string[] = [];
   await control({ slowEvery: 1, slowMs: 1500 });
   const taking = desk
-    .post(`/lookups/${lookup.id}/take`, { groups: [pictured!.id], policies: { ...policies, picture: 'theirs' } })
+    .post(`/lookups/${lookup.id}/take`, { groups: [pictured!.id], policies: { ...policies, picture: 'replace' } })
     .expect(200)
     .then(() => ended.push('taken'));
   await desk

@@ -2,6 +2,7 @@
 import type { GroupTrack, LookupGroup, TakeDraft, TakePolicies } from '@early-set/core/api/catalogue';
 import type { Applied } from '@early-set/core/api/types';
 import type { FieldEdit } from '@early-set/core/changes/fields';
+import { goesIn } from '@early-set/core/fields/merge';
 import { setPicture, type SetPicture } from '@early-set/core/changes/kinds/setPicture';
 import { proposals } from '@early-set/core/catalogue/proposals';
 import type { ChangeContext } from '../changes/context.ts';
@@ -51,9 +52,7 @@ async function takenOf(
           fields: Object.fromEntries(fields.map((p) => [p.field, { before: p.ours, after: p.theirs }])),
         });
     }
-    const without = onLines.filter(
-      (t) => policies.picture === 'theirs' || (policies.picture === 'fill gaps' && t.artHash === null),
-    );
+    const without = onLines.filter((t) => goesIn(t.artHash, policies.picture));
     if (without.length && candidate.release.hasPicture)
       taken.pictures.push({ releaseId: candidate.release.id, tracks: without });
   }

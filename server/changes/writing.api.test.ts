@@ -284,7 +284,7 @@ test('tags changed in place by another program are noticed though size and time 
   ]);
   expect(row).toEqual({ genre: ['Typed'], label: 'Tarn' });
   expect(await unwritten(name)).toEqual(['genre']);
-  await h.patch('/settings', { changedFiles: 'theirs' });
+  await h.patch('/settings', { changedFiles: 'replace' });
   writeTags(pathOf(name), { fields: { genre: ['Again'] } });
   expect(await scan()).toMatchObject({ changed: 1, differs: 0 });
   expect((await h.query<{ genre: string[] }>('SELECT genre FROM tracks WHERE path = $1', [name]))[0]!.genre).toEqual([

@@ -14,6 +14,7 @@ import { catalogue } from './migrations/007-catalogue.ts';
 import { namesAndTotals } from './migrations/008-names-and-totals.ts';
 import { dates } from './migrations/009-dates.ts';
 import { trackFiles } from './migrations/010-track-files.ts';
+import { mergePolicies } from './migrations/011-merge-policies.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
   first,
@@ -26,6 +27,7 @@ export const MIGRATIONS: readonly Migration[] = [
   namesAndTotals,
   dates,
   trackFiles,
+  mergePolicies,
 ];
 
 /**

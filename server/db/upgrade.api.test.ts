@@ -11,7 +11,12 @@ import { startHarness, type Harness } from '../testing/harness.ts';
 import { connect } from './database.ts';
 import { MIGRATIONS, migrate } from './migrate.ts';
 
-const OLD = gunzipSync(readFileSync(join(import.meta.dirname, 'fixtures/before-track-files.sql.gz')));
+/** The dump; with words that it has not, but that were said at the time. */
+const OLD = `${gunzipSync(readFileSync(join(import.meta.dirname, 'fixtures/before-track-files.sql.gz'))).toString()}
+UPDATE public.settings SET value = value || '{"changedFiles": "theirs"}' WHERE name = 'desk';
+INSERT INTO public.recipes (id, name, steps) VALUES (2, 'Older', '[{"kind": "names", "options": {"over": "all"}},
+  {"kind": "marks", "options": {"web": true}}, {"kind": "fields", "options": {"over": "gaps", "to": "artist"}}]');
+`;
 type Row = Record<string, unknown>;
 
 function restore(databaseUrl: string): void {
@@ -70,7 +75,7 @@ const TABLES: Record<string, string[]> = {
   lookup_groups: [],
   lookups: [],
   not_taken: [],
-  recipes: [],
+  recipes: ['steps'],
   roots: [],
   run_tracks: [],
   runs: [],
@@ -85,6 +90,21 @@ describe('every row', () => {
     const columns = Object.keys(before[0]!).filter((c) => !changed.includes(c));
     const only = (row: Row): string => JSON.stringify(columns.map((c) => row[c]));
     expect((await rows(h.databaseUrl)).map(only).sort()).toEqual(before.map(only).sort());
+  });
+
+  test('of saved recipes: each step, with the words for what is there as they are now', async () => {
+    const steps = async (url: string): Promise<unknown[]> =>
+      (await ask(url, 'SELECT steps FROM recipes ORDER BY id')).map((r) => r.steps);
+    const [mine] = await steps(old);
+    expect(await steps(h.databaseUrl)).toEqual([
+      mine,
+      [
+        { kind: 'names', options: { over: 'replace' } },
+        { kind: 'marks', options: { web: true } },
+        { kind: 'fields', options: { over: 'fill gaps', to: 'artist' } },
+      ],
+    ]);
+    expect((await h.get('/settings').expect(200)).body).toMatchObject({ changedFiles: 'replace' });
   });
 
   test('where values come from; what a track is, is known now', async () => {
@@ -219,7 +239,7 @@ describe('the schema', () => {
     const connection = await connect(url);
     const dumps = join(folder, 'dumps');
     const broken = {
-      name: '011-broken',
+      name: '999-broken',
       up: ['CREATE TABLE half_made (id int)', 'ALTER TABLE tracks DROP COLUMN title', 'SELECT nothing FROM nowhere'],
     };
     const before = await ask(url, 'SELECT id, title FROM tracks ORDER BY id');

@@ -23,9 +23,12 @@ export interface FilePool {
 export class FileTrouble extends Error {
   override name = 'FileTrouble';
   readonly cancelled: boolean;
-  constructor(reason: string, cancelled = false) {
+  /** Of the operating system, where there is one. */
+  readonly code: string | undefined;
+  constructor(reason: string, cancelled = false, code?: string) {
     super(reason);
     this.cancelled = cancelled;
+    this.code = code;
   }
 }
 
@@ -44,7 +47,7 @@ export function createFilePool(threadFile: URL): FilePool {
         options.signal || options.progress || options.step
           ? await talking(pool, wish, options)
           : await pool.run({ wish });
-      if (!said.ok) throw new FileTrouble(said.reason, said.cancelled);
+      if (!said.ok) throw new FileTrouble(said.reason, said.cancelled, said.code);
       return said.answer as never;
     },
     close: () => pool.destroy(),

@@ -1,15 +1,15 @@
-/** What is done to one file at a time, off the main thread: look at its tags, work out an edit, make it. */
+/** What is done to one file at a time, off the main thread: read it, look at its tags, work out an edit, make it. */
 import { createHash } from 'node:crypto';
-import { statSync } from 'node:fs';
-import type { Source } from '@early-set/core/tags/bytes';
+import { closeSync, fstatSync, openSync, statSync, type Stats } from 'node:fs';
 import { fieldsIn, openTags, type TagEdits } from '@early-set/core/tags/edit';
-import { inverseSplices } from '@early-set/core/tags/bytes';
+import { inverseSplices, TagTrouble, type Source } from '@early-set/core/tags/bytes';
 import { setTags } from '@early-set/core/tags/edit';
 import type { Container } from '@early-set/core/tags/tagSet';
+import { readSource, type ReadFile } from '../media/tags.ts';
 import { byteUndoOf, reversed, splicesOf, stateOf, type ByteUndo } from './byteUndo.ts';
 import { Cancelled, place, type Placed, type PlaceHooks, type Placing } from './place.ts';
 import { reasonOf } from './reasons.ts';
-import { applySplices, overwriteBack, withSource } from './tagFile.ts';
+import { applySplices, fileSource, overwriteBack, withSource } from './tagFile.ts';
 
 /** A file as it is known: size, times, and what its tags say. */
 export interface FileStamp {
@@ -20,7 +20,14 @@ export interface FileStamp {
   fields: Record<string, string[]>;
 }
 
+/** All that a file says of itself, from one opening. */
+export interface FileReading extends ReadFile {
+  /** Null where its tags cannot be read so that they could be written. */
+  stamp: FileStamp | null;
+}
+
 export type FileWish =
+  | { op: 'read'; path: string }
   | { op: 'look'; path: string }
   | { op: 'prepare'; path: string; edits: TagEdits; newId3Version: 3 | 4 }
   | { op: 'state'; path: string; undo: ByteUndo }
@@ -29,6 +36,7 @@ export type FileWish =
   | ({ op: 'place' } & Placing);
 
 export interface FileAnswers {
+  read: FileReading;
   look: FileStamp;
   /** Null when nothing has to change. */
   prepare: { byteUndo: ByteUndo | null; fieldsBefore: Record<string, string[]> };
@@ -39,21 +47,25 @@ export interface FileAnswers {
 }
 
 export type FileAnswer =
-  { ok: true; answer: FileAnswers[keyof FileAnswers] } | { ok: false; reason: string; cancelled: boolean };
+  | { ok: true; answer: FileAnswers[keyof FileAnswers] }
+  | { ok: false; reason: string; cancelled: boolean; code?: string | undefined };
 
 /** Does what is wished; what stands in the way of this file is told as a sentence. */
-export function workOnFile(wish: FileWish, hooks: PlaceHooks = {}): FileAnswer {
+export async function workOnFile(wish: FileWish, hooks: PlaceHooks = {}): Promise<FileAnswer> {
   try {
-    return { ok: true, answer: does(wish, hooks) };
+    return { ok: true, answer: await does(wish, hooks) };
   } catch (error) {
-    return { ok: false, reason: reasonOf(error), cancelled: error instanceof Cancelled };
+    const { code } = error as NodeJS.ErrnoException;
+    return { ok: false, reason: reasonOf(error), cancelled: error instanceof Cancelled, code };
   }
 }
 
-function does(wish: FileWish, hooks: PlaceHooks): FileAnswers[keyof FileAnswers] {
+function does(wish: FileWish, hooks: PlaceHooks): FileAnswers[keyof FileAnswers] | Promise<FileReading> {
   if (wish.op === 'place') return place(wish, hooks);
   const { path } = wish;
   switch (wish.op) {
+    case 'read':
+      return readAt(path);
     case 'look':
       return lookAt(path);
     case 'prepare':
@@ -73,13 +85,29 @@ function does(wish: FileWish, hooks: PlaceHooks): FileAnswers[keyof FileAnswers]
 }
 
 /** Reads size, times and tags. @throws TagTrouble when its tags cannot be read */
-export function lookAt(path: string): FileStamp {
-  const { size, mtimeMs, ctimeMs } = statSync(path);
-  const tags = withSource(path, (source) => {
-    const container = openTags(source);
-    return { tagHash: hashOf(source, container), fields: fieldsIn(container) };
-  });
+export const lookAt = (path: string): FileStamp => withSource(path, (source) => stampOf(source, statSync(path)));
+
+function stampOf(source: Source, { size, mtimeMs, ctimeMs }: Stats): FileStamp {
+  const container = openTags(source);
+  const tags = { tagHash: hashOf(source, container), fields: fieldsIn(container) };
   return { size, modifiedMs: mtimeMs, changedMs: ctimeMs, ...tags };
+}
+
+/** Reads tags, technical data and picture. */
+async function readAt(path: string): Promise<FileReading> {
+  const file = openSync(path, 'r');
+  try {
+    const source = fileSource(file);
+    let stamp: FileStamp | null = null;
+    try {
+      stamp = stampOf(source, fstatSync(file));
+    } catch (error) {
+      if (!(error instanceof TagTrouble || error instanceof RangeError)) throw error;
+    }
+    return { stamp, ...(await readSource(source, path)) };
+  } finally {
+    closeSync(file);
+  }
 }
 
 /** Of all that is not sound. */

@@ -15,14 +15,14 @@ export interface ThreadWish {
 const TELL_MS = 200;
 
 /** Does one thing; tells of progress, and looks whether it was called off, by the port. */
-export default function work({ wish, port, held }: ThreadWish): FileAnswer {
+export default async function work({ wish, port, held }: ThreadWish): Promise<FileAnswer> {
   if (!port) return workOnFile(wish);
   let told = 0,
     cancelled = false,
     steps = 0;
   const gate = held && new Int32Array(held);
   try {
-    return workOnFile(wish, {
+    return await workOnFile(wish, {
       progress(bytes) {
         if (Date.now() - told < TELL_MS) return;
         told = Date.now();

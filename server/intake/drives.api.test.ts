@@ -87,7 +87,7 @@ describe('equal folders of two roots are never mixed', () => {
     ]);
     const { tracks } = (await h.post('/clean/tracks', { selection: everything }).expect(200)).body as CleanTracks;
     const steps = [
-      newStep('names', 'a', { over: 'all' }),
+      newStep('names', 'a', { over: 'replace' }),
       newStep('numbers', 'b', { action: 'totals' }),
       newStep('compose', 'c', { into: 'fileName', template: '{{ trackNumber }}' }),
     ];

@@ -8,7 +8,7 @@ import type { FileStamp } from '../files/fileTasks.ts';
 import type { ArtStore } from '../media/art.ts';
 import { UnreadableAudio } from '../media/decode.ts';
 import { resolveInRoot } from '../media/roots.ts';
-import { readTags, type ReadFile } from '../media/tags.ts';
+import { probeTechnical, type ReadFile } from '../media/tags.ts';
 import { Problem } from '../problem.ts';
 import type { Refusal, ScanContext } from './context.ts';
 import type { FoundFile } from './walk.ts';
@@ -39,21 +39,19 @@ export async function readOne(
   file: FoundFile,
   covers: ReadonlyMap<string, string>,
 ): Promise<Reading> {
-  const { root, art, signal } = context;
+  const { root, art, files, signal } = context;
   const refuse = (code: string, reason: string): Reading => ({
     refused: { path: file.path, size: file.size, modifiedMs: file.modifiedMs, code, reason },
   });
   if (file.size === 0) return refuse('empty', 'The file is empty (zero bytes)');
   try {
-    const [read, stamp] = await Promise.all([
-      readTags(await resolveInRoot(root.path, file.path), signal),
-      stampOf(context, file.path),
-    ]);
+    const path = await resolveInRoot(root.path, file.path);
+    const { stamp, ...read } = await files.ask({ op: 'read', path });
     return {
       file,
       // What writing would find is what is said here; where it cannot read the tags, another reader has the word.
       tags: stamp ? valuesOf(stamp.fields) : read.tags,
-      technical: read.technical,
+      technical: read.technical ?? (await probeTechnical(path, signal)),
       artHash: await pictureFor(root.path, art, file, read, covers),
       stamp,
     };
@@ -63,7 +61,10 @@ export async function readOne(
       return refuse(/picture/.test(error.message) ? 'not-music' : 'broken', error.message);
     const { code } = error as NodeJS.ErrnoException;
     if (code === 'EACCES' || code === 'EPERM') return refuse('unreadable', 'The file may not be read');
-    return refuse('broken', error instanceof Problem ? error.message : 'The file could not be read');
+    return refuse(
+      'broken',
+      error instanceof Problem || error instanceof FileTrouble ? error.message : 'The file could not be read',
+    );
   }
 }
 
@@ -72,7 +73,7 @@ async function pictureFor(
   rootPath: string,
   art: ArtStore,
   file: FoundFile,
-  read: ReadFile,
+  read: Pick<ReadFile, 'picture'>,
   covers: ReadonlyMap<string, string>,
 ): Promise<string | null> {
   const embedded = read.picture ? await art.keep(read.picture.data).catch(() => null) : null;

@@ -144,7 +144,7 @@ async function mergeChanged(
     const next = merge(
       now,
       { value: tags[field] ?? null, origin: 'file tag', at },
-      now?.origin === 'file tag' || (policy === 'theirs' && now?.origin !== 'analysis') ? 'theirs' : 'fill gaps',
+      now?.origin === 'file tag' || (policy === 'replace' && now?.origin !== 'analysis') ? 'replace' : 'fill gaps',
     );
     if (next && BY_PEOPLE.has(next.origin)) byPeople.push(field);
     if (next && next !== now) held[field] = next;

@@ -269,7 +269,7 @@ async function storeAnswer(
     const held: Record<string, Held> = {};
     for (const [field, value] of Object.entries(measured)) {
       const now = heldOf(track.values[field], track.origins, field) ?? undefined;
-      const next = merge(now, { value, origin: 'analysis', at }, 'newest');
+      const next = merge(now, { value, origin: 'analysis', at }, 'by trust');
       if (next && next !== now) held[field] = next;
     }
     const { durationSeconds } = result;

@@ -1,8 +1,10 @@
 /** Reading tags and technical data of a file into field values. */
-import { parseFile, type IAudioMetadata, type ITag } from 'music-metadata';
+import { parseFromTokenizer, type IAudioMetadata, type ITag } from 'music-metadata';
+import { AbstractTokenizer, EndOfStreamError, type IReadChunkOptions } from 'strtok3';
 import { FIELDS, type Field, type TagNames } from '@early-set/core/fields/table';
 import { cleanText } from '@early-set/core/fields/text';
 import type { FieldValue } from '@early-set/core/fields/values';
+import type { Source } from '@early-set/core/tags/bytes';
 import { unspelled } from '@early-set/core/tags/spelling';
 import { valueIn } from '@early-set/core/tags/values';
 import { probe } from './decode.ts';
@@ -10,8 +12,8 @@ import { probe } from './decode.ts';
 export interface ReadFile {
   /** Field id to value, only what the tags say. */
   tags: Record<string, FieldValue>;
-  /** Technical fields. */
-  technical: Record<string, FieldValue>;
+  /** Technical fields; null when they are not plain from the file's head. */
+  technical: Record<string, FieldValue> | null;
   picture: { data: Uint8Array; mime: string } | null;
 }
 
@@ -46,41 +48,66 @@ export function formatName(container: string, codec: string): string {
   return FORMAT_NAMES.find(([pattern]) => pattern.test(text))?.[1] ?? (cleanText(container).slice(0, 20) || 'other');
 }
 
-/** Reads a file. @throws UnreadableAudio with the reason when there is no sound in it. */
-export async function readTags(path: string, signal?: AbortSignal): Promise<ReadFile> {
-  let metadata: IAudioMetadata | null = null;
-  try {
-    metadata = await parseFile(path, { duration: false });
-  } catch {
-    metadata = null; // ffprobe has the last word on whether it is sound
+/** A source as music-metadata reads it, by the pages that are in memory already. */
+class SourceTokenizer extends AbstractTokenizer {
+  override readonly fileInfo: { path: string; size: number };
+  readonly #source: Source;
+  constructor(source: Source, path: string) {
+    super();
+    this.#source = source;
+    this.fileInfo = { path, size: source.size };
   }
-  const format = metadata?.format;
-  if (!metadata || !format?.sampleRate || !format.duration || format.hasAudio === false) {
-    const probed = await probe(path, signal);
-    return {
-      tags: metadata ? tagFields(metadata) : {},
-      technical: {
-        durationSeconds: probed.durationSeconds,
-        format: formatName(probed.container, probed.codec),
-        codec: probed.codec,
-        bitrate: probed.bitrate === null ? null : Math.round(probed.bitrate / 1000),
-        sampleRate: probed.sampleRate,
-        channels: probed.channels,
-      },
-      picture: metadata ? pictureOf(metadata) : null,
-    };
+  override supportsRandomAccess(): boolean {
+    return true;
   }
+  setPosition(position: number): void {
+    this.position = position;
+  }
+  override async peekBuffer(into: Uint8Array, options?: IReadChunkOptions): Promise<number> {
+    const { position, length, mayBeLess } = this.normalizeOptions(into, options);
+    const there = Math.max(0, Math.min(length, this.#source.size - position));
+    if (there < length && !mayBeLess) throw new EndOfStreamError();
+    if (there > 0) into.set(this.#source.read(position, there));
+    return there;
+  }
+  override async readBuffer(into: Uint8Array, options?: IReadChunkOptions): Promise<number> {
+    this.position = this.normalizeOptions(into, options).position;
+    const read = await this.peekBuffer(into, options);
+    this.position += read;
+    return read;
+  }
+}
+
+/** Reads an open file. Never throws: what cannot be read is not there, and ffprobe has the last word on the sound. */
+export async function readSource(source: Source, path: string): Promise<ReadFile> {
+  const metadata = await parseFromTokenizer(new SourceTokenizer(source, path), { duration: false }).catch(() => null);
+  return metadata
+    ? { tags: tagFields(metadata), technical: technicalOf(metadata), picture: pictureOf(metadata) }
+    : { tags: {}, technical: null, picture: null };
+}
+
+function technicalOf({ format }: IAudioMetadata): ReadFile['technical'] {
+  if (!format.sampleRate || !format.duration || format.hasAudio === false) return null;
   return {
-    tags: tagFields(metadata),
-    technical: {
-      durationSeconds: format.duration,
-      format: formatName(format.container ?? '', format.codec ?? ''),
-      codec: cleanText(format.codec ?? '').slice(0, 60) || null,
-      bitrate: format.bitrate ? Math.round(format.bitrate / 1000) : null,
-      sampleRate: format.sampleRate ?? null,
-      channels: format.numberOfChannels ?? null,
-    },
-    picture: pictureOf(metadata),
+    durationSeconds: format.duration,
+    format: formatName(format.container ?? '', format.codec ?? ''),
+    codec: cleanText(format.codec ?? '').slice(0, 60) || null,
+    bitrate: format.bitrate ? Math.round(format.bitrate / 1000) : null,
+    sampleRate: format.sampleRate,
+    channels: format.numberOfChannels ?? null,
+  };
+}
+
+/** Technical fields as ffprobe tells them. @throws UnreadableAudio with the reason when there is no sound in it */
+export async function probeTechnical(path: string, signal?: AbortSignal): Promise<Record<string, FieldValue>> {
+  const probed = await probe(path, signal);
+  return {
+    durationSeconds: probed.durationSeconds,
+    format: formatName(probed.container, probed.codec),
+    codec: probed.codec,
+    bitrate: probed.bitrate === null ? null : Math.round(probed.bitrate / 1000),
+    sampleRate: probed.sampleRate,
+    channels: probed.channels,
   };
 }
 

@@ -55,7 +55,7 @@ export function Settings() {
                 className={SELECT}
               >
                 <option value="fill gaps">fill gaps only, report the differences</option>
-                <option value="theirs">the file is right, unless the field is locked</option>
+                <option value="replace">the file is right, unless the field is locked</option>
               </select>
             </Line>
             <Line

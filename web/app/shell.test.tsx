@@ -138,12 +138,12 @@ describe('the frame', () => {
   test('settings count at once', async () => {
     await open();
     fireEvent.click(screen.getByRole('button', { name: 'Settings' }));
-    fireEvent.change(await screen.findByLabelText('When a file says something else'), { target: { value: 'theirs' } });
+    fireEvent.change(await screen.findByLabelText('When a file says something else'), { target: { value: 'replace' } });
     fireEvent.change(screen.getByLabelText('Version of new ID3 tags'), { target: { value: '3' } });
     fireEvent.change(screen.getByLabelText('Where edits go'), { target: { value: 'library' } });
     await waitFor(() =>
       expect(sent.map((s) => s.body)).toEqual([
-        { changedFiles: 'theirs' },
+        { changedFiles: 'replace' },
         { newId3Version: 3 },
         { editsGoTo: 'library' },
       ]),

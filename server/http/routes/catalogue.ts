@@ -18,7 +18,7 @@ const wish = Joi.object({
     .allow(null)
     .default(null),
 });
-const policy = Joi.valid('fill gaps', 'theirs', 'ours');
+const policy = Joi.valid('fill gaps', 'replace', 'keep');
 const policies = Joi.object({
   fields: Joi.object(Object.fromEntries(CATALOGUE_FIELDS.map((f) => [f, policy.required()]))).required(),
   genres: Joi.valid('genre', 'sub-genre', 'both').required(),

@@ -205,7 +205,7 @@ export function changeRoutes({ database, changing }: Context): Router {
         body: Joi.object({
           editsGoTo: Joi.valid('library and files', 'library'),
           newId3Version: Joi.valid(3, 4),
-          changedFiles: Joi.valid('fill gaps', 'theirs'),
+          changedFiles: Joi.valid('fill gaps', 'replace'),
           gapRules: Joi.object({ floor: rule, playout: rule }),
         }).min(1),
       },

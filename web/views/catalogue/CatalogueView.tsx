@@ -33,10 +33,10 @@ export function CatalogueView() {
   const [inHand, setInHand] = useState<number | null>(null);
   const [busy, setBusy] = useState(false);
   const [takingAll, setTakingAll] = useState(false);
-  const [kept, keep] = useRemembered<TakePolicies>('take-policies', FIRST_POLICIES);
+  const [kept, keep] = useRemembered<TakePolicies>('merge-policies', FIRST_POLICIES);
   // A filler takes only what it was asked to fill.
   const policies: TakePolicies = lookup?.fill
-    ? { ...fillerPolicies(lookup.fill.fields, lookup.fill.clear), genres: kept.genres, picture: 'ours' }
+    ? { ...fillerPolicies(lookup.fill.fields, lookup.fill.clear), genres: kept.genres, picture: 'keep' }
     : kept;
   const shown = (lookup?.groups ?? []).filter((g) => only === null || g.state === only);
   const wanted = Number(params.get('group')) || null;

@@ -1,6 +1,7 @@
 /** The right column: why it is this release, what would be taken field by field, and the draft card. */
 import type { Candidate, GroupDetails, TakePolicies } from '@early-set/core/api/catalogue';
-import { CATALOGUE_FIELDS, proposals, type FieldPolicy, type Proposal } from '@early-set/core/catalogue/proposals';
+import { CATALOGUE_FIELDS, proposals, type Proposal } from '@early-set/core/catalogue/proposals';
+import { goesIn, type ChosenPolicy } from '@early-set/core/fields/merge';
 import { fieldOf } from '@early-set/core/fields/table';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -8,10 +9,10 @@ import { Difference } from '../../ui/Difference.tsx';
 import { textOf } from '../../ui/format.ts';
 import { EditsGoTo } from '../changes/EditsGoTo.tsx';
 
-const POLICIES: [FieldPolicy, string][] = [
+const POLICIES: [ChosenPolicy, string][] = [
   ['fill gaps', 'fill gaps'],
-  ['theirs', 'take theirs'],
-  ['ours', 'keep ours'],
+  ['replace', "take the catalogue's"],
+  ['keep', 'keep mine'],
 ];
 const SELECT = 'rounded-xs border border-line bg-sheet px-1 text-small';
 
@@ -46,16 +47,12 @@ export function TakeBench({ group, candidate, policies, onPolicies, inHand, onTa
     taken = all.filter((p) => p.taken);
   const tracks = [...byTrack.values()].filter((ps) => ps.some((p) => p.taken)).length;
   const pictures = candidate?.release.hasPicture
-    ? group.trackList.filter(
-        (t) =>
-          byTrack.has(t.id) &&
-          (policies.picture === 'theirs' || (policies.picture === 'fill gaps' && t.artHash === null)),
-      ).length
+    ? group.trackList.filter((t) => byTrack.has(t.id) && goesIn(t.artHash, policies.picture)).length
     : 0;
   const shown = byTrack.get(inHand ?? -1) ?? [...byTrack.values()].find((p) => p.length > 0) ?? [];
   const shownTrack = group.trackList.find((t) => byTrack.get(t.id) === shown);
   const differing = CATALOGUE_FIELDS.filter((f) => all.some((p) => p.field === f));
-  const set = (field: (typeof CATALOGUE_FIELDS)[number], policy: FieldPolicy): void =>
+  const set = (field: (typeof CATALOGUE_FIELDS)[number], policy: ChosenPolicy): void =>
     onPolicies({ ...policies, fields: { ...policies.fields, [field]: policy } });
   return (
     <aside aria-label="What would be taken" className="flex h-full flex-col bg-paper">
@@ -117,7 +114,7 @@ export function TakeBench({ group, candidate, policies, onPolicies, inHand, onTa
                       <select
                         aria-label={`What is taken of ${fieldOf(f).label}`}
                         value={policies.fields[f]}
-                        onChange={(e) => set(f, e.target.value as FieldPolicy)}
+                        onChange={(e) => set(f, e.target.value as ChosenPolicy)}
                         className={SELECT}
                       >
                         {POLICIES.map(([id, label]) => (
@@ -137,7 +134,7 @@ export function TakeBench({ group, candidate, policies, onPolicies, inHand, onTa
                       <select
                         aria-label="What is taken of the picture"
                         value={policies.picture}
-                        onChange={(e) => onPolicies({ ...policies, picture: e.target.value as FieldPolicy })}
+                        onChange={(e) => onPolicies({ ...policies, picture: e.target.value as ChosenPolicy })}
                         className={SELECT}
                       >
                         {POLICIES.map(([id, label]) => (
@@ -181,7 +178,7 @@ export function TakeBench({ group, candidate, policies, onPolicies, inHand, onTa
                           <>
                             {textOf(p.field, p.ours)}{' '}
                             <span className="text-dim">
-                              (theirs: {textOf(p.field, p.theirs)}
+                              (catalogue: {textOf(p.field, p.theirs)}
                               {p.locked ? ', locked' : ''})
                             </span>
                           </>

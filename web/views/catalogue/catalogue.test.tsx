@@ -178,17 +178,17 @@ describe('what is taken', () => {
     const card = within(screen.getByTestId('draft-card'));
     // Track 1 lacks its number; track 2 lacks nine fields, one of them locked.
     expect(card.getByText('9 fields')).toBeTruthy();
-    fireEvent.change(screen.getByLabelText('What is taken of Title'), { target: { value: 'theirs' } });
+    fireEvent.change(screen.getByLabelText('What is taken of Title'), { target: { value: 'replace' } });
     expect(card.getByText('10 fields')).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'all: keep ours' }));
+    fireEvent.click(screen.getByRole('button', { name: 'all: keep mine' }));
     expect(card.getByText('Nothing would change')).toBeTruthy();
     expect(card.getByRole<HTMLButtonElement>('button', { name: 'Apply' }).disabled).toBe(true);
-    fireEvent.click(screen.getByRole('button', { name: 'all: take theirs' }));
+    fireEvent.click(screen.getByRole('button', { name: "all: take the catalogue's" }));
     fireEvent.click(card.getByRole('button', { name: 'Apply' }));
     await waitFor(() =>
       expect(sent.find((s) => s.path === '/lookups/5/take')?.body).toMatchObject({
         groups: [1],
-        policies: { fields: { title: 'theirs', year: 'theirs' }, picture: 'fill gaps' },
+        policies: { fields: { title: 'replace', year: 'replace' }, picture: 'fill gaps' },
       }),
     );
     await waitFor(() => expect(screen.getByRole('heading', { name: 'Album 2' })).toBeTruthy());

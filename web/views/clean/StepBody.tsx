@@ -80,8 +80,8 @@ function optionsOf(
             label="Where there is a value"
             value={step.options.over}
             choices={[
-              ['gaps', 'keep it'],
-              ['all', 'write over it'],
+              ['fill gaps', 'keep it'],
+              ['replace', 'write over it'],
             ]}
             onChange={(over) => set(step, { over })}
           />
@@ -239,8 +239,8 @@ function optionsOf(
               label="Where there is a value"
               value={step.options.over}
               choices={[
-                ['gaps', 'keep it'],
-                ['all', 'write over it'],
+                ['fill gaps', 'keep it'],
+                ['replace', 'write over it'],
               ]}
               onChange={(over) => set(step, { over })}
             />
