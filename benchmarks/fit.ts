@@ -1,13 +1,13 @@
-/** Fits the weights of tempo, bar and key on the benchmark's pieces that are not held back, and writes core/analysis/weights.ts. */
+/** Fits the weights of tempo, bar and key on the benchmark's pieces that are not held back, and writes core/analysis/fitted/weights.ts. */
 import { writeFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
-import { ONSET_BAND_COUNT, type Onsets } from '@early-set/core/analysis/onsets';
-import { barProfile, shiftProfile, slotSeries, SLOTS } from '@early-set/core/analysis/meter';
-import { estimateTempo, possibleTempi } from '@early-set/core/analysis/tempo';
+import { ONSET_BAND_COUNT, type Onsets } from '@early-set/core/analysis/rhythm/onsets';
+import { barProfile, shiftProfile, slotSeries, SLOTS } from '@early-set/core/analysis/rhythm/meter';
+import { estimateTempo, possibleTempi } from '@early-set/core/analysis/rhythm/tempo';
 import { barsOf } from '@early-set/core/analysis/engine';
 import type { Features } from '@early-set/core/analysis/features';
-import { layGrid } from '@early-set/core/analysis/grid';
-import { pitchKnown, seenFrom, type Bars } from '@early-set/core/analysis/key';
+import { layGrid } from '@early-set/core/analysis/rhythm/grid';
+import { pitchKnown, seenFrom, type Bars } from '@early-set/core/analysis/harmony/key';
 import { keyParts } from '@early-set/core/fields/keys';
 import { createFeaturePool } from './fit/featurePool.ts';
 import { fitSoftmax, hitRate, type Case } from './fit/softmax.ts';
@@ -157,7 +157,7 @@ table(
 );
 const list = (w: Float64Array): string => `[${Array.from(w, (v) => Number(v.toFixed(3))).join(', ')}]`;
 writeFileSync(
-  'core/analysis/weights.ts',
+  'core/analysis/fitted/weights.ts',
   `/** Weights fitted on the benchmark's pieces that are not held back; written by \`npm run bench:fit\`. */
 
 /** For what possibleTempi knows of each period. */
@@ -176,4 +176,4 @@ export const KEY_WEIGHTS: Readonly<Record<'major' | 'minor', readonly number[]>>
 };
 `,
 );
-console.log('written: core/analysis/weights.ts');
+console.log('written: core/analysis/fitted/weights.ts');

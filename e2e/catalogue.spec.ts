@@ -42,8 +42,8 @@ test('an album: found whole with its versions, a line moved by hand, taken, in t
   await expect(versions.getByRole('radio')).not.toHaveCount(1);
   const lines = page.getByRole('table', { name: 'Tracks on lines' });
   await expect(lines.locator('tr[data-line="0"]')).toContainText('01 Bright Side of the Pier.flac');
-  const bench = page.getByRole('complementary', { name: 'What would be taken' });
-  await expect(bench).toContainText('4 of 4 tracks have a line');
+  const inspector = page.getByRole('complementary', { name: 'What would be taken' });
+  await expect(inspector).toContainText('4 of 4 tracks have a line');
   for (const colorScheme of ['dark', 'light'] as const) {
     await page.emulateMedia({ colorScheme });
     const { violations } = await new AxeBuilder({ page }).analyze();
@@ -70,7 +70,7 @@ test('an album: found whole with its versions, a line moved by hand, taken, in t
   await page.mouse.up();
   await expect(lines.locator('tr[data-line="0"]')).toContainText('01 Bright Side of the Pier.flac');
 
-  await bench.getByLabel('What is taken of Title').selectOption('replace');
+  await inspector.getByLabel('What is taken of Title').selectOption('replace');
   await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByText(/^From the catalogue: The Ebb Street Band/)).toBeVisible();
   await settled(

@@ -1,4 +1,4 @@
-/** Editing by hand in the sheet and in the bench, pictures, and listening by single keys: on screen and in the files. */
+/** Editing by hand in the sheet and in the inspector, pictures, and listening by single keys: on screen and in the files. */
 import { expect, test, type Page } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
@@ -89,20 +89,20 @@ test('in the sheet: a cell typed over with an offered value, on by Tab and arrow
   expect(errors).toEqual([]);
 });
 
-test('in the bench for many: what they share is shown, only what is touched is changed', async ({ page }) => {
+test('in the inspector for many: what they share is shown, only what is touched is changed', async ({ page }) => {
   const errors = watchErrors(page);
   const found = await rowsFor('Ebb Street Band');
   await page.goto(`${app.address}/tracks?find=Ebb+Street+Band`);
   await rows(page).first().click();
   await page.keyboard.press('Control+a');
-  const bench = page.getByRole('complementary', { name: 'Bench' });
-  await expect(bench).toContainText(`${found.length} tracks chosen`);
-  await expect(bench.locator('[data-field="title"]')).toHaveText(`several: ${found.length}`);
-  await expect(bench.locator('[data-field="album"]')).toHaveText('Live at Ebb Street');
-  await bench.locator('[data-field="title"]').click();
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  await expect(inspector).toContainText(`${found.length} tracks chosen`);
+  await expect(inspector.locator('[data-field="title"]')).toHaveText(`several: ${found.length}`);
+  await expect(inspector.locator('[data-field="album"]')).toHaveText('Live at Ebb Street');
+  await inspector.locator('[data-field="title"]').click();
   await page.keyboard.press('Enter'); // nothing was typed: nothing changes
-  await bench.locator('[data-field="moods"]').click();
-  await bench.getByRole('combobox', { name: 'Moods' }).fill('salty; slow');
+  await inspector.locator('[data-field="moods"]').click();
+  await inspector.getByRole('combobox', { name: 'Moods' }).fill('salty; slow');
   await page.keyboard.press('Enter');
   for (const r of found)
     await settled(
@@ -110,7 +110,7 @@ test('in the bench for many: what they share is shown, only what is touched is c
       (t) => JSON.stringify(t.values.moods) === '["salty","slow"]' && t.values.title === r.values.title,
     );
   // A field copied to another, from its menu.
-  await bench.getByRole('button', { name: 'Copy Album', exact: true }).click();
+  await inspector.getByRole('button', { name: 'Copy Album', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Copy into Comment' }).click();
   await settled(
     () => now(found[0]!.id),

@@ -150,9 +150,9 @@ test('with the keyboard alone: find, choose, add, order, take back', async ({ pa
 test('a field is typed over, shown as done, and taken back by its toast', async ({ page }) => {
   await page.goto(`${app.address}/tracks?find=lamp+room`);
   await rows(page).first().click();
-  const bench = page.getByRole('complementary', { name: 'Bench' });
-  await bench.getByRole('button', { name: 'House', exact: true }).click();
-  await bench.getByRole('combobox', { name: 'Genre' }).fill('Deep House; Dub');
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  await inspector.getByRole('button', { name: 'House', exact: true }).click();
+  await inspector.getByRole('combobox', { name: 'Genre' }).fill('Deep House; Dub');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Genre on one track')).toBeVisible();
   await expect(rows(page).first()).toContainText('Deep House; Dub');

@@ -20,7 +20,7 @@ function soundVersion() {
 
 main(async () => {
   if (!existsSync(join(ROOT, 'benchmarks', `${name}.ts`))) throw new SetupError(`There is no benchmark ${name}`);
-  await setup({ bench: true });
+  await setup({ bench: true, tests: name === 'clean' }); // it runs in a browser
   await buildServer();
   await bundle(
     {

@@ -7,6 +7,7 @@ import { main, ROOT, run, say } from './lib/run.mjs';
 import { setup } from './lib/setup.mjs';
 
 const results = join(ROOT, 'test-results');
+const PARTS = ['core', 'server', 'web', 'demo', 'standins', 'benchmarks'];
 const local = (name) => join(ROOT, 'node_modules', '.bin', name);
 
 main(async () => {
@@ -30,16 +31,11 @@ main(async () => {
   await check('form', local('prettier'), ['--check', '--log-level', 'warn', '.']);
   await check('types', local('tsc'), ['--noEmit']);
   await check('lint', local('eslint'), ['.', '--max-warnings', '0']);
-  await check('direction of imports', local('depcruise'), [
-    '--config',
-    '.dependency-cruiser.mjs',
-    'core',
-    'server',
-    'web',
-    'demo',
-    'standins',
-    'benchmarks',
-  ]);
+  for (const [what, rules] of [
+    ['direction of imports', '.dependency-cruiser.mjs'],
+    ['circles of folders', '.dependency-folders.mjs'],
+  ])
+    await check(what, local('depcruise'), ['--config', rules, ...PARTS]);
   await buildServer();
   await buildWeb();
 

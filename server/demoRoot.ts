@@ -2,7 +2,7 @@
 import type { Database } from './db/database.ts';
 import { localDay } from '@early-set/core/clock/clock';
 import { Root } from './db/models.ts';
-import { newDateId, storeDate } from './dates/rows.ts';
+import { newDateId, storeDate } from './library/dateRows.ts';
 
 /** Finds or makes the root of the demo music. */
 export async function ensureDemoRoot(database: Database, path: string): Promise<Root> {

@@ -7,7 +7,7 @@ import { createApp } from './http/app.ts';
 import { queueScan } from './intake/scans.ts';
 import { createFacetCache } from './library/facets.ts';
 import { ensureDemoRoot } from './demoRoot.ts';
-import { log } from './log.ts';
+import { log } from './base/log.ts';
 import { work, type WorkerOptions } from './worker.ts';
 
 export interface ServerOptions extends WorkerOptions {

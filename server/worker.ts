@@ -13,10 +13,10 @@ import { recoverChangeSets } from './changes/runs.ts';
 import { createFilePool } from './files/filePool.ts';
 import { recoverAnalysis } from './jobs/analysis.ts';
 import { openQueue, type Queue } from './jobs/queue.ts';
-import { log } from './log.ts';
+import { log } from './base/log.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import { openArtStore, type ArtStore } from './media/art.ts';
-import { defineRuns, everyRun, tasksOf, type Runs } from './runs.ts';
+import { defineRuns, everyRun, tasksOf, type Runs } from './runs/runs.ts';
 
 export interface WorkerOptions {
   databaseUrl: string;

@@ -1,14 +1,14 @@
 /** The analysis of one track: blocks of interleaved samples in, one result out. */
-import { estimateEnergy, type EnergyEstimate } from './energy.ts';
+import { estimateEnergy, type EnergyEstimate } from './structure/energy.ts';
 import { createFeatureExtractor, type Features } from './features.ts';
-import type { BeatGrid } from './beatGrid.ts';
-import { layGrid } from './grid.ts';
-import { estimateKey, type Bars, type KeyCandidate } from './key.ts';
-import { endingOf } from './ending.ts';
-import { densityChange } from './meter.ts';
-import { findSections, partsOf, type Section } from './sections.ts';
-import { judgeSound, type SoundJudgement, type SoundSource } from './soundQuality.ts';
-import { estimateTempo, MIN_PULSE, type TempoCandidate } from './tempo.ts';
+import type { BeatGrid } from './rhythm/beatGrid.ts';
+import { layGrid } from './rhythm/grid.ts';
+import { estimateKey, type Bars, type KeyCandidate } from './harmony/key.ts';
+import { endingOf } from './structure/ending.ts';
+import { densityChange } from './rhythm/meter.ts';
+import { findSections, partsOf, type Section } from './structure/sections.ts';
+import { judgeSound, type SoundJudgement, type SoundSource } from './sound/soundQuality.ts';
+import { estimateTempo, MIN_PULSE, type TempoCandidate } from './rhythm/tempo.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */

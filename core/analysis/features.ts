@@ -4,14 +4,14 @@
  */
 import { createDecimator } from '../signal/filters.ts';
 import { BLOCK, createKernels } from '../signal/kernels/kernels.ts';
-import { createBandSplit, type Bands } from './bands.ts';
-import { createChromaExtractor, type Chroma } from './chroma.ts';
-import { createEdgeFinder, type Edges } from './edges.ts';
-import { createLoudnessMeter, type Loudness } from './loudness.ts';
-import { createOnsetDetector, type Onsets } from './onsets.ts';
-import { createRunPeaks, RUN } from './peaks.ts';
-import { createSoundMeter, type SoundMeasures } from './soundMeter.ts';
-import { createTruePeakMeter } from './truePeak.ts';
+import { createBandSplit, type Bands } from './rhythm/bands.ts';
+import { createChromaExtractor, type Chroma } from './harmony/chroma.ts';
+import { createEdgeFinder, type Edges } from './structure/edges.ts';
+import { createLoudnessMeter, type Loudness } from './loudness/loudness.ts';
+import { createOnsetDetector, type Onsets } from './rhythm/onsets.ts';
+import { createRunPeaks, RUN } from './loudness/peaks.ts';
+import { createSoundMeter, type SoundMeasures } from './sound/soundMeter.ts';
+import { createTruePeakMeter } from './loudness/truePeak.ts';
 
 export interface Features {
   durationSeconds: number;

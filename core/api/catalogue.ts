@@ -2,7 +2,7 @@
 import type { ReleaseMatch } from '../catalogue/match.ts';
 import type { CatalogueField, Policies } from '../catalogue/proposals.ts';
 import type { Release } from '../catalogue/releases.ts';
-import type { CleanTrack } from '../clean/working.ts';
+import type { CleanTrack } from '../clean/workingTrack.ts';
 import type { ChosenPolicy } from '../fields/merge.ts';
 import type { FieldValue } from '../fields/values.ts';
 import type { Selection } from './types.ts';

@@ -3,7 +3,7 @@ import type { AnalysisResult } from '../analysis/engine.ts';
 import type { ChangeItem } from '../changes/items.ts';
 import type { DateInfo, EntryData, EntryKind, ListInfo, ListKind, Origins } from '../changes/snapshot.ts';
 import type { Step } from '../clean/steps.ts';
-import type { CleanTrack } from '../clean/working.ts';
+import type { CleanTrack } from '../clean/workingTrack.ts';
 import type { Condition } from '../conditions/condition.ts';
 import { DEFAULT_RULES, type GapRules } from '../conditions/needs.ts';
 import type { ChosenPolicy } from '../fields/merge.ts';

@@ -6,7 +6,7 @@
 import { refKey, type FileRef } from '../files/fileRef.ts';
 import { isVersion } from './versions.ts';
 import { nameKey, type KnownNames } from './known.ts';
-import { remembering } from './remembering.ts';
+import { remembering } from './memo.ts';
 import { nameParts, stemOf, type NamePart, type Separators } from './nameParts.ts';
 
 export type Meaning =

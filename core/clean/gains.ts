@@ -2,10 +2,10 @@
  * Gains and peaks for players, from what was measured: ReplayGain 2.0 (track and album gain towards −18 LUFS, peaks as
  * shares of full scale). How each kind of tag says them is `core/tags/spelling`.
  */
-import { albumLoudness, playoutGain } from '../analysis/playout.ts';
+import { albumLoudness, playoutGain } from '../analysis/loudness/playout.ts';
 import { isEmpty } from '../fields/values.ts';
 import { folderKey } from '../files/fileRef.ts';
-import type { Working } from './working.ts';
+import type { Working } from './workingTrack.ts';
 
 /** ReplayGain's own; ceilings are for players to keep, who know the peak. */
 const TARGET = { lufs: -18, ceilingDbtp: 0 };

@@ -9,9 +9,9 @@ import { folderKey } from '../files/fileRef.ts';
 import { endingOf } from '../files/paths.ts';
 import { stepKind, type Step } from './steps.ts';
 import { stepTitle } from './stepTitle.ts';
-import { Working, type Answer, type CleanContext, type CleanTrack } from './working.ts';
+import { Working, type Answer, type CleanContext, type CleanTrack } from './workingTrack.ts';
 
-export type { Answer, CleanContext, CleanTrack, RuleRunner } from './working.ts';
+export type { Answer, CleanContext, CleanTrack, RuleRunner } from './workingTrack.ts';
 
 export interface Question {
   stepId: string;

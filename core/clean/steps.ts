@@ -9,11 +9,11 @@ import { fieldsOfFolder, fieldsOfName } from './nameFields.ts';
 import { gainsOf } from './gains.ts';
 import { genreTable, tidyGenres, type GenreRow } from './genres.ts';
 import { dropMarks, type MarkOptions } from './marks.ts';
-import { remembering } from './remembering.ts';
+import { remembering } from './memo.ts';
 import { escaped, leadingNumber, withoutName } from './removal.ts';
 import { remixerIn, splitArtists, unique } from './versions.ts';
 import { moveOut, totalsOf, yearOut, type PartOptions } from './titleParts.ts';
-import type { CleanContext, Working } from './working.ts';
+import type { CleanContext, Working } from './workingTrack.ts';
 
 /** Options of each kind of step. */
 export interface StepOptions {

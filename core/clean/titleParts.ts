@@ -2,7 +2,7 @@
 import { isEmpty, type FieldValue } from '../fields/values.ts';
 import { folderKey } from '../files/fileRef.ts';
 import { splitGuests, titleParts, unique, type SplitOptions } from './versions.ts';
-import type { CleanContext, Working } from './working.ts';
+import type { CleanContext, Working } from './workingTrack.ts';
 
 /** What is moved out of titles, and where artists are split. */
 export interface PartOptions {

@@ -234,23 +234,23 @@ function splitReal(re: Float64Array, im: Float64Array, half: number, cos: Float6
 }
 
 /** A plan with room for a signal and its power; both are overwritten by the next call of that size. */
-interface Bench {
+interface Workspace {
   fft: RealFft;
   signal: Float64Array;
   power: Float64Array;
 }
 
-const benches = new Map<number, Bench>();
+const workspaces = new Map<number, Workspace>();
 
 /** Made once for a size: what is thrown away after each of thousands of calls would pile up faster than it is collected. */
-function benchOf(size: number): Bench {
-  const bench = benches.get(size) ?? {
+function workspaceOf(size: number): Workspace {
+  const workspace = workspaces.get(size) ?? {
     fft: planRealFft(size),
     signal: new Float64Array(size),
     power: new Float64Array(size),
   };
-  benches.set(size, bench);
-  return bench;
+  workspaces.set(size, workspace);
+  return workspace;
 }
 
 /**
@@ -261,7 +261,7 @@ export function autocorrelation(signal: ArrayLike<number>, maxLag: number): Floa
   const n = signal.length;
   let size = 4;
   while (size < n + maxLag + 1) size <<= 1;
-  const { fft, signal: padded, power } = benchOf(size);
+  const { fft, signal: padded, power } = workspaceOf(size);
   for (let i = 0; i < n; i++) padded[i] = signal[i]!;
   padded.fill(0, n);
   fft.transform(padded);

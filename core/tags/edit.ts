@@ -4,12 +4,12 @@
  */
 import { FIELDS, fieldOf, type Field } from '../fields/table.ts';
 import { latin1, TagTrouble, type Source, type Splice } from './bytes.ts';
-import { openFlac } from './flac.ts';
-import { openIff } from './iff.ts';
-import { id3Length } from './id3.ts';
-import { openMp4 } from './mp4.ts';
-import { openMpeg } from './mpeg.ts';
-import { openOgg } from './ogg.ts';
+import { openFlac } from './containers/flac.ts';
+import { openIff } from './containers/iff.ts';
+import { id3Length } from './kinds/id3.ts';
+import { openMp4 } from './containers/mp4.ts';
+import { openMpeg } from './containers/mpeg.ts';
+import { openOgg } from './containers/ogg.ts';
 import { holdsField, spelled, unspelled } from './spelling.ts';
 import type { Container, Picture } from './tagSet.ts';
 

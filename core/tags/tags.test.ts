@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { inverseSplices, latin1, le32, sameBytes, sourceOf, spliced, TagTrouble, u32be } from './bytes.ts';
 import { editTags, openTags } from './edit.ts';
-import { oggCrc } from './ogg.ts';
+import { oggCrc } from './containers/ogg.ts';
 
 import { FILES, NAMES, soundOf, after, read, holds, unnumbered, someText, someFields } from '../testing/tagSamples.ts';
 

@@ -2,8 +2,8 @@
 import fc from 'fast-check';
 import { be32, concat, latin1, le32, sourceOf, spliced, toLatin1, toSynchsafe, toUtf8 } from '../tags/bytes.ts';
 import { editTags, fieldsIn, openTags } from '../tags/edit.ts';
-import { unsynchronise } from '../tags/id3.ts';
-import { oggCrc } from '../tags/ogg.ts';
+import { unsynchronise } from '../tags/kinds/id3.ts';
+import { oggCrc } from '../tags/containers/ogg.ts';
 
 /** Sound that is none, but looks like it: MPEG frames of 417 bytes, FLAC's first frame, samples. */
 export const frames = concat(

@@ -1,5 +1,5 @@
 /** Mixes a piece to stereo: panned parts, pumping, a room, and a level in LUFS. */
-import { createLoudnessMeter } from '@early-set/core/analysis/loudness';
+import { createLoudnessMeter } from '@early-set/core/analysis/loudness/loudness';
 import type { Piece } from './compose.ts';
 import { makeKit, SAMPLE_RATE, type Drum } from './drums.ts';
 import { createInstrument, type Instrument } from './instruments.ts';

@@ -5,9 +5,9 @@ import type { Database } from '../db/database.ts';
 import type { Run } from '../db/models.ts';
 import { defineRun, type RunEnd } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import { catalogueAddress, CatalogueDown, openCatalogue, type Catalogue } from './client.ts';
-import { findByFields, findBySound } from './finding.ts';
+import { findByFields, findBySound } from './search.ts';
 import { GROUP, groupTracks, lookedUp, storeFound, type GroupRow, type LookupRun, type OfLookup } from './lookups.ts';
 
 /** Groups in a row that could not be asked; then the catalogue is left in peace. */

@@ -19,9 +19,9 @@ import type { Database } from '../db/database.ts';
 import type { DefinedRun } from '../jobs/defineRun.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { lockedIn } from '../library/trackStore.ts';
-import { notFound, Problem } from '../problem.ts';
+import { notFound, Problem } from '../base/problem.ts';
 import { catalogueAddress, CatalogueDown, openCatalogue } from './client.ts';
-import { findByFields, isSure } from './finding.ts';
+import { findByFields, isSure } from './search.ts';
 
 /** What a run of a look-up works on. */
 export interface OfLookup {

@@ -8,7 +8,7 @@ import type { Transaction } from 'sequelize';
 import { isFileItem, run, type ChangeItem } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
 import { ChangeSet } from '../db/models.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import type { FileContext, Restored } from './context.ts';
 import { countLines, markRestored, storeLines } from './journal.ts';
 import { fileWorkOf, serverKindOf, STORED_IN_ORDER } from './kinds.ts';

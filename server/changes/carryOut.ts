@@ -6,8 +6,8 @@
  */
 import type { ChangeItem } from '@early-set/core/changes/items';
 import { FileTrouble } from '../files/filePool.ts';
-import { log } from '../log.ts';
-import { Problem } from '../problem.ts';
+import { log } from '../base/log.ts';
+import { Problem } from '../base/problem.ts';
 import { DONE, type FileContext, type FileLine, type Outcome } from './context.ts';
 import { countLines, settleLine } from './journal.ts';
 import { fileWorkOf } from './kinds.ts';

@@ -4,7 +4,7 @@ import type { WriteTags } from '@early-set/core/changes/kinds/writeTags';
 import { withWriting, writeFields } from '@early-set/core/changes/tags';
 import { TAG_FIELDS } from '@early-set/core/tags/edit';
 import { loadTracks } from '../library/trackStore.ts';
-import { deskSettings } from '../settings.ts';
+import { deskSettings } from '../db/settings.ts';
 import { applyDraft, type Draft, type FilePart } from './apply.ts';
 import { carryOut } from './carryOut.ts';
 import type { ChangeContext } from './context.ts';

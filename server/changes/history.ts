@@ -2,7 +2,7 @@
 import type { ChangeLine, ChangeSetDetails, ChangeSetLine } from '@early-set/core/api/types';
 import type { Area } from '@early-set/core/changes/kinds/kind';
 import type { Database } from '../db/database.ts';
-import { notFound } from '../problem.ts';
+import { notFound } from '../base/problem.ts';
 
 const SELECT = `SELECT id, title, made_at AS "madeAt", done, conflicts, undo_of AS "undoOf", undone_by AS "undoneBy", run_id AS "runId",
   (SELECT count(*) FROM change_items i WHERE i.change_set_id = s.id AND i.state = 'waiting') AS waiting,

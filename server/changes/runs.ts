@@ -4,7 +4,7 @@ import type { Database } from '../db/database.ts';
 import { ChangeSet, Run } from '../db/models.ts';
 import { defineRun, type DefinedRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
-import { log } from '../log.ts';
+import { log } from '../base/log.ts';
 import { carryOut } from './carryOut.ts';
 import type { ChangeContext, FileContext, OfChangeSet } from './context.ts';
 

@@ -12,7 +12,7 @@ import {
 import type { BaseItem } from '@early-set/core/changes/kinds/kind';
 import { refKey, type FileRef } from '@early-set/core/files/fileRef';
 import type { Database } from '../db/database.ts';
-import { DATE_SELECT } from '../dates/rows.ts';
+import { DATE_SELECT } from '../library/dateRows.ts';
 import { FILE_SELECT, filesOf } from '../library/trackFiles.ts';
 import { loadTracks, type StoredTrack } from '../library/trackStore.ts';
 import { serverKindOf } from './kinds.ts';

@@ -3,7 +3,7 @@ import type { Applied } from '@early-set/core/api/types';
 import { inverse, type ChangeItem } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
 import { ChangeSet, Run } from '../db/models.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import type { ChangeContext } from './context.ts';
 import { applyQueued } from './edits.ts';
 

@@ -16,10 +16,10 @@ import { checkValue, type Origin, type TrackValues } from '@early-set/core/field
 import type { ChangeContext } from '../changes/context.ts';
 import { editInTurn } from '../changes/edits.ts';
 import type { Database } from '../db/database.ts';
-import { withoutNames } from '../library/renaming.ts';
+import { withoutNames } from '../library/fileNameField.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { heldNow, lockedIn } from '../library/trackStore.ts';
-import { notFound, Problem } from '../problem.ts';
+import { notFound, Problem } from '../base/problem.ts';
 
 /** So many tracks are cleaned at a time. */
 export const MAX_TRACKS = 50_000;

@@ -6,9 +6,9 @@ import { lacksOne, type GapRules } from '@early-set/core/conditions/needs';
 import { applyDraft } from '../changes/apply.ts';
 import type { ChangeContext } from '../changes/context.ts';
 import type { Database } from '../db/database.ts';
-import { notFound } from '../problem.ts';
-import { deskSettings } from '../settings.ts';
-import { DATE_SELECT, newDateId } from './rows.ts';
+import { notFound } from '../base/problem.ts';
+import { deskSettings } from '../db/settings.ts';
+import { DATE_SELECT, newDateId } from '../library/dateRows.ts';
 
 type Kept = DateInfo & { id: number };
 

@@ -1,6 +1,6 @@
 /** Brings the schema up to date: plain SQL steps, kept in order by Umzug. What was there is dumped first. */
 import { SequelizeStorage, Umzug } from 'umzug';
-import { log } from '../log.ts';
+import { log } from '../base/log.ts';
 import type { Database } from './database.ts';
 import { dumpDatabase, restoreDatabase } from './dumps.ts';
 import type { Migration } from './migration.ts';

@@ -1,7 +1,7 @@
 /** A file that arrived or was made put below a root, under the first name that is free. */
 import { stat } from 'node:fs/promises';
 import { resolveForWriting } from '../media/roots.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import { FileTrouble, type FilePool } from './filePool.ts';
 import { TAKEN } from './place.ts';
 

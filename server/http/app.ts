@@ -11,7 +11,7 @@ import { catalogueRoutes } from './routes/catalogue.ts';
 import { cleanRoutes } from './routes/clean.ts';
 import { completenessRoutes } from './routes/completeness.ts';
 import { dateRoutes } from './routes/dates.ts';
-import { editingRoutes } from './routes/editing.ts';
+import { editingRoutes } from './routes/byHand.ts';
 import { fileRoutes } from './routes/files.ts';
 import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';

@@ -3,7 +3,7 @@ import type { Database } from '../db/database.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { FacetCache } from '../library/facets.ts';
 import type { ArtStore } from '../media/art.ts';
-import type { Runs } from '../runs.ts';
+import type { Runs } from '../runs/runs.ts';
 
 /** What the routes work with. */
 export interface Context {

@@ -1,8 +1,8 @@
 /** Errors as one JSON shape: { error: { code, message } }. */
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import { MulterError } from 'multer';
-import { log } from '../log.ts';
-import { Problem } from '../problem.ts';
+import { log } from '../base/log.ts';
+import { Problem } from '../base/problem.ts';
 
 function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;

@@ -1,7 +1,7 @@
 /** Who may talk to the server: pages it served itself, addressed by a loopback name. */
 import type { RequestHandler } from 'express';
 import helmet from 'helmet';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 
 /**
  * Refuses requests with another host name (a page elsewhere that resolves its own name to this machine)

@@ -3,7 +3,7 @@ import type { Selection } from '@early-set/core/api/types';
 import type { Request, RequestHandler, Response } from 'express';
 import Joi from 'joi';
 import { FIELDS } from '@early-set/core/fields/table';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 
 export interface Shapes {
   params?: Joi.ObjectSchema;

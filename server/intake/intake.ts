@@ -6,7 +6,7 @@ import type { Database } from '../db/database.ts';
 import { Root } from '../db/models.ts';
 import { driveOf } from '../drives/drives.ts';
 import { isInside } from '../media/roots.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import { allowedFolder } from './places.ts';
 import { setAway } from './rootState.ts';
 

@@ -5,7 +5,7 @@ import { homedir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { Setting } from '../db/models.ts';
 import { isInside } from '../media/roots.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import { kindOf } from './kinds.ts';
 
 /** Places offered: the demo, home, its music folder, mounted drives, and those of the setting "places". */

@@ -9,7 +9,7 @@ import type { ArtStore } from '../media/art.ts';
 import { UnreadableAudio } from '../media/decode.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import { probeTechnical, type ReadFile } from '../media/tags.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import type { Refusal, ScanContext } from './context.ts';
 import type { FoundFile } from './walk.ts';
 

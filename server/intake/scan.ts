@@ -6,7 +6,7 @@ import { reasonOf } from '../files/reasons.ts';
 import { dirname } from 'node:path';
 import { storeFileTags } from '../changes/fileTags.ts';
 import { LEFT_OUT } from '../library/removedTracks.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import { inParallel, type KnownFile, type Refusal, type ScanContext, type ScanReport } from './context.ts';
 import { kindOf } from './kinds.ts';
 import { knownFiles, losesMost, markMissing, markReturned, refusalsBefore } from './known.ts';

@@ -7,8 +7,8 @@ import { queueAnalysis } from '../jobs/analysis.ts';
 import { defineRun, type DefinedRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { ArtStore } from '../media/art.ts';
-import { notFound, Problem } from '../problem.ts';
-import { deskSettings } from '../settings.ts';
+import { notFound, Problem } from '../base/problem.ts';
+import { deskSettings } from '../db/settings.ts';
 import { setAway } from './rootState.ts';
 import { DriveAway, scanRoot } from './scan.ts';
 

@@ -3,7 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { safeFileName } from '@early-set/core/files/paths';
 import type { FilePool } from '../files/filePool.ts';
 import { placeNew } from '../files/placeNew.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import { kindOf } from './kinds.ts';
 
 /** Folder below a root in which dropped files arrive. */

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { rejects } from 'node:assert/strict';
 import { connect, type Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import { startHarness, type Harness } from '../testing/harness.ts';
 import { defineRun, type DefinedRun, type RunHand } from './defineRun.ts';
 import { openQueue, type Queue } from './queue.ts';

@@ -7,8 +7,8 @@ import type { Task } from 'graphile-worker';
 import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
-import { log } from '../log.ts';
-import { Problem } from '../problem.ts';
+import { log } from '../base/log.ts';
+import { Problem } from '../base/problem.ts';
 import type { Queue, TaskName } from './queue.ts';
 
 /** A run that is being worked on. */

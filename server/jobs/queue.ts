@@ -5,7 +5,7 @@ import pg from 'pg';
 import { Logger } from 'graphile-worker';
 import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
-import { log } from '../log.ts';
+import { log } from '../base/log.ts';
 
 export type TaskName = 'analyse' | 'scan' | 'write' | 'lookup';
 

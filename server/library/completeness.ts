@@ -8,7 +8,7 @@ import { lacksOne, RULE_CHOICES, type GapRules } from '@early-set/core/condition
 import { FIELDS, fieldOf } from '@early-set/core/fields/table';
 import type { FieldValue } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
-import { deskSettings } from '../settings.ts';
+import { deskSettings } from '../db/settings.ts';
 import { FIELD_SELECT } from './columns.ts';
 import { selectedIds } from './sheet.ts';
 

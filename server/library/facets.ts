@@ -4,7 +4,7 @@ import { compileCondition } from './conditionSql.ts';
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import type { Database } from '../db/database.ts';
 import { needsOf, type Need } from '@early-set/core/conditions/needs';
-import { deskSettings } from '../settings.ts';
+import { deskSettings } from '../db/settings.ts';
 
 /** A filter as the page holds it: one condition per facet, so that a facet's own filter does not narrow its picture. */
 export type FacetFilters = Record<string, Condition>;

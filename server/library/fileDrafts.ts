@@ -11,7 +11,7 @@ import { FIELDS } from '@early-set/core/fields/table';
 import { isEmpty } from '@early-set/core/fields/values';
 import type { FileRef } from '@early-set/core/files/fileRef';
 import type { Database } from '../db/database.ts';
-import { notFound } from '../problem.ts';
+import { notFound } from '../base/problem.ts';
 import { filesOf } from './trackFiles.ts';
 import { heldOf, loadTracks } from './trackStore.ts';
 

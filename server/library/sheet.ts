@@ -7,7 +7,7 @@ import { signatureOf } from '@early-set/core/fields/keys';
 import { findField } from '@early-set/core/fields/table';
 import type { FieldValue } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 import { FIELD_SELECT } from './columns.ts';
 
 export interface SheetQuery {

@@ -1,10 +1,10 @@
 /** One track: its values with their origins, its analysis, the lists it is in, its past. */
 import type { Origins, TrackDetails } from '@early-set/core/api/types';
-import { WAVEFORM_RATE } from '@early-set/core/analysis/bands';
-import { albumLoudness } from '@early-set/core/analysis/playout';
+import { WAVEFORM_RATE } from '@early-set/core/analysis/rhythm/bands';
+import { albumLoudness } from '@early-set/core/analysis/loudness/playout';
 import type { ChangeItem } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
-import { notFound, Problem } from '../problem.ts';
+import { notFound, Problem } from '../base/problem.ts';
 import { ROW_SELECT, toSheetRow } from './sheet.ts';
 import { mainFileOf } from './trackFiles.ts';
 

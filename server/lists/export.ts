@@ -15,7 +15,7 @@ import { Root } from '../db/models.ts';
 import type { FilePool } from '../files/filePool.ts';
 import { placeNew } from '../files/placeNew.ts';
 import { noteGiven } from '../library/trackFiles.ts';
-import { notFound, Problem } from '../problem.ts';
+import { notFound, Problem } from '../base/problem.ts';
 import { listContents } from './lists.ts';
 
 /** The playlist file of a list. Tracks whose file is missing stay in it and are named. @throws Problem for a bad template. */

@@ -18,7 +18,7 @@ import { applyDraft, type Applying, type Draft } from '../changes/apply.ts';
 import { loadLists } from '../changes/snapshot.ts';
 import type { Database } from '../db/database.ts';
 import { sheetRows } from '../library/sheet.ts';
-import { notFound, Problem } from '../problem.ts';
+import { notFound, Problem } from '../base/problem.ts';
 
 /** All lists, removed ones too, in the order of the tree. */
 export const allLists = (database: Database): Promise<ListLine[]> =>

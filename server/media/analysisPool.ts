@@ -1,7 +1,7 @@
 /** Worker threads for analysis; one file each at a time. */
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
-import { log } from '../log.ts';
+import { log } from '../base/log.ts';
 import type { ThreadAnswer, ThreadWish } from './analysisThread.ts';
 
 export interface AnalysisPool {

@@ -1,7 +1,7 @@
 /** The only way to files: inside a root, links resolved; everything else is refused. */
 import { realpath, stat } from 'node:fs/promises';
 import { join, resolve, sep } from 'node:path';
-import { Problem } from '../problem.ts';
+import { Problem } from '../base/problem.ts';
 
 const outside = (): Problem =>
   new Problem(403, 'outside-roots', 'That path lies outside the folders Early Set may use');

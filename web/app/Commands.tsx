@@ -26,7 +26,7 @@ const KEYS: [string, [string, string][]][] = [
       ['Shift ↑ ↓', 'Choose more'],
       ['Ctrl A', 'Choose everything that matches'],
       ['Esc', 'Choose nothing'],
-      ['Enter', 'Open in the bench'],
+      ['Enter', 'Open in the inspector'],
       ['E', 'Type over a cell; Tab, ↑ and ↓ go on'],
       ['M', 'Moods and energy by ear'],
       ['A', 'Add to a crate or playlist'],

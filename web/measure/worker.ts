@@ -1,6 +1,6 @@
 /** A web worker: takes decoded sound and measures it with the same engine as the server. */
 import { createAnalysis, type AnalysisResult } from '@early-set/core/analysis/engine';
-import type { SoundSource } from '@early-set/core/analysis/soundQuality';
+import type { SoundSource } from '@early-set/core/analysis/sound/soundQuality';
 
 export interface MeasureRequest {
   channels: Float32Array[];

@@ -4,7 +4,7 @@ import { planRealFft } from '../fft.ts';
 import { butterworth, type Biquad } from '../filters.ts';
 import { createFramer, planMagnitudes } from '../spectrum.ts';
 import { hann } from '../windows.ts';
-import { kWeighting } from '../../analysis/loudness.ts';
+import { kWeighting } from '../../analysis/loudness/loudness.ts';
 import { BLOCK, createKernels } from './kernels.ts';
 
 const { sin, sqrt, abs, max, log10 } = Math;

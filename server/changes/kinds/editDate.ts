@@ -1,5 +1,5 @@
 import { editDateKind, type EditDate } from '@early-set/core/changes/kinds/editDate';
-import { storeDate } from '../../dates/rows.ts';
+import { storeDate } from '../../library/dateRows.ts';
 import { serverKind } from './kind.ts';
 
 export const editDateStored = serverKind<EditDate>({

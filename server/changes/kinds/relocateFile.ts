@@ -11,7 +11,7 @@ import { freeBytes } from '../../drives/drives.ts';
 import type { Placed, Placing } from '../../files/place.ts';
 import { addFile, FILE_SELECT, storeFiles } from '../../library/trackFiles.ts';
 import { resolveForWriting } from '../../media/roots.ts';
-import { Problem } from '../../problem.ts';
+import { Problem } from '../../base/problem.ts';
 import { conflict } from '../context.ts';
 import { deviceOf, serverKind, type FileWork } from './kind.ts';
 import type { TrackFile } from '@early-set/core/changes/snapshot';

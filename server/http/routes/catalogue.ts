@@ -4,8 +4,8 @@ import { Router } from 'express';
 import Joi from 'joi';
 import { catalogueAddress } from '../../catalogue/client.ts';
 import { changeGroup, goOn, groupDetails, lookupById, makeLookup } from '../../catalogue/lookups.ts';
-import { takeDraft, takeGroups } from '../../catalogue/taking.ts';
-import { notFound } from '../../problem.ts';
+import { takeDraft, takeGroups } from '../../catalogue/foundDraft.ts';
+import { notFound } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
 

@@ -11,12 +11,12 @@ import { TAG_FIELDS } from '@early-set/core/tags/edit';
 import { applyInTurn, draftWriting, editInTurn } from '../../changes/edits.ts';
 import { changeSetDetails, changeSets, type HistoryWish } from '../../changes/history.ts';
 import { undoChangeSet, undoLatest } from '../../changes/undo.ts';
-import { tracksInWords } from '../../library/editing.ts';
-import { FILE_NAME, withoutNames } from '../../library/renaming.ts';
+import { tracksInWords } from '../../editing/byHand.ts';
+import { FILE_NAME, withoutNames } from '../../library/fileNameField.ts';
 import { selectedIds } from '../../library/sheet.ts';
 import { heldNow } from '../../library/trackStore.ts';
-import { Problem } from '../../problem.ts';
-import { changeSettings, deskSettings } from '../../settings.ts';
+import { Problem } from '../../base/problem.ts';
+import { changeSettings, deskSettings } from '../../db/settings.ts';
 import type { Context } from '../context.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
 

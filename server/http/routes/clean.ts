@@ -15,7 +15,7 @@ import {
   removeRecipe,
   savedRecipes,
 } from '../../clean/clean.ts';
-import { Problem } from '../../problem.ts';
+import { Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
 

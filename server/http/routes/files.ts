@@ -2,10 +2,10 @@ import type { Applied, Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
 import { applyInTurn } from '../../changes/edits.ts';
-import { tracksInWords } from '../../library/editing.ts';
+import { tracksInWords } from '../../editing/byHand.ts';
 import { mergeDraft, relocateDraft, removeDraft, type FileWish } from '../../library/fileDrafts.ts';
 import { selectedIds } from '../../library/sheet.ts';
-import { Problem } from '../../problem.ts';
+import { Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
 import { route, selectionSchema } from '../validate.ts';
 

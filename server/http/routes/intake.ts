@@ -16,7 +16,7 @@ import { queueAnalysis } from '../../jobs/analysis.ts';
 import { recentRuns, runFailures } from '../../jobs/runs.ts';
 import { worthMeasuring } from '../../library/check.ts';
 import { selectedIds } from '../../library/sheet.ts';
-import { notFound, Problem } from '../../problem.ts';
+import { notFound, Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
 

@@ -6,12 +6,12 @@ import { EVERYTHING, type Condition } from '@early-set/core/conditions/condition
 import { FIELDS } from '@early-set/core/fields/table';
 import { checkList } from '../../library/check.ts';
 import type { FacetFilters } from '../../library/facets.ts';
-import { overview } from '../../library/overview.ts';
+import { overview } from '../../dates/overview.ts';
 import { selectedIds, sheetPage, sheetRows } from '../../library/sheet.ts';
 import { fileOf, trackDetails, waveformOf } from '../../library/tracks.ts';
 import { playsDirectly, sendAsWav } from '../../media/audition.ts';
 import { resolveInRoot } from '../../media/roots.ts';
-import { notFound, Problem } from '../../problem.ts';
+import { notFound, Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
 import { conditionSchema, idParam, jsonOf, route, selectionSchema, trackIds } from '../validate.ts';
 

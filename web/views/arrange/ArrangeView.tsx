@@ -1,10 +1,10 @@
 /** The Arrange stage: the tree of lists, the list in hand in its order, and what it comes to. */
 import { useEffect } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { Desk } from '../../app/Desk.tsx';
+import { StageLayout } from '../../app/StageLayout.tsx';
 import { useList, useLists } from '../../data/hooks.ts';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
-import { ListBench } from './ListBench.tsx';
+import { ListInspector } from './ListInspector.tsx';
 import { ListTable } from './ListTable.tsx';
 import { ListTree } from './ListTree.tsx';
 import { isPutAway } from './tree.ts';
@@ -22,16 +22,16 @@ export function ArrangeView() {
   }, [listId, first, navigate]);
   const current = list?.id === listId ? list : undefined;
   return (
-    <Desk
+    <StageLayout
       stage="arrange"
       middleMin={420}
       left={{ what: 'tree', width: 214, min: 160, max: 380, content: <ListTree lists={lists ?? []} chosen={listId} /> }}
       right={{
-        what: 'bench',
+        what: 'inspector',
         width: 268,
         min: 220,
         max: 480,
-        content: current ? <ListBench list={current} lists={lists ?? []} /> : <div className="h-full bg-paper" />,
+        content: current ? <ListInspector list={current} lists={lists ?? []} /> : <div className="h-full bg-paper" />,
       }}
     >
       {current ? (
@@ -47,6 +47,6 @@ export function ArrangeView() {
           <h1 className="sr-only">Arrange</h1>
         </div>
       )}
-    </Desk>
+    </StageLayout>
   );
 }

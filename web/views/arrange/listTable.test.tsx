@@ -5,7 +5,7 @@ import { endAudition } from '../../audition/player.ts';
 import { useList } from '../../data/hooks.ts';
 import { fakeAudio } from '../../testing/audio.ts';
 import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx';
-import { ListBench } from './ListBench.tsx';
+import { ListInspector } from './ListInspector.tsx';
 import { ListTable } from './ListTable.tsx';
 import { reordered } from './useOrder.ts';
 
@@ -227,7 +227,7 @@ describe('about a list', () => {
     ['2145', '21:45'],
   ])('a start typed as %s is %s', async (typed, time) => {
     const { sent: asked } = serve({ [`/lists/${LIST}`]: applied });
-    show(<ListBench list={contents(NAMES)} lists={own('playlist')} />);
+    show(<ListInspector list={contents(NAMES)} lists={own('playlist')} />);
     const box = screen.getByLabelText('Starts at');
     fireEvent.change(box, { target: { value: typed } });
     fireEvent.keyDown(box, { key: 'Enter' });
@@ -235,7 +235,7 @@ describe('about a list', () => {
   });
 
   test('what is no time is put back', () => {
-    show(<ListBench list={contents(NAMES)} lists={own('playlist')} />);
+    show(<ListInspector list={contents(NAMES)} lists={own('playlist')} />);
     const box = screen.getByLabelText<HTMLInputElement>('Starts at');
     fireEvent.change(box, { target: { value: '27:99' } });
     fireEvent.blur(box);
@@ -247,7 +247,7 @@ describe('about a list', () => {
     const list = contents(NAMES, 'crate');
     list.entries[0]!.values.fileState = 'missing';
     list.entries[1]!.values.analysisState = 'waiting';
-    show(<ListBench list={list} lists={own('crate')} />);
+    show(<ListInspector list={list} lists={own('crate')} />);
     expect(screen.getByText(/1 file not found/)).toBeTruthy();
     expect(screen.getByText('1 track not measured yet.')).toBeTruthy();
     fireEvent.change(screen.getByLabelText('Lies in'), { target: { value: 'other' } });

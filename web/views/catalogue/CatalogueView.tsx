@@ -6,7 +6,7 @@ import type { GroupDetails, GroupState, TakePolicies } from '@early-set/core/api
 import type { Applied } from '@early-set/core/api/types';
 import { fillerPolicies, DEFAULT_POLICIES } from '@early-set/core/catalogue/proposals';
 import { useCommands } from '../../app/commands.ts';
-import { Desk } from '../../app/Desk.tsx';
+import { StageLayout } from '../../app/StageLayout.tsx';
 import { change, complain, perform } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
 import { useCatalogue, useLookup, useLookupGroup, useRuns } from '../../data/hooks.ts';
@@ -17,7 +17,7 @@ import { GroupList, STATE_WORDS } from './GroupList.tsx';
 import { LookupDialog } from './LookupDialog.tsx';
 import { ReleaseMatch } from './ReleaseMatch.tsx';
 import { TakeAll } from './TakeAll.tsx';
-import { TakeBench } from './TakeBench.tsx';
+import { ReleaseInspector } from './ReleaseInspector.tsx';
 
 const FIRST_POLICIES: TakePolicies = { ...DEFAULT_POLICIES, picture: 'fill gaps' };
 
@@ -169,7 +169,7 @@ export function CatalogueView() {
       </div>
     );
   return (
-    <Desk
+    <StageLayout
       stage="catalogue"
       middleMin={440}
       left={{
@@ -192,12 +192,12 @@ export function CatalogueView() {
         ),
       }}
       right={{
-        what: 'bench',
+        what: 'inspector',
         width: 280,
         min: 230,
         max: 460,
         content: current ? (
-          <TakeBench
+          <ReleaseInspector
             group={current}
             candidate={candidate}
             policies={policies}
@@ -235,6 +235,6 @@ export function CatalogueView() {
         onClose={() => setTakingAll(false)}
         onTake={() => void take(null)}
       />
-    </Desk>
+    </StageLayout>
   );
 }

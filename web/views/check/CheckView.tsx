@@ -18,7 +18,7 @@ import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { textOf } from '../../ui/format.ts';
-import { KeyByHand, TempoByHand } from '../tracks/Corrections.tsx';
+import { KeyByHand, TempoByHand } from '../tracks/inspector/Corrections.tsx';
 
 const NONE: SheetRow[] = [];
 const LEVELS = [0.5, 0.7, 0.8, 0.9, 0.95];

@@ -7,7 +7,7 @@ import type { FieldEdit } from '@early-set/core/changes/fields';
 import type { Answer, FieldChange, Question } from '@early-set/core/clean/recipe';
 import { fieldOf } from '@early-set/core/fields/table';
 import { useCommands } from '../../app/commands.ts';
-import { Desk } from '../../app/Desk.tsx';
+import { StageLayout } from '../../app/StageLayout.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, complain, several } from '../../data/actions.ts';
 import { get, post } from '../../data/api.ts';
@@ -17,7 +17,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { textOf } from '../../ui/format.ts';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
-import { CleanBench } from './CleanBench.tsx';
+import { CleanInspector } from './CleanInspector.tsx';
 import { CleanSheet, type CleanRow } from './CleanSheet.tsx';
 import { NamePatterns } from './NamePatterns.tsx';
 import { RecipePanel } from './RecipePanel.tsx';
@@ -149,7 +149,7 @@ export function CleanView() {
   const inHand = focus >= 0 ? shown[focus]! : null;
   const trouble = clean.error;
   return (
-    <Desk
+    <StageLayout
       stage="clean"
       middleMin={420}
       left={{
@@ -160,12 +160,12 @@ export function CleanView() {
         content: <RecipePanel state={recipeState} result={result} onPatterns={setPatternsOf} />,
       }}
       right={{
-        what: 'bench',
+        what: 'inspector',
         width: 268,
         min: 230,
         max: 460,
         content: (
-          <CleanBench
+          <CleanInspector
             clean={clean}
             steps={recipe.steps}
             draft={draft}
@@ -278,7 +278,7 @@ export function CleanView() {
         </div>
       )}
       <WriteDialog selection={writing ? UNWRITTEN : null} onClose={() => setWriting(false)} />
-    </Desk>
+    </StageLayout>
   );
 }
 

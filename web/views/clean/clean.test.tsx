@@ -6,7 +6,7 @@ import type { CleanResult, Question } from '@early-set/core/clean/recipe';
 import { newStep, STEP_KINDS, type Step, type StepKindId } from '@early-set/core/clean/steps';
 import { serve, show } from '../../testing/server.tsx';
 import { forget } from '../../data/remembered.ts';
-import { CleanBench } from './CleanBench.tsx';
+import { CleanInspector } from './CleanInspector.tsx';
 import { NamePatterns } from './NamePatterns.tsx';
 import { useRecipe } from './recipeState.ts';
 import { scopeSelection } from './scope.ts';
@@ -148,7 +148,7 @@ describe('before it is applied', () => {
       apply = jest.fn();
     const r = result(questions);
     show(
-      <CleanBench
+      <CleanInspector
         clean={{ tracks: null, result: r, error: null, busy: false, again: () => undefined }}
         steps={[newStep('remove', 's')]}
         draft={r.changes}

@@ -19,7 +19,7 @@ import { saveBlob } from '../../ui/saveFile.ts';
 import { Gauge, percent } from './Gauge.tsx';
 import { ScopePicker } from '../clean/ScopePicker.tsx';
 import { FIRST_SCOPE, SCOPE, scopeSelection, type Scope } from '../clean/scope.ts';
-import { sheetAddress } from '../tracks/filters.ts';
+import { sheetAddress } from '../tracks/filters/filters.ts';
 
 type By = CompletenessWish['by'];
 const BYS: [By, string][] = [

@@ -7,7 +7,7 @@ import { perform } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { Button } from '../../ui/Button.tsx';
 import { dayAndTime } from '../../ui/format.ts';
-import { sheetAddress } from '../tracks/filters.ts';
+import { sheetAddress } from '../tracks/filters/filters.ts';
 
 interface Props {
   root: RootLine;

@@ -1,6 +1,6 @@
 /** The sections of a track over its waveform; they can be moved, split, joined and renamed. What is moved is kept by hand. */
 import type { TrackDetails } from '@early-set/core/api/types';
-import type { Section } from '@early-set/core/analysis/sections';
+import type { Section } from '@early-set/core/analysis/structure/sections';
 import { marksOf } from '@early-set/core/fields/marks';
 import { rounded, setField } from '../../data/fields.ts';
 import { Handle } from './Handle.tsx';

@@ -2,13 +2,13 @@
 import { useState } from 'react';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { fitThrough, type Grid } from '@early-set/core/analysis/gridOf';
-import { playoutGain } from '@early-set/core/analysis/playout';
+import { playoutGain } from '@early-set/core/analysis/loudness/playout';
 import { marksOf, type Mark } from '@early-set/core/fields/marks';
 import { rounded, setField, typed } from '../../data/fields.ts';
 import { useLoudnessTarget, DEFAULT_TARGETS } from '../../data/loudnessTarget.ts';
 import { Button } from '../../ui/Button.tsx';
 import { day, figure } from '../../ui/format.ts';
-import { KeyByHand, TempoByHand } from '../tracks/Corrections.tsx';
+import { KeyByHand, TempoByHand } from '../tracks/inspector/Corrections.tsx';
 import { EDGES } from './edges.ts';
 import { timeWords } from './Handle.tsx';
 import { MarksPanel, type CueActions } from './MarksPanel.tsx';
@@ -28,7 +28,7 @@ export function SidePanel({ track, analysed, grid, cues, position, cueActions }:
   const { result } = analysed;
   return (
     <aside
-      aria-label="Bench"
+      aria-label="Inspector"
       className="flex w-[316px] shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-paper px-3.5 py-3"
     >
       <h2 className="sr-only">What was measured, and setting it right</h2>

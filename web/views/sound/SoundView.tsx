@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { gridOf } from '@early-set/core/analysis/gridOf';
-import { SEGMENT_SECONDS } from '@early-set/core/analysis/key';
+import { SEGMENT_SECONDS } from '@early-set/core/analysis/harmony/key';
 import { marksOf, marksValue, readMarks, type Mark } from '@early-set/core/fields/marks';
 import { useCommands, useKeys } from '../../app/commands.ts';
 import { clickAlong } from '../../audition/click.ts';

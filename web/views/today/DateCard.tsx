@@ -9,7 +9,7 @@ import { change, several } from '../../data/actions.ts';
 import { remove } from '../../data/api.ts';
 import { useSettings } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
-import { sheetAddress } from '../tracks/filters.ts';
+import { sheetAddress } from '../tracks/filters/filters.ts';
 
 /** "today", "tomorrow", "in 3 days", "2 days ago". */
 export const whenWords = (days: number): string =>

@@ -13,7 +13,7 @@ import { useDates, useOverview, useRuns, useSettings } from '../../data/hooks.ts
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { Gauge } from '../completeness/Gauge.tsx';
-import { sheetAddress } from '../tracks/filters.ts';
+import { sheetAddress } from '../tracks/filters/filters.ts';
 import { DateCard } from './DateCard.tsx';
 import { DateDialog } from './DateDialog.tsx';
 import { LastChanges } from './LastChanges.tsx';

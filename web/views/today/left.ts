@@ -1,7 +1,7 @@
 /** What is left per stage, as lines that lead to just that. */
 import type { Overview } from '@early-set/core/api/types';
 import { needsOf, type GapRules } from '@early-set/core/conditions/needs';
-import { sheetAddress } from '../tracks/filters.ts';
+import { sheetAddress } from '../tracks/filters/filters.ts';
 
 export interface LeftLine {
   stage: string;

@@ -1,4 +1,4 @@
-/** The Tracks stage: filters, sheet and bench, with everything that can be done to what is chosen. */
+/** The Tracks stage: filters, sheet and inspector, with everything that can be done to what is chosen. */
 import {
   DndContext,
   DragOverlay,
@@ -13,7 +13,7 @@ import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { Applied, SheetRow } from '@early-set/core/api/types';
 import { allOf } from '@early-set/core/conditions/condition';
 import { useCommands } from '../../app/commands.ts';
-import { Desk } from '../../app/Desk.tsx';
+import { StageLayout } from '../../app/StageLayout.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
@@ -25,21 +25,21 @@ import type { MenuItem } from '../../ui/Menu.tsx';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
 import { SCOPE, type Scope } from '../clean/scope.ts';
 import { LISTEN } from '../listen/ListenView.tsx';
-import { Bench } from './Bench.tsx';
-import { AddToList, type Adding } from './AddToList.tsx';
-import { ColumnChooser } from './ColumnChooser.tsx';
-import type { EditStep } from './CellEditor.tsx';
-import { isTypable, useColumns } from './columns.ts';
-import { DropLists } from './DropLists.tsx';
-import { FilterPanel } from './FilterPanel.tsx';
+import { Inspector } from './inspector/Inspector.tsx';
+import { AddToList, type Adding } from './inspector/AddToList.tsx';
+import { ColumnChooser } from './sheet/ColumnChooser.tsx';
+import type { EditStep } from './sheet/CellEditor.tsx';
+import { isTypable, useColumns } from './sheet/columns.ts';
+import { DropLists } from './sheet/DropLists.tsx';
+import { FilterPanel } from './filters/FilterPanel.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
-import { chipsOf, conditionsOf, NO_FILTERS, readFilters, writeFilters, type Filters } from './filters.ts';
-import { chooseAll, chosenCount, isChosen, NOTHING, toSelection } from './selection.ts';
-import { SheetBar } from './SheetBar.tsx';
-import { SheetTable, type SortState } from './SheetTable.tsx';
-import { useSheetChoice } from './useSheetChoice.ts';
-import { useSheet } from './useSheet.ts';
-import { sheetKeys } from './sheetKeys.ts';
+import { chipsOf, conditionsOf, NO_FILTERS, readFilters, writeFilters, type Filters } from './filters/filters.ts';
+import { chooseAll, chosenCount, isChosen, NOTHING, toSelection } from './sheet/selection.ts';
+import { SheetBar } from './sheet/SheetBar.tsx';
+import { SheetTable, type SortState } from './sheet/SheetTable.tsx';
+import { useSheetChoice } from './sheet/useSheetChoice.ts';
+import { useSheet } from './sheet/useSheet.ts';
+import { sheetKeys } from './sheet/sheetKeys.ts';
 
 export function TracksView() {
   const [params, setParams] = useSearchParams();
@@ -63,7 +63,7 @@ export function TracksView() {
   const player = usePlayer();
   const { chosen, choose, chooseAt } = useSheetChoice(query, sheet);
   const [adding, setAdding] = useState<Adding | null>(null);
-  const [benchAsk, setBenchAsk] = useState<{ what: 'open' | 'edit'; n: number }>({ what: 'open', n: 0 });
+  const [inspectorAsk, setInspectorAsk] = useState<{ what: 'open' | 'edit'; n: number }>({ what: 'open', n: 0 });
   const [dragging, setDragging] = useState<number | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 8 } }));
 
@@ -133,7 +133,7 @@ export function TracksView() {
   const removeTracks = (): void => {
     void change(post<Applied>('/tracks/remove', { selection })).then(() => choose(NOTHING));
   };
-  const openBench = (what: 'open' | 'edit'): void => setBenchAsk((b) => ({ what, n: b.n + 1 }));
+  const openInspector = (what: 'open' | 'edit'): void => setInspectorAsk((b) => ({ what, n: b.n + 1 }));
   const [editing, setEditing] = useState<{ index: number; column: string } | null>(null);
   const typable = columnState.columns.filter((c) => isTypable(c.id)).map((c) => c.id);
   const edit = (index: number, column: string): void => {
@@ -145,7 +145,7 @@ export function TracksView() {
   const editInHand = (): void => {
     const column = typable.includes('title') ? 'title' : typable[0];
     if (chosen.focus !== null && column) edit(chosen.focus, column);
-    else openBench('edit');
+    else openInspector('edit');
   };
   const editStep = (step: EditStep): void => {
     const at = editing && typable.indexOf(editing.column);
@@ -169,7 +169,7 @@ export function TracksView() {
       run: audition,
       disabled: !inHand,
     },
-    { label: 'Open in the bench', keys: 'Enter', run: () => openBench('open'), disabled: none },
+    { label: 'Open in the inspector', keys: 'Enter', run: () => openInspector('open'), disabled: none },
     { label: 'Edit', keys: 'E', run: editInHand, disabled: none },
     { label: 'Add to…', keys: 'A', run: add, disabled: none, apart: true },
     { label: 'Hear later, or not', keys: 'L', run: hearLater, disabled: none },
@@ -216,7 +216,7 @@ export function TracksView() {
     add,
     hearLater,
     listen,
-    open: () => openBench('open'),
+    open: () => openInspector('open'),
     edit: editInHand,
     all: () => choose(chooseAll(chosen)),
     none: () => choose(NOTHING),
@@ -250,7 +250,7 @@ export function TracksView() {
       onDragEnd={drop}
       onDragCancel={() => setDragging(null)}
     >
-      <Desk
+      <StageLayout
         stage="tracks"
         middleMin={380}
         left={{
@@ -262,16 +262,16 @@ export function TracksView() {
             dragging === null ? <FilterPanel filters={filters} onChange={setFilters} facets={facets} /> : <DropLists />,
         }}
         right={{
-          what: 'bench',
+          what: 'inspector',
           width: 265,
           min: 220,
           max: 520,
           content: (
-            <Bench
+            <Inspector
               trackId={benchId}
               count={count}
               selection={selection}
-              ask={benchAsk}
+              ask={inspectorAsk}
               onAdd={add}
               onFit={setReference}
               fitTo={fitTo}
@@ -310,7 +310,7 @@ export function TracksView() {
                 onChoose={chooseAt}
                 onOpen={(i) => {
                   chooseAt(i, 'one');
-                  openBench('open');
+                  openInspector('open');
                 }}
                 editing={editing}
                 onEdit={edit}
@@ -331,7 +331,7 @@ export function TracksView() {
             )}
           </div>
         </div>
-      </Desk>
+      </StageLayout>
       <DragOverlay dropAnimation={null}>
         {dragging !== null && (
           <span className="inline-block rounded-xs bg-inverse px-2.5 py-1.5 font-semibold text-inverse-ink">

@@ -1,0 +1,221 @@
+/**
+ * Tempo candidates from the onset functions: averaged autocorrelation over windows, combed over multiples
+ * (Percival & Tzanetakis 2014), and weighed by what music usually repeats at the parts and multiples of its
+ * beat (weights fitted on the benchmark's pieces, `npm run bench:fit`), which decides the octave.
+ */
+import { autocorrelation } from '../../signal/fft.ts';
+import type { Onsets } from './onsets.ts';
+import { TEMPO_WEIGHTS } from '../fitted/weights.ts';
+
+export interface TempoCandidate {
+  bpm: number;
+  weight: number;
+}
+
+export interface TempoEstimate {
+  /** Best first; weights sum to 1. Empty when there is no pulse. */
+  candidates: TempoCandidate[];
+  /** How strongly the best period repeats, 0 … 1. */
+  pulse: number;
+  /** The normalised onset function used, at the onset frame rate. */
+  novelty: Float32Array;
+}
+
+const WINDOW_SECONDS = 12;
+const MAX_LAG_SECONDS = 5;
+const MIN_BPM = 46;
+const MAX_BPM = 220;
+const PRIOR_BPM = 120;
+const PRIOR_OCTAVES = 0.8;
+/** Parts and multiples of a beat at which repetition is looked at. */
+const MULTIPLES = [1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 1, 4 / 3, 3 / 2, 2, 3, 4] as const;
+/** What else may be the beat when one period stands out. */
+const RELATIVES = [1, 1 / 2, 2, 2 / 3, 3 / 2, 1 / 3, 3, 3 / 4, 4 / 3] as const;
+
+/** Removes the local mean, half-wave rectifies and levels to the local strength. */
+export function normaliseNovelty(bands: Float32Array[], weights: readonly number[], frameRate: number): Float32Array {
+  const n = bands[0]?.length ?? 0;
+  const sum = new Float32Array(n);
+  for (const [b, band] of bands.entries()) {
+    const weight = weights[b] ?? 1;
+    for (let i = 0; i < n; i++) sum[i] = sum[i]! + band[i]! * weight;
+  }
+  const mean = movingMean(sum, Math.round(frameRate * 0.4));
+  const squares = new Float32Array(n);
+  let power = 0;
+  for (let i = 0; i < n; i++) {
+    const over = Math.max(0, sum[i]! - mean[i]!);
+    sum[i] = over;
+    power += squares[i] = over * over;
+  }
+  const level = movingMean(squares, Math.round(frameRate * 4));
+  const overall = Math.sqrt(power / Math.max(1, n));
+  for (let i = 0; i < n; i++) sum[i] = sum[i]! / (Math.sqrt(level[i]!) + overall * 0.5 + 1e-6);
+  return sum;
+}
+
+/** Means over ±radius, shorter at the ends. */
+export function movingMean(values: Float32Array, radius: number): Float32Array {
+  const sums = new Float64Array(values.length + 1);
+  for (let i = 0; i < values.length; i++) sums[i + 1] = sums[i]! + values[i]!;
+  const out = new Float32Array(values.length);
+  for (let i = 0; i < out.length; i++) {
+    const from = Math.max(0, i - radius),
+      to = Math.min(values.length, i + radius + 1);
+    out[i] = (sums[to]! - sums[from]!) / (to - from);
+  }
+  return out;
+}
+
+/** Autocorrelation averaged over windows, each normalised by its energy; lag in frames. */
+function averageAutocorrelation(novelty: Float32Array, frameRate: number): Float64Array {
+  const size = Math.round(WINDOW_SECONDS * frameRate);
+  const maxLag = Math.round(MAX_LAG_SECONDS * frameRate);
+  const total = new Float64Array(maxLag + 1);
+  let weight = 0;
+  for (let from = 0; from === 0 || from + size <= novelty.length; from += size >> 1) {
+    const part = Float64Array.from(novelty.subarray(from, from + size));
+    const mean = part.reduce((a, b) => a + b, 0) / Math.max(1, part.length);
+    for (let i = 0; i < part.length; i++) part[i] = part[i]! - mean;
+    const acf = autocorrelation(part, maxLag);
+    const energy = acf[0]!;
+    if (energy <= 0) continue;
+    // Short lags are summed over more products; level that out.
+    for (let lag = 0; lag <= maxLag; lag++)
+      total[lag]! += (acf[lag]! / energy) * (part.length / Math.max(1, part.length - lag)) * Math.sqrt(energy);
+    weight += Math.sqrt(energy);
+  }
+  if (weight > 0) for (let lag = 0; lag <= maxLag; lag++) total[lag]! /= weight;
+  return total;
+}
+
+const at = (acf: Float64Array, lag: number): number => {
+  const low = Math.floor(lag);
+  if (low + 1 >= acf.length) return 0;
+  return acf[low]! + (acf[low + 1]! - acf[low]!) * (lag - low);
+};
+
+/** The best value within ±2 % of a lag (at least half a frame), so that a slightly drifting pulse still counts. */
+function near(acf: Float64Array, lag: number): number {
+  const reach = Math.max(0.5, lag * 0.02);
+  let best = -1;
+  for (let k = -2; k <= 2; k++) best = Math.max(best, at(acf, lag + (k * reach) / 2));
+  return best;
+}
+
+/**
+ * Snare and clap strokes: noise that rises from 600 Hz to the top at once. The geometric mean of the
+ * bands keeps chords (low only) and hats (high only) out.
+ */
+export function snareStrokes(onsets: Onsets): Float32Array {
+  const parts = onsets.bands.slice(2).map((band) => {
+    const mean = band.reduce((a, b) => a + b, 0) / Math.max(1, band.length) || 1;
+    return band.map((v) => v / mean);
+  });
+  return parts[0]!.map((v, i) => Math.cbrt(v * parts[1]![i]! * parts[2]![i]!));
+}
+
+/** Onsets a second: local maxima of the novelty that stand out. */
+function onsetRate(novelty: Float32Array, frameRate: number): number {
+  let count = 0;
+  for (let i = 1; i + 1 < novelty.length; i++)
+    if (novelty[i]! > 0.8 && novelty[i]! >= novelty[i - 1]! && novelty[i]! > novelty[i + 1]!) count++;
+  return (count * frameRate) / Math.max(1, novelty.length);
+}
+
+export interface WeighedPeriods {
+  bpms: number[];
+  /** What is known of each, for the weights. */
+  known: Float64Array[];
+  pulses: number[];
+  novelty: Float32Array;
+}
+
+/** Periods that could be the beat, with what speaks for each. Empty without a pulse. */
+export function possibleTempi(onsets: Onsets): WeighedPeriods {
+  const { frameRate, bands } = onsets;
+  const novelty = normaliseNovelty(bands, [1.5, 0.8, 1, 1, 0.7], frameRate);
+  const none = { bpms: [], known: [], pulses: [], novelty };
+  if (novelty.length < frameRate * 4) return none;
+  const all = averageAutocorrelation(novelty, frameRate);
+  const parts = [[bands[0]!], [bands[1]!], [snareStrokes(onsets)], [bands[4]!]].map((b) =>
+    averageAutocorrelation(normaliseNovelty(b, [1], frameRate), frameRate),
+  );
+  const combed: { bpm: number; score: number }[] = [];
+  for (let bpm = MIN_BPM; bpm <= MAX_BPM; bpm *= 1.004) {
+    const lag = (60 / bpm) * frameRate;
+    const pulse = at(all, lag);
+    if (pulse <= 0 || pulse < at(all, lag * 0.996) || pulse < at(all, lag * 1.004)) continue;
+    const comb = 1.6 * pulse + 0.6 * near(all, lag * 2) + 0.25 * near(all, lag * 3) + 0.6 * near(all, lag * 4);
+    combed.push({ bpm, score: comb * Math.exp(-0.5 * (Math.log2(bpm / PRIOR_BPM) / PRIOR_OCTAVES) ** 2) });
+  }
+  combed.sort((a, b) => b.score - a.score);
+  const bpms: number[] = [];
+  for (const { bpm } of combed.slice(0, 5)) {
+    for (const ratio of RELATIVES) {
+      const wanted = bpm * ratio;
+      if (wanted < MIN_BPM || wanted > MAX_BPM) continue;
+      const found = topNear(all, wanted, frameRate);
+      if (!bpms.some((b) => Math.abs(b / found - 1) < 0.025)) bpms.push(found);
+    }
+  }
+  const rate = onsetRate(novelty, frameRate);
+  const known = bpms.map((bpm) => {
+    const lag = (60 / bpm) * frameRate;
+    const octaves = Math.log2(bpm / PRIOR_BPM),
+      events = Math.log2(Math.max(0.05, (rate * 60) / bpm));
+    return Float64Array.from([
+      ...[all, ...parts].flatMap((acf) => MULTIPLES.map((m) => near(acf, lag * m))),
+      octaves,
+      octaves * octaves,
+      Math.max(0, Math.log2(85 / bpm)),
+      Math.max(0, Math.log2(bpm / 160)),
+      events,
+      events * events,
+    ]);
+  });
+  return { bpms, known, pulses: bpms.map((bpm) => near(all, (60 / bpm) * frameRate)), novelty };
+}
+
+/** The tempo within ±3 % at which the autocorrelation is highest. */
+function topNear(acf: Float64Array, bpm: number, frameRate: number): number {
+  let best = bpm,
+    bestValue = -Infinity;
+  for (let f = 0.97; f <= 1.0301; f += 0.003) {
+    const value = at(acf, (60 / (bpm * f)) * frameRate);
+    if (value > bestValue) {
+      bestValue = value;
+      best = bpm * f;
+    }
+  }
+  return best;
+}
+
+/** Below this a pulse says nothing. */
+export const MIN_PULSE = 0.03;
+/** Frames on both sides over which onsets are blurred where they come slowly (bows, pedals, room). */
+const BLUR = 4;
+
+/**
+ * Estimates tempo candidates. Where attacks show no pulse, blurred onsets are asked, in which slow attacks meet their
+ * beat. (Asked in every doubtful case they would settle the octave of ballads, but halve much fast dance music.)
+ */
+export function estimateTempo(onsets: Onsets): TempoEstimate {
+  const sharp = estimateFrom(onsets);
+  if (sharp.candidates.length === 0 || sharp.pulse >= MIN_PULSE) return sharp;
+  const slow = estimateFrom({ ...onsets, bands: onsets.bands.map((band) => movingMean(band, BLUR)) });
+  return slow.pulse >= MIN_PULSE ? slow : sharp;
+}
+
+function estimateFrom(onsets: Onsets): TempoEstimate {
+  const { bpms, known, pulses, novelty } = possibleTempi(onsets);
+  if (bpms.length === 0) return { candidates: [], pulse: 0, novelty };
+  const scores = known.map((x) => x.reduce((sum, v, i) => sum + v * TEMPO_WEIGHTS[i]!, 0));
+  const top = Math.max(...scores);
+  const total = scores.reduce((sum, s) => sum + Math.exp(s - top), 0);
+  const candidates = bpms
+    .map((bpm, i) => ({ bpm, weight: Math.exp(scores[i]! - top) / total }))
+    .sort((a, b) => b.weight - a.weight)
+    .slice(0, 6);
+  return { candidates, pulse: Math.max(0, Math.min(1, pulses[scores.indexOf(top)]!)), novelty };
+}

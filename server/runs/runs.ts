@@ -1,0 +1,35 @@
+/** The kinds of long work a process can do. */
+import type { RunKind } from '@early-set/core/api/types';
+import type { TaskList } from 'graphile-worker';
+import { lookupRun } from '../catalogue/lookupRun.ts';
+import type { LookupRun } from '../catalogue/lookups.ts';
+import type { FileContext } from '../changes/context.ts';
+import { filesRun, type FilesRun } from '../changes/runs.ts';
+import { scanRun, type ScanRun } from '../intake/scans.ts';
+import { analysisRun } from '../jobs/analysis.ts';
+import type { AnyRun } from '../jobs/defineRun.ts';
+import type { Queue } from '../jobs/queue.ts';
+import type { AnalysisPool } from '../media/analysisPool.ts';
+
+/** Each kind, by the name that its runs carry. */
+export interface Runs extends Record<RunKind, AnyRun> {
+  intake: ScanRun;
+  analysis: ReturnType<typeof analysisRun>;
+  writing: FilesRun;
+  lookup: LookupRun;
+}
+
+export function defineRuns(context: FileContext & { queue: Queue }, pool: AnalysisPool): Runs {
+  return {
+    intake: scanRun(context),
+    analysis: analysisRun(context.database, context.queue, pool),
+    writing: filesRun(context),
+    lookup: lookupRun(context),
+  };
+}
+
+export const everyRun = (runs: Runs): AnyRun[] => [runs.intake, runs.analysis, runs.writing, runs.lookup];
+
+/** What the queue is told to call. */
+export const tasksOf = (runs: Runs): TaskList =>
+  Object.fromEntries(everyRun(runs).map(({ taskName, task }) => [taskName, task]));

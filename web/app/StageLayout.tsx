@@ -1,0 +1,100 @@
+/** The three columns of a stage: what to work on, the sheet, the inspector. Widths are remembered; both sides fold. */
+import { useState, type ReactNode } from 'react';
+import { Group, Panel, Separator, usePanelRef, type PanelImperativeHandle } from 'react-resizable-panels';
+import { useCommands, useKeys } from './commands.ts';
+import { AS_DRAWN, LAYOUT_TURN, widthsName, type DeskWidths, type StageWithDesk } from '../data/layouts.ts';
+import { remembered, useRemembered, write } from '../data/remembered.ts';
+
+interface Side {
+  content: ReactNode;
+  what: string;
+  width: number;
+  min: number;
+  max: number;
+}
+interface Props {
+  stage: StageWithDesk;
+  left: Side;
+  right: Side;
+  middleMin: number;
+  children: ReactNode;
+}
+
+export function StageLayout(props: Props) {
+  // A layout brought back counts one up; the columns are then laid out anew.
+  const [turn] = useRemembered(LAYOUT_TURN, 0);
+  return <Columns key={turn} {...props} />;
+}
+
+const LINE = 'w-px bg-line hover:bg-tide-deep data-[separator=active]:bg-buoy';
+
+const fold = (panel: PanelImperativeHandle | null): void => {
+  if (panel?.isCollapsed()) panel.expand();
+  else panel?.collapse();
+};
+
+function Columns({ stage, left, right, middleMin, children }: Props) {
+  const name = widthsName(stage);
+  const [first] = useState(() => remembered<DeskWidths>(name, AS_DRAWN)); // the widths at the start; later ones are only kept
+  const leftPanel = usePanelRef(),
+    rightPanel = usePanelRef();
+  const keep =
+    (side: 'left' | 'right') =>
+    (size: { inPixels: number }): void => {
+      const width = Math.round(size.inPixels);
+      const now = remembered<DeskWidths>(name, AS_DRAWN); // both sides may report in one moment
+      if (now[side] !== width) write(name, { ...now, [side]: width });
+    };
+  useCommands([
+    {
+      id: 'fold-left',
+      label: `Fold or open the ${left.what}`,
+      keys: '[',
+      group: 'Page',
+      run: () => fold(leftPanel.current),
+    },
+    {
+      id: 'fold-right',
+      label: `Fold or open the ${right.what}`,
+      keys: ']',
+      group: 'Page',
+      run: () => fold(rightPanel.current),
+    },
+  ]);
+  useKeys((e) => {
+    if (e.key === '[') fold(leftPanel.current);
+    if (e.key === ']') fold(rightPanel.current);
+  });
+  const shared = { collapsible: true, collapsedSize: 0, groupResizeBehavior: 'preserve-pixel-size' } as const;
+  return (
+    <Group orientation="horizontal" id={`${stage}-desk`} className="h-full">
+      <Panel
+        {...shared}
+        id="left"
+        panelRef={leftPanel}
+        defaultSize={first.left ?? left.width}
+        minSize={left.min}
+        maxSize={left.max}
+        onResize={keep('left')}
+      >
+        {left.content}
+      </Panel>
+      <Separator className={LINE} aria-label={`Width of the ${left.what}`} />
+      <Panel id="middle" minSize={middleMin}>
+        {children}
+      </Panel>
+      <Separator className={LINE} aria-label={`Width of the ${right.what}`} />
+      <Panel
+        {...shared}
+        id="right"
+        panelRef={rightPanel}
+        defaultSize={first.right ?? right.width}
+        minSize={right.min}
+        maxSize={right.max}
+        onResize={keep('right')}
+      >
+        {right.content}
+      </Panel>
+    </Group>
+  );
+}

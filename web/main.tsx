@@ -1,0 +1,66 @@
+import { Tooltip } from 'radix-ui';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { Toaster } from 'sonner';
+import { ArrangeView } from './views/arrange/ArrangeView.tsx';
+import { CatalogueView } from './views/catalogue/CatalogueView.tsx';
+import { ChangesView } from './views/changes/ChangesView.tsx';
+import { CheckView } from './views/check/CheckView.tsx';
+import { CleanView } from './views/clean/CleanView.tsx';
+import { CompletenessView } from './views/completeness/CompletenessView.tsx';
+import { IntakeView } from './views/intake/IntakeView.tsx';
+import { LaterView } from './views/later/LaterView.tsx';
+import { ListenView } from './views/listen/ListenView.tsx';
+import { SoundView } from './views/sound/SoundView.tsx';
+import { TodayView } from './views/today/TodayView.tsx';
+import { TracksView } from './views/tracks/TracksView.tsx';
+import { Shell } from './app/Shell.tsx';
+import { STAGES } from './app/stages.ts';
+import './app/theme.css';
+
+const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    children: [
+      { path: '/', element: <Navigate to="/today" replace /> },
+      { path: '/today', element: <TodayView /> },
+      { path: '/tracks', element: <TracksView /> },
+      { path: '/tracks/:trackId/sound', element: <SoundView /> },
+      { path: '/check', element: <CheckView /> },
+      { path: '/listen', element: <ListenView /> },
+      { path: '/intake', element: <IntakeView /> },
+      { path: '/arrange/:listId?', element: <ArrangeView /> },
+      { path: '/clean', element: <CleanView /> },
+      { path: '/clean/completeness', element: <CompletenessView /> },
+      { path: '/clean/catalogue', element: <CatalogueView /> },
+      { path: '/changes', element: <ChangesView /> },
+      ...STAGES.filter((s) => !s.built).map((s) => ({ path: s.path, element: <LaterView stage={s} /> })),
+      { path: '*', element: <Navigate to="/tracks" replace /> },
+    ],
+  },
+]);
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Tooltip.Provider>
+      <RouterProvider router={router} />
+      <Toaster
+        position="bottom-center"
+        offset={76}
+        toastOptions={{
+          unstyled: true,
+          classNames: {
+            toast:
+              'flex w-[360px] items-center gap-3 rounded-xs border border-line bg-inverse px-3.5 py-2.5 text-[13px] text-inverse-ink shadow-[0_6px_20px_rgba(11,23,28,.3)]',
+            content: 'flex-1',
+            title: 'font-semibold',
+            description: 'text-tiny opacity-80',
+            actionButton: 'border border-inverse-tide px-2 py-1 rounded-xs font-semibold whitespace-nowrap',
+            error: 'border-l-[4px] !border-l-flare',
+          },
+        }}
+      />
+    </Tooltip.Provider>
+  </StrictMode>,
+);

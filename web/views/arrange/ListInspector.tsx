@@ -1,0 +1,113 @@
+/** What a list comes to: length, spread, and where it may lie in the tree. */
+import type { Applied, ListContents, ListLine } from '@early-set/core/api/types';
+import { schedule } from '@early-set/core/arrange/schedule';
+import { clockLength } from '@early-set/core/clock/clock';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { change, several } from '../../data/actions.ts';
+import { patch } from '../../data/api.ts';
+import { figure } from '../../ui/format.ts';
+import { timedOf } from './EntryRow.tsx';
+import { mayHold } from './tree.ts';
+
+const numbers = (list: ListContents, field: string): number[] =>
+  list.entries.flatMap((e) => (typeof e.values[field] === 'number' ? [e.values[field]] : []));
+const spread = (values: number[], digits: number): string =>
+  values.length === 0 ? '–' : `${figure(Math.min(...values), digits)} to ${figure(Math.max(...values), digits)}`;
+
+export function ListInspector({ list, lists }: { list: ListContents; lists: ListLine[] }) {
+  const { info, entries } = list;
+  const own = lists.find((l) => l.id === list.id);
+  const { total: seconds } = schedule(entries.map(timedOf));
+  const tracks = entries.filter((e) => e.id > 0);
+  const missing = tracks.filter((e) => e.values.fileState === 'missing').length;
+  const unmeasured = tracks.filter((e) => e.values.analysisState !== 'done').length;
+  const homes = own ? lists.filter((l) => !l.removed && mayHold(l, own, lists)) : [];
+  return (
+    <aside aria-label="About this list" className="flex h-full flex-col gap-4 overflow-y-auto bg-paper p-3.5">
+      <h2 className="heading text-[17px]">About this {info.kind}</h2>
+      <dl className="grid grid-cols-2 border border-line bg-sheet">
+        {[
+          [several(tracks.length, 'track').split(' ')[0]!, tracks.length === 1 ? 'track' : 'tracks'],
+          [clockLength(seconds), 'in all'],
+          [spread(numbers(list, 'bpm'), 0), 'BPM'],
+          [spread(numbers(list, 'energy'), 0), 'energy'],
+        ].map(([big, small], i) => (
+          <div
+            key={small}
+            className={`flex flex-col-reverse px-2.5 py-1.5 ${i % 2 ? 'border-l border-line' : ''} ${i > 1 ? 'border-t border-line' : ''}`}
+          >
+            <dt className="text-tiny text-dim">{small}</dt>
+            <dd className="heading text-[16px] leading-6">{big}</dd>
+          </div>
+        ))}
+      </dl>
+      {info.kind === 'playlist' && (
+        <label className="flex items-center gap-2">
+          <span className="flex-1">Starts at</span>
+          <StartTime
+            key={info.startsAt}
+            value={info.startsAt ?? ''}
+            onSave={(startsAt) => void change(patch<Applied>(`/lists/${list.id}`, { startsAt }))}
+          />
+        </label>
+      )}
+      {homes.length + (info.parentId ? 1 : 0) > 0 && (
+        <label className="flex items-center gap-2">
+          <span>Lies in</span>
+          <select
+            value={info.parentId ?? ''}
+            onChange={(e) => void change(patch<Applied>(`/lists/${list.id}`, { parentId: e.target.value || null }))}
+            className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-1.5 py-1"
+          >
+            <option value="">no crate</option>
+            {homes.map((h) => (
+              <option key={h.id} value={h.id}>
+                {h.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <section>
+        <h3 className="mb-1 text-small font-semibold text-dim">Before it can be played</h3>
+        {missing === 0 && unmeasured === 0 && (
+          <p>{entries.length ? 'All files are there and measured.' : 'Nothing in it yet.'}</p>
+        )}
+        {missing > 0 && (
+          <p className="text-flare">
+            {several(missing, 'file')} not found.{' '}
+            <Link className="underline" to="/tracks?needs=missing">
+              See them
+            </Link>
+          </p>
+        )}
+        {unmeasured > 0 && <p className="text-sodium-text">{several(unmeasured, 'track')} not measured yet.</p>}
+      </section>
+    </aside>
+  );
+}
+
+/** A time of day, typed as 20:00 (or 2000, or 20); saved on leaving or Enter. */
+function StartTime({ value, onSave }: { value: string; onSave: (time: string) => void }) {
+  const [text, setText] = useState(value);
+  const save = (): void => {
+    const match = /^([01]?\d|2[0-3])[:.]?([0-5]\d)?$/.exec(text.trim());
+    const time = match && `${match[1]!.padStart(2, '0')}:${match[2] ?? '00'}`;
+    if (!time) setText(value);
+    else if (time !== value) onSave(time);
+  };
+  return (
+    <input
+      inputMode="numeric"
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={save}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') save();
+        if (e.key === 'Escape') setText(value);
+      }}
+      className="figures w-[64px] rounded-xs border border-line bg-sheet px-1.5 py-0.5 text-right"
+    />
+  );
+}

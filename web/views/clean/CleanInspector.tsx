@@ -1,0 +1,255 @@
+/** The right column: what the draft comes to, what it asks, where it goes, and the draft card. */
+import type { CleanState } from './useClean.ts';
+import { PLACES, type CleanResult, type Question } from '@early-set/core/clean/recipe';
+import type { RunProgress, FilesRunReport } from '@early-set/core/api/types';
+import { fieldOf } from '@early-set/core/fields/table';
+import { type Step } from '@early-set/core/clean/steps';
+import { stepTitle } from '@early-set/core/clean/stepTitle';
+import { several } from '../../data/actions.ts';
+import { useOverview, useRuns, useSettings } from '../../data/hooks.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Difference } from '../../ui/Difference.tsx';
+import { textOf } from '../../ui/format.ts';
+import { EditsGoTo } from '../changes/EditsGoTo.tsx';
+import type { CleanRow } from './CleanSheet.tsx';
+
+interface Props {
+  clean: CleanState;
+  steps: readonly Step[];
+  draft: CleanResult['changes'];
+  inHand: CleanRow | null;
+  nameOf: (trackId: number) => string;
+  onAnswer: (key: string, answer: 'keep' | 'go' | null) => void;
+  onShow: (trackId: number) => void;
+  onLeaveOut: (id: number) => void;
+  onWriteLater: () => void;
+  onDrop: () => void;
+  onApply: () => void;
+  applying: boolean;
+}
+
+/** Of the questions so many are shown at a time. */
+const SHOWN = 20;
+
+export function CleanInspector({
+  clean,
+  steps,
+  draft,
+  inHand,
+  nameOf,
+  onAnswer,
+  onShow,
+  onLeaveOut,
+  onWriteLater,
+  onDrop,
+  onApply,
+  applying,
+}: Props) {
+  const { result } = clean;
+  const { data: overview } = useOverview();
+  const { data: settings } = useSettings();
+  const { data: runs } = useRuns();
+  const questions = result?.questions ?? [];
+  const open = questions.filter((q) => q.answer === null);
+  const fields = draft.reduce((n, c) => n + c.fields.length, 0);
+  const renamed = draft.filter((c) => c.fields.some((f) => f.field === 'fileName')).length;
+  const unwritten = overview?.unwritten ?? 0;
+  const time = settings?.editsGoTo === 'library and files' ? writingTime(runs ?? [], draft.length) : null;
+  return (
+    <aside aria-label="Before you apply" className="flex h-full flex-col bg-paper">
+      <div className="min-h-0 flex-1 overflow-y-auto px-3.5 pt-3">
+        <h2 className="heading mb-2.5 text-[17px]">Before you apply</h2>
+        <dl className="grid grid-cols-2 border border-line bg-sheet">
+          {(
+            [
+              [draft.length, draft.length === 1 ? 'track changes' : 'tracks change'],
+              [open.length, open.length === 1 ? 'needs a look' : 'need a look'],
+              [fields, fields === 1 ? 'field' : 'fields'],
+              [result?.lockedTracks ?? 0, 'with locked fields'],
+            ] as const
+          ).map(([n, words], i) => (
+            <div
+              key={i}
+              className={`flex flex-col-reverse px-2.5 py-1.5 ${i % 2 ? 'border-l border-line' : ''} ${i > 1 ? 'border-t border-line' : ''}`}
+            >
+              <dt className="text-tiny text-dim">{words}</dt>
+              <dd className="heading text-[18px] leading-6">{n.toLocaleString('en-GB')}</dd>
+            </div>
+          ))}
+        </dl>
+        {inHand && <InHand row={inHand} onLeaveOut={onLeaveOut} />}
+        {questions.length > 0 && (
+          <Questions questions={questions} steps={steps} nameOf={nameOf} onAnswer={onAnswer} onShow={onShow} />
+        )}
+        <dl className="mt-4 grid grid-cols-[62px_1fr] gap-x-2 gap-y-1.5 text-small">
+          <dt className="text-dim">Goes to</dt>
+          <dd>
+            <EditsGoTo />
+            {settings?.editsGoTo === 'library' && renamed > 0 && (
+              <p className="mt-1 text-dim">{several(renamed, 'file')} get other names at once</p>
+            )}
+          </dd>
+          <dt className="text-dim">Kept</dt>
+          <dd>Every old value; undo from Changes, now or in a year</dd>
+          <dt className="text-dim">Safe</dt>
+          <dd>
+            {result?.lockedTracks
+              ? `Fields you locked: ${several(result.lockedTracks, 'track')}`
+              : 'Fields you lock stay as they are'}
+          </dd>
+          {unwritten > 0 && (
+            <>
+              <dt className="text-dim">Files</dt>
+              <dd>
+                {several(unwritten, 'track')} not in the file yet.{' '}
+                <button type="button" onClick={onWriteLater} className="font-semibold text-buoy-text hover:underline">
+                  Write…
+                </button>
+              </dd>
+            </>
+          )}
+        </dl>
+      </div>
+      <div className="m-3.5 border border-dim bg-chosen p-3" data-testid="draft-card">
+        {draft.length === 0 ? (
+          <p className="text-small">
+            {clean.busy && !result
+              ? 'Working out what would change…'
+              : 'Nothing would change. Add a step on the left, or choose other tracks.'}
+          </p>
+        ) : (
+          <div className="flex items-center gap-2">
+            <div className="min-w-0 flex-1">
+              <p className="font-semibold">{several(fields, 'change')} drafted</p>
+              {time && <p className="text-tiny text-dim">{time}</p>}
+            </div>
+            <Button onClick={onDrop} disabled={applying}>
+              Drop
+            </Button>
+            <Button kind="main" onClick={onApply} disabled={applying || clean.busy}>
+              {applying ? 'Applying…' : 'Apply'}
+            </Button>
+          </div>
+        )}
+      </div>
+    </aside>
+  );
+}
+
+/** By how quick the latest writing was; null when none was yet. */
+function writingTime(runs: readonly RunProgress[], files: number): string | null {
+  const last = runs.find(
+    (r) => r.kind === 'writing' && r.state === 'done' && (r.report as FilesRunReport | null)?.written,
+  );
+  const report = last?.report as FilesRunReport | undefined;
+  if (!report || report.seconds <= 0) return null;
+  const seconds = (files * report.seconds) / report.written;
+  return `about ${seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`} to write`;
+}
+
+function InHand({ row, onLeaveOut }: { row: CleanRow; onLeaveOut: (id: number) => void }) {
+  if (row.changes.length === 0) return null;
+  return (
+    <section aria-label="This track" className="mt-4 border-t border-line pt-2.5">
+      <p className="mb-1 text-tiny break-all text-dim">{row.track.path}</p>
+      <dl className="text-small">
+        {row.changes.map((c) => (
+          <div key={c.field} className="flex gap-2 border-b border-hair py-1">
+            <dt className="w-[66px] shrink-0 text-dim">{fieldOf(c.field).label}</dt>
+            <dd className="min-w-0 flex-1 break-words">
+              <Difference before={textOf(c.field, c.before)} after={textOf(c.field, c.after)} />
+            </dd>
+          </div>
+        ))}
+      </dl>
+      <Button className="mt-2" onClick={() => onLeaveOut(row.track.id)}>
+        {row.leftOut ? 'Take it in again' : 'Leave this track out'}
+        <kbd className="ml-1 text-tiny font-normal text-dim">X</kbd>
+      </Button>
+    </section>
+  );
+}
+
+function Questions({
+  questions,
+  steps,
+  nameOf,
+  onAnswer,
+  onShow,
+}: {
+  questions: readonly Question[];
+  steps: readonly Step[];
+  nameOf: (id: number) => string;
+  onAnswer: Props['onAnswer'];
+  onShow: (id: number) => void;
+}) {
+  const byStep = new Map<string, Question[]>();
+  for (const q of questions) byStep.set(q.stepId, [...(byStep.get(q.stepId) ?? []), q]);
+  return (
+    <section aria-label="Questions" className="mt-4 flex flex-col gap-2">
+      {[...byStep].map(([stepId, all]) => {
+        const open = all.filter((q) => q.answer === null),
+          answered = all.length - open.length;
+        const step = steps.find((s) => s.id === stepId),
+          go = stepId === PLACES ? 'Add a number' : 'Let it go',
+          goAll = stepId === PLACES ? 'Add numbers' : 'Let all go';
+        return (
+          <div key={stepId}>
+            {open.length > 1 && (
+              <p className="mb-1 text-small">
+                <b>{step ? stepTitle(step) : 'Alike afterwards'}</b>: {several(open.length, 'track')}.{' '}
+                <button
+                  type="button"
+                  onClick={() => onAnswer(`${stepId}:*`, 'keep')}
+                  className="font-semibold text-buoy-text hover:underline"
+                >
+                  Keep all
+                </button>{' '}
+                ·{' '}
+                <button
+                  type="button"
+                  onClick={() => onAnswer(`${stepId}:*`, 'go')}
+                  className="font-semibold text-buoy-text hover:underline"
+                >
+                  {goAll}
+                </button>
+              </p>
+            )}
+            {open.slice(0, SHOWN).map((q) => (
+              <div
+                key={`${q.trackId} ${q.field}`}
+                className="mb-1.5 border-l-[3px] border-sodium bg-sheet px-2.5 py-1.5"
+              >
+                <button
+                  type="button"
+                  onClick={() => onShow(q.trackId)}
+                  className="max-w-full text-left font-semibold break-words hover:text-buoy-text"
+                >
+                  {nameOf(q.trackId)}
+                </button>
+                <p className="text-small text-dim">
+                  {q.reason}: now “{textOf(q.field, q.before)}”.
+                </p>
+                <div className="mt-1.5 flex gap-1.5">
+                  <Button onClick={() => onAnswer(`${stepId}:${q.trackId}`, 'keep')}>Keep as it is</Button>
+                  <Button onClick={() => onAnswer(`${stepId}:${q.trackId}`, 'go')}>{go}</Button>
+                </div>
+              </div>
+            ))}
+            {open.length > SHOWN && (
+              <p className="text-small text-dim">and {(open.length - SHOWN).toLocaleString('en-GB')} more</p>
+            )}
+            {answered > 0 && (
+              <p className="text-small text-dim">
+                {several(answered, 'question')} answered.{' '}
+                <button type="button" onClick={() => onAnswer(stepId, null)} className="underline hover:text-ink">
+                  Ask again
+                </button>
+              </p>
+            )}
+          </div>
+        );
+      })}
+    </section>
+  );
+}

@@ -1,0 +1,93 @@
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { GripVertical } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import { Button } from '../../../ui/Button.tsx';
+import { COLUMN_CHOICES, labelOf, type useColumns } from './columns.ts';
+
+/** Which columns there are, and their order by dragging. */
+export function ColumnChooser({ columns, show, move, reset }: ReturnType<typeof useColumns>) {
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const hidden = COLUMN_CHOICES.filter((c) => !columns.some((shown) => shown.id === c.id));
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <Button>Columns</Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 max-h-[70vh] w-[250px] overflow-auto rounded-sm border border-line bg-paper p-2.5 shadow-[0_6px_20px_rgba(11,23,28,.18)]"
+        >
+          <div className="mb-1 flex items-baseline justify-between">
+            <h3 className="font-semibold">Shown, in this order</h3>
+            <Button kind="link" onClick={reset}>
+              As at first
+            </Button>
+          </div>
+          <DndContext
+            sensors={sensors}
+            collisionDetection={closestCenter}
+            onDragEnd={({ active, over }) => {
+              if (over) move(String(active.id), String(over.id));
+            }}
+          >
+            <SortableContext items={columns.map((c) => c.id)} strategy={verticalListSortingStrategy}>
+              <ul>
+                {columns.map((c) => (
+                  <Shown key={c.id} id={c.id} onHide={() => show(c.id, false)} only={columns.length === 1} />
+                ))}
+              </ul>
+            </SortableContext>
+          </DndContext>
+          <h3 className="mt-3 mb-1 font-semibold">Not shown</h3>
+          <ul>
+            {hidden.map((c) => (
+              <li key={c.id}>
+                <label className="flex items-center gap-2 py-[3px]">
+                  <input type="checkbox" checked={false} onChange={() => show(c.id, true)} className="accent-ink" />
+                  {c.label}
+                </label>
+              </li>
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function Shown({ id, onHide, only }: { id: string; onHide: () => void; only: boolean }) {
+  const { setNodeRef, attributes, listeners, transform, transition } = useSortable({ id });
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Transform.toString(transform), transition }}
+      className="flex items-center gap-2 bg-paper"
+    >
+      <label className="flex flex-1 items-center gap-2 py-[3px]">
+        <input type="checkbox" checked disabled={only} onChange={onHide} className="accent-ink" />
+        {labelOf(id)}
+      </label>
+      <button
+        type="button"
+        {...attributes}
+        {...listeners}
+        aria-label={`Move ${labelOf(id)}`}
+        className="cursor-grab p-0.5 text-dim"
+      >
+        <GripVertical size={13} />
+      </button>
+    </li>
+  );
+}

@@ -1,0 +1,249 @@
+import { afterEach, describe, expect, jest, test } from '@jest/globals';
+import { act, cleanup, renderHook, waitFor } from '@testing-library/react';
+import fc from 'fast-check';
+import type { SheetRow } from '@early-set/core/api/types';
+import { serve, tell } from '../../../testing/server.tsx';
+import {
+  chooseAll,
+  chooseOne,
+  chooseRange,
+  chosenCount,
+  isChosen,
+  NOTHING,
+  toggleOne,
+  toSelection,
+  type Chosen,
+} from './selection.ts';
+import { sheetKeys, type SheetActions } from './sheetKeys.ts';
+import { PAGE, useSheet } from './useSheet.ts';
+
+afterEach(cleanup);
+
+describe('pages of the sheet', () => {
+  const TOTAL = 1000;
+  /** A server whose answers are given by the test, each with the state of the library at the time of asking. */
+  function library() {
+    const state = { word: 'old', asked: [] as number[], hold: false, waiting: [] as (() => void)[] };
+    serve({
+      '/tracks': (_: unknown, address: URL) => {
+        const offset = Number(address.searchParams.get('offset')),
+          { word } = state;
+        state.asked.push(offset / PAGE);
+        const rows: SheetRow[] = Array.from({ length: Math.min(PAGE, TOTAL - offset) }, (_, i) => ({
+          id: offset + i + 1,
+          rootId: 1,
+          artHash: null,
+          analysisReason: null,
+          fit: null,
+          values: { title: `${word} ${address.searchParams.get('sort') ?? ''}${offset + i}` },
+        }));
+        const answer = { total: TOTAL, rows };
+        return state.hold
+          ? new Promise((done) => {
+              state.waiting.push(() => done(answer));
+            })
+          : answer;
+      },
+    });
+    return state;
+  }
+  const answer = (state: ReturnType<typeof library>): Promise<void> =>
+    act(async () => {
+      for (const give of state.waiting.splice(0)) give();
+      await Promise.resolve();
+    });
+
+  test('what is in sight is asked for, and a little beyond; far pages when they are looked at', async () => {
+    const state = library();
+    const { result } = renderHook(() => useSheet('where=1'));
+    await waitFor(() => expect(result.current.row(149)?.values.title).toBe('old 149'));
+    expect(result.current.total).toBe(TOTAL);
+    expect(state.asked).toEqual([0, 1]);
+    expect(result.current.row(700)).toBeUndefined();
+    act(() => result.current.look(690, 720));
+    await waitFor(() => expect(result.current.row(700)?.values.title).toBe('old 700'));
+    expect(state.asked).toEqual([0, 1, 3, 4, 5]);
+    act(() => result.current.look(990, 999));
+    await waitFor(() => expect(result.current.row(999)).toBeDefined());
+    expect(Math.max(...state.asked)).toBe(6);
+  });
+
+  test('a change while pages are on their way is not missed', async () => {
+    const state = library();
+    state.hold = true;
+    const { result } = renderHook(() => useSheet('where=1'));
+    state.word = 'new';
+    tell({ kind: 'tracks' });
+    await act(
+      () =>
+        new Promise((done) => {
+          setTimeout(done, 300);
+        }),
+    );
+    await answer(state);
+    state.hold = false;
+    await waitFor(() => expect(state.waiting).toHaveLength(2));
+    await answer(state);
+    await waitFor(() => expect(result.current.row(0)?.values.title).toBe('new 0'));
+  });
+
+  test('after a change, what is out of sight is not shown as it was', async () => {
+    const state = library();
+    const { result } = renderHook(() => useSheet('where=1'));
+    await waitFor(() => expect(result.current.row(0)).toBeDefined());
+    act(() => result.current.look(900, 930));
+    await waitFor(() => expect(result.current.row(900)).toBeDefined());
+    state.word = 'new';
+    tell({ kind: 'tracks' });
+    await waitFor(() => expect(result.current.row(900)?.values.title).toBe('new 900'));
+    expect(result.current.row(0)).toBeUndefined();
+    act(() => result.current.look(0, 30));
+    await waitFor(() => expect(result.current.row(0)?.values.title).toBe('new 0'));
+  });
+
+  test('another query keeps the rows until its own are there', async () => {
+    library();
+    const { result, rerender } = renderHook(({ query }) => useSheet(query), { initialProps: { query: 'where=1' } });
+    await waitFor(() => expect(result.current.row(0)).toBeDefined());
+    rerender({ query: 'where=1&sort=title' });
+    expect([result.current.loading, result.current.row(0)?.values.title]).toEqual([true, 'old 0']);
+    await waitFor(() => expect(result.current.row(0)?.values.title).toBe('old title0'));
+    expect(result.current.loading).toBe(false);
+  });
+});
+
+describe('choosing', () => {
+  const TOTAL = 40;
+  type Act = { kind: 'one' | 'toggle' | 'range'; at: number } | { kind: 'all' };
+  const acts = fc.array(
+    fc.oneof(
+      fc.record({ kind: fc.constantFrom('one' as const, 'toggle' as const, 'range' as const), at: fc.nat(TOTAL - 1) }),
+      fc.constant({ kind: 'all' as const }),
+    ),
+    { maxLength: 30 },
+  );
+  const id = (index: number): number => index + 100;
+  const run = (all: readonly Act[]): { chosen: Chosen; model: Set<number> } => {
+    let chosen = NOTHING,
+      model = new Set<number>();
+    for (const a of all) {
+      if (a.kind === 'all') {
+        chosen = chooseAll(chosen);
+        model = new Set(Array.from({ length: TOTAL }, (_, i) => id(i)));
+        continue;
+      }
+      if (a.kind === 'range' && chosen.anchor !== null) {
+        const from = Math.min(chosen.anchor, a.at),
+          ids = Array.from({ length: Math.abs(chosen.anchor - a.at) + 1 }, (_, i) => id(from + i));
+        chosen = chooseRange(chosen, ids, chosen.anchor, a.at);
+        model = new Set(ids);
+      } else if (a.kind === 'toggle') {
+        chosen = toggleOne(chosen, id(a.at), a.at);
+        if (!model.delete(id(a.at))) model.add(id(a.at));
+      } else {
+        chosen = chooseOne(id(a.at), a.at);
+        model = new Set([id(a.at)]);
+      }
+    }
+    return { chosen, model };
+  };
+
+  test('whatever is clicked in whatever order, the same rows are chosen as one would count by hand', () => {
+    fc.assert(
+      fc.property(acts, (all) => {
+        const { chosen, model } = run(all);
+        for (let i = 0; i < TOTAL; i++) expect(isChosen(chosen, id(i))).toBe(model.has(id(i)));
+        expect(chosenCount(chosen, TOTAL)).toBe(model.size);
+      }),
+    );
+  });
+
+  test('everything but a few is told to the server as just that', () => {
+    const where = { field: 'genre', test: 'one of' as const, values: ['Dub'] };
+    expect(toSelection(toggleOne(chooseAll(NOTHING), 7, 3), where)).toEqual({ where, except: [7] });
+    expect(toSelection(chooseOne(7, 3), where)).toEqual({ ids: [7] });
+  });
+});
+
+describe('keys of the sheet', () => {
+  const keys = (more: Partial<SheetActions> = {}) => {
+    const calls: string[] = [];
+    const say = (name: string) => () => {
+      calls.push(name);
+    };
+    const press = sheetKeys({
+      total: 100,
+      focus: 10,
+      pageRows: 18,
+      chooseAt: (i, how) => calls.push(`${how} ${i}`),
+      audition: say('audition'),
+      add: say('add'),
+      hearLater: say('later'),
+      open: say('open'),
+      edit: say('edit'),
+      all: say('all'),
+      none: say('none'),
+      fit: say('fit'),
+      listen: say('listen'),
+      ...more,
+    });
+    const prevented = jest.fn();
+    return {
+      calls,
+      prevented,
+      press: (key: string, held: object = {}) =>
+        press({
+          key,
+          ctrlKey: false,
+          metaKey: false,
+          altKey: false,
+          shiftKey: false,
+          preventDefault: prevented,
+          stopPropagation: () => undefined,
+          ...held,
+        } as unknown as React.KeyboardEvent),
+    };
+  };
+
+  test.each([
+    ['ArrowDown', 'one 11'],
+    ['ArrowUp', 'one 9'],
+    ['PageDown', 'one 28'],
+    ['PageUp', 'one 0'],
+    ['Home', 'one 0'],
+    ['End', 'one 99'],
+    ['Enter', 'open'],
+    [' ', 'audition'],
+    ['Escape', 'none'],
+    ['a', 'add'],
+    ['E', 'edit'],
+    ['f', 'fit'],
+    ['l', 'later'],
+    ['m', 'listen'],
+  ])('%s: %s', (key, what) => {
+    const { calls, press } = keys();
+    press(key);
+    expect(calls).toEqual([what]);
+  });
+
+  test('Shift extends, Control and A is everything, other keys with Control and Alt are left to the browser', () => {
+    const { calls, press, prevented } = keys();
+    press('ArrowDown', { shiftKey: true });
+    press('a', { ctrlKey: true });
+    expect(prevented).toHaveBeenCalledTimes(2);
+    press('f', { ctrlKey: true });
+    press('l', { altKey: true });
+    press('q');
+    expect(prevented).toHaveBeenCalledTimes(2);
+    expect(calls).toEqual(['range 11', 'all']);
+  });
+
+  test('without a place the first row is it; without rows nothing happens', () => {
+    const { calls, press } = keys({ focus: null });
+    press('ArrowUp');
+    expect(calls).toEqual(['one 0']);
+    const none = keys({ total: 0, focus: null });
+    none.press('End');
+    expect(none.calls).toEqual([]);
+  });
+});

@@ -1,0 +1,56 @@
+/** What is chosen in the sheet, by mouse and by key, also where rows are not loaded yet. */
+import { useCallback, useState } from 'react';
+import type { SheetPage } from '@early-set/core/api/types';
+import { complain } from '../../../data/actions.ts';
+import { get } from '../../../data/api.ts';
+import { chooseOne, chooseRange, NOTHING, toggleOne, type Chosen } from './selection.ts';
+import type { Sheet } from './useSheet.ts';
+
+export interface SheetChoice {
+  chosen: Chosen;
+  choose: (next: Chosen) => void;
+  chooseAt: (index: number, how: 'one' | 'toggle' | 'range') => void;
+}
+
+const PAGE_ROWS = 500;
+
+/** @param query what the sheet shows, as the server is asked */
+export function useSheetChoice(query: string, sheet: Sheet): SheetChoice {
+  const [state, setState] = useState<{ query: string; chosen: Chosen }>({ query, chosen: NOTHING });
+  const choose = useCallback((next: Chosen) => setState({ query, chosen: next }), [query]);
+  const chosen = chosenFor(state, query);
+
+  /** Rows from one place to another, asked for where they are not loaded. */
+  const idsBetween = async (from: number, to: number): Promise<number[]> => {
+    const ids: number[] = [];
+    for (let offset = from; offset <= to; offset += PAGE_ROWS) {
+      const limit = Math.min(PAGE_ROWS, to - offset + 1);
+      const { rows } = await get<SheetPage>(`/tracks?${query}&offset=${offset}&limit=${limit}`);
+      ids.push(...rows.map((r) => r.id));
+    }
+    return ids;
+  };
+  const chooseAt: SheetChoice['chooseAt'] = (index, how) => {
+    const row = sheet.row(index),
+      { anchor } = chosen;
+    if (how === 'range' && anchor !== null) {
+      const from = Math.min(anchor, index),
+        to = Math.max(anchor, index);
+      const loaded = Array.from({ length: to - from + 1 }, (_, i) => sheet.row(from + i)?.id);
+      // At once where all rows are there, so that keys held down lose no step.
+      if (loaded.every((id): id is number => id !== undefined)) choose(chooseRange(chosen, loaded, anchor, index));
+      else idsBetween(from, to).then((ids) => choose(chooseRange(chosen, ids, anchor, index)), complain);
+    } else if (row) choose(how === 'toggle' ? toggleOne(chosen, row.id, index) : chooseOne(row.id, index));
+    else
+      idsBetween(index, index).then(([id]) => {
+        if (id !== undefined) choose(chooseOne(id, index));
+      }, complain); // a jump to where nothing is loaded yet
+  };
+  return { chosen, choose, chooseAt };
+}
+
+/** Another filter shows other rows; what was chosen by position is let go, chosen ids stay. */
+function chosenFor(state: { query: string; chosen: Chosen }, query: string): Chosen {
+  if (state.query === query) return state.chosen;
+  return state.chosen.all ? NOTHING : { ...state.chosen, anchor: null, focus: null };
+}
