@@ -1,8 +1,12 @@
 import { defineConfig } from '@playwright/test';
 
-/** The real application in Debian's Chromium; one test at a time, since each is a whole task on real files. */
+/**
+ * The real application in Debian's Chromium; one test at a time, since each is a whole task on real files.
+ * What takes minutes is in `long`, and run by `npm run test:long`.
+ */
 export default defineConfig({
-  testDir: '.',
+  testDir: process.env.EARLY_SET_TEST_LONG ? './long' : '.',
+  testIgnore: process.env.EARLY_SET_TEST_LONG ? [] : ['long/**'],
   outputDir: '../test-results/e2e',
   workers: 1,
   retries: 0,

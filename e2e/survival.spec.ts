@@ -2,46 +2,8 @@ import { expect, test } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Overview, RunProgress, SheetPage } from '@early-set/core/api/types';
+import type { Overview } from '@early-set/core/api/types';
 import { demoMusic, freshFolder, settled, startApp, withDemo } from './app.ts';
-
-test('kill -9 in the middle of intake and of measuring: nothing is lost, nothing is double', async () => {
-  test.setTimeout(400_000);
-  const { folder, remove } = freshFolder('kill');
-  withDemo(folder);
-  let app = await startApp(folder, ['--demo', '--only=30']);
-  // First kill as soon as anything is in, the second in the middle of measuring.
-  await settled(
-    () => app.get<Overview>('/overview'),
-    (o) => o.tracks >= 1,
-  );
-  await app.kill();
-  app = await startApp(folder, ['--demo', '--only=30']);
-  const middle = await settled(
-    () => app.get<Overview>('/overview'),
-    (o) => o.measured >= 3 && o.measured < o.tracks,
-  );
-  await app.kill();
-  app = await startApp(folder, ['--demo', '--only=30']);
-  const after = await app.get<Overview>('/overview');
-  expect(after.measured).toBeGreaterThanOrEqual(middle.measured);
-  await settled(
-    () => app.get<Overview>('/overview'),
-    (o) => o.tracks >= 30 && o.measured === o.tracks,
-    300_000,
-  );
-  await settled(
-    () => app.get<RunProgress[]>('/runs'),
-    (runs) => runs.every((r) => r.state !== 'running'),
-  );
-  const { rows, total } = await app.get<SheetPage>('/tracks?limit=500');
-  const paths = rows.map((r) => String(r.values.path));
-  expect(new Set(paths).size).toBe(total);
-  for (const path of paths) expect(existsSync(join(app.music, path))).toBe(true);
-  for (const run of await app.get<RunProgress[]>('/runs')) expect(run.done + run.failed).toBeLessThanOrEqual(run.total);
-  await app.stop();
-  remove();
-});
 
 test('Ctrl-C stops everything it started, and a second start on the same data is refused with its address', async () => {
   const { folder, remove } = freshFolder('stop');

@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildServer, buildWeb } from './lib/build.mjs';
 import { startPostgres } from './lib/postgres.mjs';
+import { countsLine, playwright } from './lib/playwright.mjs';
 import { main, ROOT, run, say } from './lib/run.mjs';
 import { setup } from './lib/setup.mjs';
 
@@ -64,15 +65,7 @@ main(async () => {
   }
 
   say('end-to-end tests');
-  const e2eReport = join(results, 'e2e.json');
-  await run(local('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], {
-    env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: e2eReport },
-  }).catch(() => undefined);
-  const e2e = existsSync(e2eReport) ? JSON.parse(readFileSync(e2eReport, 'utf8')).stats : null;
-  passed += (e2e?.expected ?? 0) + (e2e?.flaky ?? 0);
-  failed += e2e ? e2e.unexpected : 1;
-  skipped += e2e?.skipped ?? 0;
-
-  console.log(`${passed} passed, ${failed} failed${skipped ? `, ${skipped} skipped` : ''}`);
-  process.exitCode = failed > 0 ? 1 : 0;
+  const e2e = await playwright(join(results, 'e2e.json'));
+  console.log(countsLine({ passed: passed + e2e.passed, failed: failed + e2e.failed, skipped: skipped + e2e.skipped }));
+  process.exitCode = failed + e2e.failed > 0 ? 1 : 0;
 });

@@ -124,6 +124,8 @@ export interface RunProgress {
   /** Items a second since the start; null before the first. */
   rate: number | null;
   secondsLeft: number | null;
+  /** It has ended, something failed or was called off, and nobody has tried again since. */
+  canRetry: boolean;
 }
 
 /** What a run that works on files ends with. */

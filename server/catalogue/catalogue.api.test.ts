@@ -251,7 +251,7 @@ test('cancelled, it stops; what was found stays; the rest can be asked again', a
       (g) => g.reason === 'Cancelled before its turn came',
     ),
   ).toBe(true);
-  await desk.post(`/lookups/${id}/again`).expect(200);
+  await desk.post(`/runs/${runId}/retry`).expect(200);
   await desk.until(async () => {
     const l = (await desk.get(`/lookups/${id}`)).body as Lookup;
     return !l.running && l.groups.some((g) => g.state === 'found');

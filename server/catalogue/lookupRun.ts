@@ -3,7 +3,7 @@ import type { Candidate, LookupReport, LookupWish } from '@early-set/core/api/ca
 import { fillerPolicies, proposals } from '@early-set/core/catalogue/proposals';
 import type { Database } from '../db/database.ts';
 import type { Run } from '../db/models.ts';
-import { defineRun, type RunEnd } from '../jobs/defineRun.ts';
+import { againTitle, defineRun, type RunEnd } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import { Problem } from '../base/problem.ts';
 import { catalogueAddress, CatalogueDown, openCatalogue, type Catalogue } from './client.ts';
@@ -62,6 +62,16 @@ export function lookupRun(tools: { database: Database; queue: Queue }): LookupRu
       await passOver(database, lookupId, words);
       return { report: await reportOf(database, lookupId, run) };
     },
+    async again({ lookupId }, run, t) {
+      const groups = await database.rows(
+        "UPDATE lookup_groups SET state = 'waiting', reason = NULL WHERE lookup_id = $1 AND state IN ('failed', 'none') RETURNING id",
+        [lookupId],
+        t,
+      );
+      return groups.length ? { title: againTitle(run.title), total: groups.length } : null;
+    },
+    started: ({ lookupId }, runId, t) =>
+      database.run('UPDATE lookups SET run_id = $2 WHERE id = $1', [lookupId, runId], t),
     async ended({ lookupId }) {
       trouble(lookupId, null);
       await database.notify({ kind: 'catalogue' });

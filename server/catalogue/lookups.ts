@@ -14,7 +14,6 @@ import { CLEAN_FIELDS } from '@early-set/core/clean/steps';
 import { fieldOf } from '@early-set/core/fields/table';
 import type { TrackValues } from '@early-set/core/fields/values';
 import type { Origins } from '@early-set/core/api/types';
-import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
 import type { DefinedRun } from '../jobs/defineRun.ts';
 import { selectedIds } from '../library/sheet.ts';
@@ -102,23 +101,10 @@ export async function makeLookup(
       [id, JSON.stringify(clusters)],
       t,
     );
-    return { id, runId: await startRun(database, lookups, id, title, clusters.length, t) };
+    return { id, runId: await lookups.start({ lookupId: id }, { title, total: clusters.length }, t) };
   });
   await database.notify({ kind: 'catalogue' });
   return made;
-}
-
-async function startRun(
-  database: Database,
-  lookups: LookupRun,
-  lookupId: number,
-  title: string,
-  total: number,
-  t: Transaction,
-): Promise<number> {
-  const runId = await lookups.start({ lookupId }, { title, total }, t);
-  await database.run('UPDATE lookups SET run_id = $2 WHERE id = $1', [lookupId, runId], t);
-  return runId;
 }
 
 export interface GroupRow {
@@ -230,21 +216,4 @@ export async function storeFound(
     [groupId, state, JSON.stringify(candidates), candidates[0]?.release.id ?? null, candidates[0]?.match.score ?? null],
   );
   return state;
-}
-
-/** Starts again what is left of a look-up: what was not asked, or not found. */
-export async function goOn(database: Database, lookups: LookupRun, lookupId: number): Promise<void> {
-  const lookup = await lookupById(database, lookupId);
-  if (!lookup) throw notFound('The look-up');
-  if (lookup.running) throw new Problem(409, 'running', 'It is still running');
-  await database.transaction(async (t) => {
-    const waiting = await database.rows(
-      "UPDATE lookup_groups SET state = 'waiting', reason = NULL WHERE lookup_id = $1 AND state IN ('failed', 'none') RETURNING id",
-      [lookupId],
-      t,
-    );
-    if (waiting.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing is left to ask');
-    await startRun(database, lookups, lookupId, `${lookup.title}, again`, waiting.length, t);
-  });
-  await database.notify({ kind: 'catalogue' });
 }

@@ -2,7 +2,7 @@
 import type { FilesRunReport } from '@early-set/core/api/types';
 import type { Database } from '../db/database.ts';
 import { ChangeSet, Run } from '../db/models.ts';
-import { defineRun, type DefinedRun } from '../jobs/defineRun.ts';
+import { againTitle, defineRun, type DefinedRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import { log } from '../base/log.ts';
 import { carryOut } from './carryOut.ts';
@@ -35,22 +35,31 @@ export function filesRun(context: FileContext & { queue: Queue }): FilesRun {
       );
       return reportOf(database, changeSetId, run);
     },
+    async again({ changeSetId }, run, t) {
+      // What took another's place since, and what was in the way when the draft was made, are other questions.
+      const lines = await database.rows(
+        `UPDATE change_items SET state = 'waiting', reason = NULL
+         WHERE change_set_id = $1 AND area = 'files' AND state IN ('failed', 'cancelled') AND undone_by IS NULL RETURNING seq`,
+        [changeSetId],
+        t,
+      );
+      return lines.length ? { title: againTitle(run.title), total: lines.length } : null;
+    },
+    started: async ({ changeSetId }, runId, t) => {
+      await ChangeSet.update({ runId }, { where: { id: changeSetId }, transaction: t });
+    },
     ended: () => database.notify({ kind: 'changes' }),
   });
 }
 
 /** Queues the file part of a change set as a run of its own. */
 export async function queueFiles(
-  { database, filesRun: files }: ChangeContext,
+  { filesRun: files }: ChangeContext,
   changeSetId: number,
   title: string,
   total: number,
 ): Promise<number> {
-  return database.transaction(async (t) => {
-    const runId = await files.start({ changeSetId }, { title: `Write files: ${title}`, total }, t);
-    await ChangeSet.update({ runId }, { where: { id: changeSetId }, transaction: t });
-    return runId;
-  });
+  return files.start({ changeSetId }, { title: `Write files: ${title}`, total });
 }
 
 const counts = async (

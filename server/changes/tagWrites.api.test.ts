@@ -231,7 +231,13 @@ test('many files are a run; it is taken back as one, or by chosen lines', async 
   expect((await details(applied.changeSetId)).undoneBy).toBe(rest.changeSetId);
 });
 
-test('cancel stops between two files; what is written can be taken back', async () => {
+/** What failed in a run is tried again, to its end. */
+async function retried(runId: number): Promise<RunProgress> {
+  const { body } = await h.post(`/runs/${runId}/retry`).expect(200);
+  return ended((body as { runId: number }).runId);
+}
+
+test('cancel stops between two files; the rest can be tried again, and all of it be taken back', async () => {
   const before = bytesOf(many);
   const applied = await set(many, 'comment', 'x'.repeat(3000));
   await h.post(`/runs/${applied.files!.runId!}/cancel`).expect(200);
@@ -244,6 +250,14 @@ test('cancel stops between two files; what is written can be taken back', async 
   expect(written + cancelled).toBe(40);
   expect(cancelled).toBeGreaterThan(0);
   expect(many.filter((name) => inFile(name).comment).length).toBe(written);
+  // What fails while it is tried again is left for the next time.
+  chmodSync(pathOf(many[39]!), 0o444);
+  const again = await retried(applied.files!.runId!);
+  expect(again).toMatchObject({ state: 'done', failed: 1 });
+  expect(many.filter((name) => inFile(name).comment).length).toBe(39);
+  chmodSync(pathOf(many[39]!), 0o644);
+  expect(await retried(again.id)).toMatchObject({ state: 'done', done: 40, failed: 0 });
+  expect(many.filter((name) => inFile(name).comment).length).toBe(40);
   const undone = await undo(applied);
   if (undone.files?.runId) await ended(undone.files.runId);
   bytesOf(many).forEach((bytes, i) => expect([many[i], bytes.equals(before[i]!)]).toEqual([many[i], true]));

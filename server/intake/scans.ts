@@ -4,7 +4,7 @@ import { Root, Run } from '../db/models.ts';
 import { driveOf } from '../drives/drives.ts';
 import type { FilePool } from '../files/filePool.ts';
 import { queueAnalysis } from '../jobs/analysis.ts';
-import { defineRun, type DefinedRun } from '../jobs/defineRun.ts';
+import { againTitle, defineRun, type DefinedRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { ArtStore } from '../media/art.ts';
 import { notFound, Problem } from '../base/problem.ts';
@@ -17,6 +17,8 @@ interface OfRoot {
   /** Files that are not there are really gone: somebody said so. */
   lossAccepted?: boolean;
 }
+/** Why a file could not be read, though it may be music. */
+const UNREAD = ['broken', 'unreadable'];
 export type ScanRun = DefinedRun<OfRoot>;
 
 interface ScanTools {
@@ -59,11 +61,20 @@ export function scanRun(tools: ScanTools): ScanRun {
         );
         await measure(rest.map((r) => r.id));
         await root.update({ scannedAt: new Date(), awaySince: null, drive: await driveOf(root.path) });
-        return { report };
+        return { report, done: report.taken + report.changed, failed: await unread(database, rootId) };
       } catch (error) {
         if (error instanceof DriveAway) await setAway(database, root, true);
         throw error;
       }
+    },
+    async again({ rootId }, run, t) {
+      // Files that are as they were would be passed over.
+      const files = await database.rows(
+        'DELETE FROM not_taken WHERE root_id = $1 AND code = ANY($2::text[]) RETURNING path',
+        [rootId, UNREAD],
+        t,
+      );
+      return files.length || run.state !== 'done' ? { title: againTitle(run.title), total: 0 } : null;
     },
     async ended() {
       await database.notify({ kind: 'tracks' });
@@ -71,6 +82,14 @@ export function scanRun(tools: ScanTools): ScanRun {
     },
   });
 }
+
+const unread = async (database: Database, rootId: number): Promise<number> =>
+  (
+    await database.rows<{ n: number }>(
+      'SELECT count(*) AS n FROM not_taken WHERE root_id = $1 AND code = ANY($2::text[])',
+      [rootId, UNREAD],
+    )
+  )[0]!.n;
 
 /** Queues what came in for measuring, all under one run. */
 function measuring(database: Database, queue: Queue, root: Root): (ids: number[]) => Promise<void> {

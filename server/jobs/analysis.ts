@@ -14,7 +14,7 @@ import type { AnalysisPool } from '../media/analysisPool.ts';
 import type { ThreadAnswer } from '../media/analysisThread.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import { Problem } from '../base/problem.ts';
-import type { AnyRun } from './defineRun.ts';
+import { againTitle, nothingFailed, type AnyRun } from './defineRun.ts';
 import type { Queue } from './queue.ts';
 import { settleAnalysisRun } from './runs.ts';
 
@@ -189,6 +189,15 @@ export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool
     taskName: 'analyse',
     task,
     cancel: (run) => cancelAnalysis(database, queue, run.id),
+    async retry(run) {
+      const failed = await database.rows<{ id: number }>(
+        "SELECT track_id AS id FROM run_tracks WHERE run_id = $1 AND state IN ('failed', 'cancelled') ORDER BY track_id",
+        [run.id],
+      );
+      if (failed.length === 0) throw nothingFailed();
+      const ids = failed.map((f) => f.id);
+      return queueAnalysis(database, queue, ids, { title: againTitle(run.title), chosen: true });
+    },
     heard: (runId) => void breakOff(runId),
     abortAll,
     measured: () => measured,

@@ -5,6 +5,7 @@ import { Run } from '../db/models.ts';
 import { Problem } from '../base/problem.ts';
 import { startHarness, type Harness } from '../testing/harness.ts';
 import { defineRun, type DefinedRun, type RunHand } from './defineRun.ts';
+import { recentRuns } from './runs.ts';
 import { openQueue, type Queue } from './queue.ts';
 
 type Hand = RunHand<{ n: number }>;
@@ -14,6 +15,9 @@ let queue: Queue;
 /** What the work of a run does; told by its number. */
 const works = new Map<number, (hand: Hand) => Promise<void>>();
 const calledOff: number[] = [];
+/** What has failed, and what has been told of a new run. */
+const failing = new Set<number>();
+const started: [number, number][] = [];
 let runs: DefinedRun<{ n: number }>;
 
 beforeAll(async () => {
@@ -31,6 +35,8 @@ beforeAll(async () => {
         await works.get(hand.payload.n)!(hand);
         return { report: { n: hand.payload.n } };
       },
+      again: ({ n }) => Promise.resolve(failing.delete(n) ? { title: 'Again', total: 1 } : null),
+      started: ({ n }, runId) => Promise.resolve(void started.push([n, runId])),
       callOff: ({ n }) => {
         calledOff.push(n);
         return Promise.resolve({ report: { calledOff: n } });
@@ -127,6 +133,24 @@ describe('a run', () => {
     works.set(7, () => Promise.resolve());
     await work(seven.runId);
     expect(await stateOf(seven.runId)).toMatchObject({ state: 'done', report: { n: 7 } });
+  });
+  test('that failed is tried again once, as a run of its own; one without failures is not', async () => {
+    works.set(9, () => Promise.reject(new Problem(409, 'full', 'The drive is full')));
+    const runId = await runs.start({ n: 9 }, { title: 'Nine' });
+    await work(runId);
+    failing.add(9);
+    const again = await runs.retry((await Run.findByPk(runId))!);
+    expect(started.filter(([n]) => n === 9).map(([, id]) => id)).toEqual([runId, again]);
+    works.set(9, () => Promise.resolve());
+    await work(again);
+    expect([(await stateOf(runId)).state, (await stateOf(again)).state]).toEqual(['failed', 'done']);
+    const last = (await Run.findByPk(again))!;
+    await rejects(runs.retry(last), { message: 'Nothing failed here' });
+    const shown = (await recentRuns()).filter((r) => r.id === runId || r.id === again);
+    expect(shown.map((r) => [r.id, r.canRetry])).toEqual([
+      [again, false],
+      [runId, false],
+    ]);
   });
   test('a job that was stopped as often as it may be tried is tried again', async () => {
     const runId = await runs.start({ n: 8 }, { title: 'Stopped thrice' });

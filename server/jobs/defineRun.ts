@@ -39,6 +39,10 @@ export interface RunDefinition<P extends object> {
   work(hand: RunHand<P>): Promise<RunEnd>;
   /** Calls off what waits, when the run is cancelled (begun or not) or broke off; `words` say why, for each. */
   callOff?(payload: P, run: Run, words: string): Promise<RunEnd>;
+  /** Puts what failed or was called off back to waiting, for a run of the same payload; null when nothing did. */
+  again?(payload: P, run: Run, t: Transaction): Promise<{ title: string; total: number } | null>;
+  /** Told of a new run, in the transaction that makes it. */
+  started?(payload: P, runId: number, t: Transaction): Promise<void>;
   /** Told when it has ended, in whatever way. */
   ended?(payload: P): Promise<void>;
 }
@@ -50,6 +54,8 @@ export interface AnyRun {
   task: Task;
   /** Stops a run, in whatever process it is. */
   cancel(run: Run): Promise<void>;
+  /** Tries again what failed in a run that has ended; the id of the new one. @throws Problem when nothing failed */
+  retry(run: Run): Promise<number>;
   /** Another process says that a run is cancelled. */
   heard(runId: number): void;
   /** On stopping: what is in hand goes on at the next start. */
@@ -59,6 +65,10 @@ export interface DefinedRun<P extends object> extends AnyRun {
   /** Makes a run and queues its job, both or neither. */
   start(payload: P, what: { title: string; total?: number; rootId?: number }, t?: Transaction): Promise<number>;
 }
+
+/** What a run is called that does what failed in another. */
+export const againTitle = (title: string): string => `${title.replace(/, again$/, '')}, again`;
+export const nothingFailed = (): Problem => new Problem(409, 'nothing-to-do', 'Nothing failed here');
 
 const STOPPING = new Error('stopping');
 const CANCELLED = new Error('cancelled');
@@ -79,6 +89,7 @@ export function defineRun<P extends object>(
       const run = await Run.create({ kind, title, total, rootId, payload }, { transaction: inside });
       const job = { task: taskName, key: jobKey(run.id), payload: { runId: run.id }, priority };
       await queue.addInside([{ ...job, queueName: definition.queueName(payload) }], inside);
+      await definition.started?.(payload, run.id, inside);
       // Heard when the transaction is through, and not before.
       await database.notify({ kind: 'run', runId: run.id }, inside);
       return run.id;
@@ -154,6 +165,13 @@ export function defineRun<P extends object>(
       }
       await tellRun(run.id);
     },
+    retry: (run) =>
+      database.transaction(async (t) => {
+        const payload = run.payload as P | null;
+        const again = payload && (await definition.again?.(payload, run, t));
+        if (!again) throw nothingFailed();
+        return start(payload, { ...again, ...(run.rootId === null ? {} : { rootId: run.rootId }) }, t);
+      }),
     heard: (runId) => inHand.get(runId)?.abort(CANCELLED),
     abortAll() {
       for (const controller of inHand.values()) controller.abort(STOPPING);

@@ -3,7 +3,7 @@ import type { RunProgress } from '@early-set/core/api/types';
 import { Run } from '../db/models.ts';
 import type { Database } from '../db/database.ts';
 
-function withRate(run: Run): RunProgress {
+function withRate(run: Run, isLatest: boolean): RunProgress {
   const { id, kind, title, state, reason, rootId, total, done, failed, current, report } = run;
   const finished = done + failed;
   const seconds = ((run.finishedAt ?? new Date()).getTime() - run.startedAt.getTime()) / 1000;
@@ -23,6 +23,7 @@ function withRate(run: Run): RunProgress {
     startedAt: run.startedAt.toISOString(),
     finishedAt: run.finishedAt?.toISOString() ?? null,
     rate,
+    canRetry: isLatest && state !== 'running' && (failed > 0 || state !== 'done'),
     secondsLeft: state === 'running' && rate ? Math.max(0, (total - finished) / rate) : null,
   };
 }
@@ -30,13 +31,14 @@ function withRate(run: Run): RunProgress {
 /** What runs now, and the latest that ended. */
 export async function recentRuns(limit = 20): Promise<RunProgress[]> {
   const runs = await Run.findAll({ order: [['id', 'DESC']], limit });
-  return runs.map(withRate);
-}
-
-/** One run; null when there is none. */
-export async function runById(id: number): Promise<RunProgress | null> {
-  const run = await Run.findByPk(id);
-  return run ? withRate(run) : null;
+  // A newer run of the same has taken the place of an older one.
+  const newer = new Set<string>();
+  return runs.map((run) => {
+    const what = run.payload ? `${run.kind}:${JSON.stringify(run.payload)}` : `run:${run.id}`;
+    const isLatest = !newer.has(what);
+    newer.add(what);
+    return withRate(run, isLatest);
+  });
 }
 
 /** Brings an analysis run's counts up to date from its tracks and ends it when none is open. */

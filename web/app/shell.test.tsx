@@ -48,6 +48,7 @@ const run = (more: Partial<RunProgress> = {}): RunProgress => ({
   finishedAt: null,
   rate: 2.5,
   secondsLeft: 12,
+  canRetry: false,
   ...more,
 });
 const applied = (title: string, more: object = {}) => ({ changeSetId: 11, title, done: 1, conflicts: [], ...more });

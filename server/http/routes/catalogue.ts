@@ -3,7 +3,7 @@ import { CATALOGUE_FIELDS } from '@early-set/core/catalogue/proposals';
 import { Router } from 'express';
 import Joi from 'joi';
 import { catalogueAddress } from '../../catalogue/client.ts';
-import { changeGroup, goOn, groupDetails, lookupById, makeLookup } from '../../catalogue/lookups.ts';
+import { changeGroup, groupDetails, lookupById, makeLookup } from '../../catalogue/lookups.ts';
 import { takeDraft, takeGroups } from '../../catalogue/foundDraft.ts';
 import { notFound } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
@@ -54,13 +54,6 @@ export function catalogueRoutes({ database, runs, changing }: Context): Router {
       const found = await lookupById(database, params.id);
       if (!found) throw notFound('The look-up');
       return found;
-    }),
-  );
-  router.post(
-    '/lookups/:id/again',
-    route<{ id: number }>({ params: idParam }, async ({ params }) => {
-      await goOn(database, runs.lookup, params.id);
-      return lookupById(database, params.id);
     }),
   );
   router.get(

@@ -137,16 +137,10 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
   router.post(
     '/runs/:id/retry',
     route<{ id: number }>({ params: idParam }, async ({ params }) => {
-      const failed = await runFailures(database, params.id);
-      if (failed.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing failed here');
-      return {
-        runId: await queueAnalysis(
-          database,
-          queue,
-          failed.map((f) => f.trackId),
-          { title: 'Measure again what failed', chosen: true },
-        ),
-      };
+      const run = await Run.findByPk(params.id);
+      if (!run) throw notFound('The work');
+      if (run.state === 'running') throw new Problem(409, 'running', 'It is still running');
+      return { runId: await runs[run.kind].retry(run) };
     }),
   );
   router.post(

@@ -186,7 +186,7 @@ export function CatalogueView() {
             groups={shown}
             chosen={groupId}
             onChoose={choose}
-            onAgain={() => void perform(post(`/lookups/${lookup.id}/again`))}
+            onAgain={() => void perform(post(`/runs/${lookup.runId}/retry`))}
             onTakeSure={() => setTakingAll(true)}
           />
         ),

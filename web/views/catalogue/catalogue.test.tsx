@@ -68,7 +68,7 @@ let lookup: Partial<Lookup>;
 let sent: Sent[];
 const applied = { changeSetId: 1, title: 'Taken', done: 1, conflicts: [] };
 beforeEach(() => {
-  forget('take-policies');
+  forget('merge-policies');
   forget(SCOPE);
   groups = [details(1, 'found'), details(2, 'unsure'), details(3, 'none', { candidates: [], chosen: null })];
   lookup = {};
@@ -77,7 +77,7 @@ beforeEach(() => {
     '/runs': [],
     '/settings': DEFAULT_SETTINGS,
     '/lookups/5/take': applied,
-    '/lookups/5/again': {},
+    '/runs/92/retry': {},
     '/lookups/5/groups': (_: unknown, address: URL) =>
       groups.find((g) => g.id === Number(address.pathname.split('/').at(-1))),
     '/lookups/5/draft': {
@@ -89,7 +89,7 @@ beforeEach(() => {
     '/lookups/5': () => ({
       id: 5,
       title: 'All tracks',
-      runId: null,
+      runId: 92,
       running: false,
       how: 'fields',
       fill: null,
@@ -223,7 +223,7 @@ describe('groups', () => {
     fireEvent.click(screen.getByRole('button', { name: /not found/, pressed: false }));
     expect(list.getAllByRole('button').map((b) => b.dataset.group)).toEqual(['3']);
     fireEvent.click(screen.getByRole('button', { name: 'Ask again for 1 group' }));
-    await waitFor(() => expect(sent.some((s) => s.path === '/lookups/5/again')).toBe(true));
+    await waitFor(() => expect(sent.some((s) => s.path === '/runs/92/retry')).toBe(true));
   });
 
   test('what is the matter with the catalogue is said', async () => {

@@ -254,17 +254,14 @@ function PastRun({ run }: { run: RunProgress }) {
           {words} {ENDS[run.state] && <b className="text-sodium-text">{ENDS[run.state]}</b>}
         </span>
         {run.failed > 0 && run.kind === 'analysis' && (
-          <>
-            <Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>
-              {open ? 'Hide' : 'What failed'}
-            </Button>
-            <Button
-              kind="link"
-              onClick={() => void perform(post(`/runs/${run.id}/retry`), 'They will be measured again')}
-            >
-              Try again
-            </Button>
-          </>
+          <Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>
+            {open ? 'Hide' : 'What failed'}
+          </Button>
+        )}
+        {run.canRetry && (
+          <Button kind="link" onClick={() => void perform(post(`/runs/${run.id}/retry`), 'What failed is tried again')}>
+            Try again
+          </Button>
         )}
       </div>
       {run.kind === 'writing' &&

@@ -35,6 +35,7 @@ const run = (id: number, more: Partial<RunProgress>): RunProgress => ({
   finishedAt: '2026-03-01T10:01:00Z',
   rate: null,
   secondsLeft: null,
+  canRetry: false,
   ...more,
 });
 
