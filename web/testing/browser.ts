@@ -21,6 +21,7 @@ globalThis.ResizeObserver = class {
 };
 if (typeof Element !== 'undefined') {
   // a test may ask for plain Node.js
+  globalThis.PointerEvent ??= class extends MouseEvent {} as unknown as typeof PointerEvent;
   Element.prototype.scrollIntoView = () => undefined;
   Element.prototype.setPointerCapture = () => undefined;
   Element.prototype.scrollTo = () => undefined;

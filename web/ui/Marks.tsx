@@ -37,6 +37,15 @@ export function StateMark({ row }: { row: SheetRow }) {
   );
 }
 
+/** This is what is heard. */
+export const Playing = () => (
+  <span
+    role="img"
+    aria-label="Auditioned"
+    className="inline-block h-0 w-0 border-y-[5px] border-l-[8px] border-y-transparent border-l-buoy"
+  />
+);
+
 export function EnergyBar({ value }: { value: number }) {
   return (
     <span

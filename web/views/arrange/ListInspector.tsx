@@ -7,7 +7,7 @@ import { Link } from 'react-router';
 import { change, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { figure } from '../../ui/format.ts';
-import { timedOf } from './EntryRow.tsx';
+import { timedOf } from './EntryCells.tsx';
 import { mayHold } from './tree.ts';
 
 const numbers = (list: ListContents, field: string): number[] =>

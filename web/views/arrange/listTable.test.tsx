@@ -89,6 +89,10 @@ const chosen = (): string =>
     .map((row) => row.getAttribute('data-entry'))
     .join('');
 const line = (name: string): Element => document.querySelector(`[data-entry="${name}"]`)!;
+const click = (to: Element, more: object = {}): void => {
+  fireEvent.pointerDown(to, { button: 0, ...more });
+  fireEvent.click(to, more);
+};
 const key = (to: HTMLElement, name: string, more: object = {}): void => {
   fireEvent.keyDown(to, { key: name, ...more });
 };
@@ -97,7 +101,7 @@ describe('order', () => {
   test('steps pressed faster than the server answers build on each other', async () => {
     show(<Kept />);
     const grid = await screen.findByRole('grid');
-    fireEvent.click(line('a'));
+    click(line('a'));
     key(grid, 'ArrowDown', { altKey: true });
     expect(seen()).toBe('bacde');
     key(grid, 'ArrowDown', { altKey: true });
@@ -117,13 +121,13 @@ describe('order', () => {
 
   test('several move together and stay together; the ends are ends', () => {
     const grid = table();
-    fireEvent.click(line('b'));
-    fireEvent.click(line('d'), { ctrlKey: true });
+    click(line('b'));
+    click(line('d'), { ctrlKey: true });
     key(grid, 'ArrowUp', { altKey: true });
     expect(seen()).toBe('bdace');
     key(grid, 'ArrowUp', { altKey: true });
     expect(sent).toHaveLength(1);
-    fireEvent.click(line('e'));
+    click(line('e'));
     key(grid, 'ArrowDown', { altKey: true });
     expect(sent).toHaveLength(1);
   });
@@ -134,7 +138,7 @@ describe('order', () => {
       [`/lists/${LIST}`]: () => contents(order),
     });
     const grid = table();
-    fireEvent.click(line('a'));
+    click(line('a'));
     await act(async () => {
       key(grid, 'ArrowDown', { altKey: true });
       await Promise.resolve();
@@ -144,7 +148,7 @@ describe('order', () => {
 
   test('a crate has no order: Alt and arrows only go along', () => {
     const grid = table('crate');
-    fireEvent.click(line('a'));
+    click(line('a'));
     key(grid, 'ArrowDown', { altKey: true });
     expect([sent, chosen(), seen()]).toEqual([[], 'b', 'abcde']);
   });
@@ -160,12 +164,12 @@ describe('order', () => {
 describe('choosing and taking out', () => {
   test('arrows, Shift, Control, all and none', () => {
     const grid = table();
-    fireEvent.click(line('b'));
+    click(line('b'));
     key(grid, 'ArrowDown', { shiftKey: true });
     expect(chosen()).toBe('bc');
-    fireEvent.click(line('e'), { shiftKey: true });
+    click(line('e'), { shiftKey: true });
     expect(chosen()).toBe('bcde');
-    fireEvent.click(line('c'), { ctrlKey: true });
+    click(line('c'), { ctrlKey: true });
     expect(chosen()).toBe('bde');
     key(grid, 'a', { ctrlKey: true });
     expect(chosen()).toBe('abcde');
@@ -179,8 +183,8 @@ describe('choosing and taking out', () => {
 
   test('what is taken out leaves the next one chosen', () => {
     const grid = table();
-    fireEvent.click(line('b'));
-    fireEvent.click(line('c'), { ctrlKey: true });
+    click(line('b'));
+    click(line('c'), { ctrlKey: true });
     key(grid, 'Delete');
     expect(sent.map((s) => s.body)).toEqual([{ entryIds: ['b', 'c'] }]);
     expect(chosen()).toBe('d');

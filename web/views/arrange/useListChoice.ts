@@ -4,48 +4,68 @@ import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/ty
 import { toggleAudition } from '../../audition/player.ts';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
+import { chooseOne, chooseRange, NOTHING, toggleOne, type Chosen, type How } from '../../ui/grid/choice.ts';
+import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import type { MenuItem } from '../../ui/Menu.tsx';
 
-export type How = 'one' | 'toggle' | 'range';
-
 export interface ListChoice {
-  chosen: ReadonlySet<string>;
-  focus: string | null;
+  chosen: Chosen<string>;
   choose: (index: number, how: How) => void;
   /** Entries that are dragged with this one. */
   draggedWith: (entryId: string) => string[];
-  onKey: (e: React.KeyboardEvent) => void;
+  onKey: (e: React.KeyboardEvent<HTMLElement>) => void;
   menu: MenuItem[];
 }
 
-/** @param show brings an entry into view */
+/** Chosen entries; focus and anchor by entry, since entries move. */
+interface State {
+  ids: ReadonlySet<string>;
+  focus: string | null;
+  anchor: string | null;
+}
+const NOBODY: State = { ids: new Set(), focus: null, anchor: null };
+
 export function useListChoice(
   list: ListContents,
   entries: readonly ListEntryRow[],
   move: (ids: string[], behind: string | null) => void,
-  show: (index: number) => void,
 ): ListChoice {
   const ordered = list.info.kind === 'playlist';
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const [focus, setFocus] = useState<string | null>(null);
-  const picked = entries.filter((e) => chosen.has(e.entryId)).map((e) => e.entryId);
-  const at = entries.findIndex((e) => e.entryId === focus);
+  const [state, setState] = useState<State>(NOBODY);
+  const placeOf = (id: string | null): number | null => {
+    const at = id === null ? -1 : entries.findIndex((e) => e.entryId === id);
+    return at < 0 ? null : at;
+  };
+  const chosen: Chosen<string> = {
+    ...NOTHING,
+    ids: state.ids,
+    focus: placeOf(state.focus),
+    anchor: placeOf(state.anchor),
+  };
+  const set = ({ ids, focus, anchor }: Chosen<string>): void => {
+    const idAt = (i: number | null): string | null => (i === null ? null : (entries[i]?.entryId ?? null));
+    setState({ ids, focus: idAt(focus), anchor: idAt(anchor) });
+  };
+  const picked = entries.filter((e) => state.ids.has(e.entryId)).map((e) => e.entryId);
   const none = picked.length === 0;
+  const inHand = chosen.focus === null ? undefined : entries[chosen.focus];
 
   const choose = (index: number, how: How): void => {
-    const entry = entries[index];
+    const entry = entries[index],
+      { anchor } = chosen;
     if (!entry) return;
-    setFocus(entry.entryId);
-    show(index);
-    if (how === 'one' || (how === 'range' && at < 0)) {
-      setChosen(new Set([entry.entryId]));
-      return;
-    }
-    const next = new Set(chosen);
-    if (how === 'range')
-      for (const e of entries.slice(Math.min(at, index), Math.max(at, index) + 1)) next.add(e.entryId);
-    else if (!next.delete(entry.entryId)) next.add(entry.entryId);
-    setChosen(next);
+    if (how === 'range' && anchor !== null) {
+      const between = entries.slice(Math.min(anchor, index), Math.max(anchor, index) + 1);
+      set(
+        chooseRange(
+          chosen,
+          between.map((e) => e.entryId),
+          anchor,
+          index,
+        ),
+      );
+    } else if (how === 'toggle') set({ ...toggleOne(chosen, entry.entryId, index), focus: index });
+    else set(chooseOne(entry.entryId, index));
   };
   const step = (by: -1 | 1): void => {
     if (none || !ordered) return;
@@ -57,35 +77,22 @@ export function useListChoice(
   };
   const remove = (): void => {
     if (none) return;
-    const left = (e: ListEntryRow): boolean => !chosen.has(e.entryId);
-    const next = entries.find((e, i) => i > at && left(e)) ?? entries.find(left);
+    const left = (e: ListEntryRow): boolean => !state.ids.has(e.entryId);
+    const next = entries.find((e, i) => i > (chosen.focus ?? -1) && left(e)) ?? entries.find(left);
     void change(post<Applied>(`/lists/${list.id}/entries/remove`, { entryIds: picked }));
-    setChosen(new Set(next ? [next.entryId] : []));
-    setFocus(next?.entryId ?? null);
+    const id = next?.entryId ?? null;
+    setState({ ids: new Set(id ? [id] : []), focus: id, anchor: id });
   };
-  const audition = (): void => {
-    const entry = entries[at];
-    toggleAudition(entry && entry.id > 0 ? entry : null);
-  };
-  const onKey = (e: React.KeyboardEvent): void => {
-    if (e.target !== e.currentTarget) return;
-    const how: How = e.shiftKey ? 'range' : 'one';
-    const actions: Record<string, (() => void) | undefined> = {
-      ArrowDown: () => (e.altKey && ordered ? step(1) : choose(Math.min(entries.length - 1, at + 1), how)),
-      ArrowUp: () => (e.altKey && ordered ? step(-1) : choose(Math.max(0, at - 1), how)),
-      Home: () => choose(0, how),
-      End: () => choose(entries.length - 1, how),
-      Delete: remove,
-      Backspace: remove,
-      ' ': audition,
-      Escape: () => setChosen(new Set()),
-      a: e.ctrlKey || e.metaKey ? () => setChosen(new Set(entries.map((x) => x.entryId))) : undefined,
-    };
-    const run = actions[e.key];
-    if (!run) return;
-    e.preventDefault();
-    run();
-  };
+  const audition = (): void => toggleAudition(inHand && inHand.id > 0 ? inHand : null);
+  const onKey = gridKeys({
+    count: entries.length,
+    focus: chosen.focus,
+    choose,
+    all: () => setState({ ...state, ids: new Set(entries.map((e) => e.entryId)) }),
+    none: () => setState({ ...state, ids: new Set() }),
+    actions: { Delete: remove, Backspace: remove, ' ': audition },
+    alt: ordered ? { ArrowDown: () => step(1), ArrowUp: () => step(-1) } : {},
+  });
   const moving: MenuItem[] = [
     { label: 'Move up', keys: 'Alt ↑', run: () => step(-1), disabled: none, apart: true },
     { label: 'Move down', keys: 'Alt ↓', run: () => step(1), disabled: none },
@@ -93,12 +100,11 @@ export function useListChoice(
   ];
   return {
     chosen,
-    focus,
     choose,
-    draggedWith: (entryId) => (chosen.has(entryId) ? picked : [entryId]),
+    draggedWith: (entryId) => (state.ids.has(entryId) ? picked : [entryId]),
     onKey,
     menu: [
-      { label: 'Audition', keys: 'Space', run: audition, disabled: at < 0 || entries[at]!.id === 0 },
+      { label: 'Audition', keys: 'Space', run: audition, disabled: !inHand || inHand.id === 0 },
       ...(ordered ? moving : []),
       {
         label: `Take out of the ${list.info.kind}`,

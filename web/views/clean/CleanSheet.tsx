@@ -1,23 +1,27 @@
 /** The middle: every track with what would become of it, differences marked in place. */
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
 import { PLACES, WHOLE, type CleanTrack, type FieldChange, type Question } from '@early-set/core/clean/recipe';
 import { fieldOf } from '@early-set/core/fields/table';
+import { useRemembered } from '../../data/remembered.ts';
 import { Difference } from '../../ui/Difference.tsx';
 import { textOf } from '../../ui/format.ts';
+import { NOTHING } from '../../ui/grid/choice.ts';
+import { Grid } from '../../ui/grid/Grid.tsx';
+import type { GridColumn } from '../../ui/grid/GridHead.tsx';
+import { gridKeys } from '../../ui/grid/gridKeys.ts';
+import { Playing } from '../../ui/Marks.tsx';
 
-const ROW_HEIGHT = 34,
-  HEAD_HEIGHT = 28;
-const WIDTHS: Record<string, string> = {
-  title: 'minmax(190px, 1.6fr)',
-  artist: 'minmax(130px, 1.1fr)',
-  version: 'minmax(96px, .6fr)',
-  fileName: 'minmax(190px, 1.6fr)',
-  path: 'minmax(120px, .9fr)',
-  year: '64px',
-  trackNumber: '64px',
-  discNumber: '56px',
+/** Pixels, and the share of what is left. */
+const WIDTHS: Record<string, [width: number, grow?: number]> = {
+  title: [190, 1.6],
+  artist: [130, 1.1],
+  version: [96, 0.6],
+  fileName: [190, 1.6],
+  path: [120, 0.9],
+  year: [64],
+  trackNumber: [64],
+  discNumber: [56],
 };
+const LOOKS: Record<string, string> = { title: 'font-semibold', path: 'text-small text-dim' };
 
 export interface CleanRow {
   track: CleanTrack;
@@ -36,109 +40,48 @@ interface Props {
   playingId: number | null;
 }
 
+const isOpen = ({ questions }: CleanRow): boolean => questions.some((q) => q.answer === null);
+
 export function CleanSheet({ rows, columns, focus, onFocus, onLeaveOut, onAudition, playingId }: Props) {
-  const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
-    overscan: 10,
-    scrollPaddingEnd: HEAD_HEIGHT,
-  });
-  useEffect(() => {
-    if (focus !== null) virtual.scrollToIndex(focus, { align: 'auto' });
-  }, [focus, virtual]);
-  const template = `34px ${columns.map((c) => WIDTHS[c] ?? 'minmax(100px, .8fr)').join(' ')}`;
-  const keys = (e: React.KeyboardEvent): void => {
-    const go = (to: number): void => onFocus(Math.max(0, Math.min(rows.length - 1, to)));
-    const row = focus === null ? undefined : rows[focus];
-    const actions: Record<string, () => void> = {
-      ArrowDown: () => go((focus ?? -1) + 1),
-      ArrowUp: () => go((focus ?? 1) - 1),
-      PageDown: () => go((focus ?? 0) + 16),
-      PageUp: () => go((focus ?? 0) - 16),
-      Home: () => go(0),
-      End: () => go(rows.length - 1),
-      x: () => {
-        if (row) onLeaveOut(row.track.id);
-      },
-      ' ': () => {
-        if (row) onAudition(row);
-      },
+  const [widths, keepWidths] = useRemembered<Record<string, number>>('clean-widths', {});
+  const inHand = focus === null ? undefined : rows[focus];
+  const columnOf = (id: string): GridColumn => {
+    const [width, grow] = WIDTHS[id] ?? [100, 0.8];
+    return {
+      id,
+      label: fieldOf(id).label,
+      width: widths[id] ?? width,
+      className: LOOKS[id] ?? '',
+      ...(grow ? { grow } : {}),
     };
-    const run = e.ctrlKey || e.metaKey || e.altKey ? undefined : actions[e.key];
-    if (!run || rows.length === 0) return;
-    e.preventDefault();
-    e.stopPropagation();
-    run();
   };
   return (
-    <div
+    <Grid
       id="clean-sheet"
-      ref={scroller}
-      tabIndex={0}
-      role="grid"
-      aria-label="What would change"
-      aria-rowcount={rows.length}
-      onKeyDown={keys}
-      className="h-full overflow-auto bg-sheet outline-offset-[-2px]"
-    >
-      <div className="min-w-max">
-        <div
-          role="row"
-          className="sticky top-0 z-10 grid h-[28px] min-w-full items-center border-b border-line bg-paper text-[12.5px] font-semibold text-dim"
-          style={{ gridTemplateColumns: template }}
-        >
-          <span role="columnheader">
-            <span className="sr-only">State</span>
-          </span>
-          {columns.map((c) => (
-            <span key={c} role="columnheader" className="truncate px-2">
-              {fieldOf(c).label}
-            </span>
-          ))}
-        </div>
-        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-          {virtual.getVirtualItems().map((item) => {
-            const row = rows[item.index]!;
-            const open = row.questions.some((q) => q.answer === null);
-            return (
-              <div
-                key={row.track.id}
-                role="row"
-                aria-rowindex={item.index + 1}
-                aria-selected={focus === item.index}
-                data-track={row.track.id}
-                onClick={() => onFocus(item.index)}
-                className={`absolute inset-x-0 grid cursor-default items-center border-b border-hair ${focus === item.index ? 'bg-chosen shadow-[inset_3px_0_0_var(--buoy)]' : open ? 'bg-sodium/12' : 'hover:bg-paper'} ${row.leftOut ? 'text-dim' : ''}`}
-                style={{ top: item.start, height: ROW_HEIGHT, gridTemplateColumns: template }}
-              >
-                <span role="gridcell" className="flex justify-center">
-                  {playingId === row.track.id ? (
-                    <span
-                      role="img"
-                      aria-label="Auditioned"
-                      className="h-0 w-0 border-y-[5px] border-l-[8px] border-y-transparent border-l-buoy"
-                    />
-                  ) : (
-                    <Mark row={row} open={open} />
-                  )}
-                </span>
-                {columns.map((c) => (
-                  <span
-                    key={c}
-                    role="gridcell"
-                    className={`min-w-0 truncate px-2 ${c === 'title' ? 'font-semibold' : ''} ${c === 'path' ? 'text-small text-dim' : ''}`}
-                  >
-                    <Cell row={row} field={c} />
-                  </span>
-                ))}
-              </div>
-            );
-          })}
-        </div>
-      </div>
-    </div>
+      label="What would change"
+      multiple={false}
+      columns={columns.map(columnOf)}
+      onResize={(id, width) => keepWidths({ ...widths, [id]: width })}
+      count={rows.length}
+      row={(i) => rows[i]}
+      rowHeight={34}
+      idOf={(row) => row.track.id}
+      data={(row) => ({ 'data-track': row.track.id })}
+      tone={(row) => `${isOpen(row) ? 'bg-sodium/12' : 'hover:bg-paper'} ${row.leftOut ? 'text-dim' : ''}`}
+      lead={(row) => (playingId === row.track.id ? <Playing /> : <Mark row={row} open={isOpen(row)} />)}
+      cell={(row, field) => <Cell row={row} field={field} />}
+      chosen={{ ...NOTHING, ids: new Set(inHand ? [inHand.track.id] : []), focus, anchor: focus }}
+      onChoose={onFocus}
+      onKey={gridKeys({
+        count: rows.length,
+        focus,
+        choose: onFocus,
+        actions: {
+          x: () => inHand && onLeaveOut(inHand.track.id),
+          ' ': () => inHand && onAudition(inHand),
+        },
+      })}
+    />
   );
 }
 

@@ -284,7 +284,7 @@ describe('what happened', () => {
   test('runs say what they did; what failed can be seen and tried again', async () => {
     runs = [
       run(8, { report: { taken: 3, changed: 1, returned: 0, missing: 2, notTaken: 0, differs: 2 } }),
-      run(7, { kind: 'analysis', done: 9, failed: 1 }),
+      run(7, { kind: 'analysis', done: 9, failed: 1, canRetry: true }),
       run(6, {
         kind: 'writing',
         done: 4,

@@ -34,9 +34,11 @@ import { DropLists } from './sheet/DropLists.tsx';
 import { FilterPanel } from './filters/FilterPanel.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
 import { chipsOf, conditionsOf, NO_FILTERS, readFilters, writeFilters, type Filters } from './filters/filters.ts';
-import { chooseAll, chosenCount, isChosen, NOTHING, toSelection } from './sheet/selection.ts';
+import { chooseAll, chosenCount, isChosen, NOTHING } from '../../ui/grid/choice.ts';
+import type { SortState } from '../../ui/grid/GridHead.tsx';
 import { SheetBar } from './sheet/SheetBar.tsx';
-import { SheetTable, type SortState } from './sheet/SheetTable.tsx';
+import { SheetTable } from './sheet/SheetTable.tsx';
+import { toSelection } from './sheet/selectionOf.ts';
 import { useSheetChoice } from './sheet/useSheetChoice.ts';
 import { useSheet } from './sheet/useSheet.ts';
 import { sheetKeys } from './sheet/sheetKeys.ts';
@@ -81,14 +83,8 @@ export function TracksView() {
     else next.set(name, value);
     setParams(next);
   };
-  const sortBy = (id: string): void => {
-    const descendsFirst = ['fit', 'energy', 'year', 'rating', 'addedAt'].includes(id);
-    const turned = sort.id === id && sort.descending === descendsFirst;
-    setParam(
-      'sort',
-      sort.id === id && !turned ? null : `${id}:${(turned ? !descendsFirst : descendsFirst) ? 'desc' : 'asc'}`,
-    );
-  };
+  const sortBy = ({ id, descending }: SortState): void =>
+    setParam('sort', id && `${id}:${descending ? 'desc' : 'asc'}`);
   const setReference = (id: number | null): void => {
     const next = new URLSearchParams(params);
     if (id === null) {
@@ -208,10 +204,9 @@ export function TracksView() {
   ]);
 
   const onKey = sheetKeys({
-    total: sheet.total,
+    count: sheet.total,
     focus: chosen.focus,
-    pageRows: 18,
-    chooseAt,
+    choose: chooseAt,
     audition,
     add,
     hearLater,
@@ -225,9 +220,9 @@ export function TracksView() {
 
   const drop = ({ active, over }: DragEndEvent): void => {
     setDragging(null);
-    const data = active.data.current as { trackId: number } | undefined;
+    const data = active.data.current as { rowId: number } | undefined;
     if (!over || !data) return;
-    const dropped = isChosen(chosen, data.trackId) && count > 1 ? selection : { ids: [data.trackId] };
+    const dropped = isChosen(chosen, data.rowId) && count > 1 ? selection : { ids: [data.rowId] };
     const body = { selection: dropped, sort: sort.id, descending: sort.descending };
     const target = String(over.id);
     if (target.startsWith('list-')) void change(post<Applied>(`/lists/${target.slice(5)}/entries`, body));
@@ -246,7 +241,7 @@ export function TracksView() {
     <DndContext
       sensors={sensors}
       collisionDetection={pointerWithin}
-      onDragStart={({ active }) => setDragging((active.data.current as { trackId: number }).trackId)}
+      onDragStart={({ active }) => setDragging((active.data.current as { rowId: number }).rowId)}
       onDragEnd={drop}
       onDragCancel={() => setDragging(null)}
     >

@@ -11,9 +11,9 @@ import {
   isChosen,
   NOTHING,
   toggleOne,
-  toSelection,
   type Chosen,
-} from './selection.ts';
+} from '../../../ui/grid/choice.ts';
+import { toSelection } from './selectionOf.ts';
 import { sheetKeys, type SheetActions } from './sheetKeys.ts';
 import { PAGE, useSheet } from './useSheet.ts';
 
@@ -124,7 +124,7 @@ describe('choosing', () => {
   );
   const id = (index: number): number => index + 100;
   const run = (all: readonly Act[]): { chosen: Chosen; model: Set<number> } => {
-    let chosen = NOTHING,
+    let chosen: Chosen = NOTHING,
       model = new Set<number>();
     for (const a of all) {
       if (a.kind === 'all') {
@@ -165,6 +165,8 @@ describe('choosing', () => {
   });
 });
 
+const ELEMENT = {} as HTMLElement;
+
 describe('keys of the sheet', () => {
   const keys = (more: Partial<SheetActions> = {}) => {
     const calls: string[] = [];
@@ -172,10 +174,10 @@ describe('keys of the sheet', () => {
       calls.push(name);
     };
     const press = sheetKeys({
-      total: 100,
+      count: 100,
       focus: 10,
       pageRows: 18,
-      chooseAt: (i, how) => calls.push(`${how} ${i}`),
+      choose: (i, how) => calls.push(`${how} ${i}`),
       audition: say('audition'),
       add: say('add'),
       hearLater: say('later'),
@@ -193,6 +195,8 @@ describe('keys of the sheet', () => {
       prevented,
       press: (key: string, held: object = {}) =>
         press({
+          target: ELEMENT,
+          currentTarget: ELEMENT,
           key,
           ctrlKey: false,
           metaKey: false,
@@ -201,7 +205,7 @@ describe('keys of the sheet', () => {
           preventDefault: prevented,
           stopPropagation: () => undefined,
           ...held,
-        } as unknown as React.KeyboardEvent),
+        } as unknown as React.KeyboardEvent<HTMLElement>),
     };
   };
 
@@ -242,7 +246,7 @@ describe('keys of the sheet', () => {
     const { calls, press } = keys({ focus: null });
     press('ArrowUp');
     expect(calls).toEqual(['one 0']);
-    const none = keys({ total: 0, focus: null });
+    const none = keys({ count: 0, focus: null });
     none.press('End');
     expect(none.calls).toEqual([]);
   });

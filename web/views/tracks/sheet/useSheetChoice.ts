@@ -3,7 +3,7 @@ import { useCallback, useState } from 'react';
 import type { SheetPage } from '@early-set/core/api/types';
 import { complain } from '../../../data/actions.ts';
 import { get } from '../../../data/api.ts';
-import { chooseOne, chooseRange, NOTHING, toggleOne, type Chosen } from './selection.ts';
+import { chooseOne, chooseRange, NOTHING, toggleOne, type Chosen } from '../../../ui/grid/choice.ts';
 import type { Sheet } from './useSheet.ts';
 
 export interface SheetChoice {
