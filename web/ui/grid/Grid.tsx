@@ -24,7 +24,8 @@ export interface GridProps<Row, RowId extends Id> extends HeadProps {
   idOf: (row: Row) => RowId;
   /** Attributes that tests and styles find rows by. */
   data?: (row: Row) => Record<`data-${string}`, string | number>;
-  lead: (row: Row, handle: Handle | null) => ReactNode;
+  /** A narrow first cell. */
+  lead?: (row: Row, handle: Handle | null) => ReactNode;
   cell: (row: Row, column: string, index: number) => ReactNode;
   /** Classes of a row that is not chosen. */
   tone?: (row: Row) => string;
@@ -85,7 +86,7 @@ export function Grid<Row, RowId extends Id>(props: GridProps<Row, RowId>) {
   useEffect(() => {
     if (focus !== null) rows.scrollToIndex(focus, { align: 'auto' });
   }, [focus, rows]);
-  const { template, least } = widthsOf(columns);
+  const { template, least } = widthsOf(columns, props.lead !== undefined);
   const focused = focus === null ? undefined : rowAt(focus);
   const grid = (
     <div
@@ -96,13 +97,13 @@ export function Grid<Row, RowId extends Id>(props: GridProps<Row, RowId>) {
       aria-label={label}
       aria-multiselectable={multiple}
       aria-rowcount={count + 1}
-      aria-colcount={columns.length + 1}
+      aria-colcount={columns.length + (props.lead ? 1 : 0)}
       {...(focused ? { 'aria-activedescendant': `${id}-${idOf(focused)}` } : {})}
       onKeyDown={props.onKey}
       className="h-full overflow-auto bg-sheet outline-1! outline-tide-deep! outline-offset-[-1px]"
     >
       <div style={{ minWidth: least }}>
-        <GridHead {...props} template={template} />
+        <GridHead {...props} template={template} lead={props.lead !== undefined} />
         <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
           {items.map(({ index, start, key }) => {
             const row = rowAt(index);
@@ -143,7 +144,7 @@ function OneRow<Row, RowId extends Id>(
     tone: tone(row),
     chosen: isChosen(chosen, own),
     focused: chosen.focus === index,
-    lead: (handle) => lead(row, handle),
+    lead: lead && ((handle) => lead(row, handle)),
     cell: (column) => cell(row, column, index),
     editor:
       editing?.index === index && editor ? { column: editing.column, content: editor(row, editing.column) } : null,

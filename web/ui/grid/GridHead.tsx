@@ -46,15 +46,22 @@ type Def = ColumnDef<Features, object>;
 const NO_ROWS: object[] = [];
 
 /** The widths of a grid's columns as CSS has them, and the least that they need together, in pixels. */
-export function widthsOf(columns: readonly GridColumn[]): { template: string; least: number } {
+export function widthsOf(columns: readonly GridColumn[], lead: boolean): { template: string; least: number } {
   const one = ({ width, grow }: GridColumn): string => (grow ? `minmax(${width}px, ${grow}fr)` : `${width}px`);
   return {
-    template: `${LEAD_WIDTH}px ${columns.map(one).join(' ')}`,
-    least: columns.reduce((sum, c) => sum + c.width, LEAD_WIDTH),
+    template: [...(lead ? [`${LEAD_WIDTH}px`] : []), ...columns.map(one)].join(' '),
+    least: columns.reduce((sum, c) => sum + c.width, lead ? LEAD_WIDTH : 0),
   };
 }
 
-export function GridHead({ columns, sort, onSort, onResize, template }: HeadProps & { template: string }) {
+export function GridHead({
+  columns,
+  sort,
+  onSort,
+  onResize,
+  template,
+  lead,
+}: HeadProps & { template: string; lead: boolean }) {
   const defs = useMemo(
     () =>
       columns.map((c): Def => ({
@@ -96,9 +103,11 @@ export function GridHead({ columns, sort, onSort, onResize, template }: HeadProp
       className="sticky top-0 z-10 grid h-[28px] items-stretch border-b border-line bg-paper text-[12.5px] font-semibold text-dim"
       style={{ gridTemplateColumns: template }}
     >
-      <span role="columnheader">
-        <span className="sr-only">State</span>
-      </span>
+      {lead && (
+        <span role="columnheader">
+          <span className="sr-only">State</span>
+        </span>
+      )}
       {heads.map((header, i) => (
         <Head key={header.id} header={header} column={columns[i]!} />
       ))}

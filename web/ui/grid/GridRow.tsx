@@ -22,7 +22,7 @@ export interface RowProps {
   chosen: boolean;
   focused: boolean;
   /** The narrow first cell. */
-  lead: (handle: Handle | null) => ReactNode;
+  lead: ((handle: Handle | null) => ReactNode) | undefined;
   cell: (column: string) => ReactNode;
   /** The column that is being typed over, and what with. */
   editor: { column: string; content: ReactNode } | null;
@@ -66,9 +66,11 @@ export function GridRow(props: RowProps) {
       }}
       onDoubleClick={onOpen}
     >
-      <span role="gridcell" className="flex h-full items-center justify-center">
-        {lead(handle)}
-      </span>
+      {lead && (
+        <span role="gridcell" className="flex h-full items-center justify-center">
+          {lead(handle)}
+        </span>
+      )}
       {columns.map((c) =>
         editor?.column === c.id ? (
           <span key={c.id} role="gridcell" className="min-w-0 px-0.5">

@@ -15,6 +15,7 @@ import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Trouble } from '../../ui/Empty.tsx';
+import { ReadGrid, type ReadColumn } from '../../ui/grid/ReadGrid.tsx';
 import { saveBlob } from '../../ui/saveFile.ts';
 import { Gauge, percent } from './Gauge.tsx';
 import { ScopePicker } from '../clean/ScopePicker.tsx';
@@ -165,74 +166,90 @@ function FieldBar({
 }
 
 function Groups({ data, fields, within }: { data: Completeness; fields: readonly string[]; within: Condition | null }) {
+  const navigate = useNavigate();
   if (data.groups.length === 0) return <p className="py-3 text-dim">There are none of these among the tracks.</p>;
   const cellLink = (g: CompletenessGroup, id: string) =>
     g.condition && within
       ? sheetAddress(`${lacking(id)}: ${g.name}`, allOf(within, g.condition, lacksOne([id])))
       : null;
+  const addressOf = (g: CompletenessGroup): string | null => {
+    if (g.listId) return `/arrange/${g.listId}`;
+    return g.condition && within ? sheetAddress(g.name, allOf(within, g.condition)) : null;
+  };
+  const share = (id: 'floor' | 'playout', label: string): ReadColumn<CompletenessGroup> => ({
+    id,
+    label,
+    width: 76,
+    figures: true,
+    value: (g) => percent(g[id], g.tracks),
+  });
+  const columns: ReadColumn<CompletenessGroup>[] = [
+    {
+      id: 'where',
+      label: 'Where',
+      width: 220,
+      grow: 1,
+      className: 'font-medium',
+      value: (g) => g.name,
+      cell: (g) => <GroupName group={g} to={addressOf(g)} />,
+    },
+    { id: 'tracks', label: 'Tracks', width: 72, figures: true, descendsFirst: true, value: (g) => g.tracks },
+    share('floor', 'Floor'),
+    share('playout', 'Playout'),
+    ...fields.map((id): ReadColumn<CompletenessGroup> => ({
+      id,
+      label: fieldOf(id).label,
+      width: 84,
+      figures: true,
+      value: (g) => percent(g.filled[id] ?? 0, g.tracks),
+      cell: (g) => <Share filled={g.filled[id] ?? 0} of={g.tracks} to={cellLink(g, id)} />,
+    })),
+  ];
   return (
-    <div className="overflow-x-auto">
-      <table className="border-collapse text-small">
-        <thead>
-          <tr className="text-left text-dim">
-            <th className="sticky left-0 bg-sheet py-1 pr-3 font-semibold">Where</th>
-            <th className="px-2 text-right font-semibold">Tracks</th>
-            <th className="px-2 text-right font-semibold">Floor</th>
-            <th className="px-2 text-right font-semibold">Playout</th>
-            {fields.map((id) => (
-              <th key={id} className="px-2 text-right font-semibold">
-                {fieldOf(id).label}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {data.groups.map((g) => {
-            const to = g.listId
-              ? `/arrange/${g.listId}`
-              : g.condition && within
-                ? sheetAddress(g.name, allOf(within, g.condition))
-                : null;
-            return (
-              <tr key={`${g.name} ${g.listId ?? ''}`} className="border-t border-hair">
-                <td className="sticky left-0 max-w-[300px] truncate bg-sheet py-1 pr-3 font-medium" title={g.name}>
-                  {to ? (
-                    <Link to={to} className="hover:text-buoy-text hover:underline">
-                      {g.name}
-                    </Link>
-                  ) : (
-                    g.name
-                  )}
-                </td>
-                <td className="figures px-2 text-right">{g.tracks.toLocaleString('en-GB')}</td>
-                <td className="figures px-2 text-right">{percent(g.floor, g.tracks)}</td>
-                <td className="figures px-2 text-right">{percent(g.playout, g.tracks)}</td>
-                {fields.map((id) => {
-                  const filled = g.filled[id] ?? 0,
-                    whole = filled === g.tracks,
-                    link = whole ? null : cellLink(g, id);
-                  return (
-                    <td
-                      key={id}
-                      className={`figures border-l border-sheet px-2 text-right ${whole ? 'text-dim' : filled === 0 ? 'bg-flare/10' : 'bg-sodium/12'}`}
-                    >
-                      {link ? (
-                        <Link to={link} className="underline">
-                          {percent(filled, g.tracks)}
-                        </Link>
-                      ) : (
-                        percent(filled, g.tracks)
-                      )}
-                    </td>
-                  );
-                })}
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+    <>
+      <div className="border border-line">
+        <ReadGrid
+          id="completeness-groups"
+          label="Completeness by group"
+          rows={data.groups}
+          columns={columns}
+          idOf={(g) => `${g.name} ${g.listId ?? ''}`}
+          tallest={460}
+          onOpen={(g) => {
+            const to = addressOf(g);
+            if (to) void navigate(to);
+          }}
+        />
+      </div>
       <p className="mt-1 text-tiny text-dim">Per cent filled. A figure opens the tracks that lack it.</p>
-    </div>
+    </>
+  );
+}
+
+function GroupName({ group: { name }, to }: { group: CompletenessGroup; to: string | null }) {
+  return to ? (
+    <Link to={to} title={name} className="hover:text-buoy-text hover:underline">
+      {name}
+    </Link>
+  ) : (
+    <span title={name}>{name}</span>
+  );
+}
+
+/** How much of a group has a field; opens the tracks that lack it. */
+function Share({ filled, of, to }: { filled: number; of: number; to: string | null }) {
+  if (filled === of) return <span className="text-dim">{percent(filled, of)}</span>;
+  const tone = filled === 0 ? 'bg-flare/15' : 'bg-sodium/15';
+  return (
+    <span className={`rounded-xs px-1.5 py-0.5 ${tone}`}>
+      {to ? (
+        <Link to={to} className="underline">
+          {percent(filled, of)}
+        </Link>
+      ) : (
+        percent(filled, of)
+      )}
+    </span>
   );
 }
 

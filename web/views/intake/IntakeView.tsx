@@ -2,7 +2,7 @@
 import { FolderPlus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { RootLine, RunProgress, FilesRunReport } from '@early-set/core/api/types';
+import type { FilesRunReport, NotTaken, RootLine, RunProgress } from '@early-set/core/api/types';
 import { RunLine } from '../../app/Shell.tsx';
 import { useCommands } from '../../app/commands.ts';
 import { perform, several } from '../../data/actions.ts';
@@ -10,6 +10,7 @@ import { post } from '../../data/api.ts';
 import { useNotTaken, useRoots, useRunFailures, useRuns } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty } from '../../ui/Empty.tsx';
+import { ReadGrid, type ReadColumn } from '../../ui/grid/ReadGrid.tsx';
 import { bytes, dayAndTime } from '../../ui/format.ts';
 import { FolderPicker } from './FolderPicker.tsx';
 import { MeasuredHere, MeasureOnlyZone } from './MeasureOnly.tsx';
@@ -164,6 +165,25 @@ export function IntakeView() {
   );
 }
 
+const REFUSED: ReadColumn<NotTaken>[] = [
+  {
+    id: 'path',
+    label: 'File',
+    width: 220,
+    grow: 1,
+    value: (r) => r.path,
+    cell: (r) => <span title={r.path}>{r.path}</span>,
+  },
+  { id: 'reason', label: 'Why', width: 220, grow: 1, value: (r) => r.reason, cell: (r) => <Why refused={r} /> },
+  { id: 'size', label: 'Size', width: 84, figures: true, value: (r) => r.fileSize, cell: (r) => bytes(r.fileSize) },
+];
+
+const Why = ({ refused: { code, reason } }: { refused: NotTaken }) => (
+  <span title={reason} className={code === 'not-music' ? 'text-dim' : 'text-sodium-text'}>
+    {reason}
+  </span>
+);
+
 function NotTakenList({ root }: { root: RootLine }) {
   const { data: refused = [] } = useNotTaken(root.id);
   const groups = new Map<string, number>();
@@ -176,26 +196,16 @@ function NotTakenList({ root }: { root: RootLine }) {
           : `Everything in ${root.label} was taken`}
       </h2>
       {refused.length > 0 && (
-        <table className="mt-2 w-full table-fixed">
-          <thead>
-            <tr className="border-b border-line text-left text-[12.5px] text-dim">
-              <th className="w-[46%] py-1 font-semibold">File</th>
-              <th className="font-semibold">Why</th>
-              <th className="w-[80px] text-right font-semibold">Size</th>
-            </tr>
-          </thead>
-          <tbody>
-            {refused.map((r) => (
-              <tr key={r.path} className="border-b border-hair">
-                <td className="truncate py-1.5 pr-3" title={r.path}>
-                  {r.path}
-                </td>
-                <td className={`pr-3 ${r.code === 'not-music' ? 'text-dim' : 'text-sodium-text'}`}>{r.reason}</td>
-                <td className="figures text-right text-small text-dim">{bytes(r.fileSize)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <div className="mt-2 border border-line">
+          <ReadGrid
+            id="not-taken"
+            label={`Files of ${root.label} that were not taken`}
+            rows={refused}
+            columns={REFUSED}
+            idOf={(r) => r.path}
+            tallest={400}
+          />
+        </div>
       )}
     </div>
   );
