@@ -1,4 +1,5 @@
 /** Clock and calendar: lengths, times of day and days as people write them. */
+import { addMilliseconds, differenceInCalendarDays, format, parse, parseISO } from 'date-fns';
 
 /** "4:07", "1:02:09"; whole seconds, rounded. */
 export function clockLength(seconds: number): string {
@@ -10,16 +11,14 @@ export function clockLength(seconds: number): string {
 }
 
 /** Time of day after `seconds` from a start given as "20:00": "20:47". Wraps at midnight. */
-export function timeOfDay(start: string, seconds: number): string {
-  const [h = 0, m = 0] = start.split(':').map(Number);
-  const minutes = (h * 60 + m + Math.floor(seconds / 60)) % 1440;
-  return `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
-}
+export const timeOfDay = (start: string, seconds: number): string =>
+  format(addMilliseconds(parse(start, 'HH:mm', NO_CHANGE), seconds * 1000), 'HH:mm');
+
+/** A day on which no clock is put forward or back. */
+const NO_CHANGE = new Date(2000, 5, 1);
 
 /** The day of a moment where the clock hangs, "2026-11-27". */
-export const localDay = (moment: Date): string =>
-  `${moment.getFullYear()}-${String(moment.getMonth() + 1).padStart(2, '0')}-${String(moment.getDate()).padStart(2, '0')}`;
+export const localDay = (moment: Date): string => format(moment, 'yyyy-MM-dd');
 
 /** Whole days from one day to another; negative when it has been. */
-export const daysBetween = (from: string, to: string): number =>
-  Math.round((Date.parse(`${to}T12:00:00Z`) - Date.parse(`${from}T12:00:00Z`)) / 86_400_000);
+export const daysBetween = (from: string, to: string): number => differenceInCalendarDays(parseISO(to), parseISO(from));

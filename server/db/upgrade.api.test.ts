@@ -14,7 +14,7 @@ import { MIGRATIONS, migrate } from './migrate.ts';
 /** The dump; with words that it has not, but that were said at the time. */
 const OLD = `${gunzipSync(readFileSync(join(import.meta.dirname, 'fixtures/before-track-files.sql.gz'))).toString()}
 UPDATE public.settings SET value = value || '{"changedFiles": "theirs"}' WHERE name = 'desk';
-INSERT INTO public.recipes (id, name, steps) VALUES (2, 'Older', '[{"kind": "names", "options": {"over": "all"}},
+INSERT INTO public.recipes (id, name, updated_at, steps) VALUES (2, 'Older', '2026-11-01', '[{"kind": "names", "options": {"over": "all"}},
   {"kind": "marks", "options": {"web": true}}, {"kind": "fields", "options": {"over": "gaps", "to": "artist"}}]');
 `;
 type Row = Record<string, unknown>;

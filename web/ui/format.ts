@@ -1,4 +1,5 @@
 /** Values as people read them. */
+import { format, parseISO } from 'date-fns';
 import { clockLength } from '@early-set/core/clock/clock';
 import { shortKey } from '@early-set/core/fields/keys';
 import { marksOf, marksText } from '@early-set/core/fields/marks';
@@ -10,10 +11,8 @@ const MINUS = '−';
 /** A number with digits and a true minus sign. */
 export const figure = (value: number, digits: number): string => value.toFixed(digits).replace('-', MINUS);
 
-export const day = (iso: string): string =>
-  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
-export const dayAndTime = (iso: string): string =>
-  new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+export const day = (iso: string): string => format(parseISO(iso), 'd MMM yyyy');
+export const dayAndTime = (iso: string): string => format(parseISO(iso), 'd MMM, HH:mm');
 
 export function bytes(n: number): string {
   if (n < 1024) return `${n} B`;

@@ -1,5 +1,5 @@
 import type { Applied, DeskSettings, Selection, WritingDraft } from '@early-set/core/api/types';
-import { RULE_CHOICES } from '@early-set/core/conditions/needs';
+import { gapRulesSchema } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';
 import { lockField, typeField } from '@early-set/core/changes/fields';
@@ -21,12 +21,6 @@ import type { Context } from '../context.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
 
 const EDITABLE = FIELDS.filter((f) => f.editable).map((f) => f.id);
-
-const rule = Joi.array()
-  .items(Joi.string().valid(...RULE_CHOICES))
-  .min(1)
-  .unique()
-  .required();
 
 interface WritingWish {
   selection: Selection;
@@ -206,7 +200,7 @@ export function changeRoutes({ database, changing }: Context): Router {
           editsGoTo: Joi.valid('library and files', 'library'),
           newId3Version: Joi.valid(3, 4),
           changedFiles: Joi.valid('fill gaps', 'replace'),
-          gapRules: Joi.object({ floor: rule, playout: rule }),
+          gapRules: gapRulesSchema.fork(['floor', 'playout'], (rule) => rule.required()),
         }).min(1),
       },
       async ({ body }) => {

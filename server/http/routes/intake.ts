@@ -1,6 +1,6 @@
 import type { Selection } from '@early-set/core/api/types';
 import { ENGINE_VERSION } from '@early-set/core/analysis/engine';
-import { PARTS, type Part } from '@early-set/core/analysis/parts';
+import { measureShape, type MeasureWish } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';
 import { mkdirSync } from 'node:fs';
@@ -145,18 +145,11 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
   );
   router.post(
     '/analysis',
-    route<unknown, unknown, { selection: Selection; older: boolean; below: number | null; parts: Part[] | null }>(
+    route<unknown, unknown, MeasureWish & { selection: Selection }>(
       {
         body: Joi.object({
           selection: selectionSchema.required(),
-          older: Joi.boolean().default(false),
-          below: Joi.number().min(0).max(1).allow(null).default(null),
-          parts: Joi.array()
-            .items(Joi.valid(...PARTS))
-            .min(1)
-            .unique()
-            .allow(null)
-            .default(null),
+          ...measureShape,
         }),
       },
       async ({ body }) => {

@@ -3,9 +3,9 @@ import type { ExportedList, ExportWish, Selection } from '@early-set/core/api/ty
 import { Router } from 'express';
 import Joi from 'joi';
 import { join } from 'node:path';
-import { DEFAULT_LINE } from '@early-set/core/exchange/playlistFiles';
 import { selectedIds } from '../../library/sheet.ts';
 import { noteGiven } from '../../library/trackFiles.ts';
+import { exportShape } from '@early-set/core/api/wishes';
 import { exportList, writeListToRoot } from '../../lists/export.ts';
 import {
   addToList,
@@ -38,13 +38,6 @@ const entryData: Record<keyof EntryData, Joi.Schema> = {
   overlap: seconds(),
   remark: Joi.string().max(2000),
 };
-const exportShape = {
-  format: Joi.valid('m3u8', 'xspf').required(),
-  paths: Joi.valid('absolute', 'relative').required(),
-  line: Joi.string().max(4000).allow('').default(DEFAULT_LINE),
-  rootId: Joi.number().integer().min(1).allow(null).default(null),
-};
-
 /** Crates and playlists. */
 export function listRoutes({ database, changing, dataFolder }: Context): Router {
   const router = Router();

@@ -100,7 +100,7 @@ export function Grid<Row, RowId extends Id>(props: GridProps<Row, RowId>) {
       aria-colcount={columns.length + (props.lead ? 1 : 0)}
       {...(focused ? { 'aria-activedescendant': `${id}-${idOf(focused)}` } : {})}
       onKeyDown={props.onKey}
-      className="h-full overflow-auto bg-sheet outline-1! outline-tide-deep! outline-offset-[-1px]"
+      className="h-full overflow-auto bg-sheet focus-visible:outline-1! focus-visible:outline-offset-[-1px]! focus-visible:outline-tide-deep!"
     >
       <div style={{ minWidth: least }}>
         <GridHead {...props} template={template} lead={props.lead !== undefined} />

@@ -1,52 +1,68 @@
 /** A list as a playlist file: what it will hold is visible before it is taken away. */
+import Joi from 'joi';
 import { useEffect, useState } from 'react';
+import { useWatch } from 'react-hook-form';
 import type { ExportedList, ExportWish, ListContents } from '@early-set/core/api/types';
+import { exportShape } from '@early-set/core/api/wishes';
 import { DEFAULT_LINE } from '@early-set/core/exchange/playlistFiles';
 import { complain, perform, several } from '../../data/actions.ts';
 import { ApiError, post } from '../../data/api.ts';
 import { useRoots } from '../../data/hooks.ts';
-import { useRemembered } from '../../data/remembered.ts';
+import { remembered, write as remember } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { useForm } from '../../ui/form/useForm.ts';
 import { saveFile } from '../../ui/saveFile.ts';
 
 const FIRST_WISH: ExportWish = { format: 'm3u8', paths: 'absolute', line: DEFAULT_LINE, rootId: null };
+const SCHEMA = Joi.object<ExportWish>(exportShape);
+const KEPT = 'export';
+const MIME = { m3u8: 'audio/x-mpegurl', xspf: 'application/xspf+xml' } as const;
+const PREVIEW_MS = 150,
+  PREVIEW_LENGTH = 6000;
 
-export function ExportDialog({ list, open, onClose }: { list: ListContents; open: boolean; onClose: () => void }) {
-  const [wish, setWish] = useRemembered<ExportWish>('export', FIRST_WISH);
-  const { data: roots = [] } = useRoots();
+/** The file that would be made, and why it cannot be; asked anew when the wish has rested for a moment. */
+function usePreview(list: ListContents, open: boolean, wish: ExportWish) {
   const [preview, setPreview] = useState<ExportedList | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const rootId = roots.some((r) => r.id === wish.rootId) ? wish.rootId : (roots[0]?.id ?? null);
-  const asked = JSON.stringify({ ...wish, rootId });
+  const asked = JSON.stringify(wish);
   useEffect(() => {
     if (!open) return undefined;
     let stale = false;
+    const tell = (answer: ExportedList | null, why: string | null): void => {
+      if (stale) return;
+      setPreview(answer);
+      setTrouble(why);
+    };
     const timer = setTimeout(() => {
       post<ExportedList>(`/lists/${list.id}/export`, JSON.parse(asked)).then(
-        (answer) => {
-          if (!stale) {
-            setPreview(answer);
-            setTrouble(null);
-          }
-        },
-        (error: unknown) => {
-          if (!stale) {
-            setPreview(null);
-            setTrouble(error instanceof ApiError ? error.message : 'The preview could not be made');
-          }
-        },
+        (answer) => tell(answer, null),
+        (error: unknown) => tell(null, error instanceof ApiError ? error.message : 'The preview could not be made'),
       );
-    }, 150);
+    }, PREVIEW_MS);
     return () => {
       stale = true;
       clearTimeout(timer);
     };
   }, [open, asked, list]);
+  return { preview, trouble };
+}
+
+export function ExportDialog({ list, open, onClose }: { list: ListContents; open: boolean; onClose: () => void }) {
+  const { data: roots = [] } = useRoots();
+  const { control, register, setValue, handleSubmit } = useForm<ExportWish>(SCHEMA, {
+    ...FIRST_WISH,
+    ...remembered<Partial<ExportWish>>(KEPT, {}),
+  });
+  const said = useWatch({ control }) as ExportWish;
+  const rootId = roots.some((r) => r.id === said.rootId) ? said.rootId : (roots[0]?.id ?? null);
+  const wish = { ...said, rootId };
+  const { preview, trouble } = usePreview(list, open, wish);
+  useEffect(() => remember(KEPT, said), [said]);
 
   const download = (): void => {
     if (!preview) return;
-    saveFile(preview.fileName, wish.format === 'm3u8' ? 'audio/x-mpegurl' : 'application/xspf+xml', preview.text);
+    saveFile(preview.fileName, MIME[wish.format], preview.text);
   };
   const write = (): void => {
     if (rootId === null) {
@@ -54,25 +70,19 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
       return;
     }
     void perform(
-      post<{ path: string }>(`/lists/${list.id}/write`, { ...wish, rootId }).then((done) => {
+      post<{ path: string }>(`/lists/${list.id}/write`, wish).then((done) => {
         void perform(Promise.resolve(), `Written: ${done.path}`);
         onClose();
       }),
     );
   };
-  const choice = <K extends 'format' | 'paths'>(name: K, options: [ExportWish[K], string][]) => (
+  const choice = (name: 'format' | 'paths', label: string, options: [string, string][]) => (
     <fieldset className="flex items-center gap-4">
-      <legend className="float-left w-[92px] text-dim">{name === 'format' ? 'File' : 'Paths'}</legend>
-      {options.map(([value, label]) => (
+      <legend className="float-left w-[92px] text-dim">{label}</legend>
+      {options.map(([value, words]) => (
         <label key={value} className="flex items-center gap-1.5">
-          <input
-            type="radio"
-            name={name}
-            checked={wish[name] === value}
-            onChange={() => setWish({ ...wish, [name]: value })}
-            className="accent-ink"
-          />
-          {label}
+          <input type="radio" value={value} {...register(name)} className="accent-ink" />
+          {words}
         </label>
       ))}
     </fieldset>
@@ -85,33 +95,31 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
       note="A new file is made; the tracks and the list stay as they are."
       wide
     >
-      <div className="flex flex-col gap-2.5">
-        {choice('format', [
+      <form className="flex flex-col gap-2.5" onSubmit={(e) => void handleSubmit(download)(e)}>
+        {choice('format', 'File', [
           ['m3u8', 'M3U8, played nearly everywhere'],
           ['xspf', 'XSPF, with more about each track'],
         ])}
-        {choice('paths', [
+        {choice('paths', 'Paths', [
           ['absolute', 'whole, for this computer'],
           ['relative', 'relative, to go with the music folder'],
         ])}
         <label className="flex items-center">
           <span className="w-[92px] shrink-0 text-dim">Line text</span>
           <input
-            value={wish.line}
-            maxLength={4000}
-            onChange={(e) => setWish({ ...wish, line: e.target.value })}
+            {...register('line')}
             className="figures min-w-0 flex-1 rounded-xs border border-line bg-sheet px-2 py-1 text-small"
             spellCheck={false}
           />
-          <Button kind="quiet" onClick={() => setWish({ ...wish, line: DEFAULT_LINE })}>
-            As at first
+          <Button kind="quiet" onClick={() => setValue('line', DEFAULT_LINE)}>
+            Reset
           </Button>
         </label>
         <label className="flex items-center">
           <span className="w-[92px] shrink-0 text-dim">Folder</span>
           <select
             value={rootId ?? ''}
-            onChange={(e) => setWish({ ...wish, rootId: Number(e.target.value) })}
+            onChange={(e) => setValue('rootId', Number(e.target.value))}
             className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-1.5 py-1"
           >
             {roots.map((r) => (
@@ -130,7 +138,7 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
           aria-label="Preview"
           className="figures h-[190px] overflow-auto border border-line bg-sheet p-2 text-tiny whitespace-pre"
         >
-          {preview?.text.slice(0, 6000) ?? ''}
+          {preview?.text.slice(0, PREVIEW_LENGTH) ?? ''}
         </pre>
         {preview && preview.missing.length > 0 && (
           <p className="text-flare">
@@ -143,11 +151,11 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
           <Button onClick={write} disabled={!preview || rootId === null}>
             Write into the folder
           </Button>
-          <Button kind="main" onClick={download} disabled={!preview}>
+          <Button kind="main" type="submit" disabled={!preview}>
             Download {preview?.fileName ?? ''}
           </Button>
         </div>
-      </div>
+      </form>
     </Dialog>
   );
 }

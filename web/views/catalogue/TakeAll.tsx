@@ -57,7 +57,7 @@ function Draft({ lookup, policies, onClose, onTake }: Omit<Props, 'open'>) {
         <span className="mr-auto text-small text-dim">
           {several(draft.fields, 'field')} on {several(draft.tracks, 'track')}, {several(draft.groups, 'release')}
         </span>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button
           kind="main"
           onClick={() => {

@@ -3,21 +3,21 @@ import { ArrowLeft } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
-import type { Completeness, CompletenessGroup, CompletenessWish, DeskSettings } from '@early-set/core/api/types';
+import type { Completeness, CompletenessGroup, CompletenessWish } from '@early-set/core/api/types';
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
-import { lacksOne, RULE_CHOICES, type GapRules } from '@early-set/core/conditions/needs';
+import { lacksOne, RULE_CHOICES } from '@early-set/core/conditions/needs';
 import { fieldOf } from '@early-set/core/fields/table';
 import { perform, several } from '../../data/actions.ts';
-import { askFile, patch, post } from '../../data/api.ts';
+import { askFile, post } from '../../data/api.ts';
 import { useServerEvents } from '../../data/events.ts';
 import { useSettings } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Dialog } from '../../ui/Dialog.tsx';
 import { Trouble } from '../../ui/Empty.tsx';
 import { ReadGrid, type ReadColumn } from '../../ui/grid/ReadGrid.tsx';
 import { saveBlob } from '../../ui/saveFile.ts';
 import { Gauge, percent } from './Gauge.tsx';
+import { RulesDialog } from './RulesDialog.tsx';
 import { ScopePicker } from '../clean/ScopePicker.tsx';
 import { FIRST_SCOPE, SCOPE, scopeSelection, type Scope } from '../clean/scope.ts';
 import { sheetAddress } from '../tracks/filters/filters.ts';
@@ -250,62 +250,5 @@ function Share({ filled, of, to }: { filled: number; of: number; to: string | nu
         percent(filled, of)
       )}
     </span>
-  );
-}
-
-function RulesDialog({ open, onClose, rules: first }: { open: boolean; onClose: () => void; rules: GapRules }) {
-  const [rules, setRules] = useState(first);
-  const toggle = (name: keyof GapRules, id: string): void =>
-    setRules({
-      ...rules,
-      [name]: rules[name].includes(id) ? rules[name].filter((f) => f !== id) : [...rules[name], id],
-    });
-  const save = (): void => {
-    onClose();
-    void perform(
-      patch<DeskSettings>('/settings', { gapRules: rules }),
-      'The rules are kept; what is left is counted anew',
-    );
-  };
-  return (
-    <Dialog
-      open={open}
-      onClose={onClose}
-      title="What is asked for"
-      note="A track is ready when these fields are filled. What is left is counted by this on every stage."
-      wide
-    >
-      <div className="grid grid-cols-2 gap-6">
-        {(
-          [
-            ['floor', 'Ready for the floor'],
-            ['playout', 'Ready for playout'],
-          ] as const
-        ).map(([name, label]) => (
-          <fieldset key={name}>
-            <legend className="mb-1.5 font-semibold">{label}</legend>
-            <div className="flex flex-wrap gap-1">
-              {RULE_CHOICES.map((id) => (
-                <button
-                  key={id}
-                  type="button"
-                  aria-pressed={rules[name].includes(id)}
-                  onClick={() => toggle(name, id)}
-                  className="rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:border-inverse aria-pressed:bg-inverse aria-pressed:text-inverse-ink"
-                >
-                  {fieldOf(id).label}
-                </button>
-              ))}
-            </div>
-          </fieldset>
-        ))}
-      </div>
-      <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Leave it</Button>
-        <Button kind="main" disabled={rules.floor.length === 0 || rules.playout.length === 0} onClick={save}>
-          Keep these rules
-        </Button>
-      </div>
-    </Dialog>
   );
 }

@@ -110,7 +110,9 @@ describe('how complete', () => {
     fireEvent.click(screen.getByRole('button', { name: 'What is asked for…' }));
     const playout = within(await screen.findByRole('group', { name: 'Ready for playout' }));
     for (const asked of playout.getAllByRole('button', { pressed: true })) fireEvent.click(asked);
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Keep these rules' }).disabled).toBe(true);
+    fireEvent.click(screen.getByRole('button', { name: 'Keep these rules' }));
+    expect((await screen.findByRole('alert')).textContent).toBe('Choose at least one field');
+    expect(sent.some((s) => s.path === '/settings')).toBe(false);
     fireEvent.click(playout.getByRole('button', { name: 'Label' }));
     fireEvent.click(screen.getByRole('button', { name: 'Keep these rules' }));
     await waitFor(() =>

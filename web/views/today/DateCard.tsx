@@ -1,4 +1,5 @@
 /** One date: when, with which lists, and how ready their tracks are; every figure opens the tracks it counts. */
+import { format, parseISO } from 'date-fns';
 import { Pencil, X } from 'lucide-react';
 import { Link } from 'react-router';
 import type { Applied, DateLine } from '@early-set/core/api/types';
@@ -12,16 +13,10 @@ import { Button } from '../../ui/Button.tsx';
 import { sheetAddress } from '../tracks/filters/filters.ts';
 
 /** "today", "tomorrow", "in 3 days", "2 days ago". */
-export const whenWords = (days: number): string =>
-  days === 0
-    ? 'today'
-    : days === 1
-      ? 'tomorrow'
-      : days === -1
-        ? 'yesterday'
-        : days > 0
-          ? `in ${days} days`
-          : `${-days} days ago`;
+export const whenWords = (days: number): string => NEAR[days] ?? inWords.format(days, 'day');
+
+const inWords = new Intl.RelativeTimeFormat('en-GB');
+const NEAR: Record<number, string> = { [-1]: 'yesterday', 0: 'today', 1: 'tomorrow' };
 
 export function DateCard({ date, days, onEdit }: { date: DateLine; days: number; onEdit: () => void }) {
   const { data: settings } = useSettings();
@@ -75,13 +70,7 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
           <span className="text-small text-dim">{date.kind}</span>
           <span className="flex-1" />
           <span className="text-small">
-            <time dateTime={date.day}>
-              {new Date(`${date.day}T12:00:00`).toLocaleDateString('en-GB', {
-                weekday: 'short',
-                day: 'numeric',
-                month: 'short',
-              })}
-            </time>
+            <time dateTime={date.day}>{format(parseISO(date.day), 'EEE d MMM')}</time>
             {date.startsAt && <span className="figures">, {date.startsAt}</span>}
           </span>
           <span className={`text-small font-semibold ${days >= 0 && days <= 3 ? 'text-buoy-text' : 'text-dim'}`}>

@@ -1,5 +1,6 @@
 /** The Today stage: dates coming up and how ready they are, what is left, what runs, what changed last. */
 import { Plus } from 'lucide-react';
+import { format } from 'date-fns';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { DateLine } from '@early-set/core/api/types';
@@ -32,9 +33,7 @@ export function TodayView() {
     <div className="flex h-full">
       <section aria-label="Dates" className="flex min-w-0 flex-1 flex-col bg-sheet">
         <header className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-4">
-          <h1 className="heading text-[19px]">
-            {new Date().toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' })}
-          </h1>
+          <h1 className="heading text-[19px]">{format(new Date(), 'EEEE d MMMM')}</h1>
           <span className="flex-1" />
           <Button kind="link" aria-pressed={past} onClick={() => setPast(!past)}>
             {past ? 'What is ahead' : 'What has been'}

@@ -37,9 +37,9 @@ const DATE: DateLine = {
   day: localDay(new Date(Date.now() + 2 * 86_400_000)),
   startsAt: '22:00',
   asks: 'floor',
-  listIds: ['l1'],
-  lists: [{ id: 'l1', name: 'First hour', kind: 'playlist' }],
-  within: ['l1', 'l2'],
+  listIds: ['f0000000-0000-4000-8000-000000000001'],
+  lists: [{ id: 'f0000000-0000-4000-8000-000000000001', name: 'First hour', kind: 'playlist' }],
+  within: ['f0000000-0000-4000-8000-000000000001', 'f0000000-0000-4000-8000-000000000002'],
   tracks: 10,
   seconds: 3000,
   measured: 10,
@@ -76,7 +76,7 @@ const CHANGES: ChangeSetLine[] = [
 ];
 const LISTS = [
   {
-    id: 'l1',
+    id: 'f0000000-0000-4000-8000-000000000001',
     kind: 'playlist',
     name: 'First hour',
     parentId: null,
@@ -88,7 +88,7 @@ const LISTS = [
     updatedAt: '',
   },
   {
-    id: 'l9',
+    id: 'f0000000-0000-4000-8000-000000000009',
     kind: 'crate',
     name: 'Put away',
     parentId: null,
@@ -138,7 +138,9 @@ describe('a date', () => {
     const card = within(await screen.findByRole('article', { name: 'Slipway' }));
     expect(card.getByText('in 2 days')).toBeTruthy();
     expect(card.getByRole('img', { name: '60 % ready' })).toBeTruthy();
-    expect(card.getByRole('link', { name: 'First hour' }).getAttribute('href')).toBe('/arrange/l1');
+    expect(card.getByRole('link', { name: 'First hour' }).getAttribute('href')).toBe(
+      '/arrange/f0000000-0000-4000-8000-000000000001',
+    );
     await waitFor(() => expect(card.getAllByRole('link', { name: /left/ })).toHaveLength(2));
     const where = (name: string): { label: string; where: unknown } =>
       JSON.parse(
@@ -147,7 +149,12 @@ describe('a date', () => {
     expect(where('3 left').label).toBe('Slipway: with gaps');
     expect(where('1 left')).toEqual({
       label: 'Slipway: file not found',
-      where: { all: [{ inLists: ['l1', 'l2'] }, { field: 'fileState', test: 'one of', values: ['missing'] }] },
+      where: {
+        all: [
+          { inLists: ['f0000000-0000-4000-8000-000000000001', 'f0000000-0000-4000-8000-000000000002'] },
+          { field: 'fileState', test: 'one of', values: ['missing'] },
+        ],
+      },
     });
     expect(where('4 tracks to do').label).toBe('Slipway: not ready');
   });
@@ -168,7 +175,9 @@ describe('a date', () => {
     fireEvent.click(screen.getAllByRole('button', { name: 'Add a date' })[0]!);
     const dialog = within(await screen.findByRole('dialog', { name: 'Add a date' }));
     const add = dialog.getByRole('button', { name: 'Add the date' });
-    expect(add.hasAttribute('disabled')).toBe(true);
+    fireEvent.click(add);
+    expect((await dialog.findByRole('alert')).textContent).toBe('Give it a name');
+    expect(sent).toEqual([]);
     fireEvent.change(dialog.getByLabelText('Name'), { target: { value: '  The hour at seven ' } });
     fireEvent.change(dialog.getByLabelText('What'), { target: { value: 'show' } });
     fireEvent.change(dialog.getByLabelText('Day'), { target: { value: '2031-02-03' } });
@@ -186,7 +195,7 @@ describe('a date', () => {
             day: '2031-02-03',
             startsAt: '07:00',
             asks: 'playout',
-            listIds: ['l1'],
+            listIds: ['f0000000-0000-4000-8000-000000000001'],
           },
         },
       ]),
@@ -194,14 +203,21 @@ describe('a date', () => {
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
   });
   test('is changed, without lists that have gone since', async () => {
-    const { sent } = start([{ ...DATE, listIds: ['l1', 'gone'] }]);
+    const { sent } = start([
+      { ...DATE, listIds: ['f0000000-0000-4000-8000-000000000001', 'f0000000-0000-4000-8000-00000000dead'] },
+    ]);
     fireEvent.click(await screen.findByRole('button', { name: 'Change Slipway' }));
     const dialog = within(await screen.findByRole('dialog'));
     await dialog.findByRole('checkbox', { name: /First hour/ });
     fireEvent.change(dialog.getByLabelText('Begins'), { target: { value: '' } });
-    fireEvent.click(dialog.getByRole('button', { name: 'Keep the change' }));
+    fireEvent.click(dialog.getByRole('button', { name: 'Save changes' }));
     await waitFor(() =>
-      expect(sent).toMatchObject([{ path: '/dates/1', body: { name: 'Slipway', startsAt: null, listIds: ['l1'] } }]),
+      expect(sent).toMatchObject([
+        {
+          path: '/dates/1',
+          body: { name: 'Slipway', startsAt: null, listIds: ['f0000000-0000-4000-8000-000000000001'] },
+        },
+      ]),
     );
   });
   test('what has been is a look away', async () => {

@@ -52,11 +52,13 @@ test('with no part chosen there is nothing to start; a refusal leaves the dialog
   const boxes = screen.getAllByRole('checkbox');
   expect(boxes).toHaveLength(PARTS.length);
   for (const box of boxes) fireEvent.click(box);
-  expect((screen.getByRole('button', { name: 'Measure' }) as HTMLButtonElement).disabled).toBe(true);
+  measure();
+  expect((await screen.findByRole('alert')).textContent).toBe('Choose at least one part');
+  expect(sent).toEqual([]);
   fireEvent.click(boxes[0]!);
   measure();
   await waitFor(() => expect(sent).toHaveLength(1));
   expect(closed).not.toHaveBeenCalled();
-  fireEvent.click(screen.getByRole('button', { name: 'Leave it' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Cancel' }));
   expect(closed).toHaveBeenCalled();
 });

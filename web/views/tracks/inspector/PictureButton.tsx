@@ -201,7 +201,7 @@ function Choice({ track, selection, count, fresh, onReceive, onShow, onClose }: 
         }}
       />
       <div className="mt-4 flex justify-end gap-2 border-t border-hair pt-3">
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button kind="main" disabled={!fresh} onClick={() => set(fresh!.hash)}>
           Give it to {many}
         </Button>

@@ -1,0 +1,63 @@
+/** What may be wished for by forms, checked by the page as it is typed and by the server as it comes: one schema for both. */
+import Joi from 'joi';
+import { PARTS, type Part } from '../analysis/parts.ts';
+import type { DateInfo } from '../changes/snapshot.ts';
+import { RULE_CHOICES, type GapRules } from '../conditions/needs.ts';
+import { DEFAULT_LINE } from '../exchange/playlistFiles.ts';
+import type { ExportWish } from './types.ts';
+
+/** "2026-11-27". The 31st of June is no day. */
+export const daySchema = Joi.string()
+  .pattern(/^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])$/)
+  .custom((value: string, helpers) => {
+    const read = new Date(`${value}T12:00:00Z`);
+    return !Number.isNaN(read.getTime()) && read.toISOString().startsWith(value) ? value : helpers.error('any.invalid');
+  }, 'a day')
+  .messages({ '*': 'Choose a day' });
+
+export const dateSchema = Joi.object<DateInfo>({
+  name: Joi.string().trim().min(1).max(200).required().messages({ 'string.empty': 'Give it a name' }),
+  kind: Joi.valid('gig', 'show').required(),
+  day: daySchema.required(),
+  startsAt: Joi.string()
+    .pattern(/^(?:[01]\d|2[0-3]):[0-5]\d$/)
+    .allow(null)
+    .required()
+    .messages({ '*': 'A time of day, such as 22:00' }),
+  asks: Joi.valid('floor', 'playout').required(),
+  listIds: Joi.array().items(Joi.string().guid()).max(200).unique().required(),
+});
+
+/** Measuring again: of some tracks all, those an earlier version measured, or those less certain than a limit. */
+export interface MeasureWish {
+  older: boolean;
+  /** From 0 to 1; null asks for no certainty. */
+  below: number | null;
+  /** Null for all. */
+  parts: Part[] | null;
+}
+export const measureShape = {
+  older: Joi.boolean().default(false),
+  below: Joi.number().min(0).max(1).allow(null).default(null).messages({ '*': 'A number from 0 to 1' }),
+  parts: Joi.array()
+    .items(Joi.valid(...PARTS))
+    .min(1)
+    .unique()
+    .allow(null)
+    .default(null)
+    .messages({ 'array.min': 'Choose at least one part' }),
+};
+
+export const exportShape: Record<keyof ExportWish, Joi.Schema> = {
+  format: Joi.valid('m3u8', 'xspf').required(),
+  paths: Joi.valid('absolute', 'relative').required(),
+  line: Joi.string().max(4000).allow('').default(DEFAULT_LINE).messages({ 'string.max': 'The line is too long' }),
+  rootId: Joi.number().integer().min(1).allow(null).default(null),
+};
+
+const rule = Joi.array()
+  .items(Joi.valid(...RULE_CHOICES))
+  .min(1)
+  .unique()
+  .messages({ 'array.min': 'Choose at least one field' });
+export const gapRulesSchema = Joi.object<GapRules>({ floor: rule, playout: rule });
