@@ -88,13 +88,13 @@ interface RadioProps<Values extends FieldValues> extends At<Values> {
 export function RadioLines<Values extends FieldValues>({ choices, ...at }: RadioProps<Values>) {
   const { field } = useController(at);
   return choices.map(({ value, label, note }) => (
-    <label key={value} className="flex items-start gap-2 py-1">
+    <label key={value} className={`flex gap-2 py-1 ${note ? 'items-start' : 'items-center'}`}>
       <input
         type="radio"
         name={field.name}
         checked={field.value === value}
         onChange={() => field.onChange(value)}
-        className="mt-1 accent-ink"
+        className={`accent-ink ${note ? 'mt-1' : ''}`}
       />
       <span>
         <span className={note ? 'font-semibold' : ''}>{label}</span>

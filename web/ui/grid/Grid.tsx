@@ -116,7 +116,13 @@ export function Grid<Row, RowId extends Id>(props: GridProps<Row, RowId>) {
                 style={{ top: start, height: rowHeight }}
               />
             ) : (
-              <div key={idOf(row)} role="presentation" className="absolute inset-x-0" style={{ top: start }}>
+              // Only what is dragged along has to stay itself; else a row that another takes the place of is drawn over.
+              <div
+                key={drag === 'along' ? idOf(row) : key}
+                role="presentation"
+                className="absolute inset-x-0"
+                style={{ top: start }}
+              >
                 <OneRow {...props} row={row} index={index} template={template} />
               </div>
             );
@@ -134,7 +140,9 @@ function OneRow<Row, RowId extends Id>(
   const { id, row, index, template, columns, idOf, chosen, data = NO_DATA, tone = NO_TONE, lead, cell } = props;
   const { editing, editor, canEdit, onChoose, onOpen, onEdit, drag, between, count } = props;
   const own = idOf(row);
+  const under = between && index < count - 1 ? between.content(index) : undefined;
   const shared: RowProps = {
+    under,
     id: `${id}-${own}`,
     index,
     height: props.rowHeight ?? ROW_HEIGHT,
@@ -159,8 +167,7 @@ function OneRow<Row, RowId extends Id>(
   };
   if (drag === 'elsewhere')
     return <DraggableRow {...shared} dragged={{ id: `row-${own}`, data: { rowId: own, index } }} />;
-  const under = between && index < count - 1 ? between.content(index) : null;
-  if (drag === 'along') return <SortableRow {...shared} sortId={String(own)} under={under} />;
+  if (drag === 'along') return <SortableRow {...shared} sortId={String(own)} />;
   return (
     <>
       <GridRow {...shared} />

@@ -34,6 +34,8 @@ export interface RowProps {
   nodeRef?: (node: HTMLElement | null) => void;
   style?: CSSProperties;
   handle?: Handle | null;
+  /** What stands between this row and the next. */
+  under?: ReactNode;
 }
 
 const CELL = 'min-w-0 truncate px-2';
@@ -43,7 +45,7 @@ const howOf = (e: React.MouseEvent): How => (e.shiftKey ? 'range' : e.ctrlKey ||
 
 export function GridRow(props: RowProps) {
   const { id, index, height, template, columns, data, tone, chosen, focused, lead, cell, editor } = props;
-  const { onChoose, onOpen, onEdit, onPress, nodeRef, style, handle = null } = props;
+  const { onChoose, onOpen, onEdit, onPress, nodeRef, style, handle = null, under } = props;
   return (
     <div
       ref={nodeRef}
@@ -52,7 +54,7 @@ export function GridRow(props: RowProps) {
       aria-rowindex={index + 2}
       aria-selected={chosen}
       {...data}
-      className={`grid cursor-default items-center border-b border-hair select-none ${chosen ? 'bg-chosen' : tone || 'hover:bg-paper'} ${focused ? FOCUSED : ''}`}
+      className={`grid cursor-default items-center border-hair select-none ${under ? '' : 'border-b'} ${chosen ? 'bg-chosen' : tone || 'hover:bg-paper'} ${focused ? FOCUSED : ''}`}
       style={{ height, gridTemplateColumns: template, ...style }}
       onPointerDown={(e) => {
         // A press on a row that is chosen may begin a drag of all of them, so it narrows to one only on release.
@@ -108,7 +110,7 @@ export function DraggableRow({ dragged, ...props }: RowProps & { dragged: { id: 
 }
 
 /** A row that is dragged along its list, with what stands between it and the next. */
-export function SortableRow({ sortId, under, ...props }: RowProps & { sortId: string; under: ReactNode }) {
+export function SortableRow({ sortId, ...props }: RowProps & { sortId: string }) {
   const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
     id: sortId,
   });
@@ -119,7 +121,7 @@ export function SortableRow({ sortId, under, ...props }: RowProps & { sortId: st
       className={isDragging ? 'relative z-10 opacity-80' : ''}
     >
       <GridRow {...props} handle={{ ref: setActivatorNodeRef, ...attributes, ...listeners }} />
-      {under}
+      {props.under}
     </div>
   );
 }
