@@ -118,7 +118,7 @@ export function Grid<Row, RowId extends Id>(props: GridProps<Row, RowId>) {
             ) : (
               // Only what is dragged along has to stay itself; else a row that another takes the place of is drawn over.
               <div
-                key={drag === 'along' ? idOf(row) : key}
+                key={props.drag === 'along' ? idOf(row) : key}
                 role="presentation"
                 className="absolute inset-x-0"
                 style={{ top: start }}
