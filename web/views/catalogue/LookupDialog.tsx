@@ -4,7 +4,7 @@ import type { LookupWish } from '@early-set/core/api/catalogue';
 import { perform } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useSettings } from '../../data/hooks.ts';
-import { useRemembered } from '../../data/remembered.ts';
+import { useHanded } from '../../data/handed.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormEnd, RadioLines } from '../../ui/form/fields.tsx';
 import { useForm } from '../../ui/form/useForm.ts';
@@ -50,7 +50,7 @@ interface Props {
 }
 
 export function LookupDialog({ open, onClose, onStarted }: Props) {
-  const [scope, setScope] = useRemembered<Scope>(SCOPE, FIRST_SCOPE);
+  const [scope, setScope] = useHanded<Scope>(SCOPE, FIRST_SCOPE);
   const { control, handleSubmit, register, formState } = useForm<Values>(VALUES, {
     how: 'fields',
     what: 'everything',

@@ -4,6 +4,7 @@ import type { Candidate, GroupDetails, GroupState, GroupTrack, Lookup } from '@e
 import { DEFAULT_SETTINGS } from '@early-set/core/api/types';
 import type { Release } from '@early-set/core/catalogue/releases';
 import type { TrackValues } from '@early-set/core/fields/values';
+import { forgetHanded } from '../../data/handed.ts';
 import { forget } from '../../data/remembered.ts';
 import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
 import { SCOPE } from '../clean/scope.ts';
@@ -69,7 +70,7 @@ let sent: Sent[];
 const applied = { changeSetId: 1, title: 'Taken', done: 1, conflicts: [] };
 beforeEach(() => {
   forget('merge-policies');
-  forget(SCOPE);
+  forgetHanded(SCOPE);
   groups = [details(1, 'found'), details(2, 'unsure'), details(3, 'none', { candidates: [], chosen: null })];
   lookup = {};
   ({ sent } = serve({

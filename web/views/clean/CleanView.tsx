@@ -12,6 +12,7 @@ import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, complain, several } from '../../data/actions.ts';
 import { get, post } from '../../data/api.ts';
 import { useSettings } from '../../data/hooks.ts';
+import { useHanded } from '../../data/handed.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
@@ -33,7 +34,7 @@ const UNWRITTEN: Selection = { where: { not: { field: 'unwritten', test: 'empty'
 export function CleanView() {
   const recipeState = useRecipe();
   const { recipe } = recipeState;
-  const [scope, setScope] = useRemembered<Scope>(SCOPE, FIRST_SCOPE);
+  const [scope, setScope] = useHanded<Scope>(SCOPE, FIRST_SCOPE);
   const { data: settings } = useSettings();
   const selection = scopeSelection(scope, settings?.gapRules);
   const [answers, setAnswers] = useState<Record<string, Answer>>({});

@@ -11,6 +11,7 @@ import { perform, several } from '../../data/actions.ts';
 import { askFile, post } from '../../data/api.ts';
 import { useServerEvents } from '../../data/events.ts';
 import { useSettings } from '../../data/hooks.ts';
+import { useHanded } from '../../data/handed.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Trouble } from '../../ui/Empty.tsx';
@@ -30,7 +31,7 @@ const BYS: [By, string][] = [
 ];
 
 export function CompletenessView() {
-  const [scope, setScope] = useRemembered<Scope>(SCOPE, FIRST_SCOPE);
+  const [scope, setScope] = useHanded<Scope>(SCOPE, FIRST_SCOPE);
   const { data: settings } = useSettings();
   const selection = scopeSelection(scope, settings?.gapRules);
   const [by, setBy] = useRemembered<By>('completeness-by', 'folder');

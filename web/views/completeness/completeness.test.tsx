@@ -3,7 +3,8 @@ import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/re
 import { DEFAULT_SETTINGS, type Completeness, type CompletenessGroup } from '@early-set/core/api/types';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { RULE_CHOICES } from '@early-set/core/conditions/needs';
-import { forget, write } from '../../data/remembered.ts';
+import { forgetHanded, hand } from '../../data/handed.ts';
+import { forget } from '../../data/remembered.ts';
 import { serve, show, type Sent } from '../../testing/server.tsx';
 import { SCOPE } from '../clean/scope.ts';
 import { CompletenessView } from './CompletenessView.tsx';
@@ -26,7 +27,7 @@ const group = (
 let answer: Completeness;
 let sent: Sent[];
 beforeEach(() => {
-  forget(SCOPE);
+  forgetHanded(SCOPE);
   forget('completeness-by');
   answer = {
     all: group('All', 200, { genre: 150, year: 0 }, { floor: 199, playout: 200 }),
@@ -87,7 +88,7 @@ describe('how complete', () => {
   });
 
   test('in chosen tracks figures stand by themselves: an address cannot say which they are', async () => {
-    write(SCOPE, { what: 'chosen', selection: { ids: [1, 2] }, label: '2 tracks from Tracks' });
+    hand(SCOPE, { what: 'chosen', selection: { ids: [1, 2] }, label: '2 tracks from Tracks' });
     await open();
     expect(screen.queryByRole('link', { name: '50' })).toBeNull();
     expect(sent[0]!.body).toEqual({ selection: { ids: [1, 2] }, by: 'folder' });

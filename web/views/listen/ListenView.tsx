@@ -12,7 +12,8 @@ import { post } from '../../data/api.ts';
 import { useServerEvents } from '../../data/events.ts';
 import { useAsked } from '../../data/asked.ts';
 import { setField } from '../../data/fields.ts';
-import { remembered, useRemembered } from '../../data/remembered.ts';
+import { handed } from '../../data/handed.ts';
+import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { textOf } from '../../ui/format.ts';
@@ -36,7 +37,7 @@ const NONE: SheetRow[] = [];
 export function ListenView() {
   const [params, setParams] = useSearchParams();
   const what = WHATS.find((w) => w.id === params.get('what')) ?? WHATS[0]!;
-  const selection: Selection = what.where ? { where: what.where, except: [] } : remembered<Selection>(LISTEN, NOTHING);
+  const selection: Selection = what.where ? { where: what.where, except: [] } : handed<Selection>(LISTEN, NOTHING);
   // The tracks stay as they were on coming here; what has been judged keeps its place.
   const {
     data: ids,
@@ -157,7 +158,7 @@ export function ListenView() {
         </span>
         <span className="flex-1" />
         <div role="radiogroup" aria-label="What to hear" className="flex border border-line">
-          {WHATS.filter((w) => w.where || w === what || 'ids' in remembered<Selection>(LISTEN, NOTHING)).map((w) => (
+          {WHATS.filter((w) => w.where || w === what || 'ids' in handed<Selection>(LISTEN, NOTHING)).map((w) => (
             <button
               key={w.id}
               type="button"

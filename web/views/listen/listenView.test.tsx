@@ -3,7 +3,7 @@ import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-libra
 import type { SheetRow } from '@early-set/core/api/types';
 import type { FieldValue } from '@early-set/core/fields/values';
 import { endAudition } from '../../audition/player.ts';
-import { forget, write } from '../../data/remembered.ts';
+import { forgetHanded, hand } from '../../data/handed.ts';
 import { fakeAudio } from '../../testing/audio.ts';
 import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx';
 import { LISTEN, ListenView } from './ListenView.tsx';
@@ -45,7 +45,7 @@ const answers = () => ({
   '/fields': takes,
 });
 beforeEach(() => {
-  forget(LISTEN);
+  forgetHanded(LISTEN);
   rows = [1, 2, 3].map(made);
   ({ sent } = serve(answers()));
 });
@@ -164,7 +164,7 @@ describe('what is heard', () => {
   });
 
   test('each kind asks by its condition; what was chosen in the sheet comes as it was chosen', async () => {
-    write(LISTEN, { ids: [3, 1] });
+    hand(LISTEN, { ids: [3, 1] });
     await open('/listen?what=moods');
     fireEvent.click(screen.getByRole('radio', { name: 'From Tracks' }));
     await waitFor(() =>

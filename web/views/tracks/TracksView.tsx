@@ -18,7 +18,7 @@ import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useFacets, useOverview, useSettings, useTrack } from '../../data/hooks.ts';
-import { write } from '../../data/remembered.ts';
+import { hand } from '../../data/handed.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import type { MenuItem } from '../../ui/Menu.tsx';
@@ -111,11 +111,11 @@ export function TracksView() {
       selection: count > 0 ? selection : { where, except: [] },
       label: `${several(count || sheet.total, 'track')} from Tracks`,
     };
-    write(SCOPE, scope);
+    hand(SCOPE, scope);
     void navigate('/clean');
   };
   const listen = (): void => {
-    write(LISTEN, count > 1 ? selection : { where, except: [] });
+    hand(LISTEN, count > 1 ? selection : { where, except: [] });
     void navigate('/listen?what=chosen');
   };
   const audition = (): void => toggleAudition(inHand);
