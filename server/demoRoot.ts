@@ -21,7 +21,7 @@ const FRIDAY = 5,
 async function addDates(database: Database, now: Date): Promise<void> {
   const next = (weekday: number): string =>
     localDay(new Date(now.getTime() + (((weekday - now.getDay() + 6) % 7) + 1) * 86_400_000));
-  await storeDate(database, await newDateId(database), {
+  await storeDate(await newDateId(database), {
     name: 'Slipway',
     kind: 'gig',
     day: next(FRIDAY),
@@ -29,7 +29,7 @@ async function addDates(database: Database, now: Date): Promise<void> {
     asks: 'floor',
     listIds: [],
   });
-  await storeDate(database, await newDateId(database), {
+  await storeDate(await newDateId(database), {
     name: 'Skerry 98, the hour at seven',
     kind: 'show',
     day: next(TUESDAY),

@@ -12,7 +12,7 @@ import {
 import type { BaseItem } from '@early-set/core/changes/kinds/kind';
 import { refKey, type FileRef } from '@early-set/core/files/fileRef';
 import type { Database } from '../db/database.ts';
-import { DATE_SELECT } from '../library/dateRows.ts';
+import { lockedDates } from '../library/dateRows.ts';
 import { FILE_SELECT, filesOf } from '../library/trackFiles.ts';
 import { loadTracks, type StoredTrack } from '../library/trackStore.ts';
 import { serverKindOf } from './kinds.ts';
@@ -41,7 +41,7 @@ export async function loadSnapshot(database: Database, items: readonly BaseItem[
   for (const [id, { values, origins, artHash }] of tracks) snapshot.tracks.set(id, { values, origins, artHash });
   snapshot.lists = await loadLists(database, [...wants.lists], t);
   await loadAbove(database, snapshot, t);
-  if (wants.dates.size) snapshot.dates = await loadDates(database, [...wants.dates], t);
+  if (wants.dates.size) snapshot.dates = await lockedDates([...wants.dates], t);
   if (wants.filesOf.size || wants.places.length) await loadFiles(database, wants, snapshot, t);
   return { snapshot, tracks };
 }
@@ -78,15 +78,6 @@ async function loadAbove(database: Database, { lists }: Snapshot, t: Transaction
     t,
   );
   for (const { id, ...info } of above) if (!lists.has(id)) lists.set(id, { info, entries: [] });
-}
-
-async function loadDates(database: Database, ids: readonly number[], t: Transaction): Promise<Map<number, DateInfo>> {
-  const rows = await database.rows<DateInfo & { id: number }>(
-    `SELECT ${DATE_SELECT} FROM dates WHERE id = ANY($1::int[]) ORDER BY id FOR UPDATE`,
-    [[...ids]],
-    t,
-  );
-  return new Map(rows.map(({ id, ...date }) => [id, date]));
 }
 
 async function loadFiles(database: Database, wants: Wants, snapshot: Snapshot, t: Transaction): Promise<void> {

@@ -15,7 +15,9 @@ import { fieldOf } from '@early-set/core/fields/table';
 import { checkValue, type Origin, type TrackValues } from '@early-set/core/fields/values';
 import type { ChangeContext } from '../changes/context.ts';
 import { editInTurn } from '../changes/edits.ts';
+import { col, fn } from 'sequelize';
 import type { Database } from '../db/database.ts';
+import { Recipe } from '../db/models.ts';
 import { withoutNames } from '../library/fileNameField.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { heldNow, lockedIn } from '../library/trackStore.ts';
@@ -105,10 +107,21 @@ export async function draftOf(
   return [...editFields(fields, held, new Date().toISOString(), origin), ...moves];
 }
 
-const RECIPE = 'SELECT id, name, steps, updated_at AS "updatedAt" FROM recipes';
+const told = ({ id, name, steps, updatedAt }: Recipe): SavedRecipe => ({
+  id,
+  name,
+  steps,
+  updatedAt: updatedAt.toISOString(),
+});
 
-export const savedRecipes = (database: Database): Promise<SavedRecipe[]> =>
-  database.rows<SavedRecipe>(`${RECIPE} ORDER BY lower(name), id`);
+export const savedRecipes = async (): Promise<SavedRecipe[]> =>
+  (await Recipe.findAll({ order: [fn('lower', col('name')), 'id'] })).map(told);
+
+async function recipeOf(id: number): Promise<Recipe> {
+  const recipe = await Recipe.findByPk(id);
+  if (!recipe) throw notFound('The recipe');
+  return recipe;
+}
 
 /** Keeps a recipe: under a new id, or in place of one. */
 export async function keepRecipe(
@@ -117,25 +130,16 @@ export async function keepRecipe(
   name: string,
   steps: readonly Step[],
 ): Promise<SavedRecipe> {
-  const [row] =
-    id === null
-      ? await database.rows<{ id: number }>('INSERT INTO recipes (name, steps) VALUES ($1, $2::jsonb) RETURNING id', [
-          name,
-          JSON.stringify(steps),
-        ])
-      : await database.rows<{ id: number }>(
-          'UPDATE recipes SET name = $2, steps = $3::jsonb, updated_at = now() WHERE id = $1 RETURNING id',
-          [id, name, JSON.stringify(steps)],
-        );
-  if (!row) throw notFound('The recipe');
+  const values = { name, steps: [...steps] };
+  const recipe =
+    id === null ? await Recipe.create(values) : await (await recipeOf(id)).update({ ...values, updatedAt: new Date() });
   await database.notify({ kind: 'recipes' });
-  return (await database.rows<SavedRecipe>(`${RECIPE} WHERE id = $1`, [row.id]))[0]!;
+  return told(recipe);
 }
 
 export async function removeRecipe(database: Database, id: number): Promise<SavedRecipe> {
-  const [row] = await database.rows<SavedRecipe>(`${RECIPE} WHERE id = $1`, [id]);
-  if (!row) throw notFound('The recipe');
-  await database.run('DELETE FROM recipes WHERE id = $1', [id]);
+  const recipe = await recipeOf(id);
+  await recipe.destroy();
   await database.notify({ kind: 'recipes' });
-  return row;
+  return told(recipe);
 }

@@ -5,23 +5,27 @@ import { compileCondition } from '../library/conditionSql.ts';
 import { lacksOne, type GapRules } from '@early-set/core/conditions/needs';
 import { applyDraft } from '../changes/apply.ts';
 import type { ChangeContext } from '../changes/context.ts';
+import { literal, Op } from 'sequelize';
 import type { Database } from '../db/database.ts';
+import { PlannedDate } from '../db/models.ts';
 import { notFound } from '../base/problem.ts';
 import { deskSettings } from '../db/settings.ts';
-import { DATE_SELECT, newDateId } from '../library/dateRows.ts';
+import { infoOf, newDateId } from '../library/dateRows.ts';
 
 type Kept = DateInfo & { id: number };
 
-const SELECT = `SELECT ${DATE_SELECT} FROM dates`;
+/** So many are told at most. */
+const MAX_DATES = 100;
 
 /** Those that are still ahead of a day, or have been, the nearest first. */
 export async function dateLines(database: Database, today: string, past = false): Promise<DateLine[]> {
-  const kept = await database.rows<Kept>(
-    past
-      ? `${SELECT} WHERE day < $1::date ORDER BY day DESC, starts_at DESC NULLS LAST, id LIMIT 100`
-      : `${SELECT} WHERE day >= $1::date ORDER BY day, starts_at NULLS LAST, id LIMIT 100`,
-    [today],
-  );
+  const nearest = past ? 'DESC' : 'ASC';
+  const found = await PlannedDate.findAll({
+    where: { day: past ? { [Op.lt]: today } : { [Op.gte]: today } },
+    order: [['day', nearest], literal(`starts_at ${nearest} NULLS LAST`), 'id'],
+    limit: MAX_DATES,
+  });
+  const kept = found.map((date): Kept => ({ id: date.id, ...infoOf(date) }));
   const { gapRules } = await deskSettings();
   return Promise.all(kept.map((date) => withReadiness(database, date, gapRules)));
 }
@@ -56,7 +60,7 @@ async function withReadiness(database: Database, date: Kept, rules: GapRules): P
 export async function keepDate(context: ChangeContext, id: number | null, info: DateInfo): Promise<Kept> {
   const { database } = context;
   return context.inTurn(async () => {
-    const before = id === null ? null : await dateById(database, id);
+    const before = id === null ? null : await dateById(id);
     const next = id ?? (await newDateId(database));
     const title = before ? `Change the date ${info.name}` : `New date ${info.name}`;
     if (before && JSON.stringify(before) === JSON.stringify(info)) return { ...info, id: next };
@@ -68,14 +72,13 @@ export async function keepDate(context: ChangeContext, id: number | null, info: 
 /** Takes a date off. @throws Problem when there is none */
 export const removeDate = (context: ChangeContext, id: number): Promise<Applied> =>
   context.inTurn(async () => {
-    const before = await dateById(context.database, id);
+    const before = await dateById(id);
     return (await applyDraft(context, { title: `Remove the date ${before.name}`, items: [editDate(id, before, null)] }))
       .applied;
   });
 
-async function dateById(database: Database, id: number): Promise<DateInfo> {
-  const [row] = await database.rows<Kept>(`SELECT ${DATE_SELECT} FROM dates WHERE id = $1`, [id]);
-  if (!row) throw notFound('The date');
-  const { name, kind, day, startsAt, asks, listIds } = row;
-  return { name, kind, day, startsAt, asks, listIds };
+async function dateById(id: number): Promise<DateInfo> {
+  const date = await PlannedDate.findByPk(id);
+  if (!date) throw notFound('The date');
+  return infoOf(date);
 }

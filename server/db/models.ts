@@ -1,5 +1,7 @@
 /** Sequelize models of the tables that are read and written row by row. Sheets and bulk work use SQL. */
 import type { Drive, RunKind } from '@early-set/core/api/types';
+import type { DateInfo, ListInfo } from '@early-set/core/changes/snapshot';
+import type { Step } from '@early-set/core/clean/steps';
 import {
   DataTypes,
   Model,
@@ -59,6 +61,38 @@ export class ChangeSet extends Model<InferAttributes<ChangeSet>, InferCreationAt
   declare workerId: CreationOptional<number | null>;
 }
 
+/** Steps of cleaning, saved under a name. */
+export class Recipe extends Model<InferAttributes<Recipe>, InferCreationAttributes<Recipe>> {
+  declare id: CreationOptional<number>;
+  declare name: string;
+  declare steps: Step[];
+  declare updatedAt: CreationOptional<Date>;
+}
+
+/** A date to prepare for. */
+export class PlannedDate extends Model<InferAttributes<PlannedDate>, InferCreationAttributes<PlannedDate>> {
+  declare id: CreationOptional<number>;
+  declare name: string;
+  declare kind: DateInfo['kind'];
+  /** "2026-11-27". */
+  declare day: string;
+  declare startsAt: string | null;
+  declare asks: DateInfo['asks'];
+  declare listIds: string[];
+}
+
+/** A crate or playlist, without its entries: these come in thousands. */
+export class List extends Model<InferAttributes<List>, InferCreationAttributes<List>> {
+  declare id: string;
+  declare kind: ListInfo['kind'];
+  declare name: string;
+  declare parentId: string | null;
+  declare position: number;
+  declare removed: boolean;
+  declare startsAt: string | null;
+  declare updatedAt: CreationOptional<Date>;
+}
+
 /** Ties the models to a connection. */
 export function defineModels(sequelize: Sequelize): void {
   // Made anew for each model: Sequelize writes into them.
@@ -114,5 +148,34 @@ export function defineModels(sequelize: Sequelize): void {
       workerId: DataTypes.INTEGER,
     },
     { sequelize, tableName: 'change_sets' },
+  );
+  Recipe.init(
+    { id: id(), name: DataTypes.TEXT, steps: DataTypes.JSONB, updatedAt: now() },
+    { sequelize, tableName: 'recipes' },
+  );
+  PlannedDate.init(
+    {
+      id: id(),
+      name: DataTypes.TEXT,
+      kind: DataTypes.TEXT,
+      day: DataTypes.DATEONLY,
+      startsAt: DataTypes.TEXT,
+      asks: DataTypes.TEXT,
+      listIds: DataTypes.ARRAY(DataTypes.UUID),
+    },
+    { sequelize, tableName: 'dates' },
+  );
+  List.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true },
+      kind: DataTypes.TEXT,
+      name: DataTypes.TEXT,
+      parentId: DataTypes.UUID,
+      position: DataTypes.DOUBLE,
+      removed: DataTypes.BOOLEAN,
+      startsAt: DataTypes.TEXT,
+      updatedAt: now(),
+    },
+    { sequelize, tableName: 'lists' },
   );
 }

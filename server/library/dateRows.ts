@@ -1,9 +1,17 @@
-/** How dates stand in their table. */
+/** Dates as rows. */
 import type { Transaction } from 'sequelize';
 import type { DateInfo } from '@early-set/core/changes/snapshot';
 import type { Database } from '../db/database.ts';
+import { PlannedDate } from '../db/models.ts';
 
-export const DATE_SELECT = `id, name, kind, to_char(day, 'YYYY-MM-DD') AS day, starts_at AS "startsAt", asks, list_ids::text[] AS "listIds"`;
+export const infoOf = ({ name, kind, day, startsAt, asks, listIds }: PlannedDate): DateInfo => ({
+  name,
+  kind,
+  day,
+  startsAt,
+  asks,
+  listIds,
+});
 
 /** A number for a date that is about to be. */
 export async function newDateId(database: Database): Promise<number> {
@@ -11,11 +19,14 @@ export async function newDateId(database: Database): Promise<number> {
   return row!.id;
 }
 
+/** Dates by number; their rows stay locked until the transaction ends. */
+export async function lockedDates(ids: readonly number[], transaction: Transaction): Promise<Map<number, DateInfo>> {
+  if (ids.length === 0) return new Map();
+  const dates = await PlannedDate.findAll({ where: { id: [...ids] }, order: ['id'], transaction, lock: true });
+  return new Map(dates.map((date) => [date.id, infoOf(date)]));
+}
+
 /** Stores a date under its number. */
-export const storeDate = (database: Database, id: number, date: DateInfo, t?: Transaction): Promise<void> =>
-  database.run(
-    `INSERT INTO dates (id, name, kind, day, starts_at, asks, list_ids) VALUES ($1, $2, $3, $4::date, $5, $6, $7::uuid[])
-     ON CONFLICT (id) DO UPDATE SET name = excluded.name, kind = excluded.kind, day = excluded.day, starts_at = excluded.starts_at, asks = excluded.asks, list_ids = excluded.list_ids`,
-    [id, date.name, date.kind, date.day, date.startsAt, date.asks, date.listIds],
-    t,
-  );
+export async function storeDate(id: number, date: DateInfo, transaction?: Transaction): Promise<void> {
+  await PlannedDate.upsert({ id, ...date }, transaction ? { transaction } : {});
+}

@@ -1,4 +1,5 @@
 import { editDateKind, type EditDate } from '@early-set/core/changes/kinds/editDate';
+import { PlannedDate } from '../../db/models.ts';
 import { storeDate } from '../../library/dateRows.ts';
 import { serverKind } from './kind.ts';
 
@@ -6,11 +7,11 @@ export const editDateStored = serverKind<EditDate>({
   kind: editDateKind.kind,
   tells: 'dates',
   wants: ({ dateId }, wants) => void wants.dates.add(dateId),
-  async store({ database, snapshot, t }, items) {
+  async store({ snapshot, t }, items) {
     for (const id of new Set(items.map((i) => i.dateId))) {
       const date = snapshot.dates.get(id);
-      if (!date) await database.run('DELETE FROM dates WHERE id = $1', [id], t);
-      else await storeDate(database, id, date, t);
+      if (date) await storeDate(id, date, t);
+      else await PlannedDate.destroy({ where: { id }, transaction: t });
     }
   },
 });

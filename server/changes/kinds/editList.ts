@@ -2,6 +2,7 @@ import type { Transaction } from 'sequelize';
 import { editListKind, type EditList } from '@early-set/core/changes/kinds/editList';
 import type { ListState } from '@early-set/core/changes/snapshot';
 import type { Database } from '../../db/database.ts';
+import { List } from '../../db/models.ts';
 import { serverKind } from './kind.ts';
 
 /** What stands in entries, and whether their order or their content is touched at all. */
@@ -35,16 +36,10 @@ export const editListStored = serverKind<EditList>({
     for (const listId of new Set(items.map((i) => i.listId))) {
       const state = snapshot.lists.get(listId);
       if (!state) {
-        await database.run('DELETE FROM lists WHERE id = $1', [listId], t);
+        await List.destroy({ where: { id: listId }, transaction: t });
         continue;
       }
-      const { info } = state;
-      await database.run(
-        `INSERT INTO lists (id, kind, name, parent_id, position, removed, starts_at) VALUES ($1, $2, $3, $4, $5, $6, $7)
-         ON CONFLICT (id) DO UPDATE SET name = excluded.name, parent_id = excluded.parent_id, position = excluded.position, removed = excluded.removed, starts_at = excluded.starts_at, updated_at = now()`,
-        [listId, info.kind, info.name, info.parentId, info.position, info.removed, info.startsAt],
-        t,
-      );
+      await List.upsert({ id: listId, ...state.info, updatedAt: new Date() }, { transaction: t });
       const touched = items.some(
         ({ listId: id, edit }) => id === listId && (edit.op === 'place' || edit.op === 'describe-entry'),
       );

@@ -81,7 +81,7 @@ export function cleanRoutes({ database, changing }: Context): Router {
   };
   router.get(
     '/recipes',
-    route({}, () => savedRecipes(database)),
+    route({}, () => savedRecipes()),
   );
   router.post(
     '/recipes',
