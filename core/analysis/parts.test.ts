@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { FIELDS } from '../fields/table.ts';
 import { createAnalysis } from './engine.ts';
-import { fieldsOfParts, PARTS, withParts } from './parts.ts';
+import { fieldsOfParts, measuredValues } from './measuredFields.ts';
+import { PARTS, withParts } from './parts.ts';
 
 const measured = (hz: number) => {
   const analysis = createAnalysis({ sampleRate: 22050, channels: 1 });
@@ -13,12 +14,22 @@ const measured = (hz: number) => {
 
 describe('measuring parts', () => {
   test('every measured field belongs to exactly one part', () => {
-    const all = PARTS.flatMap((p) => [...fieldsOfParts([p])]);
+    const all = fieldsOfParts(PARTS);
     expect(all.sort()).toEqual(
       FIELDS.filter((f) => f.kind === 'measured')
         .map((f) => f.id)
         .sort(),
     );
+  });
+
+  test('silence has no beat, no key, and says nothing of either', () => {
+    const analysis = createAnalysis({ sampleRate: 22050, channels: 1 });
+    analysis.push(new Float32Array(22050 * 3));
+    const values = measuredValues(analysis.finish(), PARTS);
+    expect(Object.keys(values).sort()).toEqual(fieldsOfParts(PARTS).sort());
+    expect(values).toMatchObject({ bpm: null, tempoConfidence: null, tempoSteady: null, beatsPerBar: null });
+    expect(values).toMatchObject({ key: null, keyConfidence: null });
+    expect(Object.keys(measuredValues(measured(220), ['key']))).toEqual(['key', 'keyConfidence']);
   });
 
   test('only what was asked for is replaced', () => {

@@ -1,4 +1,4 @@
-/** Parts of a result that can be measured again alone, and the fields that each fills. */
+/** Parts of a result that can be measured again alone. */
 import type { AnalysisResult } from './engine.ts';
 
 export const PARTS = ['loudness', 'tempo', 'key', 'energy', 'edges', 'sound'] as const;
@@ -12,18 +12,6 @@ export const PART_LABELS: Record<Part, string> = {
   edges: 'Edges and sections',
   sound: 'Sound quality',
 };
-
-const OWN_FIELDS: Record<Part, readonly string[]> = {
-  loudness: ['lufs', 'loudnessRangeLu', 'truePeakDbtp'],
-  tempo: ['bpm', 'tempoConfidence', 'tempoSteady', 'gridStartSeconds', 'beatsPerBar'],
-  key: ['key', 'keyConfidence'],
-  energy: ['energy'],
-  edges: ['audibleStartSeconds', 'introEndSeconds', 'outroStartSeconds', 'segueSeconds', 'audibleEndSeconds', 'ending'],
-  sound: ['bandwidthHz', 'soundsReencoded', 'clippedRuns'],
-};
-
-/** Fields filled by some parts. */
-export const fieldsOfParts = (parts: readonly Part[]): Set<string> => new Set(parts.flatMap((p) => OWN_FIELDS[p]));
 
 type Stored = Omit<AnalysisResult, 'waveform'>;
 

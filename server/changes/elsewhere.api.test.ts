@@ -1,13 +1,11 @@
 /** Files put elsewhere by changes: to another drive, copied, quarantined; killed at every step; never waited for by edits. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, utimesSync } from 'node:fs';
 import { join } from 'node:path';
-import { pathToFileURL } from 'node:url';
 import type { Applied, ListContents, SheetPage } from '@early-set/core/api/types';
 import { inverse } from '@early-set/core/changes/items';
 import { QUARANTINE, relocateFile, type RelocateFile } from '@early-set/core/changes/kinds/relocateFile';
-import { bundle } from '../../scripts/lib/build.mjs';
+import { buildKiller, die } from '../testing/die.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import { mountSmall, testOnDrive, unmount } from '../testing/mounts.ts';
@@ -22,7 +20,7 @@ const { idOf, set, undo, details, scanned } = hands(() => h);
 const NAMES = ['a', 'b', 'c', 'd', 'e'];
 
 beforeAll(async () => {
-  await bundle({ writeAndDie: 'server/testing/writeAndDie.ts' }, join(process.cwd(), 'dist/test'));
+  await buildKiller();
   h = await startHarness({ step: (step) => hold?.(step) });
   stickFolder = join(h.folder, 'stick');
   mkdirSync(stickFolder);
@@ -209,23 +207,6 @@ testOnDrive(
 );
 
 describe('killed', () => {
-  const killer = join(process.cwd(), 'dist/test/writeAndDie.mjs');
-  const die = (changeSetId: number, step: WorkStep, trackId: number): void => {
-    const died = spawnSync(
-      process.execPath,
-      [
-        killer,
-        h.databaseUrl,
-        join(h.folder, 'data/art'),
-        pathToFileURL(join(process.cwd(), 'dist/server/fileThread.mjs')).href,
-        String(changeSetId),
-        step,
-        String(trackId),
-      ],
-      { encoding: 'utf8' },
-    );
-    expect({ signal: died.signal, said: died.stderr }).toEqual({ signal: 'SIGKILL', said: '' });
-  };
   /** A change set of one move that nobody has begun; of its undo when it takes another back. */
   async function waiting(item: RelocateFile, takesBack: number | null = null): Promise<number> {
     const [made] = await h.query<{ id: number }>(
@@ -266,7 +247,7 @@ describe('killed', () => {
         { rootId: stick, path: `Killed/${step}.mp3` },
       );
       const there = await waiting(move);
-      die(there, step, id);
+      die(h, there, step, id);
       await h.restart();
       await h.until(async () => (await details(there)).waiting === 0, 'it is finished');
       expect((await details(there)).lines.map((l) => [l.state, l.reason])).toEqual([['done', null]]);
@@ -276,7 +257,7 @@ describe('killed', () => {
         true,
       ]);
       const back = await waiting(inverse(move), there);
-      die(back, step, id);
+      die(h, back, step, id);
       await h.restart();
       await h.until(async () => (await details(back)).waiting === 0, 'its undo is finished');
       expect(await placeOf(id)).toEqual([music, 'In/e.mp3', 'here']);

@@ -2,7 +2,6 @@
 import type { Transaction } from 'sequelize';
 import {
   emptySnapshot,
-  type DateInfo,
   type Entry,
   type ListInfo,
   type ListState,

@@ -13,12 +13,11 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
-import { pathToFileURL } from 'node:url';
 import type { Applied, RunProgress, WritingDraft } from '@early-set/core/api/types';
 import { writeTagsItem, writtenBy } from '@early-set/core/changes/kinds/writeTags';
-import { bundle } from '../../scripts/lib/build.mjs';
 import { splicesOf, type ByteUndo } from '../files/byteUndo.ts';
 import { writeTags } from '../files/tagFile.ts';
+import { buildKiller, die } from '../testing/die.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import { mountSmall, testOnDrive, unmount } from '../testing/mounts.ts';
@@ -26,10 +25,9 @@ import type { WorkStep } from './context.ts';
 
 let h: Harness;
 const FILES = ['a.mp3', 'b.flac', 'c.m4a', 'd.ogg', 'e.wav', 'f.aiff', 'g.opus'];
-const killer = join(process.cwd(), 'dist/test/writeAndDie.mjs');
 
 beforeAll(async () => {
-  await bundle({ writeAndDie: 'server/testing/writeAndDie.ts' }, join(process.cwd(), 'dist/test'));
+  await buildKiller();
   // Small, so that forty files are a run.
   h = await startHarness({ maxBytesAtOnce: 320_000 });
   FILES.forEach((name, i) =>
@@ -323,22 +321,6 @@ describe('killed', () => {
     }
     return changeSetId;
   }
-  const die = async (changeSetId: number, step: WorkStep, name: string): Promise<void> => {
-    const died = spawnSync(
-      process.execPath,
-      [
-        killer,
-        h.databaseUrl,
-        join(h.folder, 'data/art'),
-        pathToFileURL(join(process.cwd(), 'dist/server/fileThread.mjs')).href,
-        String(changeSetId),
-        step,
-        String(await idOf(name)),
-      ],
-      { encoding: 'utf8' },
-    );
-    expect({ signal: died.signal, said: died.stderr }).toEqual({ signal: 'SIGKILL', said: '' });
-  };
   const names = ['many/20.mp3', 'many/21.mp3', 'd.ogg', 'many/22.mp3'];
 
   test.each<WorkStep>(['claimed', 'prepared', 'journalled', 'written', 'settled'])(
@@ -346,7 +328,7 @@ describe('killed', () => {
     async (step) => {
       const before = bytesOf(names);
       const id = await waiting(names, `Killed when ${step}`);
-      await die(id, step, 'd.ogg');
+      die(h, id, step, await idOf('d.ogg'));
       expect(inFile('many/22.mp3').title).not.toEqual([`Killed when ${step}`]);
       await h.restart();
       await h.until(async () => (await details(id)).waiting === 0, 'all is written');
@@ -361,7 +343,7 @@ describe('killed', () => {
     const name = 'many/21.mp3',
       [before] = bytesOf([name]);
     const id = await waiting([name], 'Half and half');
-    await die(id, 'journalled', name);
+    die(h, id, 'journalled', await idOf(name));
     const [journal] = await h.query<{ intent: { byteUndo: ByteUndo } }>(
       "SELECT intent FROM file_journal WHERE change_set_id = $1 AND state = 'begun'",
       [id],

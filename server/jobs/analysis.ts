@@ -1,10 +1,10 @@
 /** Analysis as jobs: one a track, in any process on the database. */
 import type { Task } from 'graphile-worker';
 import type { AnalysisResult } from '@early-set/core/analysis/engine';
-import { fieldsOfParts, withParts, type Part } from '@early-set/core/analysis/parts';
+import { fieldsOfParts, measuredValues } from '@early-set/core/analysis/measuredFields';
+import { PARTS, withParts, type Part } from '@early-set/core/analysis/parts';
 import { merge } from '@early-set/core/fields/merge';
-import { FIELDS } from '@early-set/core/fields/table';
-import type { FieldValue, Held } from '@early-set/core/fields/values';
+import type { Held } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
 import { mainFileIds, mainFileOf, storeFiles } from '../library/trackFiles.ts';
@@ -207,35 +207,7 @@ export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool
 /** Why work in hand was broken off: the process stops, so the job is kept. */
 const STOPPING = new Error('stopping');
 
-const MEASURED = FIELDS.filter((f) => f.kind === 'measured').map((f) => f.id);
-
-/** The fields that an analysis fills. */
-function measuredValues({ tempo, key, loudness, energy, edges, sound }: AnalysisResult): Record<string, FieldValue> {
-  const rounded = (value: number | null, digits: number): number | null =>
-    value === null ? null : Number(value.toFixed(digits));
-  return {
-    bpm: rounded(tempo.bpm, 2),
-    tempoConfidence: tempo.bpm === null ? null : rounded(tempo.confidence, 3),
-    tempoSteady: tempo.bpm === null ? null : tempo.steady,
-    gridStartSeconds: rounded(tempo.firstDownbeatSeconds, 3),
-    beatsPerBar: tempo.bpm === null ? null : tempo.beatsPerBar,
-    key: key.key,
-    keyConfidence: key.key === null ? null : rounded(key.confidence, 3),
-    energy: energy.energy,
-    lufs: rounded(loudness.integratedLufs, 2),
-    loudnessRangeLu: rounded(loudness.rangeLu, 2),
-    truePeakDbtp: rounded(loudness.truePeakDbtp, 2),
-    audibleStartSeconds: rounded(edges.audibleStartSeconds, 2),
-    introEndSeconds: rounded(edges.introEndSeconds, 2),
-    outroStartSeconds: rounded(edges.outroStartSeconds, 2),
-    segueSeconds: rounded(edges.segueSeconds, 2),
-    audibleEndSeconds: rounded(edges.audibleEndSeconds, 2),
-    ending: edges.ending,
-    bandwidthHz: sound.bandwidthHz,
-    soundsReencoded: sound.soundsReencoded,
-    clippedRuns: sound.clippedRuns,
-  };
-}
+const MEASURED = fieldsOfParts(PARTS);
 
 /** Stores what came out, whole or not at all; a second time changes nothing more. With parts, only those. */
 async function storeAnswer(
@@ -260,10 +232,7 @@ async function storeAnswer(
     }
     const { result } = answer.analysed;
     const { waveform, ...fresh } = result;
-    const wanted = parts && fieldsOfParts(parts);
-    const measured = Object.fromEntries(
-      Object.entries(measuredValues(result)).filter(([field]) => !wanted || wanted.has(field)),
-    );
+    const measured = measuredValues(result, parts ?? PARTS);
     const track = (await loadTracks(database, [trackId], MEASURED, t)).get(trackId);
     if (!track) return;
     const [former] = parts
