@@ -23,7 +23,7 @@ export default {
     {
       name: 'server-knows-only-core',
       severity: 'error',
-      from: { path: '^server/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^server/', pathNot: '\\.test\\.ts$|^server/testing/' },
       to: { path: '^(web|demo|standins|benchmarks|scripts)/' },
     },
     {
