@@ -1,24 +1,20 @@
 /** Trust, but check: the least certain results one after the other, judged by ear and by single keys. */
-import { ArrowLeft, Check, Pause, Play } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { ArrowLeft } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import type { Applied, CheckWhat, SheetRow, TrackDetails } from '@early-set/core/api/types';
-import { gridOf } from '@early-set/core/analysis/gridOf';
-import { shortKey } from '@early-set/core/fields/keys';
+import type { Applied, CheckWhat, SheetRow } from '@early-set/core/api/types';
 import { useCommands, useKeys } from '../../app/commands.ts';
-import { clickAlong } from '../../audition/click.ts';
 import { audition, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
-import { Waveform } from '../../audition/Waveform.tsx';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useAsked } from '../../data/asked.ts';
 import { rounded, setField } from '../../data/fields.ts';
-import { useCheckList, useTrack, useWaveform } from '../../data/hooks.ts';
+import { useCheckList, useTrack } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
-import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { textOf } from '../../ui/format.ts';
-import { KeyByHand, TempoByHand } from '../tracks/inspector/Corrections.tsx';
+import { Judge } from './Judge.tsx';
+import { CheckLine } from './CheckLine.tsx';
 
 const NONE: SheetRow[] = [];
 const LEVELS = [0.5, 0.7, 0.8, 0.9, 0.95];
@@ -194,7 +190,7 @@ export function CheckView() {
         <div className="flex min-h-0 flex-1">
           <ol aria-label="To check" className="w-[330px] shrink-0 overflow-y-auto border-r border-line bg-sheet">
             {rows.map((r, i) => (
-              <Line
+              <CheckLine
                 key={r.id}
                 row={r}
                 what={what}
@@ -215,153 +211,5 @@ export function CheckView() {
         </div>
       )}
     </div>
-  );
-}
-
-const sureOf = (row: SheetRow, what: CheckWhat): string => {
-  const v = row.values[what === 'tempo' ? 'tempoConfidence' : 'keyConfidence'];
-  return typeof v === 'number' ? v.toFixed(2) : '–';
-};
-const titleOf = (row: SheetRow): string =>
-  textOf('title', row.values.title) || textOf('path', row.values.path).split('/').at(-1)!;
-
-function Line({
-  row,
-  what,
-  chosen,
-  judged,
-  onChoose,
-}: {
-  row: SheetRow;
-  what: CheckWhat;
-  chosen: boolean;
-  judged: boolean;
-  onChoose: () => void;
-}) {
-  const node = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    if (chosen) node.current?.scrollIntoView({ block: 'nearest' });
-  }, [chosen]);
-  return (
-    <li>
-      <button
-        ref={node}
-        type="button"
-        aria-current={chosen}
-        onClick={onChoose}
-        data-track={row.id}
-        className={`flex w-full items-center gap-2 border-b border-hair px-3 py-1.5 text-left ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--buoy)]' : 'hover:bg-hair'}`}
-      >
-        <span className="min-w-0 flex-1">
-          <span className="block truncate font-medium">{titleOf(row)}</span>
-          <span className="block truncate text-small text-dim">
-            {textOf('artist', row.values.artist) || 'no artist'}
-          </span>
-        </span>
-        <span className="figures w-[62px] text-right">
-          {what === 'tempo' ? textOf('bpm', row.values.bpm) : shortKey(String(row.values.key))}
-        </span>
-        <span className="figures w-[34px] text-right text-small text-dim" title="How sure">
-          {sureOf(row, what)}
-        </span>
-        <span className="w-[16px]">{judged && <Check size={14} className="text-kelp" aria-label="judged" />}</span>
-      </button>
-    </li>
-  );
-}
-
-function Judge({
-  track,
-  what,
-  playing,
-  actions,
-}: {
-  track: TrackDetails;
-  what: CheckWhat;
-  playing: boolean;
-  actions: { key: string; label: string; keys: string; run: () => void; off: boolean }[];
-}) {
-  const { result } = track.analysis!;
-  const waveform = useWaveform(track.id);
-  const player = usePlayer();
-  const own = player.track?.id === track.id;
-  const [clicking, setClicking] = useRemembered<boolean>('checkClicks', false);
-  const grid = useMemo(() => gridOf(result, track.values), [result, track.values]);
-  const latest = useRef(grid);
-  useEffect(() => {
-    latest.current = grid;
-  });
-  useEffect(() => (clicking ? clickAlong(() => latest.current) : undefined), [clicking]);
-  const button = (key: string, kind: 'plain' | 'main' = 'plain') => {
-    const a = actions.find((x) => x.key === key)!;
-    return (
-      <Button key={key} kind={kind} disabled={a.off} onClick={a.run} className="min-h-[34px] px-3.5!">
-        {key === ' ' ? playing ? <Pause size={14} /> : <Play size={14} /> : null}
-        {a.label}
-        <kbd className="ml-1 text-tiny font-normal opacity-75">{a.keys}</kbd>
-      </Button>
-    );
-  };
-  return (
-    <article className="mx-auto max-w-[820px] border border-line bg-paper p-5">
-      <h2 className="heading text-[22px] leading-7">{titleOf(track)}</h2>
-      <p className="text-dim">
-        {[textOf('artist', track.values.artist), textOf('genre', track.values.genre), track.values.year]
-          .filter(Boolean)
-          .map(String)
-          .join(' · ')}
-      </p>
-      <p className="mt-3 flex items-baseline gap-2.5">
-        <span className="heading text-[34px] leading-10" data-testid="judged-value">
-          {what === 'tempo' ? `${textOf('bpm', track.values.bpm)} BPM` : shortKey(String(track.values.key ?? ''))}
-        </span>
-        <span className="text-dim">
-          sure {sureOf(track, what)}
-          {what === 'tempo' && result.tempo.steady === false ? ', drifts or changes' : ''}
-        </span>
-      </p>
-      <div className="mt-3 border border-line bg-sheet p-1.5">
-        <Waveform
-          waveform={waveform}
-          duration={result.durationSeconds}
-          position={own ? player.position : 0}
-          beats={grid.beats}
-          firstDownbeat={grid.firstDownbeatSeconds}
-          beatsPerBar={grid.beatsPerBar}
-          height={72}
-          label={`Waveform of ${titleOf(track)}`}
-          onSeek={(t) => {
-            if (!own) audition(track);
-            seek(t);
-          }}
-        />
-      </div>
-      <div className="mt-4 flex flex-wrap gap-2" role="group" aria-label="Judge">
-        {button(' ')}
-        {button('k', 'main')}
-        {what === 'tempo' && [button('h'), button('d')]}
-        {button('n')}
-        {what === 'tempo' && (
-          <Button
-            aria-pressed={clicking}
-            onClick={() => setClicking(!clicking)}
-            className={`min-h-[34px] px-3.5! ${clicking ? 'border-buoy! bg-chosen' : ''}`}
-          >
-            Click
-          </Button>
-        )}
-      </div>
-      <div className="mt-5 max-w-[420px]">
-        {what === 'tempo' ? (
-          <TempoByHand track={track} result={result} grid={grid} />
-        ) : (
-          <KeyByHand track={track} result={result} />
-        )}
-      </div>
-      <p className="mt-4 text-tiny text-dim">
-        Keep locks the value, so that nothing measured or read later replaces it. Everything here can be taken back with
-        Ctrl Z.
-      </p>
-    </article>
   );
 }

@@ -19,7 +19,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
 import type { RecipeState } from './recipeState.ts';
 import { SavedRecipes } from './SavedRecipes.tsx';
-import { StepBody } from './StepBody.tsx';
+import { StepBody } from './options/StepBody.tsx';
 
 interface Props {
   state: RecipeState;

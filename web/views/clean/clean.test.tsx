@@ -10,7 +10,7 @@ import { CleanInspector } from './CleanInspector.tsx';
 import { NamePatterns } from './NamePatterns.tsx';
 import { useRecipe } from './recipeState.ts';
 import { scopeSelection } from './scope.ts';
-import { StepBody } from './StepBody.tsx';
+import { StepBody } from './options/StepBody.tsx';
 
 beforeEach(() => {
   forget('recipe');

@@ -1,22 +1,19 @@
 /** The Intake stage: the folders taken in, dropping files, what was not taken and why. */
 import { FolderPlus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { Link } from 'react-router';
-import type { FilesRunReport, NotTaken, RootLine, RunProgress } from '@early-set/core/api/types';
+import type { RootLine } from '@early-set/core/api/types';
 import { RunLine } from '../../app/Shell.tsx';
 import { useCommands } from '../../app/commands.ts';
-import { perform, several } from '../../data/actions.ts';
-import { post } from '../../data/api.ts';
-import { useNotTaken, useRoots, useRunFailures, useRuns } from '../../data/hooks.ts';
+import { useRoots, useRuns } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty } from '../../ui/Empty.tsx';
-import { ReadGrid, type ReadColumn } from '../../ui/grid/ReadGrid.tsx';
-import { bytes, dayAndTime } from '../../ui/format.ts';
 import { FolderPicker } from './FolderPicker.tsx';
 import { MeasuredHere, MeasureOnlyZone } from './MeasureOnly.tsx';
 import { RootCard } from './RootCard.tsx';
 import { Uploads } from './Uploads.tsx';
 import { droppedFiles, type DroppedFile } from './dropped.ts';
+import { NotTakenList } from './NotTakenList.tsx';
+import { PastRuns } from './PastRuns.tsx';
 
 interface Batch {
   n: number;
@@ -162,142 +159,5 @@ export function IntakeView() {
         onClose={() => setPicking(null)}
       />
     </div>
-  );
-}
-
-const REFUSED: ReadColumn<NotTaken>[] = [
-  {
-    id: 'path',
-    label: 'File',
-    width: 220,
-    grow: 1,
-    value: (r) => r.path,
-    cell: (r) => <span title={r.path}>{r.path}</span>,
-  },
-  { id: 'reason', label: 'Why', width: 220, grow: 1, value: (r) => r.reason, cell: (r) => <Why refused={r} /> },
-  { id: 'size', label: 'Size', width: 84, figures: true, value: (r) => r.fileSize, cell: (r) => bytes(r.fileSize) },
-];
-
-const Why = ({ refused: { code, reason } }: { refused: NotTaken }) => (
-  <span title={reason} className={code === 'not-music' ? 'text-dim' : 'text-sodium-text'}>
-    {reason}
-  </span>
-);
-
-function NotTakenList({ root }: { root: RootLine }) {
-  const { data: refused = [] } = useNotTaken(root.id);
-  const groups = new Map<string, number>();
-  for (const r of refused) groups.set(r.reason, (groups.get(r.reason) ?? 0) + 1);
-  return (
-    <div className="px-5 py-4">
-      <h2 className="heading text-[16px]">
-        {refused.length
-          ? `${several(refused.length, 'file')} of ${root.label} not taken`
-          : `Everything in ${root.label} was taken`}
-      </h2>
-      {refused.length > 0 && (
-        <div className="mt-2 border border-line">
-          <ReadGrid
-            id="not-taken"
-            label={`Files of ${root.label} that were not taken`}
-            rows={refused}
-            columns={REFUSED}
-            idOf={(r) => r.path}
-            tallest={400}
-          />
-        </div>
-      )}
-    </div>
-  );
-}
-
-function PastRuns({ runs }: { runs: RunProgress[] }) {
-  if (runs.length === 0) return null;
-  return (
-    <div className="px-5 pb-6">
-      <h2 className="heading text-[16px]">Done lately</h2>
-      <ul className="mt-1">
-        {runs.map((run) => (
-          <PastRun key={run.id} run={run} />
-        ))}
-      </ul>
-    </div>
-  );
-}
-
-const ENDS: Record<RunProgress['state'], string> = { running: '', done: '', cancelled: 'cancelled', failed: 'failed' };
-
-function PastRun({ run }: { run: RunProgress }) {
-  const [open, setOpen] = useState(false);
-  const { data: failures = [] } = useRunFailures(open && run.kind === 'analysis' ? run.id : null);
-  const report = run.report as {
-    taken: number;
-    changed: number;
-    returned: number;
-    missing: number;
-    notTaken: number;
-    differs?: number;
-  } | null;
-  const words =
-    run.kind === 'intake' && report
-      ? [
-          report.taken && `${report.taken} taken`,
-          report.changed && `${report.changed} changed`,
-          report.returned && `${report.returned} found again`,
-          report.missing && `${report.missing} vanished`,
-        ]
-          .filter(Boolean)
-          .join(', ') || 'nothing new'
-      : run.kind === 'analysis'
-        ? `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}`
-        : run.kind === 'writing'
-          ? `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}`
-          : run.kind === 'lookup'
-            ? `${run.done} found${run.failed ? `, ${run.failed} not` : ''}`
-            : '';
-  return (
-    <li className="border-b border-hair py-1.5">
-      <div className="flex items-baseline gap-3">
-        <span className="figures w-[112px] text-small text-dim">{dayAndTime(run.startedAt)}</span>
-        <span className="font-medium">{run.title}</span>
-        <span className="flex-1 text-dim">
-          {words} {ENDS[run.state] && <b className="text-sodium-text">{ENDS[run.state]}</b>}
-        </span>
-        {run.failed > 0 && run.kind === 'analysis' && (
-          <Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>
-            {open ? 'Hide' : 'What failed'}
-          </Button>
-        )}
-        {run.canRetry && (
-          <Button kind="link" onClick={() => void perform(post(`/runs/${run.id}/retry`), 'What failed is tried again')}>
-            Try again
-          </Button>
-        )}
-      </div>
-      {run.kind === 'writing' &&
-        (run.report as FilesRunReport | null)?.reasons?.map((r) => (
-          <p key={r.reason} className="pl-[124px] text-small">
-            <span className="text-sodium-text">{r.reason}</span>{' '}
-            <span className="text-dim">({several(r.files, 'file')})</span>
-          </p>
-        ))}
-      {run.kind === 'intake' && (report?.differs ?? 0) > 0 && (
-        <p className="pl-[124px] text-small">
-          <Link to="/tracks?needs=unwritten" className="text-sodium-text underline">
-            {several(report!.differs!, 'file says', 'files say')} something else than what was typed
-          </Link>
-        </p>
-      )}
-      {run.reason && <p className="text-small text-flare">{run.reason}</p>}
-      {open && (
-        <ul className="pl-[124px]">
-          {failures.map((f) => (
-            <li key={f.trackId} className="text-small">
-              <span className="font-medium">{f.path}</span> <span className="text-sodium-text">{f.reason}</span>
-            </li>
-          ))}
-        </ul>
-      )}
-    </li>
   );
 }

@@ -8,19 +8,17 @@ import {
   useSensors,
   type DragEndEvent,
 } from '@dnd-kit/core';
-import { useMemo, useState } from 'react';
-import { Link, useNavigate, useSearchParams } from 'react-router';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import type { Applied, SheetRow } from '@early-set/core/api/types';
-import { allOf } from '@early-set/core/conditions/condition';
 import { useCommands } from '../../app/commands.ts';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useFacets, useOverview, useSettings, useTrack } from '../../data/hooks.ts';
+import { useFacets, useOverview, useTrack } from '../../data/hooks.ts';
 import { hand } from '../../data/handed.ts';
-import { Button } from '../../ui/Button.tsx';
-import { Empty, Trouble } from '../../ui/Empty.tsx';
+import { Trouble } from '../../ui/Empty.tsx';
 import type { MenuItem } from '../../ui/Menu.tsx';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
 import { SCOPE, type Scope } from '../clean/scope.ts';
@@ -28,15 +26,16 @@ import { LISTEN } from '../listen/ListenView.tsx';
 import { Inspector } from './inspector/Inspector.tsx';
 import { AddToList, type Adding } from './inspector/AddToList.tsx';
 import { ColumnChooser } from './sheet/ColumnChooser.tsx';
-import type { EditStep } from './sheet/CellEditor.tsx';
-import { isTypable, useColumns } from './sheet/columns.ts';
+import { useColumns } from './sheet/columns.ts';
 import { DropLists } from './sheet/DropLists.tsx';
+import { useCellEditing } from './sheet/useCellEditing.ts';
+import { Nothing } from './Nothing.tsx';
 import { FilterPanel } from './filters/FilterPanel.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
-import { chipsOf, conditionsOf, NO_FILTERS, readFilters, writeFilters, type Filters } from './filters/filters.ts';
+import { chipsOf, NO_FILTERS } from './filters/filters.ts';
 import { chooseAll, chosenCount, isChosen, NOTHING } from '../../ui/grid/choice.ts';
-import type { SortState } from '../../ui/grid/GridHead.tsx';
 import { SheetBar } from './sheet/SheetBar.tsx';
+import { useSheetAddress } from './sheet/useSheetAddress.ts';
 import { SheetTable } from './sheet/SheetTable.tsx';
 import { toSelection } from './sheet/selectionOf.ts';
 import { useSheetChoice } from './sheet/useSheetChoice.ts';
@@ -44,19 +43,7 @@ import { useSheet } from './sheet/useSheet.ts';
 import { sheetKeys } from './sheet/sheetKeys.ts';
 
 export function TracksView() {
-  const [params, setParams] = useSearchParams();
-  const filters = useMemo(() => readFilters(params), [params]);
-  const { data: settings } = useSettings();
-  const conditions = useMemo(() => conditionsOf(filters, settings?.gapRules), [filters, settings]);
-  const where = useMemo(() => allOf(...Object.values(conditions)), [conditions]);
-  const fitTo = Number(params.get('fit')) || null;
-  const [sortId, direction] = (params.get('sort') ?? '').split(':');
-  const sort: SortState = { id: sortId || null, descending: direction === 'desc' };
-  const query = new URLSearchParams({
-    where: JSON.stringify(where),
-    ...(sort.id ? { sort: sort.id, descending: String(sort.descending) } : {}),
-    ...(fitTo ? { fitTo: String(fitTo) } : {}),
-  }).toString();
+  const { filters, conditions, where, fitTo, sort, query, setFilters, sortBy, setReference } = useSheetAddress();
   const sheet = useSheet(query);
   const { data: facets } = useFacets(conditions);
   const { data: overview } = useOverview();
@@ -71,31 +58,10 @@ export function TracksView() {
 
   const count = chosenCount(chosen, sheet.total);
   const focusRow = chosen.focus === null ? undefined : sheet.row(chosen.focus);
-  const benchId = focusRow?.id ?? (!chosen.all && chosen.ids.size ? [...chosen.ids].at(-1)! : null);
-  const { data: benchTrack } = useTrack(benchId);
-  const inHand: SheetRow | null = focusRow ?? (benchTrack?.id === benchId ? benchTrack : null) ?? null;
+  const inHandId = focusRow?.id ?? (!chosen.all && chosen.ids.size ? [...chosen.ids].at(-1)! : null);
+  const { data: asked } = useTrack(inHandId);
+  const inHand: SheetRow | null = focusRow ?? (asked?.id === inHandId ? asked : null) ?? null;
   const selection = toSelection(chosen, where);
-
-  const setFilters = (next: Filters): void => setParams(writeFilters(next, params), { replace: false });
-  const setParam = (name: string, value: string | null): void => {
-    const next = new URLSearchParams(params);
-    if (value === null) next.delete(name);
-    else next.set(name, value);
-    setParams(next);
-  };
-  const sortBy = ({ id, descending }: SortState): void =>
-    setParam('sort', id && `${id}:${descending ? 'desc' : 'asc'}`);
-  const setReference = (id: number | null): void => {
-    const next = new URLSearchParams(params);
-    if (id === null) {
-      next.delete('fit');
-      if (sort.id === 'fit') next.delete('sort');
-    } else {
-      next.set('fit', String(id));
-      next.set('sort', 'fit:desc');
-    }
-    setParams(next);
-  };
 
   const add = (): void => {
     if (count > 0) setAdding({ selection, count, sort: sort.id, descending: sort.descending });
@@ -130,33 +96,9 @@ export function TracksView() {
     void change(post<Applied>('/tracks/remove', { selection })).then(() => choose(NOTHING));
   };
   const openInspector = (what: 'open' | 'edit'): void => setInspectorAsk((b) => ({ what, n: b.n + 1 }));
-  const [editing, setEditing] = useState<{ index: number; column: string } | null>(null);
-  const typable = columnState.columns.filter((c) => isTypable(c.id)).map((c) => c.id);
-  const edit = (index: number, column: string): void => {
-    if (sheet.row(index)) {
-      setEditing({ index, column });
-      chooseAt(index, 'one');
-    }
-  };
-  const editInHand = (): void => {
-    const column = typable.includes('title') ? 'title' : typable[0];
-    if (chosen.focus !== null && column) edit(chosen.focus, column);
-    else openInspector('edit');
-  };
-  const editStep = (step: EditStep): void => {
-    const at = editing && typable.indexOf(editing.column);
-    const next =
-      editing &&
-      step !== 'end' &&
-      (step === 'up' || step === 'down'
-        ? { index: editing.index + (step === 'down' ? 1 : -1), column: editing.column }
-        : { index: editing.index, column: typable[at! + (step === 'right' ? 1 : -1)] });
-    if (next && next.column !== undefined && sheet.row(next.index)) edit(next.index, next.column);
-    else {
-      setEditing(null);
-      document.getElementById('sheet')?.focus();
-    }
-  };
+  const { editing, edit, editInHand, editStep } = useCellEditing(sheet, columnState.columns, chosen, chooseAt, () =>
+    openInspector('edit'),
+  );
   const none = count === 0;
   const items: MenuItem[] = [
     {
@@ -172,8 +114,8 @@ export function TracksView() {
     {
       label: 'Show what could follow',
       keys: 'F',
-      run: () => setReference(benchId),
-      disabled: benchId === null,
+      run: () => setReference(inHandId),
+      disabled: inHandId === null,
       apart: true,
     },
     { label: 'Measure again…', run: measure, disabled: none },
@@ -215,7 +157,7 @@ export function TracksView() {
     edit: editInHand,
     all: () => choose(chooseAll(chosen)),
     none: () => choose(NOTHING),
-    fit: () => setReference(benchId === fitTo ? null : benchId),
+    fit: () => setReference(inHandId === fitTo ? null : inHandId),
   });
 
   const drop = ({ active, over }: DragEndEvent): void => {
@@ -263,7 +205,7 @@ export function TracksView() {
           max: 520,
           content: (
             <Inspector
-              trackId={benchId}
+              trackId={inHandId}
               count={count}
               selection={selection}
               ask={inspectorAsk}
@@ -349,25 +291,5 @@ export function TracksView() {
         }}
       />
     </DndContext>
-  );
-}
-
-function Nothing({ narrowed, onClear }: { narrowed: boolean; onClear: () => void }) {
-  return narrowed ? (
-    <Empty title="No track matches">
-      <p>No track meets all of these at once.</p>
-      <Button className="mt-3" onClick={onClear}>
-        Take all filters off
-      </Button>
-    </Empty>
-  ) : (
-    <Empty title="No tracks yet">
-      <p>
-        Choose a folder with music, or drop files on the Intake page. Nothing in the folder is changed by taking it in.
-      </p>
-      <Link to="/intake" className="mt-3 inline-block rounded-xs bg-main-fill px-3 py-1.5 font-semibold text-main-ink">
-        Choose a folder
-      </Link>
-    </Empty>
   );
 }

@@ -1,11 +1,12 @@
 /** The left column: pictures of the collection that narrow it when touched. */
-import { useEffect, useRef, useState } from 'react';
 import type { Facets } from '@early-set/core/api/types';
 import { clockLength } from '@early-set/core/clock/clock';
 import { signatureOf } from '@early-set/core/fields/keys';
 import { FolderFilter } from './FolderFilter.tsx';
 import { Histogram } from './Histogram.tsx';
-import { NEED_LABELS, majorOf, signaturesOf, type Filters, type ListName } from './filters.ts';
+import { NEED_LABELS, majorOf, signaturesOf, type Filters } from './filters.ts';
+import { FindBox } from './FindBox.tsx';
+import { FilterLine, ValueList } from './ValueList.tsx';
 
 interface Props {
   filters: Filters;
@@ -53,7 +54,7 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
                 const chosen = filters.needs.includes(id);
                 if (count === 0 && !chosen) return null;
                 return (
-                  <Line
+                  <FilterLine
                     key={id}
                     label={label}
                     count={count}
@@ -112,64 +113,6 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
         </>
       )}
     </aside>
-  );
-}
-
-/** Find over every field; what is typed goes into the address after a short pause. */
-function FindBox({ value, onChange }: { value: string; onChange: (find: string) => void }) {
-  const [text, setText] = useState(value);
-  const [seen, setSeen] = useState(value);
-  const box = useRef<HTMLInputElement>(null);
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  if (value !== seen) {
-    setSeen(value);
-    setText(value);
-  }
-  useEffect(() => {
-    const focus = (): void => {
-      box.current?.focus();
-      box.current?.select();
-    };
-    window.addEventListener('early-set:find', focus);
-    return () => {
-      window.removeEventListener('early-set:find', focus);
-      clearTimeout(timer.current);
-    };
-  }, []);
-  return (
-    <label className="flex h-[30px] items-center gap-2 rounded-xs border border-line bg-sheet px-2 focus-within:border-tide-deep">
-      <kbd className="figures border border-line px-1 text-tiny text-dim">/</kbd>
-      <input
-        ref={box}
-        type="search"
-        value={text}
-        maxLength={1000}
-        placeholder="Find in every field"
-        aria-label="Find in every field"
-        className="min-w-0 flex-1 bg-transparent outline-none placeholder:text-dim"
-        onChange={(e) => {
-          setText(e.target.value);
-          clearTimeout(timer.current);
-          const next = e.target.value;
-          timer.current = setTimeout(() => {
-            setSeen(next);
-            onChange(next);
-          }, 180);
-        }}
-        onKeyDown={(e) => {
-          if (e.key === 'Escape') {
-            clearTimeout(timer.current);
-            setText('');
-            onChange('');
-            e.currentTarget.blur();
-          }
-          if (e.key === 'ArrowDown' || e.key === 'Enter') {
-            e.preventDefault();
-            document.getElementById('sheet')?.focus();
-          }
-        }}
-      />
-    </label>
   );
 }
 
@@ -239,95 +182,5 @@ function KeyPicture({ facets, filters, onChange }: Props & { facets: Facets }) {
         <span>6♯</span>
       </div>
     </section>
-  );
-}
-
-function ValueList({
-  title,
-  name,
-  values,
-  none,
-  filters,
-  onChange,
-}: {
-  title: string;
-  name: ListName;
-  values: { value: string; count: number }[];
-  none: number;
-  filters: Filters;
-  onChange: (f: Filters) => void;
-}) {
-  const [all, setAll] = useState(false);
-  const chosen = filters.lists[name] ?? [];
-  const lines = [...values, ...(none > 0 || chosen.includes('') ? [{ value: '', count: none }] : [])];
-  const shown = all ? lines : lines.filter((l, i) => i < 7 || chosen.includes(l.value) || (l.value === '' && i < 12));
-  const toggle = (value: string): void => {
-    const next = chosen.includes(value) ? chosen.filter((v) => v !== value) : [...chosen, value];
-    onChange({ ...filters, lists: { ...filters.lists, [name]: next.length ? next : undefined } });
-  };
-  if (lines.length === 0 && chosen.length === 0) return null;
-  return (
-    <section className="mt-4" aria-label={title}>
-      <h3 className="mb-1 font-semibold">{title}</h3>
-      <ul>
-        {shown.map(({ value, count }) => (
-          <Line
-            key={value}
-            label={value || `No ${name}`}
-            count={count}
-            chosen={chosen.includes(value)}
-            urgent={value === ''}
-            onClick={() => toggle(value)}
-          />
-        ))}
-        {chosen
-          .filter((v) => !lines.some((l) => l.value === v))
-          .map((v) => (
-            <Line key={v} label={v} count={0} chosen onClick={() => toggle(v)} />
-          ))}
-      </ul>
-      {lines.length > shown.length && (
-        <button type="button" onClick={() => setAll(true)} className="mt-1 text-small text-dim hover:text-ink">
-          {lines.length - shown.length} more
-        </button>
-      )}
-      {all && lines.length > 8 && (
-        <button type="button" onClick={() => setAll(false)} className="mt-1 text-small text-dim hover:text-ink">
-          Fewer
-        </button>
-      )}
-    </section>
-  );
-}
-
-function Line({
-  label,
-  count,
-  chosen,
-  urgent = false,
-  onClick,
-}: {
-  label: string;
-  count: number;
-  chosen: boolean;
-  urgent?: boolean;
-  onClick: () => void;
-}) {
-  return (
-    <li className="border-b border-line">
-      <button
-        type="button"
-        aria-pressed={chosen}
-        onClick={onClick}
-        className={`flex w-full items-center gap-2 py-[3px] text-left hover:text-buoy-text ${chosen ? 'border-l-[3px] border-buoy pl-1.5 font-semibold' : ''}`}
-      >
-        <span className="min-w-0 flex-1 truncate" title={label}>
-          {label}
-        </span>
-        <span className={`figures text-small ${urgent && count > 0 ? 'font-semibold text-flare' : 'text-dim'}`}>
-          {count.toLocaleString('en-GB')}
-        </span>
-      </button>
-    </li>
   );
 }

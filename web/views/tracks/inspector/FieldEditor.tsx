@@ -1,18 +1,16 @@
 /** Fields of the track in hand: read, typed over, locked. With several chosen, what they share is shown, and what is typed goes to all of them. */
-import { Copy, Lock, LockOpen } from 'lucide-react';
+import { Lock, LockOpen } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import type { Applied, Selection, SharedValue, TrackDetails } from '@early-set/core/api/types';
-import { FIELDS, fieldOf, type Field } from '@early-set/core/fields/table';
-import { isEmpty, type FieldValue } from '@early-set/core/fields/values';
+import { FIELDS, type Field } from '@early-set/core/fields/table';
+import { isEmpty } from '@early-set/core/fields/values';
 import { change } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
 import { useShared } from '../../../data/hooks.ts';
-import { useRemembered } from '../../../data/remembered.ts';
 import { dayAndTime, plainText, valueText } from '../../../ui/format.ts';
 import { Hint } from '../../../ui/Hint.tsx';
-import { Menu, type MenuItem } from '../../../ui/Menu.tsx';
 import { TypeAhead } from '../../../ui/TypeAhead.tsx';
+import { CopyMenu } from './CopyMenu.tsx';
 
 /** Shown although empty, because they are filled so often. */
 const ALWAYS = new Set([
@@ -47,11 +45,6 @@ const SINGLE = new Set([
 ]);
 
 /** A value that was copied from a field, to be put into that field of other tracks. */
-interface Copied {
-  field: string;
-  value: FieldValue;
-  text: string;
-}
 
 export function FieldEditor({ track, selection, count }: { track: TrackDetails; selection: Selection; count: number }) {
   const [all, setAll] = useState(false);
@@ -230,67 +223,6 @@ function Line({
         </Hint>
       )}
     </div>
-  );
-}
-
-/** Where texts can be copied to. */
-const TEXT_TARGETS = [
-  'title',
-  'artist',
-  'album',
-  'albumArtist',
-  'version',
-  'genre',
-  'remixer',
-  'comment',
-  'notes',
-  'freeTags',
-  'moods',
-];
-
-/** A value to other tracks, or into another field of the same ones. */
-function CopyMenu({ field, target, shared }: { field: Field; target: Selection; shared: SharedValue }) {
-  const [copied, setCopied] = useRemembered<Copied | null>('copied-value', null);
-  const text = valueText(field, shared.value);
-  if (field.type === 'marks') return null;
-  const items: MenuItem[] = [
-    {
-      label: 'Copy the value',
-      disabled: !shared.same || text === '',
-      run: () => {
-        setCopied({ field: field.id, value: shared.value, text });
-        void navigator.clipboard?.writeText(text).catch(() => undefined);
-        toast(`${field.label} copied: ${text}`, {
-          description: 'Choose other tracks, then put it into their field from the same menu',
-        });
-      },
-    },
-    ...(copied?.field === field.id
-      ? [
-          {
-            label: `Put in “${copied.text.slice(0, 40)}”`,
-            run: () =>
-              void change(post<Applied>('/fields', { selection: target, field: field.id, value: copied.value })),
-          },
-        ]
-      : []),
-    ...(['text', 'texts'].includes(field.type) || field.id === 'year'
-      ? TEXT_TARGETS.filter((id) => id !== field.id).map((to, i) => ({
-          label: `Copy into ${fieldOf(to).label}`,
-          apart: i === 0,
-          run: () => void change(post<Applied>('/fields/copy', { selection: target, from: field.id, to, over: true })),
-        }))
-      : []),
-  ];
-  return (
-    <Menu label={`Copy ${field.label}`} items={items}>
-      <button
-        type="button"
-        className="p-1 text-dim opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100 data-[state=open]:opacity-100"
-      >
-        <Copy size={12} />
-      </button>
-    </Menu>
   );
 }
 

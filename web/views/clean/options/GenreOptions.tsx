@@ -3,9 +3,9 @@ import { X } from 'lucide-react';
 import { alikeGenres, genreKey, type GenreRow } from '@early-set/core/clean/genres';
 import type { Step } from '@early-set/core/clean/steps';
 import { splitList } from '@early-set/core/fields/values';
-import { several } from '../../data/actions.ts';
-import { useGenreCounts } from '../../data/hooks.ts';
-import { Check, INPUT } from './controls.tsx';
+import { several } from '../../../data/actions.ts';
+import { useGenreCounts } from '../../../data/hooks.ts';
+import { Check, INPUT } from '../controls.tsx';
 
 type GenreStep = Step & { kind: 'genres' };
 

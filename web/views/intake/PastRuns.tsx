@@ -1,0 +1,100 @@
+/** What has been done lately, what failed in it, and trying that again. */
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { FilesRunReport, RunProgress } from '@early-set/core/api/types';
+import { perform, several } from '../../data/actions.ts';
+import { post } from '../../data/api.ts';
+import { useRunFailures } from '../../data/hooks.ts';
+import { Button } from '../../ui/Button.tsx';
+import { dayAndTime } from '../../ui/format.ts';
+
+export function PastRuns({ runs }: { runs: RunProgress[] }) {
+  if (runs.length === 0) return null;
+  return (
+    <div className="px-5 pb-6">
+      <h2 className="heading text-[16px]">Done lately</h2>
+      <ul className="mt-1">
+        {runs.map((run) => (
+          <PastRun key={run.id} run={run} />
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+const ENDS: Record<RunProgress['state'], string> = { running: '', done: '', cancelled: 'cancelled', failed: 'failed' };
+
+function PastRun({ run }: { run: RunProgress }) {
+  const [open, setOpen] = useState(false);
+  const { data: failures = [] } = useRunFailures(open && run.kind === 'analysis' ? run.id : null);
+  const report = run.report as {
+    taken: number;
+    changed: number;
+    returned: number;
+    missing: number;
+    notTaken: number;
+    differs?: number;
+  } | null;
+  const words =
+    run.kind === 'intake' && report
+      ? [
+          report.taken && `${report.taken} taken`,
+          report.changed && `${report.changed} changed`,
+          report.returned && `${report.returned} found again`,
+          report.missing && `${report.missing} vanished`,
+        ]
+          .filter(Boolean)
+          .join(', ') || 'nothing new'
+      : run.kind === 'analysis'
+        ? `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}`
+        : run.kind === 'writing'
+          ? `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}`
+          : run.kind === 'lookup'
+            ? `${run.done} found${run.failed ? `, ${run.failed} not` : ''}`
+            : '';
+  return (
+    <li className="border-b border-hair py-1.5">
+      <div className="flex items-baseline gap-3">
+        <span className="figures w-[112px] text-small text-dim">{dayAndTime(run.startedAt)}</span>
+        <span className="font-medium">{run.title}</span>
+        <span className="flex-1 text-dim">
+          {words} {ENDS[run.state] && <b className="text-sodium-text">{ENDS[run.state]}</b>}
+        </span>
+        {run.failed > 0 && run.kind === 'analysis' && (
+          <Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>
+            {open ? 'Hide' : 'What failed'}
+          </Button>
+        )}
+        {run.canRetry && (
+          <Button kind="link" onClick={() => void perform(post(`/runs/${run.id}/retry`), 'What failed is tried again')}>
+            Try again
+          </Button>
+        )}
+      </div>
+      {run.kind === 'writing' &&
+        (run.report as FilesRunReport | null)?.reasons?.map((r) => (
+          <p key={r.reason} className="pl-[124px] text-small">
+            <span className="text-sodium-text">{r.reason}</span>{' '}
+            <span className="text-dim">({several(r.files, 'file')})</span>
+          </p>
+        ))}
+      {run.kind === 'intake' && (report?.differs ?? 0) > 0 && (
+        <p className="pl-[124px] text-small">
+          <Link to="/tracks?needs=unwritten" className="text-sodium-text underline">
+            {several(report!.differs!, 'file says', 'files say')} something else than what was typed
+          </Link>
+        </p>
+      )}
+      {run.reason && <p className="text-small text-flare">{run.reason}</p>}
+      {open && (
+        <ul className="pl-[124px]">
+          {failures.map((f) => (
+            <li key={f.trackId} className="text-small">
+              <span className="font-medium">{f.path}</span> <span className="text-sodium-text">{f.reason}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,188 @@
+/** What is seen and done on the page of a track's sound: the stretch in sight, marks, the grid, keys. */
+import { useCallback, useEffect, useMemo, useRef, useState, type Dispatch, type SetStateAction } from 'react';
+import { useNavigate } from 'react-router';
+import type { TrackDetails } from '@early-set/core/api/types';
+import { gridOf } from '@early-set/core/analysis/gridOf';
+import { marksOf, marksValue, readMarks, type Mark } from '@early-set/core/fields/marks';
+import { useCommands, useKeys } from '../../app/commands.ts';
+import { clickAlong } from '../../audition/click.ts';
+import { audition, repeat, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
+import { rounded, setField } from '../../data/fields.ts';
+import { loopEnd } from './MarksPanel.tsx';
+import { partsOfTrack, saveParts, splitAt } from './SectionStrip.tsx';
+import { quantised, reveal, scroll, zoom, type Span } from './timeline.ts';
+
+export type Analysed = NonNullable<TrackDetails['analysis']>;
+export type SoundPage = ReturnType<typeof useSoundPage>;
+
+export function useSoundPage(track: TrackDetails, analysed: Analysed) {
+  const { result } = analysed;
+  const duration = result.durationSeconds;
+  const navigate = useNavigate();
+  const player = usePlayer();
+  const own = player.track?.id === track.id;
+  const position = own ? player.position : 0;
+  const [span, setSpan] = useState<Span>({ from: 0, to: duration });
+  const [clicking, setClicking] = useState(false);
+  const grid = useMemo(() => gridOf(result, track.values), [result, track.values]);
+  const cues = useMemo(() => marksOf(track.values.cues), [track.values.cues]);
+  const saveCues = (next: readonly Mark[], say: string): void => {
+    const tidy = readMarks([...next]);
+    if (typeof tidy !== 'string') void setField(track, 'cues', marksValue(tidy), say);
+  };
+  const latest = useRef(grid);
+  useEffect(() => {
+    latest.current = grid;
+  });
+  useEffect(() => (clicking ? clickAlong(() => latest.current) : undefined), [clicking]);
+  const playing = own && player.playing;
+  // While it plays, the stretch follows.
+  useEffect(() => {
+    if (playing) setSpan((s) => reveal(s, position, duration));
+  }, [playing, position, duration]);
+
+  const jumpTo = useCallback(
+    (at: number): void => {
+      if (!own) audition(track);
+      seek(at);
+      setSpan((s) => reveal(s, at, duration));
+    },
+    [own, track, duration],
+  );
+  const here = (): number => rounded(grid.beats.length > 1 ? quantised(position, grid.beats) : position, 3);
+  const toMark = (mark: Mark): void => {
+    jumpTo(mark.at);
+    if (mark.end === undefined) return;
+    repeat({ from: mark.at, to: mark.end });
+    if (own && !playing) toggleAudition(track);
+  };
+  const divide = (): void => {
+    const parts = partsOfTrack(track, result.sections ?? []).parts;
+    const next = splitAt(parts.length > 0 ? parts : [{ label: 'main', from: 0, to: duration }], here());
+    if (next) saveParts(track, next, 'Section split');
+  };
+  const add = (loop: boolean): void => {
+    const at = here();
+    const mark: Mark = {
+      at,
+      ...(loop ? { end: rounded(Math.min(duration, loopEnd(grid, at, 4)), 3) } : {}),
+      colour: loop ? 'kelp' : 'buoy',
+    };
+    saveCues([...cues, mark], loop ? 'Loop added' : 'Cue added');
+  };
+  const nudge = (by: number): void => {
+    const start = track.values.gridStartSeconds;
+    if (typeof start === 'number') void setField(track, 'gridStartSeconds', rounded(Math.max(0, start + by), 3));
+  };
+  const anchor = (): void => {
+    void setField(
+      track,
+      'gridAnchors',
+      [...marksOf(track.values.gridAnchors), { at: rounded(position, 3) }],
+      'A beat is anchored here',
+    );
+  };
+  const middle = own && position >= span.from && position <= span.to ? position : (span.from + span.to) / 2;
+  const back = (): void => {
+    void navigate(-1);
+  };
+  const actions: { key: string; label: string; keys: string; run: () => void; disabled?: boolean }[] = [
+    { key: ' ', label: playing ? 'Pause' : 'Audition', keys: 'Space', run: () => toggleAudition(track) },
+    { key: '+', label: 'Zoom in', keys: '+', run: () => setSpan((s) => zoom(s, 0.5, middle, duration)) },
+    { key: '-', label: 'Zoom out', keys: '-', run: () => setSpan((s) => zoom(s, 2, middle, duration)) },
+    { key: '0', label: 'Show the whole track', keys: '0', run: () => setSpan({ from: 0, to: duration }) },
+    { key: 'ArrowLeft', label: 'Scroll back', keys: '←', run: () => setSpan((s) => scroll(s, -0.25, duration)) },
+    { key: 'ArrowRight', label: 'Scroll on', keys: '→', run: () => setSpan((s) => scroll(s, 0.25, duration)) },
+    { key: 'c', label: 'Add a cue here', keys: 'C', run: () => add(false) },
+    { key: 'o', label: 'Add a loop of four bars here', keys: 'O', run: () => add(true) },
+    { key: 's', label: 'Split the section here', keys: 'S', run: divide, disabled: !own },
+    { key: 'r', label: 'Leave the loop', keys: 'R', run: () => repeat(null), disabled: player.repeated === null },
+    {
+      key: 'k',
+      label: clicking ? 'Stop the click' : 'Click along with the beats',
+      keys: 'K',
+      run: () => setClicking(!clicking),
+    },
+    {
+      key: 'b',
+      label: 'First bar here',
+      keys: 'B',
+      run: () => void setField(track, 'gridStartSeconds', rounded(position, 3)),
+      disabled: !own,
+    },
+    { key: 'n', label: 'Anchor a beat here', keys: 'N', run: anchor, disabled: !own || grid.beats.length < 2 },
+    { key: '[', label: 'Grid 1 ms earlier', keys: '[', run: () => nudge(-0.001) },
+    { key: ']', label: 'Grid 1 ms later', keys: ']', run: () => nudge(0.001) },
+    { key: '{', label: 'Grid 10 ms earlier', keys: '{', run: () => nudge(-0.01) },
+    { key: '}', label: 'Grid 10 ms later', keys: '}', run: () => nudge(0.01) },
+    { key: 'Escape', label: 'Back', keys: 'Esc', run: back },
+  ];
+  useCommands(
+    actions.map((a) => ({
+      id: `sound-${a.label}`,
+      label: a.label,
+      keys: a.keys,
+      group: 'Sound',
+      run: a.run,
+      disabled: a.disabled ?? false,
+    })),
+  );
+  useKeys((e) => {
+    if (e.key === ' ' && e.target instanceof HTMLButtonElement) return;
+    const digit = Number(e.key);
+    const mark = digit >= 1 && digit <= 9 ? cues[digit - 1] : undefined;
+    const action = actions.find((a) => a.key === e.key || (e.key === '=' && a.key === '+'));
+    if (!mark && (!action || action.disabled)) return;
+    e.preventDefault();
+    if (mark) toMark(mark);
+    else action!.run();
+  });
+  return {
+    track,
+    result,
+    duration,
+    grid,
+    cues,
+    saveCues,
+    span,
+    setSpan,
+    /** Where it plays; null when something else does. */
+    position: own ? position : null,
+    playing,
+    repeated: own ? player.repeated : null,
+    clicking,
+    setClicking,
+    jumpTo,
+    toMark,
+    add,
+    back,
+    zoomBy: (factor: number) => setSpan((s) => zoom(s, factor, middle, duration)),
+  };
+}
+
+/** The wheel zooms and scrolls what is in sight; the page must not scroll with it. */
+export function useWheel(duration: number, setSpan: Dispatch<SetStateAction<Span>>) {
+  const lanes = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const node = lanes.current;
+    if (!node) return undefined;
+    const turn = (e: WheelEvent): void => {
+      e.preventDefault();
+      const left = node.getBoundingClientRect().left;
+      if (e.shiftKey || Math.abs(e.deltaX) > Math.abs(e.deltaY))
+        setSpan((s) => scroll(s, (e.deltaX || e.deltaY) / 900, duration));
+      else
+        setSpan((s) =>
+          zoom(
+            s,
+            Math.exp(e.deltaY * 0.0022),
+            s.from + ((e.clientX - left) / node.clientWidth) * (s.to - s.from),
+            duration,
+          ),
+        );
+    };
+    node.addEventListener('wheel', turn, { passive: false });
+    return () => node.removeEventListener('wheel', turn);
+  }, [duration, setSpan]);
+  return lanes;
+}
