@@ -1,69 +1,84 @@
 /** The releases a group may be, side by side. */
 import type { Candidate } from '@early-set/core/api/catalogue';
+import { NOTHING } from '../../ui/grid/choice.ts';
+import { Grid, ROW_HEIGHT } from '../../ui/grid/Grid.tsx';
+import type { GridColumn } from '../../ui/grid/GridHead.tsx';
+import { gridKeys } from '../../ui/grid/gridKeys.ts';
 
-/** What differs from the one in hand is marked. */
-export function Versions({
-  candidates,
-  chosen,
-  onChoose,
-}: {
+const COLUMNS: GridColumn[] = [
+  { id: 'release', label: 'Release', width: 150, grow: 1, className: 'font-medium' },
+  { id: 'year', label: 'Year', width: 56 },
+  { id: 'country', label: 'From', width: 64 },
+  { id: 'format', label: 'On', width: 84 },
+  { id: 'label', label: 'Label', width: 110 },
+  { id: 'lines', label: 'Lines', width: 54, figures: true },
+  { id: 'score', label: 'Score', width: 60, figures: true },
+];
+const valueOf = ({ release: r, match }: Candidate, column: string): string => {
+  const values: Record<string, string | null> = {
+    release: `${r.artists.join(', ')} – ${r.title}`,
+    year: r.year === null ? null : String(r.year),
+    country: r.country,
+    format: r.format,
+    label: r.label,
+    lines: String(r.tracks.length),
+    score: match.score.toFixed(2),
+  };
+  return values[column] ?? '';
+};
+/** Pixels of the heads and the frame. */
+const FRAME = 30;
+
+interface Props {
   candidates: readonly Candidate[];
   chosen: Candidate | undefined;
   onChoose: (id: string) => void;
-}) {
-  const cells = ({ release: r, match }: Candidate): [string, string][] => [
-    ['Release', `${r.artists.join(', ')} – ${r.title}`],
-    ['Year', String(r.year ?? '')],
-    ['From', r.country ?? ''],
-    ['On', r.format ?? ''],
-    ['Label', r.label ?? ''],
-    ['Lines', String(r.tracks.length)],
-    ['Score', match.score.toFixed(2)],
-  ];
-  const own = chosen && cells(chosen);
+}
+
+/** What differs from the one in hand is marked. */
+export function Versions({ candidates, chosen, onChoose }: Props) {
+  const at = chosen ? candidates.indexOf(chosen) : -1,
+    focus = at < 0 ? null : at;
+  const choose = (index: number): void => {
+    const candidate = candidates[index];
+    if (candidate && candidate !== chosen) onChoose(candidate.release.id);
+  };
   return (
-    <table className="w-full border-b border-line text-small" aria-label="Releases it may be">
-      <thead>
-        <tr className="border-b border-line bg-paper text-left text-dim">
-          <th className="w-[30px]">
-            <span className="sr-only">In hand</span>
-          </th>
-          {['Release', 'Year', 'From', 'On', 'Label', 'Lines', 'Score'].map((h) => (
-            <th key={h} className="px-2 py-1.5 font-semibold">
-              {h}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {candidates.map((c) => (
-          <tr
-            key={c.release.id}
-            data-release={c.release.id}
-            onClick={() => onChoose(c.release.id)}
-            className={`cursor-default border-b border-hair ${c === chosen ? 'bg-chosen' : 'hover:bg-paper'}`}
-          >
-            <td className="text-center">
-              <input
-                type="radio"
-                name="release"
-                aria-label={`Take ${c.release.title}, ${c.release.year ?? 'no year'}, ${c.release.format ?? ''}`}
-                checked={c === chosen}
-                onChange={() => onChoose(c.release.id)}
-                className="accent-ink"
-              />
-            </td>
-            {cells(c).map(([name, value], i) => (
-              <td
-                key={name}
-                className={`px-2 py-1 ${name === 'Release' ? 'font-medium' : ''} ${own && c !== chosen && name !== 'Score' && own[i]![1] !== value ? 'text-sodium-text' : ''}`}
-              >
-                {value}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <div className="border-b border-line text-small" style={{ height: candidates.length * ROW_HEIGHT + FRAME }}>
+      <Grid
+        id="releases"
+        label="Releases it may be"
+        multiple={false}
+        columns={COLUMNS}
+        count={candidates.length}
+        row={(i) => candidates[i]}
+        idOf={(c) => c.release.id}
+        data={(c) => ({ 'data-release': c.release.id })}
+        lead={(c) => <InHand on={c === chosen} />}
+        cell={(c, column) => (
+          <Value text={valueOf(c, column)} than={chosen && valueOf(chosen, column)} column={column} />
+        )}
+        chosen={{ ...NOTHING, ids: new Set(chosen ? [chosen.release.id] : []), focus, anchor: focus }}
+        onChoose={choose}
+        onKey={gridKeys({ count: candidates.length, focus, choose })}
+      />
+    </div>
+  );
+}
+
+/** The one in hand; the row says so to assistive technology. */
+const InHand = ({ on }: { on: boolean }) => (
+  <span
+    aria-hidden="true"
+    className={`block size-[11px] rounded-full border ${on ? 'border-[3px] border-buoy' : 'border-line'}`}
+  />
+);
+
+function Value({ text, than, column }: { text: string; than: string | undefined; column: string }) {
+  const differs = than !== undefined && than !== text && column !== 'score';
+  return (
+    <span title={text} className={differs ? 'text-sodium-text' : ''}>
+      {text}
+    </span>
   );
 }

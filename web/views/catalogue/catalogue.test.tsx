@@ -148,8 +148,9 @@ describe('tracks on lines', () => {
     const other = document.querySelector('[data-release="r2"]') as HTMLElement;
     expect(within(other).getByText('JP').className).toContain('text-sodium-text');
     expect(within(other).getByText('Tarn').className).not.toContain('text-sodium-text');
-    fireEvent.click(within(other).getByRole('radio'));
-    expect(patched()[0]).toEqual({ chosen: 'r2' });
+    expect(within(other.parentElement!.parentElement!).getAllByRole('row', { selected: true })).toHaveLength(1);
+    fireEvent.click(other);
+    expect(patched()).toEqual([{ chosen: 'r2' }]);
     fireEvent.change(screen.getByLabelText('Album'), { target: { value: 'Undertow EP' } });
     fireEvent.submit(screen.getByLabelText('Album').closest('form')!);
     await waitFor(() =>

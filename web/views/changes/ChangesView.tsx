@@ -7,6 +7,10 @@ import { useChanges } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { dayAndTime } from '../../ui/format.ts';
+import { NOTHING } from '../../ui/grid/choice.ts';
+import { Grid } from '../../ui/grid/Grid.tsx';
+import type { GridColumn } from '../../ui/grid/GridHead.tsx';
+import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import { ChangeDetails } from './ChangeDetails.tsx';
 
 const AREAS: [string, string][] = [
@@ -34,14 +38,12 @@ export function ChangesView() {
         </p>
       </Empty>
     );
-  const move = (by: number): void => {
-    const at = sets?.findIndex((s) => s.id === chosen) ?? -1;
-    const next = sets?.[Math.max(0, Math.min(sets.length - 1, at + by))];
-    if (next) {
-      setParams({ set: String(next.id) });
-      document.getElementById(`set-${next.id}`)?.scrollIntoView({ block: 'nearest' });
-    }
+  const at = sets?.findIndex((s) => s.id === chosen) ?? -1;
+  const choose = (index: number): void => {
+    const set = sets?.[index];
+    if (set) setParams({ set: String(set.id) });
   };
+  const focus = at < 0 ? null : at;
   return (
     <div className="flex h-full">
       <section aria-label="Change sets" className="flex min-w-0 flex-1 flex-col bg-sheet">
@@ -69,21 +71,26 @@ export function ChangesView() {
             ))}
           </div>
         </div>
-        <div
-          tabIndex={0}
-          role="listbox"
-          aria-label="Change sets, newest first"
-          className="min-h-0 flex-1 overflow-auto outline-offset-[-2px]"
-          onKeyDown={(e) => {
-            if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
-              e.preventDefault();
-              move(e.key === 'ArrowDown' ? 1 : -1);
-            }
-          }}
-        >
-          {sets?.map((s) => (
-            <SetLine key={s.id} set={s} chosen={s.id === chosen} onChoose={() => setParams({ set: String(s.id) })} />
-          ))}
+        <div className="flex min-h-0 flex-1 flex-col">
+          {sets && sets.length > 0 && (
+            <div className="min-h-0 flex-1">
+              <Grid
+                id="change-sets"
+                label="Change sets, newest first"
+                multiple={false}
+                columns={COLUMNS}
+                count={sets.length}
+                row={(i) => sets[i]}
+                rowHeight={36}
+                idOf={(set) => set.id}
+                data={(set) => ({ 'data-set': set.id })}
+                cell={(set, column) => <SetCell set={set} column={column} />}
+                chosen={{ ...NOTHING, ids: new Set(chosen === null ? [] : [chosen]), focus, anchor: focus }}
+                onChoose={choose}
+                onKey={gridKeys({ count: sets.length, focus, choose })}
+              />
+            </div>
+          )}
           {sets?.length === 0 && (
             <p className="p-4 text-dim">
               No change has to do with this.{' '}
@@ -111,31 +118,34 @@ export function ChangesView() {
   );
 }
 
-function SetLine({ set, chosen, onChoose }: { set: ChangeSetLine; chosen: boolean; onChoose: () => void }) {
-  return (
-    <div
-      id={`set-${set.id}`}
-      role="option"
-      aria-selected={chosen}
-      onClick={onChoose}
-      className={`grid cursor-default grid-cols-[120px_1fr_170px_110px] items-center gap-3 border-b border-hair px-4 py-2 ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--buoy)]' : 'hover:bg-paper'}`}
-    >
-      <span className="figures text-small text-dim">{dayAndTime(set.madeAt)}</span>
-      <span className={`truncate font-semibold ${set.undoneBy !== null ? 'text-dim line-through' : ''}`}>
-        {set.title}
-      </span>
-      <span className="text-small text-dim">
-        {set.undoneBy !== null
-          ? 'taken back'
-          : `${several(set.done, 'line')}${set.files > 0 ? `, ${several(set.files, 'file')}` : ''}`}
-      </span>
-      <span className="text-right text-small">
-        {set.waiting > 0 ? (
-          <span className="text-buoy-text">{set.waiting.toLocaleString('en-GB')} to write</span>
-        ) : (
-          set.conflicts > 0 && <span className="text-sodium-text">{several(set.conflicts, 'conflict')}</span>
-        )}
-      </span>
-    </div>
-  );
+const COLUMNS: GridColumn[] = [
+  { id: 'when', label: 'When', width: 120 },
+  { id: 'what', label: 'What', width: 200, grow: 1 },
+  { id: 'size', label: 'How much', width: 170 },
+  { id: 'left', label: 'Open', width: 116, figures: true },
+];
+
+function SetCell({ set, column }: { set: ChangeSetLine; column: string }) {
+  const undone = set.undoneBy !== null;
+  switch (column) {
+    case 'when':
+      return <span className="figures text-small text-dim">{dayAndTime(set.madeAt)}</span>;
+    case 'what':
+      return (
+        <span title={set.title} className={`font-semibold ${undone ? 'text-dim line-through' : ''}`}>
+          {set.title}
+        </span>
+      );
+    case 'size':
+      return <span className="text-small text-dim">{undone ? 'taken back' : sizeOf(set)}</span>;
+    default:
+      if (set.waiting > 0)
+        return <span className="text-small text-buoy-text">{set.waiting.toLocaleString('en-GB')} to write</span>;
+      return set.conflicts > 0 ? (
+        <span className="text-small text-sodium-text">{several(set.conflicts, 'conflict')}</span>
+      ) : null;
+  }
 }
+
+const sizeOf = ({ done, files }: ChangeSetLine): string =>
+  [several(done, 'line'), files > 0 && several(files, 'file')].filter(Boolean).join(', ');
