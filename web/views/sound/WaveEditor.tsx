@@ -40,10 +40,10 @@ export function WaveEditor({ page, waveform, width, theme }: Props) {
       className="relative overflow-hidden"
       style={{ height: WAVE_HEIGHT }}
       onPointerDown={(e) => {
-        if (e.button === 0)
-          jumpTo(
-            span.from + ((e.clientX - e.currentTarget.getBoundingClientRect().left) / width) * (span.to - span.from),
-          );
+        if (e.button !== 0) return;
+        // As it lies at this moment: the width that was told may be of a moment ago.
+        const { left, width: now } = e.currentTarget.getBoundingClientRect();
+        jumpTo(span.from + ((e.clientX - left) / now) * (span.to - span.from));
       }}
     >
       <Wave
