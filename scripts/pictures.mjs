@@ -101,11 +101,7 @@ const PICTURES = {
   intake: { at: '/intake' },
   changes: {
     at: '/changes',
-    then: (page) =>
-      page
-        .getByRole('option', { name: /Comment on 3 tracks/ })
-        .first()
-        .click(),
+    then: (page) => page.locator('[data-set]', { hasText: 'Comment on 3 tracks' }).first().click(),
   },
   check: { at: '/check' },
   clean: { at: '/clean', night: true, then: inbox },

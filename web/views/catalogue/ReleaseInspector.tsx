@@ -11,8 +11,8 @@ import { EditsGoTo } from '../changes/EditsGoTo.tsx';
 
 const POLICIES: [ChosenPolicy, string][] = [
   ['fill gaps', 'fill gaps'],
-  ['replace', "take the catalogue's"],
-  ['keep', 'keep mine'],
+  ['replace', "catalogue's"],
+  ['keep', 'mine'],
 ];
 const SELECT = 'rounded-xs border border-line bg-sheet px-1 text-small';
 

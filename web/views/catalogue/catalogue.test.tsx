@@ -182,10 +182,10 @@ describe('what is taken', () => {
     expect(card.getByText('9 fields')).toBeTruthy();
     fireEvent.change(screen.getByLabelText('What is taken of Title'), { target: { value: 'replace' } });
     expect(card.getByText('10 fields')).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'all: keep mine' }));
+    fireEvent.click(screen.getByRole('button', { name: 'all: mine' }));
     expect(card.getByText('Nothing would change')).toBeTruthy();
     expect(card.getByRole<HTMLButtonElement>('button', { name: 'Apply' }).disabled).toBe(true);
-    fireEvent.click(screen.getByRole('button', { name: "all: take the catalogue's" }));
+    fireEvent.click(screen.getByRole('button', { name: "all: catalogue's" }));
     fireEvent.click(card.getByRole('button', { name: 'Apply' }));
     await waitFor(() =>
       expect(sent.find((s) => s.path === '/lookups/5/take')?.body).toMatchObject({
