@@ -12,6 +12,8 @@ export interface ScanReport {
   returned: number;
   missing: number;
   notTaken: number;
+  /** Of those that were read this time, the ones that could not be read though they may be music. */
+  unread: number;
   /** Changed files that say otherwise than what was typed. */
   differs: number;
 }

@@ -241,3 +241,18 @@ describe('places and folders', () => {
     });
   });
 });
+
+test('what could not be read is counted for the scan that tried, and read once more when it is tried again', async () => {
+  writeFileSync(join(h.music, 'torn.flac'), `fLaC${'?'.repeat(4000)}`);
+  const torn = await scan();
+  expect(torn).toMatchObject({ failed: 1, total: torn.done + 1, canRetry: true });
+  // Nobody has touched it since: it is passed over, and nothing fails.
+  expect(await scan()).toMatchObject({ failed: 0, canRetry: false });
+  const { body } = await h.post(`/runs/${torn.id}/retry`).expect(200);
+  const { runId } = body as { runId: number };
+  const again = async (): Promise<RunProgress> =>
+    ((await h.get('/runs')).body as RunProgress[]).find((r) => r.id === runId)!;
+  await h.until(async () => (await again()).finishedAt !== null, 'it is tried again');
+  // With the one that was broken from the beginning.
+  expect(await again()).toMatchObject({ title: `${torn.title}, again`, failed: 2, total: 2 });
+});

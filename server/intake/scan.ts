@@ -14,6 +14,9 @@ import { readOne, stampOf } from './read.ts';
 import { sameFile, storeBatch, storeRefusals } from './store.ts';
 import { walkFiles, type FoundFile } from './walk.ts';
 
+/** Why a file could not be read, though it may be music. */
+export const UNREAD = ['broken', 'unreadable'];
+
 const BATCH = 48;
 const PARALLEL = 6;
 
@@ -51,6 +54,7 @@ export async function scanRoot(context: ScanContext): Promise<ScanReport> {
     returned: await markReturned(context, known, seen),
     missing: await markMissing(context, known, seen),
     notTaken: 0,
+    unread: 0,
     differs: 0,
   };
   toRead.push(...(await retagged(context, found.touched, known)));
@@ -59,7 +63,11 @@ export async function scanRoot(context: ScanContext): Promise<ScanReport> {
     const batch = toRead.slice(from, from + BATCH);
     const readings = await inParallel(batch, PARALLEL, (file) => readOne(context, file, covers));
     const stored = await storeBatch(context, readings, known, report);
-    for (const r of readings) if ('refused' in r) refusals.push(r.refused);
+    for (const r of readings)
+      if ('refused' in r) {
+        refusals.push(r.refused);
+        if (UNREAD.includes(r.refused.code)) report.unread++;
+      }
     await context.progress(Math.min(toRead.length, from + BATCH), toRead.length, batch.at(-1)!.path, stored);
   }
   await storeRefusals(context, refusals);

@@ -10,15 +10,13 @@ import type { ArtStore } from '../media/art.ts';
 import { notFound, Problem } from '../base/problem.ts';
 import { deskSettings } from '../db/settings.ts';
 import { setAway } from './rootState.ts';
-import { DriveAway, scanRoot } from './scan.ts';
+import { DriveAway, scanRoot, UNREAD } from './scan.ts';
 
 interface OfRoot {
   rootId: number;
   /** Files that are not there are really gone: somebody said so. */
   lossAccepted?: boolean;
 }
-/** Why a file could not be read, though it may be music. */
-const UNREAD = ['broken', 'unreadable'];
 export type ScanRun = DefinedRun<OfRoot>;
 
 interface ScanTools {
@@ -61,7 +59,8 @@ export function scanRun(tools: ScanTools): ScanRun {
         );
         await measure(rest.map((r) => r.id));
         await root.update({ scannedAt: new Date(), awaySince: null, drive: await driveOf(root.path) });
-        return { report, done: report.taken + report.changed, failed: await unread(database, rootId) };
+        const done = report.taken + report.changed;
+        return { report, total: done + report.unread, done, failed: report.unread };
       } catch (error) {
         if (error instanceof DriveAway) await setAway(database, root, true);
         throw error;
@@ -82,14 +81,6 @@ export function scanRun(tools: ScanTools): ScanRun {
     },
   });
 }
-
-const unread = async (database: Database, rootId: number): Promise<number> =>
-  (
-    await database.rows<{ n: number }>(
-      'SELECT count(*) AS n FROM not_taken WHERE root_id = $1 AND code = ANY($2::text[])',
-      [rootId, UNREAD],
-    )
-  )[0]!.n;
 
 /** Queues what came in for measuring, all under one run. */
 function measuring(database: Database, queue: Queue, root: Root): (ids: number[]) => Promise<void> {

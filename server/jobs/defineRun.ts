@@ -23,6 +23,7 @@ export interface RunHand<P> {
 
 export interface RunEnd {
   report: object | null;
+  total?: number;
   done?: number;
   failed?: number;
   /** Why it could not go on; it has failed then. */
@@ -100,7 +101,7 @@ export function defineRun<P extends object>(
   const calledOff = async (run: Run, payload: P, words: string): Promise<RunEnd> =>
     (await definition.callOff?.(payload, run, words)) ?? { report: run.report };
 
-  const end = async (run: Run, payload: P, { report, reason, done, failed }: RunEnd): Promise<void> => {
+  const end = async (run: Run, payload: P, { report, reason, total, done, failed }: RunEnd): Promise<void> => {
     await run.reload();
     const state = run.state === 'running' ? (reason ? 'failed' : 'done') : run.state;
     await run.update({
@@ -109,6 +110,7 @@ export function defineRun<P extends object>(
       current: null,
       finishedAt: new Date(),
       ...(reason ? { reason } : {}),
+      ...(total === undefined ? {} : { total }),
       ...(done === undefined ? {} : { done }),
       ...(failed === undefined ? {} : { failed }),
     });
