@@ -36,10 +36,14 @@ export function filesRun(context: FileContext & { queue: Queue }): FilesRun {
       return reportOf(database, changeSetId, run);
     },
     async again({ changeSetId }, run, t) {
-      // What took another's place since, and what was in the way when the draft was made, are other questions.
+      // What was in the way when the draft was made is another question; what has been undone is not made any more.
       const lines = await database.rows(
-        `UPDATE change_items SET state = 'waiting', reason = NULL
-         WHERE change_set_id = $1 AND area = 'files' AND state IN ('failed', 'cancelled') AND undone_by IS NULL RETURNING seq`,
+        `UPDATE change_items i SET state = 'waiting', reason = NULL
+         WHERE change_set_id = $1 AND area = 'files' AND state IN ('failed', 'cancelled')
+           AND NOT EXISTS (SELECT 1 FROM change_sets s WHERE s.id = $1 AND s.undone_by IS NOT NULL)
+           AND NOT EXISTS (SELECT 1 FROM change_items o
+             WHERE o.change_set_id = $1 AND o.track_id = i.track_id AND o.undone_by IS NOT NULL)
+         RETURNING seq`,
         [changeSetId],
         t,
       );

@@ -261,6 +261,17 @@ test('cancel stops between two files; the rest can be tried again, and all of it
   bytesOf(many).forEach((bytes, i) => expect([many[i], bytes.equals(before[i]!)]).toEqual([many[i], true]));
 });
 
+test('what was cancelled and then undone is not written after all by trying again', async () => {
+  const applied = await set(many, 'comment', 'y'.repeat(3000));
+  const runId = applied.files!.runId!;
+  await h.post(`/runs/${runId}/cancel`).expect(200);
+  await ended(runId);
+  const undone = await undo(applied);
+  if (undone.files?.runId) await ended(undone.files.runId);
+  await h.post(`/runs/${runId}/retry`).expect(409);
+  expect(many.filter((name) => inFile(name).comment)).toEqual([]);
+});
+
 test('two tabs at once on the same field: both are made, one after the other; the later one stands, both can be taken back', async () => {
   const was = await titleOf('g.opus');
   const made = await Promise.all(['One', 'Two'].map((title) => set(['g.opus'], 'title', title)));

@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import { closeSync, fstatSync, openSync, statSync, type Stats } from 'node:fs';
 import { fieldsIn, openTags, type TagEdits } from '@early-set/core/tags/edit';
-import { inverseSplices, TagTrouble, type Source } from '@early-set/core/tags/bytes';
+import { inverseSplices, type Source } from '@early-set/core/tags/bytes';
 import { setTags } from '@early-set/core/tags/edit';
 import type { Container } from '@early-set/core/tags/tagSet';
 import { readSource, type ReadFile } from '../media/tags.ts';
@@ -102,7 +102,8 @@ async function readAt(path: string): Promise<FileReading> {
     try {
       stamp = stampOf(source, fstatSync(file));
     } catch (error) {
-      if (!(error instanceof TagTrouble || error instanceof RangeError)) throw error;
+      // A drive that fails is told; tags that are odd in whatever way do not keep the file out.
+      if ((error as NodeJS.ErrnoException).code !== undefined) throw error;
     }
     return { stamp, ...(await readSource(source, path)) };
   } finally {

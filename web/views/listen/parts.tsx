@@ -11,7 +11,7 @@ import { Button } from '../../ui/Button.tsx';
 import { textOf } from '../../ui/format.ts';
 import { TypeAhead } from '../../ui/TypeAhead.tsx';
 
-/** Under this name the sheet hands over what was chosen there. */
+/** What a track is called: its title, or else its file. */
 export const nameOf = (row: SheetRow): string =>
   textOf('title', row.values.title) || textOf('path', row.values.path).split('/').at(-1)!;
 
