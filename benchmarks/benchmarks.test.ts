@@ -129,7 +129,7 @@ describe('scores', () => {
       sections: [
         { name: 'intro', start: 0 },
         { name: 'main', start: 12 },
-        { name: 'break', start: 24 },
+        { name: 'breakdown', start: 24 },
       ],
     };
     expect(score(formed, said(120, 0.5, 'A minor', [0, 6, 12.5, 23, 31])).borders).toEqual({

@@ -65,7 +65,10 @@ function peakTone(divisor: number, degrees: number, amplitude: number): number {
   return decibels(measured(2, samples).truePeak);
 }
 
-/** A tone at rate/6 with one period of rate/4 at full scale in it, made at four times the rate and taken down from `offset` on. */
+/**
+ * A tone at rate/6 with one period of rate/4 at full scale in it, made at four times the rate and taken down from
+ * `offset` on.
+ */
 function peakBurst(offset: number): number {
   const four = 4 * RATE;
   const wave = new Float64Array(four);

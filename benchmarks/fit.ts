@@ -1,4 +1,7 @@
-/** Fits the weights of tempo, bar and key on the benchmark's pieces that are not held back, and writes core/analysis/fitted/weights.ts. */
+/**
+ * Fits the weights of tempo, bar and key on the benchmark's pieces that are not held back, and writes
+ * core/analysis/fitted/weights.ts.
+ */
 import { writeFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
 import { ONSET_BAND_COUNT, type Onsets } from '@early-set/core/analysis/rhythm/onsets';

@@ -1,4 +1,7 @@
-/** The benchmarks that need a database still run: small, and only that they come to their end with a figure in every cell. */
+/**
+ * The benchmarks that need a database still run: small, and only that they come to their end with a figure in every
+ * cell.
+ */
 import { expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';

@@ -1,4 +1,6 @@
-/** "Sounds re-encoded": lossless pieces of the benchmark, as they are and made again from lossy copies of themselves. */
+/**
+ * "Sounds re-encoded": lossless pieces of the benchmark, as they are and made again from lossy copies of themselves.
+ */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';

@@ -117,7 +117,9 @@ if (process.argv[2] === '--memory') {
   process.exit(0);
 }
 
-/** A track's usual length: the demo's are shorter, and starting ffmpeg would count for more than it does in a library. */
+/**
+ * A track's usual length: the demo's are shorter, and starting ffmpeg would count for more than it does in a library.
+ */
 const DEFAULT_SECONDS = 300;
 const TRACKS = 4;
 const ENCODERS: Record<string, string[]> = {
@@ -129,7 +131,10 @@ const ENCODERS: Record<string, string[]> = {
   wav: ['-c:a', 'pcm_s16le'],
 };
 
-/** Tracks of usual length in a format, at 44.1 kHz where it can be: demo tracks repeated, kept beside the other material. */
+/**
+ * Tracks of usual length in a format, at 44.1 kHz where it can be: demo tracks repeated, kept beside the other
+ * material.
+ */
 function usualTracks(sources: readonly string[], ending: string): string[] {
   const folder = join(process.env.BENCH_CACHE!, 'speed');
   mkdirSync(folder, { recursive: true });

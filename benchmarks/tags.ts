@@ -14,7 +14,10 @@ const run = (program: string, args: string[]): string => {
   return done.stdout;
 };
 
-/** Adds what collections hold beside names: private and object frames, chapters, languages, ratings, pictures, unknown keys. */
+/**
+ * Adds what collections hold beside names: private and object frames, chapters, languages, ratings, pictures, unknown
+ * keys.
+ */
 const ENRICH = `
 import sys, base64, mutagen
 from mutagen.id3 import PRIV, GEOB, CHAP, COMM, USLT, TXXX, UFID, POPM, APIC, TIT2, WXXX, CTOC, CTOCFlags

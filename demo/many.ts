@@ -181,7 +181,8 @@ export async function seedMany(databaseUrl: string, count: number): Promise<numb
     const {
       rows: [root],
     } = await client.query<{ id: number }>(
-      "INSERT INTO roots (path, label, measure) VALUES ('/made-up', 'Made-up tracks', false) ON CONFLICT (path) DO UPDATE SET label = excluded.label RETURNING id",
+      `INSERT INTO roots (path, label, measure) VALUES ('/made-up', 'Made-up tracks', false) ON CONFLICT (path)
+        DO UPDATE SET label = excluded.label RETURNING id`,
     );
     const {
       rows: [there],
@@ -208,15 +209,19 @@ export async function seedMany(databaseUrl: string, count: number): Promise<numb
         return out;
       });
       await client.query(
-        `INSERT INTO tracks (root_id, file_modified_ms, analysis_engine, search_text, key_signature, ${columns.map((c) => c.name).join(', ')})
+        `INSERT INTO tracks (root_id, file_modified_ms, analysis_engine, search_text, key_signature,
+          ${columns.map((c) => c.name).join(', ')})
          SELECT $1, 0, 1, v.search_text, v.key_signature, ${columns.map((c) => `v.${c.name}`).join(', ')}
-         FROM jsonb_to_recordset($2::jsonb) AS v(search_text text, key_signature smallint, ${columns.map((c) => `${c.name} ${c.type}`).join(', ')})`,
+         FROM jsonb_to_recordset($2::jsonb) AS v(search_text text, key_signature smallint,
+           ${columns.map((c) => `${c.name} ${c.type}`).join(', ')})`,
         [root!.id, JSON.stringify(rows)],
       );
     }
     await client.query(
-      `INSERT INTO track_files (track_id, root_id, path, state, size, modified_ms, container, codec, bitrate, sample_rate, channels, duration_seconds)
-       SELECT id, root_id, path, file_state, file_size, 0, format, codec, bitrate, sample_rate, channels, duration_seconds FROM tracks WHERE root_id = $1 ON CONFLICT DO NOTHING`,
+      `INSERT INTO track_files (track_id, root_id, path, state, size, modified_ms, container, codec, bitrate,
+        sample_rate, channels, duration_seconds)
+       SELECT id, root_id, path, file_state, file_size, 0, format, codec, bitrate, sample_rate, channels,
+         duration_seconds FROM tracks WHERE root_id = $1 ON CONFLICT DO NOTHING`,
       [root!.id],
     );
     await client.query('ANALYZE tracks');

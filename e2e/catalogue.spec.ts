@@ -1,4 +1,7 @@
-/** Looking up in the catalogue on the real application: an album compared, a line moved, taken, in the files, taken back; and when the index is down. */
+/**
+ * Looking up in the catalogue on the real application: an album compared, a line moved, taken, in the files, taken
+ * back; and when the index is down.
+ */
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
@@ -41,10 +44,10 @@ test('an album: found whole with its versions, a line moved by hand, taken, in t
   const versions = page.getByRole('grid', { name: 'Releases it may be' });
   await expect(versions.locator('[data-release]')).not.toHaveCount(1);
   await expect(versions.locator('[aria-selected="true"]')).toHaveCount(1);
-  const lines = page.getByRole('table', { name: 'Tracks on lines' });
-  await expect(lines.locator('tr[data-line="0"]')).toContainText('01 Bright Side of the Pier.flac');
+  const lines = page.getByRole('grid', { name: 'Tracks of the release' });
+  await expect(lines.locator('[data-line="0"]')).toContainText('01 Bright Side of the Pier.flac');
   const inspector = page.getByRole('complementary', { name: 'What would be taken' });
-  await expect(inspector).toContainText('4 of 4 tracks have a line');
+  await expect(inspector).toContainText('4 of 4 tracks are matched');
   for (const colorScheme of ['dark', 'light'] as const) {
     await page.emulateMedia({ colorScheme });
     const { violations } = await new AxeBuilder({ page }).analyze();
@@ -60,18 +63,18 @@ test('an album: found whole with its versions, a line moved by hand, taken, in t
   }
 
   // Two tracks change places, and back again.
-  await lines.getByLabel('Line of Bright Side of the Pier (Live)').selectOption({ label: '2' });
-  await expect(lines.locator('tr[data-line="1"]')).toContainText('01 Bright Side of the Pier.flac');
-  await expect(lines.locator('tr[data-line="0"]')).toContainText('02 Coal Boat.flac');
+  await lines.getByLabel('Matched track of Bright Side of the Pier (Live)').selectOption({ label: '2' });
+  await expect(lines.locator('[data-line="1"]')).toContainText('01 Bright Side of the Pier.flac');
+  await expect(lines.locator('[data-line="0"]')).toContainText('02 Coal Boat.flac');
   const handle = lines.getByRole('button', { name: 'Move Bright Side of the Pier (Live)' });
   await handle.hover();
   await page.mouse.down();
-  const target = (await lines.locator('tr[data-line="0"]').boundingBox())!;
+  const target = (await lines.locator('[data-line="0"]').boundingBox())!;
   await page.mouse.move(target.x + 300, target.y + target.height / 2, { steps: 8 });
   await page.mouse.up();
-  await expect(lines.locator('tr[data-line="0"]')).toContainText('01 Bright Side of the Pier.flac');
+  await expect(lines.locator('[data-line="0"]')).toContainText('01 Bright Side of the Pier.flac');
 
-  await inspector.getByLabel('What is taken of Title').selectOption('replace');
+  await inspector.getByLabel('What is applied of Title').selectOption('replace');
   await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByText(/^From the catalogue: The Ebb Street Band/)).toBeVisible();
   await settled(
@@ -102,8 +105,8 @@ test('by sound: what has no tags is named by how it sounds; all that is sure is 
     /it sounds like it: \d+ % alike/,
     { timeout: 60_000 },
   );
-  await page.getByRole('button', { name: /^Take all 1 found/ }).click();
-  const all = page.getByRole('dialog', { name: 'Take all that was found' });
+  await page.getByRole('button', { name: /^Apply all 1 found/ }).click();
+  const all = page.getByRole('dialog', { name: 'Apply all that was found' });
   await expect(all).toContainText('Salt on the Fader');
   await all.getByRole('button', { name: 'Apply to 1 track' }).click();
   await settled(
@@ -130,9 +133,9 @@ test('when the index is down it is said, and what was not asked is asked again l
     timeout: 30_000,
   });
   await app.post(`/runs/${started.runId}/cancel`);
-  await expect(page.getByRole('button', { name: /^Ask again for/ })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('button', { name: /^Search again for/ })).toBeVisible({ timeout: 30_000 });
   await control({ down: false });
-  await page.getByRole('button', { name: /^Ask again for/ }).click();
+  await page.getByRole('button', { name: /^Search again for/ }).click();
   await settled(
     () => app.get<Lookup>(`/lookups/${started.id}`),
     (l) => !l.running && l.groups.some((g) => g.state === 'found'),

@@ -1,4 +1,7 @@
-/** A messy folder cleaned by a recipe: seen first, one question answered, applied, seen in the files, taken back byte for byte. */
+/**
+ * A messy folder cleaned by steps: seen first, one question answered, applied, seen in the files, taken back byte
+ * for byte.
+ */
 import { expect, test, type Page } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
@@ -70,16 +73,16 @@ const packetsOf = (path: string): string =>
   spawnSync('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:a', '-c', 'copy', '-f', 'md5', '-'], { encoding: 'utf8' })
     .stdout;
 
-async function openMess(page: Page, recipe = /^Downloads, from name to tags/): Promise<void> {
+async function openMess(page: Page, preset = /^Downloads, from name to tags/): Promise<void> {
   await page.goto(`${app.address}/clean`);
   await page.getByRole('button', { name: /^Which tracks/ }).click();
   await page.getByLabel('Find a folder or list').fill('Mess');
   await page.getByRole('button', { name: /^Mess/ }).click();
-  await page.getByRole('button', { name: 'Saved recipes' }).click();
-  await page.getByRole('button', { name: recipe }).click();
+  await page.getByRole('button', { name: 'Presets' }).click();
+  await page.getByRole('button', { name: preset }).click();
 }
 
-test('cleaned by a recipe, one question answered, applied, in the files, taken back', async ({ page }) => {
+test('cleaned by steps, one question answered, applied, in the files, taken back', async ({ page }) => {
   const errors = watchErrors(page);
   await openMess(page);
   const sheet = page.getByRole('grid', { name: 'What would change' });
@@ -122,7 +125,7 @@ test('cleaned by a recipe, one question answered, applied, in the files, taken b
 
   await page.goto(`${app.address}/changes`);
   await page.locator('[data-set]', { hasText: /Downloads, from name to tags: 4 tracks/ }).click();
-  await page.getByRole('button', { name: 'Take this back' }).click();
+  await page.getByRole('button', { name: 'Undo this' }).click();
   await settled(
     () => Promise.resolve([...original].every(([name, bytes]) => readFileSync(pathOf(name)).equals(bytes))),
     (same) => same,
@@ -157,7 +160,7 @@ test('files get the names that their fields say, and their old ones back', async
   await expect(
     page.locator('p', { hasText: 'File: ' }).filter({ hasText: 'The Hoist - The Hoist' }).first(),
   ).toBeVisible();
-  await page.getByRole('button', { name: 'Take this back' }).click();
+  await page.getByRole('button', { name: 'Undo this' }).click();
   await settled(
     () => Promise.resolve(names()),
     (now) => JSON.stringify(now) === JSON.stringify(before),
@@ -183,7 +186,7 @@ test('library only: files are written later, after a look', async ({ page }) => 
   expect(errors).toEqual([]);
 });
 
-test('a recipe is reordered by keyboard, saved, exported, and comes back from its file; patterns are changed by hand', async ({
+test('steps are reordered by keyboard, saved, exported, and come back from a file; patterns changed by hand', async ({
   page,
 }) => {
   const errors = watchErrors(page);
@@ -197,8 +200,8 @@ test('a recipe is reordered by keyboard, saved, exported, and comes back from it
   await expect(told).not.toHaveText(before!);
   await page.keyboard.press('Space');
   await expect(page.getByRole('list', { name: 'Steps' }).getByRole('listitem').nth(5)).toContainText('6. Capitals');
-  await page.getByRole('button', { name: 'Saved recipes' }).click();
-  await page.getByLabel('Name of this recipe').fill('Mine');
+  await page.getByRole('button', { name: 'Presets' }).click();
+  await page.getByLabel('Name of this preset').fill('Mine');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
@@ -208,14 +211,14 @@ test('a recipe is reordered by keyboard, saved, exported, and comes back from it
   await page.getByRole('button', { name: 'Remove Mine' }).click();
   await expect(page.getByRole('button', { name: 'Export Mine' })).toHaveCount(0);
   await page
-    .getByLabel('Recipe file')
-    .setInputFiles({ name: 'mine.recipe.json', mimeType: 'application/json', buffer: readFileSync(file) });
+    .getByLabel('Preset file')
+    .setInputFiles({ name: 'mine.preset.json', mimeType: 'application/json', buffer: readFileSync(file) });
   await expect(page.getByRole('heading', { name: 'Mine' })).toBeVisible();
-  await page.getByRole('button', { name: 'Saved recipes' }).click();
+  await page.getByRole('button', { name: 'Presets' }).click();
   await page
-    .getByLabel('Recipe file')
+    .getByLabel('Preset file')
     .setInputFiles({ name: 'song.json', mimeType: 'application/json', buffer: Buffer.from('{"format":"else"}') });
-  await expect(page.getByText('song.json: This file is no recipe of Early Set')).toBeVisible();
+  await expect(page.getByText('song.json: This file is no preset of Early Set')).toBeVisible();
   await page.keyboard.press('Escape');
 
   await page.getByRole('button', { name: /patterns? found/ }).click();

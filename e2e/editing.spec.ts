@@ -1,4 +1,7 @@
-/** Editing by hand in the sheet and in the inspector, pictures, and listening by single keys: on screen and in the files. */
+/**
+ * Editing by hand in the sheet and in the inspector, pictures, and listening by single keys: on screen and in the
+ * files.
+ */
 import { expect, test, type Page } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
@@ -126,15 +129,15 @@ test('a picture for several: chosen, seen beside the old one, given, in the file
   await rows(page).first().click();
   await page.keyboard.press('Control+a');
   await page.getByRole('button', { name: /^Picture of .*: change/ }).click();
-  const dialog = page.getByRole('dialog', { name: 'Picture' });
-  await dialog.getByLabel('Picture file').setInputFiles({
+  const dialog = page.getByRole('dialog', { name: 'Cover' });
+  await dialog.getByLabel('Cover file').setInputFiles({
     name: 'pier.png',
     mimeType: 'image/png',
     buffer: await sharp({ create: { width: 2000, height: 1500, channels: 3, background: '#123456' } })
       .png()
       .toBuffer(),
   });
-  await expect(dialog.getByRole('img', { name: 'The new picture' })).toBeVisible();
+  await expect(dialog.getByRole('img', { name: 'The new cover' })).toBeVisible();
   await expect(dialog).toContainText('pier.png, 1200 × 900');
   await dialog.getByRole('button', { name: `Give it to ${found.length} tracks` }).click();
   for (const r of found)
@@ -144,7 +147,7 @@ test('a picture for several: chosen, seen beside the old one, given, in the file
     );
   await page.getByRole('button', { name: /^Picture of .*: change/ }).click();
   await dialog
-    .getByLabel('Picture file')
+    .getByLabel('Cover file')
     .setInputFiles({ name: 'not.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('words') });
   await expect(page.getByText('not.jpg is no picture that can be read')).toBeVisible();
   await dialog.getByRole('button', { name: 'Take out' }).click();
@@ -186,7 +189,7 @@ test('listening: energy, moods and stars by single keys, then the next', async (
     () => now(ids[1]!),
     (t) => t.values.energy === 100,
   );
-  await page.getByRole('button', { name: 'Other words on the keys' }).click();
+  await page.getByRole('button', { name: 'Change the moods on the keys' }).click();
   await page.getByLabel('Moods, separated by semicolons').fill('brackish; windy');
   await page.keyboard.press('Enter');
   await page.keyboard.press('q');
@@ -212,8 +215,8 @@ test('completeness: a figure opens just the tracks it counts', async ({ page }) 
     .click();
   await expect(page.getByTestId('matching')).toBeVisible();
   await page.goto(`${app.address}/clean/completeness`);
-  await page.getByRole('button', { name: 'What is asked for…' }).click();
-  const dialog = page.getByRole('dialog', { name: 'What is asked for' });
+  await page.getByRole('button', { name: 'Required fields…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Required fields' });
   await dialog.getByRole('group', { name: 'Ready for playout' }).getByRole('button', { name: 'Notes' }).click();
   await dialog.getByRole('button', { name: 'Keep these rules' }).click();
   await expect(page.getByText('0 of 30')).toBeVisible();

@@ -267,7 +267,7 @@ test('the desk is folded, its layout saved, exported, left and brought back from
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Export Only the sheet' }).click();
   const file = await (await download).path();
-  await page.getByRole('button', { name: 'As at first' }).click();
+  await page.getByRole('button', { name: 'Reset' }).click();
   await expect.poll(async () => [await width('left'), await width('right')]).toEqual(drawn);
   await page.getByRole('button', { name: 'Layouts' }).click();
   await page.getByRole('button', { name: 'Remove Only the sheet' }).click();

@@ -1,4 +1,7 @@
-/** The sound of tracks: the least certain results judged by keyboard, a page for one track, a file measured in the browser. */
+/**
+ * The sound of tracks: the least certain results judged by keyboard, a page for one track, a file measured in the
+ * browser.
+ */
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
@@ -136,7 +139,7 @@ test('cues and loops are added, named and taken back; edges are moved; nothing o
   await page.getByLabel('Name of cue 1').press('Enter');
   await settled(now, (t) => marksOf(t.values.cues).some((m) => m.name === 'Drop'));
 
-  const edge = page.getByRole('slider', { name: 'End of the intro' });
+  const edge = page.getByRole('slider', { name: 'Intro end' });
   await edge.focus();
   await page.keyboard.press('ArrowRight');
   const moved = await settled(now, (t) => t.values.introEndSeconds !== row.values.introEndSeconds);

@@ -59,7 +59,7 @@ test('the command line measures in order, names what is broken, and needs no dat
   ];
   const out = execFileSync(
     process.execPath,
-    [join(import.meta.dirname, '../bin/early-set'), 'analyse', ...files, '--jsonl', '--beats'],
+    [join(import.meta.dirname, '../bin/early-set'), 'measure', ...files, '--jsonl', '--beats'],
     { encoding: 'utf8', env: { ...process.env, EARLY_SET_DATABASE_URL: '' } },
   );
   const lines = out

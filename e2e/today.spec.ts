@@ -73,7 +73,7 @@ test('a date is added with its playlist; what it lacks is filled from here; it i
   await page.getByRole('link', { name: /^Today/ }).click();
   await page
     .getByRole('region', { name: 'Changed last' })
-    .getByRole('button', { name: /^Take back: Title/ })
+    .getByRole('button', { name: /^Undo: Title/ })
     .click();
   await expect(card).toContainText('Ready for the floor');
 

@@ -30,8 +30,7 @@ main(async () => {
     },
     join(ROOT, 'dist/bench'),
   );
-  if (name === 'clean')
-    await bundleForPage('benchmarks/clean/recipeWorker.ts', join(ROOT, 'dist/bench/recipeWorker.js'));
+  if (name === 'clean') await bundleForPage('benchmarks/clean/stepsWorker.ts', join(ROOT, 'dist/bench/stepsWorker.js'));
   const data = join(ROOT, 'data-test');
   mkdirSync(data, { recursive: true });
   const demo = join(data, 'demo');

@@ -1,4 +1,7 @@
-/** `npm run kernels`: compiles the loops that see every sample to WebAssembly, as a module that can be bundled anywhere. */
+/**
+ * `npm run kernels`: compiles the loops that see every sample to WebAssembly, as a module that can be bundled
+ * anywhere.
+ */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { compileKernels } from './lib/kernels.mjs';

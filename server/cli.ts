@@ -7,7 +7,9 @@ import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
 import { parseTagArguments, tagCommand, TAG_HELP } from './tagCommand.ts';
 
-const HELP = `early-set analyse FILE… [--jsonl] [--beats] [--fingerprint] [--jobs N]
+/** What measures is called so on the page too; the second is its former name. */
+const MEASURE = ['measure', 'analyse'];
+const HELP = `early-set measure FILE… [--jsonl] [--beats] [--fingerprint] [--jobs N]
 
 Measures audio files and prints one JSON line for each, in the order given. Needs no database.
 
@@ -34,12 +36,12 @@ Fields of a line:
   lufs                 integrated loudness, EBU R 128
   loudnessRangeLu      loudness range, EBU Tech 3342
   truePeakDbtp         true peak, ITU-R BS.1770
-  energy               0 (still) to 100 (peak)
+  energy               0 (still) to 100 (full)
   audibleStartSeconds, audibleEndSeconds
   introEndSeconds      where the full band enters, null without an intro
   outroStartSeconds    null without an outro
   segueSeconds         where the next track may come in
-  ending               "fade" or "hard"
+  ending               "fade", or "hard" for a cold end
   longestSilence       start and length in seconds of the longest silence inside, null under half a second
   sections             label, start and end in seconds, level from 0 to 1 beside the fullest
   bandwidthHz          where the spectrum ends
@@ -152,7 +154,7 @@ export async function main(args: string[]): Promise<number> {
       process.stdout.write(text),
     );
   }
-  const parsed = command === 'analyse' ? parse(rest) : `There is no command ${command}`;
+  const parsed = MEASURE.includes(command) ? parse(rest) : `There is no command ${command}`;
   if (typeof parsed === 'string') {
     process.stderr.write(`${parsed}. See: early-set --help\n`);
     return 2;

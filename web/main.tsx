@@ -11,10 +11,11 @@ import { CleanView } from './views/clean/CleanView.tsx';
 import { CompletenessView } from './views/completeness/CompletenessView.tsx';
 import { IntakeView } from './views/intake/IntakeView.tsx';
 import { LaterView } from './views/later/LaterView.tsx';
-import { ListenView } from './views/listen/ListenView.tsx';
+import { RateView } from './views/rate/RateView.tsx';
 import { SoundView } from './views/sound/SoundView.tsx';
 import { TodayView } from './views/today/TodayView.tsx';
 import { TracksView } from './views/tracks/TracksView.tsx';
+import { AllKeys } from './commands/commands.ts';
 import { Shell } from './app/Shell.tsx';
 import { STAGES } from './app/stages.ts';
 import './app/theme.css';
@@ -28,7 +29,7 @@ const router = createBrowserRouter([
       { path: '/tracks', element: <TracksView /> },
       { path: '/tracks/:trackId/sound', element: <SoundView /> },
       { path: '/check', element: <CheckView /> },
-      { path: '/listen', element: <ListenView /> },
+      { path: '/rate', element: <RateView /> },
       { path: '/intake', element: <IntakeView /> },
       { path: '/arrange/:listId?', element: <ArrangeView /> },
       { path: '/clean', element: <CleanView /> },
@@ -44,6 +45,7 @@ const router = createBrowserRouter([
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <Tooltip.Provider>
+      <AllKeys />
       <RouterProvider router={router} />
       <Toaster
         position="bottom-center"

@@ -1,4 +1,6 @@
-/** The benchmark's pieces: styles, tempi, keys, harmonies and what happens to them, from one series of random numbers. */
+/**
+ * The benchmark's pieces: styles, tempi, keys, harmonies and what happens to them, from one series of random numbers.
+ */
 import type { Harmony } from '../../demo/synth/compose.ts';
 import { pick, seeded } from '../../demo/synth/random.ts';
 import type { Effect } from './effects.ts';

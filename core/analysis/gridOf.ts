@@ -42,7 +42,10 @@ export function gridOf(result: Pick<AnalysisResult, 'tempo' | 'durationSeconds'>
   };
 }
 
-/** Moves the beat nearest to each anchor onto it, and what lies between two of them in proportion; outside, all move alike. */
+/**
+ * Moves the beat nearest to each anchor onto it, and what lies between two of them in proportion; outside, all move
+ * alike.
+ */
 export function warpOnto(beats: readonly number[], anchors: readonly number[]): (time: number) => number {
   const pins = new Map<number, number>();
   for (const at of anchors) {

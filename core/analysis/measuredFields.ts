@@ -1,4 +1,6 @@
-/** The fields that an analysis fills: of each the part of the result it comes from, and its value. The only such list. */
+/**
+ * The fields that an analysis fills: of each the part of the result it comes from, and its value. The only such list.
+ */
 import type { FieldValue } from '../fields/values.ts';
 import type { AnalysisResult } from './engine.ts';
 import type { Part } from './parts.ts';

@@ -9,7 +9,7 @@ export const PART_LABELS: Record<Part, string> = {
   tempo: 'Tempo and grid',
   key: 'Key',
   energy: 'Energy',
-  edges: 'Edges and sections',
+  edges: 'Playout points and sections',
   sound: 'Sound quality',
 };
 

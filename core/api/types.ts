@@ -305,14 +305,14 @@ export interface Completeness {
   rules: GapRules;
 }
 
-/** Tracks as recipes work on them; `total` counts also those beyond the most that are given. */
+/** Tracks as the steps work on them; `total` counts also those beyond the most that are given. */
 export interface CleanTracks {
   total: number;
   tracks: CleanTrack[];
 }
 /** Names in the library with how many tracks say them. */
 export type NameCounts = [string, number][];
-export interface SavedRecipe {
+export interface SavedPreset {
   id: number;
   name: string;
   steps: Step[];
@@ -333,7 +333,7 @@ export type ServerEvent =
   | { kind: 'lists'; listIds: string[] }
   | { kind: 'changes' }
   | { kind: 'settings' }
-  | { kind: 'recipes' }
+  | { kind: 'presets' }
   | { kind: 'dates' }
   | { kind: 'catalogue' }
   | { kind: 'run'; runId: number }

@@ -1,4 +1,7 @@
-/** What may be wished for by forms, checked by the page as it is typed and by the server as it comes: one schema for both. */
+/**
+ * What may be wished for by forms, checked by the page as it is typed and by the server as it comes: one schema for
+ * both.
+ */
 import Joi from 'joi';
 import { PARTS, type Part } from '../analysis/parts.ts';
 import type { DateInfo } from '../changes/snapshot.ts';
@@ -15,8 +18,20 @@ export const daySchema = Joi.string()
   }, 'a day')
   .messages({ '*': 'Choose a day' });
 
+/** What is saved under a name. */
+export interface Named {
+  name: string;
+}
+export const nameOfSaved = Joi.string()
+  .trim()
+  .min(1)
+  .max(200)
+  .required()
+  .messages({ 'string.empty': 'Give it a name' });
+export const nameSchema = Joi.object<Named>({ name: nameOfSaved });
+
 export const dateSchema = Joi.object<DateInfo>({
-  name: Joi.string().trim().min(1).max(200).required().messages({ 'string.empty': 'Give it a name' }),
+  name: nameOfSaved,
   kind: Joi.valid('gig', 'show').required(),
   day: daySchema.required(),
   startsAt: Joi.string()

@@ -74,8 +74,8 @@ function tempoWords(counted: { m: 0.5 | 1 | 2; step: number } | null): string {
 function keyWords(same: boolean, steps: number | null): string {
   if (same) return 'same key';
   if (steps === null) return 'no key to compare';
-  if (steps === 0) return 'same signature';
-  return `${steps} ${steps === 1 ? 'step' : 'steps'} in key`;
+  if (steps === 0) return 'relative key';
+  return `${steps} ${steps === 1 ? 'fifth' : 'fifths'} apart`;
 }
 
 const energyWords = (step: number | null): string =>

@@ -162,9 +162,9 @@ describe('matching a release', () => {
     expect(same.score).toBeGreaterThan(0.98);
     expect(Object.values(same.lines)).toEqual([0, 1, 2]);
     const shorter = matchRelease(tracks, release(['Lamp Room', 'Stairwell']), true);
-    expect(shorter.reasons).toContain('2 of 3 tracks have a line');
+    expect(shorter.reasons).toContain('2 of 3 tracks are matched');
     const longer = matchRelease(tracks, release(['Lamp Room', 'Stairwell', 'Landing', 'Attic', 'Roof']), true);
-    expect(longer.reasons).toContain('2 lines have no track');
+    expect(longer.reasons).toContain('2 tracks of the release without a file');
     const later = matchRelease(tracks, release(['Lamp Room', 'Stairwell', 'Landing'], { year: 2027 }), true);
     expect(later.reasons).toContain('the year is 2027, not 2021');
     const other = matchRelease(

@@ -37,7 +37,10 @@ function titleOf(track: LookedUp): { title: string; version: string } {
 /** Of lengths: the same up to 2 s, nothing in common from 15 s. */
 const lengthLikeness = (difference: number): number => Math.max(0, Math.min(1, (15 - Math.abs(difference)) / 13));
 
-/** How well one track is one line, 0 … 1; what is not known does not count. Likeness is squared: nearly the same name is mostly another. */
+/**
+ * How well one track is one line, 0 … 1; what is not known does not count. Likeness is squared: nearly the same name
+ * is mostly another.
+ */
 export function pairScore(track: LookedUp, line: CatalogueTrack): number {
   const { title, version } = titleOf(track);
   const whole = Math.max(
@@ -91,14 +94,14 @@ function judge(
   const placed = lineOf.filter((l) => l >= 0).length,
     empty = release.tracks.length - placed;
   const reasons: string[] = [
-    `${placed} of ${tracks.length} ${tracks.length === 1 ? 'track has' : 'tracks have'} a line`,
+    `${placed} of ${tracks.length} ${tracks.length === 1 ? 'track is' : 'tracks are'} matched`,
   ];
   const parts: [number, number][] = [];
   const fit = placed ? lineOf.reduce((n, l, i) => n + (l >= 0 ? pairs[i]![l]! : 0), 0) / placed : 0;
   parts.push([0.5, fit], [0.25, placed / tracks.length]);
   if (whole) {
     parts.push([0.12, release.tracks.length ? placed / release.tracks.length : 0]);
-    if (empty > 0) reasons.push(`${empty} ${empty === 1 ? 'line has' : 'lines have'} no track`);
+    if (empty > 0) reasons.push(`${empty} ${empty === 1 ? 'track' : 'tracks'} of the release without a file`);
   }
   const album = commonest(tracks.map((t) => t.album));
   if (album) {

@@ -7,7 +7,10 @@ export interface FieldNow {
   held: Held | null;
 }
 
-/** Sets one field of several tracks to a typed value. Tracks that say so already, or are locked, are left out and counted. */
+/**
+ * Sets one field of several tracks to a typed value. Tracks that say so already, or are locked, are left out and
+ * counted.
+ */
 export function typeField(
   field: string,
   tracks: readonly FieldNow[],

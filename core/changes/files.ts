@@ -13,8 +13,8 @@ export interface Renaming {
 }
 
 /**
- * Moves that give files other names in their folders. What was seen and is no longer so stays as before, so that it is a
- * conflict when it is applied.
+ * Moves that give files other names in their folders. What was seen and is no longer so stays as before, so that it is
+ * a conflict when it is applied.
  */
 export function renameFiles(wishes: readonly Renaming[]): RelocateFile[] {
   return inOrder(

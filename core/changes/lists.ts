@@ -96,7 +96,10 @@ export function removeEntries(listId: string, list: ListState, entryIds: readonl
   return placements.length ? [editList(listId, { op: 'place', placements })] : [];
 }
 
-/** Moves entries, in their present order, behind another entry (null: to the top). Moving behind one of themselves finds the one before it. */
+/**
+ * Moves entries, in their present order, behind another entry (null: to the top). Moving behind one of themselves
+ * finds the one before it.
+ */
 export function moveEntries(
   listId: string,
   list: ListState,

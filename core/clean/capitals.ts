@@ -24,7 +24,10 @@ const ROMAN = /^(?=[ivx])(?:x{0,3})(?:ix|iv|v?i{0,3})$/i;
 const first = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1).toLowerCase();
 const isOneCase = (text: string): boolean => text === text.toUpperCase() || text === text.toLowerCase();
 
-/** @example capitals('MARROW AND PINE iii', { mode: 'title', known: false, onlyOneCase: false }, NOBODY) // "Marrow and Pine III" */
+/**
+ * @example capitals('MARROW AND PINE iii', { mode: 'title', known: false, onlyOneCase: false }, NOBODY) // "Marrow and
+ * Pine III"
+ */
 export function capitals(text: string, { mode, known, onlyOneCase }: CapitalOptions, names: KnownNames): string {
   const spelling = known ? names.spelling(text) : undefined;
   if (spelling !== undefined) return spelling;

@@ -27,7 +27,10 @@ function spokenOf(id: string, value: FieldValue | undefined): string | number | 
   return typeof value === 'number' && decimals !== undefined ? Number(value.toFixed(decimals)) : value!;
 }
 
-/** Makes a template ready. @returns what the field would hold for a track's values @throws Error when the template cannot be read */
+/**
+ * Makes a template ready. @returns what the field would hold for a track's values @throws Error when the template
+ * cannot be read
+ */
 export function composer({ into, template, place }: ComposeOptions): (values: TrackValues) => string {
   const parsed = liquid.parse(template);
   const render = (values: Record<string, unknown>): string =>
@@ -51,7 +54,10 @@ export function composer({ into, template, place }: ComposeOptions): (values: Tr
   };
 }
 
-/** Patterns of what the template may have left when it was used before, the fullest first, so that it is replaced and not put beside it. */
+/**
+ * Patterns of what the template may have left when it was used before, the fullest first, so that it is replaced and
+ * not put beside it.
+ */
 function earlier(template: string, render: (values: Record<string, unknown>) => string): string[] {
   const fields = [...new Set(template.match(/[a-zA-Z]+/g) ?? [])].filter((word) => findField(word));
   const shapes = new Set<string>();

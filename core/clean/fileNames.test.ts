@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { nameGroups } from './fileNames.ts';
 import { fieldsOfFolder } from './nameFields.ts';
 import { knownNames } from './known.ts';
-import { type CleanContext } from './recipe.ts';
+import { type CleanContext } from './runSteps.ts';
 
 const context: CleanContext = {
   known: knownNames([

@@ -146,7 +146,9 @@ function groupsOf({ ref, splits }: Folder, options: NameOptions, known: Asked): 
   });
 }
 
-/** Names of a group that say artist and title the other way round: the library knows the artist in the title's place. */
+/**
+ * Names of a group that say artist and title the other way round: the library knows the artist in the title's place.
+ */
 function turnedRound(members: readonly Split[], pattern: readonly Meaning[], known: Asked): Split[] {
   const artist = pattern.indexOf('artist'),
     title = pattern.indexOf('title');

@@ -46,7 +46,7 @@ const atEnd = (words: string): RegExp =>
   new RegExp(`(?:\\s+[-–—|~*]+\\s*|\\s*\\*+\\s*|_-_|_)(?:${words})[\\s*!.]*$`, 'iu');
 const atStart = (words: string): RegExp => new RegExp(`^(?:${words})\\s*[-–—|:]+\\s*`, 'iu');
 
-/** Nothing but a mark. Where a name would be left empty, the recipe asks. */
+/** Nothing but a mark. Where a name would be left empty, the step asks. */
 const alone = (words: string): RegExp => new RegExp(`^[\\s*]*(?:${words})[\\s*!.]*$`, 'iu');
 
 interface Marks {

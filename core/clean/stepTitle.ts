@@ -36,7 +36,7 @@ export function stepTitle(step: Step): string {
       return `Write the ${of(step.options.into)} by a template`;
     case 'numbers':
       return step.options.action === 'totals'
-        ? 'Say of how many tracks and discs'
+        ? 'Fill totals'
         : step.options.action === 'year'
           ? `Take the year out of the ${all}`
           : step.options.action === 'pad'

@@ -55,6 +55,8 @@ interface StepKind<K extends StepKindId> {
   fields: string[];
   options: StepOptions[K];
   prepare(step: StepOf<K>, workings: readonly Working[], context: CleanContext): Prepared;
+  /** Each field is changed by itself: one can stay as it is while another goes. */
+  fieldByField?: true;
   /** Emptying this field is what was asked for. */
   mayEmpty?(step: StepOf<K>, field: string): boolean;
 }
@@ -115,10 +117,11 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
   },
   marks: {
     id: 'marks',
-    label: 'Drop web addresses and promo marks',
+    label: 'Remove web addresses and promo marks',
     choices: NAMES_AND_FILES,
     fields: ['title', 'artist', 'album', 'version', 'comment'],
     options: { web: true, promo: true, encoder: true },
+    fieldByField: true,
     prepare: ({ fields, options }) => onTexts(fields, (t) => dropMarks(t, options)),
     mayEmpty: (_step, field) => field === 'comment' || field === 'version',
   },
@@ -128,6 +131,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     choices: NAMES_AND_FILES,
     fields: ['title', 'artist', 'album', 'version'],
     options: { underscores: true, round: 'keep', square: 'keep', spaces: true, quotes: true, control: true, own: [] },
+    fieldByField: true,
     prepare: ({ fields, options }) => onTexts(fields, (t) => tidyCharacters(t, options)),
   },
   remove: {
@@ -136,6 +140,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     choices: NAMES_AND_FILES,
     fields: ['title', 'album'],
     options: { what: 'artist' },
+    fieldByField: true,
     prepare({ fields, options: { what } }) {
       return {
         apply(w) {
@@ -218,6 +223,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     choices: NAMES_AND_FILES,
     fields: ['title'],
     options: { find: '', with: '', pattern: false, words: false, matchCase: false },
+    fieldByField: true,
     prepare({ fields, options: { find, pattern, words, matchCase, ...options } }) {
       if (!find) return onTexts([], (t) => t);
       let expression: RegExp;
@@ -267,7 +273,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
   },
   numbers: {
     id: 'numbers',
-    label: 'Numbers',
+    label: 'Years, totals, zeros',
     choices: NAMES_AND_FILES,
     fields: ['album'],
     options: { action: 'year', digits: 2 },

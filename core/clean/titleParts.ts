@@ -53,8 +53,8 @@ export function yearOut(w: Working, field: string): void {
 }
 
 /**
- * Of how many tracks and discs, where an album is whole: in one folder, each number from 1 on once. Of an album with gaps
- * nobody knows how many there should be.
+ * Of how many tracks and discs, where an album is whole: in one folder, each number from 1 on once. Of an album with
+ * gaps nobody knows how many there should be.
  */
 export function totalsOf(workings: readonly Working[]): (w: Working) => void {
   const numbers = new Map<string, number[]>();

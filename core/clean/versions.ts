@@ -80,7 +80,8 @@ export interface TitleParts {
 
 /**
  * Takes versions and guests out of a title.
- * @example titleParts('Half a Mile (feat. Vesna Rook) [Dub]') // { title: 'Half a Mile', versions: ['Dub'], guests: ['Vesna Rook'] }
+ * @example titleParts('Half a Mile (feat. Vesna Rook) [Dub]') // { title: 'Half a Mile', versions: ['Dub'], guests:
+ * ['Vesna Rook'] }
  */
 export function titleParts(text: string, want: { versions: boolean; guests: boolean; bare: boolean }): TitleParts {
   const versions: string[] = [],
@@ -143,7 +144,8 @@ export interface SplitOptions {
 }
 
 /**
- * Artists one by one. Names that are known whole stay whole; "&", "and" and commas part only names of which one is known.
+ * Artists one by one. Names that are known whole stay whole; "&", "and" and commas part only names of which one is
+ * known.
  * @example splitArtists(['Brine Choir feat. Vesna Rook'], …) // ['Brine Choir', 'Vesna Rook']
  */
 export function splitArtists(artists: readonly string[], options: SplitOptions, known: KnownNames): string[] {

@@ -1,4 +1,4 @@
-/** Tracks while a recipe runs over them. */
+/** Tracks while steps run over them. */
 import { fieldOf } from '../fields/table.ts';
 import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
 import { safeFileName } from '../files/paths.ts';
@@ -13,14 +13,14 @@ export interface CleanTrack {
   locked: readonly string[];
 }
 
-/** A rule of one's own, run in a sandbox by whoever runs the recipe. @throws Error with the line it broke at */
+/** A rule of one's own, run in a sandbox by whoever runs the steps. @throws Error with the line it broke at */
 export type RuleRunner = (source: string) => (track: TrackValues & { path: string }) => Record<string, unknown>;
 
 export type Answer = 'keep' | 'go';
 
 export interface CleanContext {
   known: KnownNames;
-  /** By `${stepId}:${trackId}`, or `${stepId}:*` for all of a step. */
+  /** By `${stepId}:${trackId}:${field}`, or `${stepId}:*` for all of a step. */
   answers: Readonly<Record<string, Answer>>;
   rule?: RuleRunner;
 }
@@ -83,6 +83,11 @@ export class Working {
       this.values[field] = this.#before[i] ?? null;
     });
     this.begin();
+  }
+  /** One field as before the step. */
+  takeBackField(field: string): void {
+    const i = this.#set.indexOf(field);
+    if (i >= 0) this.values[field] = this.#before[i] ?? null;
   }
   /** As it was found. */
   reset(): void {

@@ -71,7 +71,7 @@ export const needsOf = (rules: GapRules): readonly Need[] => [
   },
   {
     id: 'missing',
-    label: 'File not found',
+    label: 'Missing file',
     stage: 'Disk',
     condition: { field: 'fileState', test: 'one of', values: ['missing'] },
   },

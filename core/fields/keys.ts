@@ -8,7 +8,10 @@ const MAJOR_NAMES = ['C', 'Db', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb',
 const MINOR_NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'G#', 'A', 'Bb', 'B'];
 const NATURAL: Record<string, number> = { c: 0, d: 2, e: 4, f: 5, g: 7, a: 9, b: 11, h: 11 };
 
-/** All 24 keys, in order of the circle of fifths from five flats to six sharps, each major followed by its relative minor. */
+/**
+ * All 24 keys, in order of the circle of fifths from five flats to six sharps, each major followed by its relative
+ * minor.
+ */
 export const ALL_KEYS: MusicalKey[] = Array.from({ length: 12 }, (_, i) => i - 5).flatMap((fifths) => {
   const major = (((fifths * 7) % 12) + 12) % 12;
   return [keyOf(major, 'major'), keyOf((major + 9) % 12, 'minor')];

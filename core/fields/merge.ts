@@ -20,7 +20,8 @@ const TRUST: Record<Origin, number> = { 'file tag': 1, destination: 1, catalogue
 /**
  * Decides the value to hold. Returns the same object when nothing changes.
  * Locked values never change; 'by trust' lets a source replace what is trusted no more than itself.
- * @example merge({ value: 120, origin: 'file tag', at, locked: false }, { value: 121.5, origin: 'analysis', at }, 'by trust').value // 121.5
+ * @example merge({ value: 120, origin: 'file tag', at, locked: false }, { value: 121.5, origin: 'analysis', at }, 'by
+ * trust').value // 121.5
  */
 export function merge(
   held: Held | undefined,

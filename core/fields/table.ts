@@ -39,11 +39,15 @@ export interface Field {
   tags: TagNames;
   /** Choices of a 'choice' field, with their labels. */
   choices?: Record<string, string>;
+  /** Of its figures, as the head of a column says it. */
+  unit?: string;
   /** What one of a 'marks' field is called. */
   mark?: string;
 }
 
-type Extra = Partial<Pick<Field, 'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable' | 'mark'>>;
+type Extra = Partial<
+  Pick<Field, 'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable' | 'mark' | 'unit'>
+>;
 
 const snake = (id: string): string => id.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
 
@@ -69,7 +73,8 @@ function field(kind: Field['kind'], id: string, label: string, type: FieldType, 
 /** A time in the track that is measured and can be moved. */
 function place(id: string, label: string): Field {
   return field('measured', id, label, 'number', {
-    width: 78,
+    width: 102,
+    unit: 's',
     editable: true,
     limits: { min: 0, max: 172_800, decimals: 2 },
   });
@@ -88,9 +93,10 @@ const freeForm = (name: string): TagNames => ({
 function gain(id: string, label: string, scope: 'TRACK' | 'ALBUM', what: 'dB' | 'peak'): Field {
   const names = freeForm(`REPLAYGAIN_${scope}_${what === 'dB' ? 'GAIN' : 'PEAK'}`);
   if (what === 'peak')
-    return field('named', id, label, 'number', { width: 110, limits: { min: 0, max: 100, decimals: 6 }, tags: names });
+    return field('named', id, label, 'number', { width: 164, limits: { min: 0, max: 100, decimals: 6 }, tags: names });
   return field('named', id, label, 'number', {
-    width: 110,
+    width: 176,
+    unit: 'dB',
     limits: { min: -99, max: 99, decimals: 2 },
     tags: { ...names, vorbis: [...names.vorbis!, `R128_${scope}_GAIN`] },
   });
@@ -150,13 +156,13 @@ export const FIELDS: readonly Field[] = [
     limits: { min: 0, max: 9999 },
     tags: { id3: ['TPOS'], vorbis: ['DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] },
   }),
-  field('named', 'trackTotal', 'Of tracks', 'integer', {
-    width: 72,
+  field('named', 'trackTotal', 'Track total', 'integer', {
+    width: 92,
     limits: { min: 0, max: 99_999 },
     tags: { id3: ['TRCK'], vorbis: ['TRACKTOTAL', 'TOTALTRACKS', 'TRACKNUMBER'], mp4: ['trkn'], ape: ['Track'] },
   }),
-  field('named', 'discTotal', 'Of discs', 'integer', {
-    width: 72,
+  field('named', 'discTotal', 'Disc total', 'integer', {
+    width: 86,
     limits: { min: 0, max: 9999 },
     tags: { id3: ['TPOS'], vorbis: ['DISCTOTAL', 'TOTALDISCS', 'DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] },
   }),
@@ -211,16 +217,17 @@ export const FIELDS: readonly Field[] = [
   }),
   field('measured', 'energy', 'Energy', 'integer', { width: 60, editable: true, limits: { min: 0, max: 100 } }),
   field('measured', 'lufs', 'LUFS', 'number', { width: 54, limits: { decimals: 1 } }),
-  field('measured', 'truePeakDbtp', 'Peak', 'number', { width: 62, limits: { decimals: 1 } }),
-  field('measured', 'loudnessRangeLu', 'Range', 'number', { width: 62, limits: { decimals: 1 } }),
-  gain('trackGainDb', 'Gain in tags', 'TRACK', 'dB'),
-  gain('trackPeak', 'Peak in tags', 'TRACK', 'peak'),
-  gain('albumGainDb', 'Album gain in tags', 'ALBUM', 'dB'),
-  gain('albumPeak', 'Album peak in tags', 'ALBUM', 'peak'),
-  field('measured', 'tempoConfidence', 'Tempo sure', 'number', { width: 82, limits: { decimals: 2 } }),
-  field('measured', 'keyConfidence', 'Key sure', 'number', { width: 72, limits: { decimals: 2 } }),
+  field('measured', 'truePeakDbtp', 'True peak', 'number', { width: 118, unit: 'dBTP', limits: { decimals: 1 } }),
+  field('measured', 'loudnessRangeLu', 'Loudness range', 'number', { width: 126, unit: 'LU', limits: { decimals: 1 } }),
+  gain('trackGainDb', 'ReplayGain track gain', 'TRACK', 'dB'),
+  gain('trackPeak', 'ReplayGain track peak', 'TRACK', 'peak'),
+  gain('albumGainDb', 'ReplayGain album gain', 'ALBUM', 'dB'),
+  gain('albumPeak', 'ReplayGain album peak', 'ALBUM', 'peak'),
+  field('measured', 'tempoConfidence', 'Tempo confidence', 'number', { width: 132, limits: { decimals: 2 } }),
+  field('measured', 'keyConfidence', 'Key confidence', 'number', { width: 116, limits: { decimals: 2 } }),
   field('measured', 'gridStartSeconds', 'First bar at', 'number', {
-    width: 82,
+    width: 96,
+    unit: 's',
     editable: true,
     limits: { min: 0, max: 86_400, decimals: 3 },
   }),
@@ -230,13 +237,13 @@ export const FIELDS: readonly Field[] = [
     limits: { min: 2, max: 12 },
   }),
   field('measured', 'tempoSteady', 'Steady', 'flag', { width: 60 }),
-  place('audibleStartSeconds', 'Starts'),
-  place('introEndSeconds', 'Intro ends'),
-  place('outroStartSeconds', 'Outro from'),
-  place('segueSeconds', 'Segue at'),
-  place('audibleEndSeconds', 'Ends'),
-  field('measured', 'ending', 'Ending', 'choice', { width: 66, choices: { fade: 'fades', hard: 'hard' } }),
-  field('measured', 'bandwidthHz', 'Reaches Hz', 'integer', { width: 82 }),
+  place('audibleStartSeconds', 'Audible start'),
+  place('introEndSeconds', 'Intro end'),
+  place('outroStartSeconds', 'Outro start'),
+  place('segueSeconds', 'Segue point'),
+  place('audibleEndSeconds', 'Audible end'),
+  field('measured', 'ending', 'Ending', 'choice', { width: 66, choices: { fade: 'fade', hard: 'cold' } }),
+  field('measured', 'bandwidthHz', 'Bandwidth', 'integer', { width: 108, unit: 'Hz' }),
   field('measured', 'soundsReencoded', 'Re-encoded', 'flag', { width: 84 }),
   field('measured', 'clippedRuns', 'Clipped', 'integer', { width: 66 }),
 
@@ -267,21 +274,21 @@ export const FIELDS: readonly Field[] = [
   field('file', 'durationSeconds', 'Length', 'seconds', { width: 62 }),
   field('file', 'format', 'Format', 'choice', { width: 64, searched: true }),
   field('file', 'codec', 'Codec', 'choice', { width: 80 }),
-  field('file', 'bitrate', 'kbit/s', 'integer', { width: 62 }),
-  field('file', 'sampleRate', 'Hz', 'integer', { width: 62 }),
+  field('file', 'bitrate', 'Bit rate', 'integer', { width: 104, unit: 'kbit/s' }),
+  field('file', 'sampleRate', 'Sample rate', 'integer', { width: 110, unit: 'Hz' }),
   field('file', 'channels', 'Channels', 'integer', { width: 70 }),
   field('file', 'fileName', 'File name', 'text', { width: 180, editable: true, limits: { maxLength: 120 } }),
-  field('file', 'path', 'Where it is', 'text', { width: 220, searched: true }),
+  field('file', 'path', 'Path', 'text', { width: 220, searched: true }),
   field('file', 'folder', 'Folder', 'text', { width: 180 }),
   field('file', 'root', 'Library folder', 'text', { width: 120 }),
   field('file', 'playoutId', 'Playout ID', 'integer', { width: 82 }),
-  field('file', 'fileSize', 'Bytes', 'integer', { width: 90 }),
+  field('file', 'fileSize', 'File size', 'integer', { width: 90 }),
   field('file', 'addedAt', 'Added', 'date', { width: 90 }),
   field('file', 'fileState', 'File', 'choice', {
     width: 100,
-    choices: { here: 'here', missing: 'file not found', away: 'drive not there', retired: 'in quarantine' },
+    choices: { here: 'here', missing: 'missing file', away: 'drive not there', retired: 'in quarantine' },
   }),
-  field('file', 'unwritten', 'Not in the file yet', 'texts', { width: 130 }),
+  field('file', 'unwritten', 'Tags not written yet', 'texts', { width: 150 }),
   field('file', 'analysisState', 'Measured', 'choice', {
     width: 80,
     choices: {

@@ -242,7 +242,10 @@ interface Workspace {
 
 const workspaces = new Map<number, Workspace>();
 
-/** Made once for a size: what is thrown away after each of thousands of calls would pile up faster than it is collected. */
+/**
+ * Made once for a size: what is thrown away after each of thousands of calls would pile up faster than it is
+ * collected.
+ */
 function workspaceOf(size: number): Workspace {
   const workspace = workspaces.get(size) ?? {
     fft: planRealFft(size),

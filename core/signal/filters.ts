@@ -165,7 +165,9 @@ function createStage(factor: number, filter: MirroredFilter, maxBlock: number, m
   };
 }
 
-/** `count` outputs of a mirrored filter, centred every `factor` samples from `centre` on; three pairs of taps a round. */
+/**
+ * `count` outputs of a mirrored filter, centred every `factor` samples from `centre` on; three pairs of taps a round.
+ */
 function convolve(
   x: Float64Array,
   centre: number,

@@ -7,7 +7,10 @@
  */
 import { BLOCK, type Kernels } from './kernels/kernels.ts';
 
-/** Takes magnitudes of `size` samples at an address: of bins first … first + out.length − 1, both between 1 and size/2 − 1. */
+/**
+ * Takes magnitudes of `size` samples at an address: of bins first … first + out.length − 1, both between 1 and size/2
+ * − 1.
+ */
 export type MagnitudeSpectrum = (pointer: number, out: Float32Array, first: number) => void;
 
 /**

@@ -62,7 +62,10 @@ function numberIn(field: Field, text: string): number {
   return number;
 }
 
-/** A text under a name as the field's own: a gain in decibels without its unit, a total without the number before it; all else as it is. */
+/**
+ * A text under a name as the field's own: a gain in decibels without its unit, a total without the number before it;
+ * all else as it is.
+ */
 export function unspelled(field: Field, name: string, text: string): string {
   if (isTotal(field) && isPair(name)) return totalIn(text) ?? '';
   if (!isGain(field) && !isPeak(field)) return text;

@@ -18,7 +18,7 @@ export interface Note {
   part: 'bass' | 'chords' | 'melody';
 }
 export interface Section {
-  name: 'intro' | 'build' | 'main' | 'break' | 'outro';
+  name: 'intro' | 'build' | 'main' | 'breakdown' | 'outro';
   firstBar: number;
   bars: number;
 }
@@ -131,7 +131,7 @@ function sectionsFor(totalBars: number, beatless: boolean, lateDrums: boolean): 
       ]
     : lateDrums
       ? [
-          ['break', 0.34],
+          ['breakdown', 0.34],
           ['main', 0.42],
           ['outro', 0.24],
         ]
@@ -139,7 +139,7 @@ function sectionsFor(totalBars: number, beatless: boolean, lateDrums: boolean): 
           ['intro', 0.14],
           ['build', 0.14],
           ['main', 0.26],
-          ['break', 0.14],
+          ['breakdown', 0.14],
           ['main', 0.22],
           ['outro', 0.1],
         ];
@@ -276,7 +276,7 @@ function partsOf(
       return { drums: true, full: true, bass: true, chords: true, melody: false };
     case 'main':
       return { drums: true, full: true, bass: true, chords: true, melody: bar % 8 < 6 };
-    case 'break':
+    case 'breakdown':
       return { drums: bar >= bars - 1, full: false, bass: false, chords: true, melody: true };
     case 'outro':
       return { drums: true, full: false, bass: bar < bars / 2, chords: true, melody: false };

@@ -43,7 +43,9 @@ function othersMayEnter(folder) {
   }
 }
 
-/** PostgreSQL refuses to run as root, so then its files belong to a user of their own, where that user can reach them. */
+/**
+ * PostgreSQL refuses to run as root, so then its files belong to a user of their own, where that user can reach them.
+ */
 function clusterFolder(dataFolder) {
   const inside = join(dataFolder, 'postgres');
   if (!asRoot() || othersMayEnter(dataFolder)) return inside;

@@ -1,4 +1,6 @@
-/** Look-ups against the real stand-in: albums whole, wrong look-alikes not taken, sound, outages, cancel, taking, undo. */
+/**
+ * Look-ups against the real stand-in: albums whole, wrong look-alikes not taken, sound, outages, cancel, taking, undo.
+ */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';

@@ -103,14 +103,16 @@ export function openCatalogue(
     // A fingerprint is longer than an index takes: what is asked about it goes by its hash.
     const question = init?.body ? `${path} ${createHash('sha256').update(String(init.body)).digest('hex')}` : path;
     const [known] = await database.rows<{ answer: T | null }>(
-      `SELECT answer FROM catalogue_cache WHERE question = $1 AND asked_at > now() - make_interval(hours => CASE WHEN nothing THEN ${KEPT_HOURS.nothing} ELSE ${KEPT_HOURS.something} END)`,
+      `SELECT answer FROM catalogue_cache WHERE question = $1 AND asked_at > now() - make_interval(hours => CASE
+        WHEN nothing THEN ${KEPT_HOURS.nothing} ELSE ${KEPT_HOURS.something} END)`,
       [question],
     );
     if (known) return known.answer;
     const response = await ask(path, init);
     const answer = response.ok ? ((await response.json()) as T) : null;
     await database.run(
-      'INSERT INTO catalogue_cache (question, answer, nothing) VALUES ($1, $2::jsonb, $3) ON CONFLICT (question) DO UPDATE SET answer = excluded.answer, nothing = excluded.nothing, asked_at = now()',
+      `INSERT INTO catalogue_cache (question, answer, nothing) VALUES ($1, $2::jsonb, $3) ON CONFLICT (question)
+        DO UPDATE SET answer = excluded.answer, nothing = excluded.nothing, asked_at = now()`,
       [question, JSON.stringify(answer), answer === null || !isSomething(answer)],
     );
     return answer;
@@ -167,6 +169,7 @@ export async function catalogueAddress(database: Database): Promise<string | nul
 }
 export const setCatalogueAddress = (database: Database, address: string | null): Promise<void> =>
   database.run(
-    "INSERT INTO settings (name, value) VALUES ('catalogue', $1::jsonb) ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+    `INSERT INTO settings (name, value) VALUES ('catalogue', $1::jsonb) ON CONFLICT (name) DO UPDATE
+      SET value = excluded.value`,
     [JSON.stringify(address)],
   );

@@ -64,7 +64,8 @@ export function lookupRun(tools: { database: Database; queue: Queue }): LookupRu
     },
     async again({ lookupId }, run, t) {
       const groups = await database.rows(
-        "UPDATE lookup_groups SET state = 'waiting', reason = NULL WHERE lookup_id = $1 AND state IN ('failed', 'none') RETURNING id",
+        `UPDATE lookup_groups SET state = 'waiting', reason = NULL WHERE lookup_id = $1
+          AND state IN ('failed', 'none') RETURNING id`,
         [lookupId],
         t,
       );

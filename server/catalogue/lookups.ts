@@ -45,7 +45,9 @@ export async function groupTracks(database: Database, ids: readonly number[]): P
       origins: Origins | null;
     } & TrackValues
   >(
-    `SELECT t.id, t.root_id AS "rootId", t.path, t.duration_seconds AS seconds, t.art_hash AS "artHash", o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MAX_TRACKS}`,
+    `SELECT t.id, t.root_id AS "rootId", t.path, t.duration_seconds AS seconds, t.art_hash AS "artHash", o.origins,
+      ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[])
+      ORDER BY t.root_id, t.path LIMIT ${MAX_TRACKS}`,
     [[...ids]],
   );
   return rows.map(({ id, rootId, path, seconds, artHash, origins, ...values }) => ({
@@ -96,7 +98,8 @@ export async function makeLookup(
     );
     const { id } = row!;
     await database.run(
-      `INSERT INTO lookup_groups (lookup_id, kind, name, folder, track_ids, query) SELECT $1, v.kind, v.name, v.folder, ARRAY(SELECT jsonb_array_elements_text(v."trackIds")::int), v.query
+      `INSERT INTO lookup_groups (lookup_id, kind, name, folder, track_ids, query) SELECT $1, v.kind, v.name,
+        v.folder, ARRAY(SELECT jsonb_array_elements_text(v."trackIds")::int), v.query
        FROM jsonb_to_recordset($2::jsonb) AS v(kind text, name text, folder text, "trackIds" jsonb, query jsonb)`,
       [id, JSON.stringify(clusters)],
       t,
@@ -120,8 +123,10 @@ export interface GroupRow {
   chosen: string | null;
   score: number | null;
 }
-export const GROUP = `SELECT g.id, g.kind, g.name, g.folder, g.track_ids AS "trackIds", g.query, g.reason, g.candidates, g.chosen, g.score,
-  CASE WHEN g.state = 'applied' AND (g.change_set_id IS NULL OR c.undone_by IS NOT NULL) THEN 'found' ELSE g.state END AS state FROM lookup_groups g LEFT JOIN change_sets c ON c.id = g.change_set_id`;
+export const GROUP = `SELECT g.id, g.kind, g.name, g.folder, g.track_ids AS "trackIds", g.query, g.reason,
+  g.candidates, g.chosen, g.score,
+  CASE WHEN g.state = 'applied' AND (g.change_set_id IS NULL OR c.undone_by IS NOT NULL) THEN 'found'
+    ELSE g.state END AS state FROM lookup_groups g LEFT JOIN change_sets c ON c.id = g.change_set_id`;
 
 export async function groupRow(database: Database, lookupId: number, groupId: number): Promise<GroupRow> {
   const [row] = await database.rows<GroupRow>(`${GROUP} WHERE g.lookup_id = $1 AND g.id = $2`, [lookupId, groupId]);
@@ -132,13 +137,15 @@ export async function groupRow(database: Database, lookupId: number, groupId: nu
 /** A look-up with its groups; null when there is none. */
 export async function lookupById(database: Database, id: number | null): Promise<Lookup | null> {
   const [row] = await database.rows<Omit<Lookup, 'groups'>>(
-    `SELECT l.id, l.title, l.how, l.fill, l.run_id AS "runId", COALESCE(r.state = 'running', FALSE) AS running, l.trouble, l.made_at AS "madeAt" FROM lookups l LEFT JOIN runs r ON r.id = l.run_id
+    `SELECT l.id, l.title, l.how, l.fill, l.run_id AS "runId", COALESCE(r.state = 'running',
+      FALSE) AS running, l.trouble, l.made_at AS "madeAt" FROM lookups l LEFT JOIN runs r ON r.id = l.run_id
      WHERE $1::int IS NULL OR l.id = $1 ORDER BY l.id DESC LIMIT 1`,
     [id],
   );
   if (!row) return null;
   const groups = await database.rows<LookupGroup>(
-    `SELECT id, kind, name, folder, state, reason, score, cardinality("trackIds") AS tracks FROM (${GROUP} WHERE g.lookup_id = $1) g ORDER BY id`,
+    `SELECT id, kind, name, folder, state, reason, score, cardinality("trackIds") AS tracks FROM (${GROUP}
+      WHERE g.lookup_id = $1) g ORDER BY id`,
     [row.id],
   );
   return { ...row, groups };

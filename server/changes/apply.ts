@@ -1,7 +1,7 @@
 /**
  * The one place where drafts are made real. Items are compared with the present, made where nothing is in the way, and
- * journalled with before and after, all in one transaction: after a crash either all of a change set is there or none of
- * it. What lies in files is journalled here as waiting, and carried out behind it.
+ * journalled with before and after, all in one transaction: after a crash either all of a change set is there or none
+ * of it. What lies in files is journalled here as waiting, and carried out behind it.
  */
 import type { Applied } from '@early-set/core/api/types';
 import type { Transaction } from 'sequelize';

@@ -1,8 +1,9 @@
 /**
- * The part of a change set that lies in files. Each line in turn: what will be done is journalled, then it is done, then
- * the journal says so; no lock and no transaction is held while a file is read or written. Who is at a track's file says
- * so by a row of its own, and lines of one track are made in the order in which they were asked for, in whatever
- * process. A process killed anywhere in between leaves a journal from which the next start sees what to finish.
+ * The part of a change set that lies in files. Each line in turn: what will be done is journalled, then it is done,
+ * then the journal says so; no lock and no transaction is held while a file is read or written. Who is at a track's
+ * file says so by a row of its own, and lines of one track are made in the order in which they were asked for, in
+ * whatever process. A process killed anywhere in between leaves a journal from which the next start sees what to
+ * finish.
  */
 import type { ChangeItem } from '@early-set/core/changes/items';
 import { FileTrouble } from '../files/filePool.ts';
@@ -15,7 +16,8 @@ import type { PerformOptions } from './kinds/kind.ts';
 import { UNKNOWN_DEVICE } from './kinds/kind.ts';
 
 const LINE = `i.change_set_id AS "changeSetId", i.seq, i.item, i.track_id AS "trackId",
-  CASE WHEN i.restores_set IS NULL THEN NULL ELSE jsonb_build_object('changeSetId', i.restores_set, 'seq', i.restores_seq) END AS restores`;
+  CASE WHEN i.restores_set IS NULL THEN NULL
+    ELSE jsonb_build_object('changeSetId', i.restores_set, 'seq', i.restores_seq) END AS restores`;
 
 export interface FilesReport {
   written: number;
@@ -43,7 +45,8 @@ export async function carryOut(
   const report: FilesReport = { written: 0, left: [], cancelled: false };
   for (let seq = -1; !report.cancelled;) {
     const lines = await database.rows<FileLine>(
-      `SELECT ${LINE} FROM change_items i WHERE i.change_set_id = $1 AND i.state = 'waiting' AND i.seq > $2 ORDER BY i.seq LIMIT 50`,
+      `SELECT ${LINE} FROM change_items i WHERE i.change_set_id = $1 AND i.state = 'waiting' AND i.seq > $2
+        ORDER BY i.seq LIMIT 50`,
       [changeSetId, seq],
     );
     if (lines.length === 0) break;
@@ -76,7 +79,8 @@ async function makeLine(context: FileContext, line: FileLine, options: PerformOp
   const { database, workerId } = context;
   for (;;) {
     const [claimed] = await database.rows(
-      'INSERT INTO file_claims (track_id, worker_id, change_set_id, seq) VALUES ($1, $2, $3, $4) ON CONFLICT (track_id) DO NOTHING RETURNING 1',
+      `INSERT INTO file_claims (track_id, worker_id, change_set_id, seq) VALUES ($1, $2, $3, $4)
+        ON CONFLICT (track_id) DO NOTHING RETURNING 1`,
       [line.trackId, workerId, line.changeSetId, line.seq],
     );
     if (!claimed) {
@@ -99,8 +103,10 @@ async function makeLine(context: FileContext, line: FileLine, options: PerformOp
 /** The first line that waits for a track, up to and with this one; null when this one has been made by somebody. */
 async function earliest({ database }: FileContext, { trackId, changeSetId, seq }: FileLine): Promise<FileLine | null> {
   const [row] = await database.rows<FileLine & { mine: boolean }>(
-    `SELECT ${LINE} FROM change_items i WHERE i.track_id = $1 AND i.state = 'waiting' AND (i.change_set_id, i.seq) <= ($2, $3)
-       AND EXISTS (SELECT 1 FROM change_items own WHERE own.change_set_id = $2 AND own.seq = $3 AND own.state = 'waiting')
+    `SELECT ${LINE} FROM change_items i WHERE i.track_id = $1 AND i.state = 'waiting'
+      AND (i.change_set_id, i.seq) <= ($2, $3)
+       AND EXISTS (SELECT 1 FROM change_items own WHERE own.change_set_id = $2 AND own.seq = $3
+         AND own.state = 'waiting')
      ORDER BY i.change_set_id, i.seq LIMIT 1`,
     [trackId, changeSetId, seq],
   );
@@ -206,15 +212,17 @@ export const releaseDead = ({ database }: FileContext): Promise<void> =>
   database.run('DELETE FROM file_claims WHERE worker_id NOT IN (SELECT id FROM workers)');
 
 /**
- * Puts right what killed processes had begun: what was made whole is settled, what was made in part is put back and waits
- * again. Returns a sentence for each file that was put right.
+ * Puts right what killed processes had begun: what was made whole is settled, what was made in part is put back and
+ * waits again. Returns a sentence for each file that was put right.
  */
 export async function recoverFiles(context: FileContext): Promise<string[]> {
   const { database } = context;
   await releaseDead(context);
   const begun = await database.rows<FileLine & { intent: object }>(
-    `SELECT ${LINE}, j.intent FROM file_journal j JOIN change_items i ON i.change_set_id = j.change_set_id AND i.seq = j.seq
-     WHERE j.state = 'begun' AND NOT EXISTS (SELECT 1 FROM file_claims c WHERE c.track_id = j.track_id) ORDER BY j.begun_at`,
+    `SELECT ${LINE}, j.intent FROM file_journal j JOIN change_items i ON i.change_set_id = j.change_set_id
+      AND i.seq = j.seq
+     WHERE j.state = 'begun' AND NOT EXISTS (SELECT 1 FROM file_claims c WHERE c.track_id = j.track_id)
+       ORDER BY j.begun_at`,
   );
   const said: string[] = [];
   for (const { intent, ...line } of begun) {

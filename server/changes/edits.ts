@@ -1,4 +1,7 @@
-/** Changes as people make them: a draft, what it means for files by the settings, the library at once, the files behind it. */
+/**
+ * Changes as people make them: a draft, what it means for files by the settings, the library at once, the files behind
+ * it.
+ */
 import type { Applied } from '@early-set/core/api/types';
 import type { WriteTags } from '@early-set/core/changes/kinds/writeTags';
 import { withWriting, writeFields } from '@early-set/core/changes/tags';
@@ -12,7 +15,9 @@ import { expectedFileFields } from './fileTags.ts';
 import { UNKNOWN_DEVICE } from './kinds/kind.ts';
 import { queueFiles } from './runs.ts';
 
-/** Makes a draft in its turn; its files are written when the turn has gone on to the next. @throws as applyDraft does */
+/**
+ * Makes a draft in its turn; its files are written when the turn has gone on to the next. @throws as applyDraft does
+ */
 export async function applyInTurn(context: ChangeContext, draft: () => Promise<Draft>): Promise<Applied> {
   const { applied, files } = await context.inTurn(async () => applyQueued(context, await draft()));
   return { ...applied, ...(await files()) };

@@ -1,4 +1,7 @@
-/** Files put elsewhere by changes: to another drive, copied, quarantined; killed at every step; never waited for by edits. */
+/**
+ * Files put elsewhere by changes: to another drive, copied, quarantined; killed at every step; never waited for by
+ * edits.
+ */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, utimesSync } from 'node:fs';
 import { join } from 'node:path';
@@ -214,7 +217,8 @@ describe('killed', () => {
       ['Killed', takesBack],
     );
     await h.query(
-      "INSERT INTO change_items (change_set_id, seq, item, state, area, track_id, restores_set, restores_seq) VALUES ($1, 0, $2, 'waiting', 'files', $3, $4, $5)",
+      `INSERT INTO change_items (change_set_id, seq, item, state, area, track_id, restores_set, restores_seq)
+        VALUES ($1, 0, $2, 'waiting', 'files', $3, $4, $5)`,
       [made!.id, JSON.stringify(item), item.trackId, takesBack, takesBack === null ? null : 0],
     );
     return made!.id;
@@ -285,7 +289,8 @@ describe('tracks', () => {
     await set(['In/c.mp3'], 'notes', 'by hand');
     const all = () =>
       h.query(
-        "SELECT to_jsonb(t) - 'file_changed_ms' AS track, o.origins FROM tracks t JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1",
+        `SELECT to_jsonb(t) - 'file_changed_ms' AS track, o.origins FROM tracks t
+          JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1`,
         [id],
       );
     const before = await all();

@@ -42,7 +42,7 @@ const pathOf = async (id: number): Promise<string> =>
   (await h.query<{ path: string }>('SELECT path FROM tracks WHERE id = $1', [id]))[0]!.path;
 const idOf = async (path: string): Promise<number> =>
   (await h.query<{ id: number }>('SELECT id FROM tracks WHERE path = $1', [path]))[0]!.id;
-/** A draft as a recipe makes it: [from, to], both without ending. */
+/** A draft as the steps make it: [from, to], both without ending. */
 async function rename(pairs: [string, string][], seen: Record<string, string> = {}): Promise<Applied> {
   const edits = await Promise.all(
     pairs.map(async ([from, to]) => ({
@@ -135,7 +135,7 @@ describe('in the way', () => {
     const ids = [await idOf('in/a.mp3'), await idOf('in/b.mp3')];
     expect(
       (await h.post('/fields', { selection: { ids }, field: 'fileName', value: 'x' }).expect(400)).body,
-    ).toMatchObject({ error: { message: 'One name is for one file; a recipe under Clean gives many their names' } });
+    ).toMatchObject({ error: { message: 'One name is for one file; the steps under Clean give many their names' } });
     expect(
       (await h.post('/fields', { selection: { ids: [ids[0]] }, field: 'fileName', value: ' .. ' }).expect(400)).body,
     ).toMatchObject({ error: { message: 'A file needs a name' } });
@@ -171,7 +171,8 @@ describe('killed', () => {
     const at = (path: string) => ({ rootId: file!.root_id, path });
     const item = relocateFile('move', { trackId, fileId: file!.id }, at(`in/${name}.mp3`), at(`in/${to}.mp3`));
     await h.query(
-      "INSERT INTO change_items (change_set_id, seq, item, state, area, track_id) VALUES ($1, 0, $2, 'waiting', 'files', $3)",
+      `INSERT INTO change_items (change_set_id, seq, item, state, area, track_id)
+        VALUES ($1, 0, $2, 'waiting', 'files', $3)`,
       [set!.id, JSON.stringify(item), trackId],
     );
     return set!.id;

@@ -29,7 +29,8 @@ export async function expectedFileFields(
   const [known, waiting] = await Promise.all([
     knownFileFields(database, trackIds),
     database.rows<{ trackId: number; item: BaseItem }>(
-      `SELECT track_id AS "trackId", item FROM change_items WHERE track_id = ANY($1::int[]) AND state = 'waiting' ORDER BY change_set_id, seq`,
+      `SELECT track_id AS "trackId", item FROM change_items WHERE track_id = ANY($1::int[]) AND state = 'waiting'
+        ORDER BY change_set_id, seq`,
       [[...trackIds]],
     ),
   ]);
@@ -49,7 +50,8 @@ export async function storeFileTags(
 ): Promise<void> {
   if (looked.length === 0) return;
   await database.run(
-    `INSERT INTO file_tags (track_id, tag_hash, fields) SELECT v.id, v.hash, v.fields FROM jsonb_to_recordset($1::jsonb) AS v(id int, hash text, fields jsonb)
+    `INSERT INTO file_tags (track_id, tag_hash, fields) SELECT v.id, v.hash, v.fields
+      FROM jsonb_to_recordset($1::jsonb) AS v(id int, hash text, fields jsonb)
      ON CONFLICT (track_id) DO UPDATE SET tag_hash = excluded.tag_hash, fields = excluded.fields, looked_at = now()`,
     [JSON.stringify(looked.map(({ id, stamp }) => ({ id, hash: stamp.tagHash, fields: stamp.fields })))],
     t,

@@ -4,9 +4,11 @@ import type { Area } from '@early-set/core/changes/kinds/kind';
 import type { Database } from '../db/database.ts';
 import { notFound } from '../base/problem.ts';
 
-const SELECT = `SELECT id, title, made_at AS "madeAt", done, conflicts, undo_of AS "undoOf", undone_by AS "undoneBy", run_id AS "runId",
+const SELECT = `SELECT id, title, made_at AS "madeAt", done, conflicts, undo_of AS "undoOf", undone_by AS "undoneBy",
+  run_id AS "runId",
   (SELECT count(*) FROM change_items i WHERE i.change_set_id = s.id AND i.state = 'waiting') AS waiting,
-  (SELECT count(*) FROM change_items i WHERE i.change_set_id = s.id AND i.state = 'done' AND i.area = 'files') AS files FROM change_sets s`;
+  (SELECT count(*) FROM change_items i WHERE i.change_set_id = s.id AND i.state = 'done'
+    AND i.area = 'files') AS files FROM change_sets s`;
 
 export interface HistoryWish {
   before: number | null;
@@ -22,7 +24,8 @@ export const changeSets = (
   database.rows<ChangeSetLine>(
     `${SELECT} WHERE ($1::int IS NULL OR s.id < $1)
        AND ($3::text IS NULL OR EXISTS (SELECT 1 FROM change_items i WHERE i.change_set_id = s.id AND i.area = $3))
-       AND ($4::text IS NULL OR s.title ILIKE $4 OR EXISTS (SELECT 1 FROM change_items i LEFT JOIN tracks t ON t.id = i.track_id LEFT JOIN lists l ON l.id = i.list_id
+       AND ($4::text IS NULL OR s.title ILIKE $4 OR EXISTS (SELECT 1 FROM change_items i LEFT
+         JOIN tracks t ON t.id = i.track_id LEFT JOIN lists l ON l.id = i.list_id
          WHERE i.change_set_id = s.id AND (t.search_text ILIKE $4 OR l.name ILIKE $4 OR i.searched ILIKE $4)))
      ORDER BY s.id DESC LIMIT $2`,
     [before, limit, area, search && `%${search.replace(/[\\%_]/g, '\\$&')}%`],
@@ -33,7 +36,8 @@ export async function changeSetDetails(database: Database, id: number): Promise<
   const [set] = await database.rows<ChangeSetLine>(`${SELECT} WHERE id = $1`, [id]);
   if (!set) throw notFound('That change');
   const lines = await database.rows<ChangeLine>(
-    `SELECT i.seq, i.item, i.state, i.reason, i.undone_by IS NOT NULL AS undone, COALESCE(t.title, t.path, l.name, d.name, k.kept->'tracks'->0->>'title') AS name FROM change_items i
+    `SELECT i.seq, i.item, i.state, i.reason, i.undone_by IS NOT NULL AS undone,
+      COALESCE(t.title, t.path, l.name, d.name, k.kept->'tracks'->0->>'title') AS name FROM change_items i
      LEFT JOIN tracks t ON t.id = i.track_id LEFT JOIN lists l ON l.id = i.list_id LEFT JOIN dates d ON d.id = i.date_id
      LEFT JOIN removed_tracks k ON k.track_id = i.track_id
      WHERE i.change_set_id = $1 ORDER BY i.seq LIMIT 500`,

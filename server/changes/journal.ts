@@ -29,9 +29,12 @@ export async function storeLines(
       };
     });
     await database.run(
-      `INSERT INTO change_items (change_set_id, seq, item, state, reason, area, track_id, list_id, date_id, searched, restores_set, restores_seq)
-       SELECT $1, v.seq, v.item, v.state, v.reason, v.area, v.track_id, v.list_id, v.date_id, v.searched, v.restores_set, v.restores_seq
-       FROM jsonb_to_recordset($2::jsonb) AS v(seq int, item jsonb, state text, reason text, area text, track_id int, list_id uuid, date_id int, searched text, restores_set int, restores_seq int)`,
+      `INSERT INTO change_items (change_set_id, seq, item, state, reason, area, track_id, list_id, date_id, searched,
+        restores_set, restores_seq)
+       SELECT $1, v.seq, v.item, v.state, v.reason, v.area, v.track_id, v.list_id, v.date_id, v.searched,
+         v.restores_set, v.restores_seq
+       FROM jsonb_to_recordset($2::jsonb) AS v(seq int, item jsonb, state text, reason text, area text, track_id int,
+         list_id uuid, date_id int, searched text, restores_set int, restores_seq int)`,
       [changeSetId, JSON.stringify(batch)],
       t,
     );
@@ -68,8 +71,10 @@ export async function markRestored(
   type Mark = { set: number; seq: number; by: number; restoresSet: number | null; restoresSeq: number | null };
   let marks = await database.rows<Mark>(
     `UPDATE change_items m SET undone_by = l.change_set_id FROM change_items l
-     WHERE l.change_set_id = $1 AND l.state = 'done' AND ($2::int[] IS NULL OR l.seq = ANY($2::int[])) AND m.change_set_id = l.restores_set AND m.seq = l.restores_seq
-     RETURNING m.change_set_id AS set, m.seq, l.change_set_id AS by, m.restores_set AS "restoresSet", m.restores_seq AS "restoresSeq"`,
+     WHERE l.change_set_id = $1 AND l.state = 'done' AND ($2::int[] IS NULL OR l.seq = ANY($2::int[]))
+       AND m.change_set_id = l.restores_set AND m.seq = l.restores_seq
+     RETURNING m.change_set_id AS set, m.seq, l.change_set_id AS by, m.restores_set AS "restoresSet",
+       m.restores_seq AS "restoresSeq"`,
     [changeSetId, seqs],
     t,
   );
@@ -80,7 +85,8 @@ export async function markRestored(
     );
     if (next.length === 0) break;
     marks = await database.rows<Mark>(
-      `UPDATE change_items m SET undone_by = v.by FROM jsonb_to_recordset($1::jsonb) AS v(set int, seq int, by int) WHERE m.change_set_id = v.set AND m.seq = v.seq
+      `UPDATE change_items m SET undone_by = v.by FROM jsonb_to_recordset($1::jsonb) AS v(set int, seq int, by int)
+        WHERE m.change_set_id = v.set AND m.seq = v.seq
        RETURNING m.change_set_id AS set, m.seq, v.by, m.restores_set AS "restoresSet", m.restores_seq AS "restoresSeq"`,
       [JSON.stringify(next)],
       t,
@@ -88,7 +94,9 @@ export async function markRestored(
   }
   if (touched.size === 0) return;
   await database.run(
-    `UPDATE change_sets s SET undone_by = (SELECT CASE WHEN bool_and(i.undone_by IS NOT NULL) THEN max(i.undone_by) END FROM change_items i WHERE i.change_set_id = s.id AND i.state = 'done')
+    `UPDATE change_sets s SET undone_by = (SELECT CASE
+      WHEN bool_and(i.undone_by IS NOT NULL) THEN max(i.undone_by) END FROM change_items i
+      WHERE i.change_set_id = s.id AND i.state = 'done')
      WHERE s.id = ANY($1::int[])`,
     [[...touched]],
     t,
@@ -98,7 +106,9 @@ export async function markRestored(
 /** Brings the counts of a change set up to date. */
 export async function countLines(database: Database, changeSetId: number, t?: Transaction): Promise<void> {
   await database.run(
-    `UPDATE change_sets SET done = c.done, conflicts = c.conflicts FROM (SELECT count(*) FILTER (WHERE state = 'done') AS done, count(*) FILTER (WHERE state IN ('conflict', 'failed')) AS conflicts
+    `UPDATE change_sets SET done = c.done, conflicts = c.conflicts
+      FROM (SELECT count(*) FILTER (WHERE state = 'done') AS done, count(*) FILTER (WHERE state IN ('conflict',
+      'failed')) AS conflicts
      FROM change_items WHERE change_set_id = $1) c WHERE id = $1`,
     [changeSetId],
     t,

@@ -12,7 +12,10 @@ import { setFieldStored } from './kinds/setField.ts';
 import { setPictureStored } from './kinds/setPicture.ts';
 import { writeTagsStored } from './kinds/writeTags.ts';
 
-/** In the order in which they are stored: what brings a track back comes before what is said of it, what takes it out after. */
+/**
+ * In the order in which they are stored: what brings a track back comes before what is said of it, what takes it out
+ * after.
+ */
 const KINDS = [
   removeTrackStored,
   mergeTracksStored,

@@ -72,7 +72,8 @@ const counts = async (
 ): Promise<{ done: number; left: number; cancelled: number }> =>
   (
     await database.rows<{ done: number; left: number; cancelled: number }>(
-      `SELECT count(*) FILTER (WHERE state = 'done') AS done, count(*) FILTER (WHERE state IN ('failed', 'conflict')) AS left, count(*) FILTER (WHERE state = 'cancelled') AS cancelled
+      `SELECT count(*) FILTER (WHERE state = 'done') AS done, count(*) FILTER (WHERE state IN ('failed',
+        'conflict')) AS left, count(*) FILTER (WHERE state = 'cancelled') AS cancelled
        FROM change_items WHERE change_set_id = $1 AND area = 'files'`,
       [changeSetId],
     )
@@ -84,7 +85,8 @@ async function reportOf(
   run: Run,
 ): Promise<{ report: FilesRunReport; done: number; failed: number }> {
   const reasons = await database.rows<{ reason: string; files: number }>(
-    "SELECT reason, count(*) AS files FROM change_items WHERE change_set_id = $1 AND area = 'files' AND state IN ('failed', 'conflict') GROUP BY reason ORDER BY files DESC LIMIT 50",
+    `SELECT reason, count(*) AS files FROM change_items WHERE change_set_id = $1 AND area = 'files'
+      AND state IN ('failed', 'conflict') GROUP BY reason ORDER BY files DESC LIMIT 50`,
     [changeSetId],
   );
   const { done, left, cancelled } = await counts(database, changeSetId);
@@ -98,7 +100,8 @@ export async function recoverChangeSets(context: ChangeContext, mended: readonly
   for (const sentence of mended) log.warn({ files: true }, sentence);
   const open = await database.rows<{ id: number; title: string; n: number }>(
     `SELECT s.id, s.title, count(*) AS n FROM change_items i JOIN change_sets s ON s.id = i.change_set_id
-     WHERE i.state = 'waiting' AND s.run_id IS NULL AND NOT EXISTS (SELECT 1 FROM workers w WHERE w.id = s.worker_id) GROUP BY s.id`,
+     WHERE i.state = 'waiting' AND s.run_id IS NULL AND NOT EXISTS (SELECT 1 FROM workers w WHERE w.id = s.worker_id)
+       GROUP BY s.id`,
   );
   for (const { id, title, n } of open) await queueFiles(context, id, title, n);
   if (mended.length)

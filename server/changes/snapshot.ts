@@ -58,7 +58,8 @@ export async function loadLists(
     t,
   );
   const entries = await database.rows<Entry & { listId: string }>(
-    'SELECT id, list_id AS "listId", kind, track_id AS "trackId", data FROM list_entries WHERE list_id = ANY($1::uuid[]) ORDER BY list_id, position, id',
+    `SELECT id, list_id AS "listId", kind, track_id AS "trackId", data FROM list_entries
+      WHERE list_id = ANY($1::uuid[]) ORDER BY list_id, position, id`,
     [[...ids]],
     t,
   );
@@ -71,7 +72,8 @@ export async function loadLists(
 async function loadAbove(database: Database, { lists }: Snapshot, t: Transaction): Promise<void> {
   if (lists.size === 0) return;
   const above = await database.rows<{ id: string } & ListInfo>(
-    `WITH RECURSIVE above AS (SELECT l.* FROM lists l WHERE l.id = ANY($1::uuid[]) UNION SELECT p.* FROM lists p JOIN above a ON p.id = a.parent_id)
+    `WITH RECURSIVE above AS (SELECT l.* FROM lists l WHERE l.id = ANY($1::uuid[]) UNION SELECT p.* FROM lists p
+      JOIN above a ON p.id = a.parent_id)
      SELECT id, ${LIST_INFO_SELECT} FROM above`,
     [[...lists.keys()]],
     t,
@@ -89,7 +91,8 @@ async function loadFiles(database: Database, wants: Wants, snapshot: Snapshot, t
     fileSystem: string | null;
     device: string | null;
   }>(
-    `SELECT id, path, label, purpose, away_since IS NOT NULL AS away, drive->>'fileSystem' AS "fileSystem", drive->>'device' AS device FROM roots`,
+    `SELECT id, path, label, purpose, away_since IS NOT NULL AS away, drive->>'fileSystem' AS "fileSystem",
+      drive->>'device' AS device FROM roots`,
     [],
     t,
   );
@@ -107,7 +110,9 @@ const filesAt = (database: Database, refs: readonly FileRef[], t: Transaction): 
   refs.length === 0
     ? Promise.resolve([])
     : database.rows<TrackFile>(
-        `SELECT ${FILE_SELECT} FROM track_files f JOIN jsonb_to_recordset($1::jsonb) AS v("rootId" int, path text) ON v."rootId" = f.root_id AND v.path = f.path`,
+        `SELECT ${FILE_SELECT} FROM track_files f
+          JOIN jsonb_to_recordset($1::jsonb) AS v("rootId" int, path text) ON v."rootId" = f.root_id
+          AND v.path = f.path`,
         [JSON.stringify(refs)],
         t,
       );

@@ -1,4 +1,6 @@
-/** Changes that reach into files, on a real database with real files: written, refused, cancelled, killed, taken back. */
+/**
+ * Changes that reach into files, on a real database with real files: written, refused, cancelled, killed, taken back.
+ */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import {
@@ -90,7 +92,7 @@ test.each(FILES)('%s: gains, moods and how many tracks there are, as others read
     moods: { before: null, after: ['dark', 'slow burn'] },
     trackTotal: { before: null, after: 12 },
   };
-  const applied = (await h.post('/drafts/fields', { title: 'From a recipe', edits: [{ trackId, fields }] }).expect(200))
+  const applied = (await h.post('/drafts/fields', { title: 'From steps', edits: [{ trackId, fields }] }).expect(200))
     .body as Applied;
   expect(applied).toMatchObject({ conflicts: [], files: { written: 1 } });
   const { format, streams } = JSON.parse(
@@ -326,7 +328,8 @@ describe('killed', () => {
       const trackId = await idOf(name);
       const item = writeTagsItem(trackId, { title: { before: inFile(name).title ?? null, after: [title] } });
       await h.query(
-        "INSERT INTO change_items (change_set_id, seq, item, state, area, track_id) VALUES ($1, $2, $3, 'waiting', 'files', $4)",
+        `INSERT INTO change_items (change_set_id, seq, item, state, area, track_id)
+          VALUES ($1, $2, $3, 'waiting', 'files', $4)`,
         [changeSetId, 100 + i, JSON.stringify(item), trackId],
       );
     }

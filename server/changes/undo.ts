@@ -9,9 +9,12 @@ import { applyQueued } from './edits.ts';
 
 /** Lines of "s" that could be taken back: made or about to be, and not on their way back already. */
 const OPEN = `SELECT i.seq, i.item FROM change_items i WHERE i.change_set_id = s.id AND i.undone_by IS NULL
-  AND (i.state = 'done' OR (i.state = 'waiting' AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = s.run_id AND r.state = 'running')))`;
-const TRIED = `EXISTS (SELECT 1 FROM change_items x WHERE x.restores_set = s.id AND x.restores_seq = i.seq AND x.state IN ('waiting', 'conflict', 'failed'))`;
-const BEING = `EXISTS (SELECT 1 FROM change_items x WHERE x.restores_set = s.id AND x.restores_seq = i.seq AND x.state = 'waiting')`;
+  AND (i.state = 'done' OR (i.state = 'waiting' AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = s.run_id
+    AND r.state = 'running')))`;
+const TRIED = `EXISTS (SELECT 1 FROM change_items x WHERE x.restores_set = s.id AND x.restores_seq = i.seq
+  AND x.state IN ('waiting', 'conflict', 'failed'))`;
+const BEING = `EXISTS (SELECT 1 FROM change_items x WHERE x.restores_set = s.id AND x.restores_seq = i.seq
+  AND x.state = 'waiting')`;
 
 /**
  * The change set that Ctrl+Z takes back (or Ctrl+Shift+Z makes again); null when there is none. What has been tried and
@@ -22,8 +25,10 @@ async function latest(database: Database, redo: boolean): Promise<number | null>
     redo
       ? `SELECT s.id FROM change_sets s JOIN change_sets o ON o.id = s.undo_of
          WHERE o.undo_of IS NULL AND EXISTS (${OPEN} AND NOT ${TRIED})
-           AND NOT EXISTS (SELECT 1 FROM change_sets n WHERE n.id > s.id AND n.undo_of IS NULL) ORDER BY s.id DESC LIMIT 1`
-      : `SELECT s.id FROM change_sets s WHERE s.undo_of IS NULL AND EXISTS (${OPEN} AND NOT ${TRIED}) ORDER BY s.id DESC LIMIT 1`,
+           AND NOT EXISTS (SELECT 1 FROM change_sets n WHERE n.id > s.id AND n.undo_of IS NULL) ORDER BY s.id DESC
+             LIMIT 1`
+      : `SELECT s.id FROM change_sets s WHERE s.undo_of IS NULL AND EXISTS (${OPEN} AND NOT ${TRIED})
+        ORDER BY s.id DESC LIMIT 1`,
   );
   return row?.id ?? null;
 }
@@ -61,7 +66,8 @@ async function undo(context: ChangeContext, id: number, lines: number[] | null):
   if (run?.state === 'running')
     throw new Problem(409, 'still-writing', `"${set.title}" is still being written; cancel that first`);
   const rows = await database.rows<{ seq: number; item: ChangeItem }>(
-    `SELECT l.* FROM change_sets s, LATERAL (${OPEN} AND NOT ${BEING}) l WHERE s.id = $1 AND ($2::int[] IS NULL OR l.seq = ANY($2::int[])) ORDER BY l.seq DESC`,
+    `SELECT l.* FROM change_sets s, LATERAL (${OPEN} AND NOT ${BEING}) l WHERE s.id = $1 AND ($2::int[] IS NULL
+      OR l.seq = ANY($2::int[])) ORDER BY l.seq DESC`,
     [id, lines],
   );
   if (rows.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing of this is left to undo');

@@ -5,7 +5,7 @@ import type {
   FolderLine,
   NameCounts,
   Origins,
-  SavedRecipe,
+  SavedPreset,
   Selection,
 } from '@early-set/core/api/types';
 import { READ_FIELDS, type Step } from '@early-set/core/clean/steps';
@@ -17,7 +17,7 @@ import type { ChangeContext } from '../changes/context.ts';
 import { editInTurn } from '../changes/edits.ts';
 import { col, fn } from 'sequelize';
 import type { Database } from '../db/database.ts';
-import { Recipe } from '../db/models.ts';
+import { Preset } from '../db/models.ts';
 import { withoutNames } from '../library/fileNameField.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { heldNow, lockedIn } from '../library/trackStore.ts';
@@ -34,7 +34,9 @@ const SELECT = READ_FIELDS.map(fieldOf)
 export async function cleanTracks(database: Database, selection: Selection): Promise<CleanTracks> {
   const ids = await selectedIds(database, selection);
   const rows = await database.rows<{ id: number; rootId: number; path: string; origins: Origins | null } & TrackValues>(
-    `SELECT t.id, t.root_id AS "rootId", t.path, o.origins, ${SELECT} FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path LIMIT ${MAX_TRACKS}`,
+    `SELECT t.id, t.root_id AS "rootId", t.path, o.origins, ${SELECT} FROM tracks t LEFT
+      JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.root_id, t.path
+      LIMIT ${MAX_TRACKS}`,
     [ids],
   );
   const tracks = rows.map(({ id, rootId, path, origins, ...values }) => ({
@@ -50,7 +52,8 @@ export async function cleanTracks(database: Database, selection: Selection): Pro
 /** Artists, album artists and remixers by how many tracks name them. */
 export async function nameCounts(database: Database): Promise<NameCounts> {
   const rows = await database.rows<{ name: string; n: number }>(
-    `SELECT name, count(*) AS n FROM (SELECT unnest(artist) AS name FROM tracks UNION ALL SELECT album_artist FROM tracks UNION ALL SELECT unnest(remixer) FROM tracks) names
+    `SELECT name, count(*) AS n FROM (SELECT unnest(artist) AS name FROM tracks UNION ALL SELECT album_artist
+      FROM tracks UNION ALL SELECT unnest(remixer) FROM tracks) names
      WHERE name IS NOT NULL AND length(name) <= 200 GROUP BY name ORDER BY n DESC, name LIMIT 100000`,
   );
   return rows.map((r) => [r.name, r.n]);
@@ -60,7 +63,8 @@ export async function nameCounts(database: Database): Promise<NameCounts> {
 export async function genreCounts(database: Database): Promise<NameCounts> {
   return (
     await database.rows<{ name: string; n: number }>(
-      'SELECT name, count(*) AS n FROM (SELECT unnest(genre) AS name FROM tracks) g GROUP BY name ORDER BY n DESC, name LIMIT 5000',
+      `SELECT name, count(*) AS n FROM (SELECT unnest(genre) AS name FROM tracks) g GROUP BY name
+        ORDER BY n DESC, name LIMIT 5000`,
     )
   ).map((r) => [r.name, r.n]);
 }
@@ -71,11 +75,14 @@ export const folderLines = (database: Database): Promise<FolderLine[]> =>
     `SELECT jsonb_build_object('rootId', f.root_id, 'path', f.path) AS ref, r.label AS root, f.n AS tracks FROM (
        SELECT root_id, '' AS path, count(*) AS n FROM tracks GROUP BY 1
        UNION ALL SELECT root_id, split_part(path, '/', 1), count(*) FROM tracks WHERE path LIKE '%/%' GROUP BY 1, 2
-       UNION ALL SELECT root_id, split_part(path, '/', 1) || '/' || split_part(path, '/', 2), count(*) FROM tracks WHERE path LIKE '%/%/%' GROUP BY 1, 2) f
+       UNION ALL SELECT root_id, split_part(path, '/', 1) || '/' || split_part(path, '/', 2), count(*) FROM tracks
+         WHERE path LIKE '%/%/%' GROUP BY 1, 2) f
      JOIN roots r ON r.id = f.root_id ORDER BY r.id, f.path LIMIT 3000`,
   );
 
-/** Applies a draft that was made on the page; values are checked again here. @throws Problem for a value that cannot be */
+/**
+ * Applies a draft that was made on the page; values are checked again here. @throws Problem for a value that cannot be
+ */
 export function applyFieldDraft(context: ChangeContext, title: string, edits: readonly FieldEdit[]): Promise<Applied> {
   const { database } = context;
   const checked = edits.map(({ trackId, fields }): FieldEdit => ({
@@ -107,39 +114,39 @@ export async function draftOf(
   return [...editFields(fields, held, new Date().toISOString(), origin), ...moves];
 }
 
-const told = ({ id, name, steps, updatedAt }: Recipe): SavedRecipe => ({
+const told = ({ id, name, steps, updatedAt }: Preset): SavedPreset => ({
   id,
   name,
   steps,
   updatedAt: updatedAt.toISOString(),
 });
 
-export const savedRecipes = async (): Promise<SavedRecipe[]> =>
-  (await Recipe.findAll({ order: [fn('lower', col('name')), 'id'] })).map(told);
+export const savedPresets = async (): Promise<SavedPreset[]> =>
+  (await Preset.findAll({ order: [fn('lower', col('name')), 'id'] })).map(told);
 
-async function recipeOf(id: number): Promise<Recipe> {
-  const recipe = await Recipe.findByPk(id);
-  if (!recipe) throw notFound('The recipe');
-  return recipe;
+async function presetOf(id: number): Promise<Preset> {
+  const preset = await Preset.findByPk(id);
+  if (!preset) throw notFound('The preset');
+  return preset;
 }
 
-/** Keeps a recipe: under a new id, or in place of one. */
-export async function keepRecipe(
+/** Keeps a preset: under a new id, or in place of one. */
+export async function keepPreset(
   database: Database,
   id: number | null,
   name: string,
   steps: readonly Step[],
-): Promise<SavedRecipe> {
+): Promise<SavedPreset> {
   const values = { name, steps: [...steps] };
-  const recipe =
-    id === null ? await Recipe.create(values) : await (await recipeOf(id)).update({ ...values, updatedAt: new Date() });
-  await database.notify({ kind: 'recipes' });
-  return told(recipe);
+  const preset =
+    id === null ? await Preset.create(values) : await (await presetOf(id)).update({ ...values, updatedAt: new Date() });
+  await database.notify({ kind: 'presets' });
+  return told(preset);
 }
 
-export async function removeRecipe(database: Database, id: number): Promise<SavedRecipe> {
-  const recipe = await recipeOf(id);
-  await recipe.destroy();
-  await database.notify({ kind: 'recipes' });
-  return told(recipe);
+export async function removePreset(database: Database, id: number): Promise<SavedPreset> {
+  const preset = await presetOf(id);
+  await preset.destroy();
+  await database.notify({ kind: 'presets' });
+  return told(preset);
 }

@@ -32,8 +32,10 @@ export async function dateLines(database: Database, today: string, past = false)
 
 async function withReadiness(database: Database, date: Kept, rules: GapRules): Promise<DateLine> {
   const lists = await database.rows<DateLine['lists'][number] & { chosen: boolean }>(
-    `WITH RECURSIVE below AS (SELECT id FROM lists WHERE id = ANY($1::uuid[]) AND NOT removed UNION SELECT l.id FROM lists l JOIN below b ON l.parent_id = b.id WHERE NOT l.removed)
-     SELECT l.id, l.name, l.kind, l.id = ANY($1::uuid[]) AS chosen FROM below b JOIN lists l ON l.id = b.id ORDER BY l.kind, l.position, l.name`,
+    `WITH RECURSIVE below AS (SELECT id FROM lists WHERE id = ANY($1::uuid[]) AND NOT removed UNION SELECT l.id
+      FROM lists l JOIN below b ON l.parent_id = b.id WHERE NOT l.removed)
+     SELECT l.id, l.name, l.kind, l.id = ANY($1::uuid[]) AS chosen FROM below b JOIN lists l ON l.id = b.id
+       ORDER BY l.kind, l.position, l.name`,
     [date.listIds],
   );
   const within = lists.map((l) => l.id);
@@ -43,8 +45,10 @@ async function withReadiness(database: Database, date: Kept, rules: GapRules): P
     here = "t.file_state = 'here'",
     written = "cardinality(COALESCE(t.unwritten, '{}')) = 0";
   const [counts] = await database.rows<Omit<DateLine, keyof Kept | 'lists' | 'within'>>(
-    `SELECT count(*) AS tracks, COALESCE(sum(t.duration_seconds), 0) AS seconds, count(*) FILTER (WHERE ${measured}) AS measured, count(*) FILTER (WHERE ${filled}) AS filled,
-       count(*) FILTER (WHERE ${here}) AS here, count(*) FILTER (WHERE ${written}) AS written, count(*) FILTER (WHERE ${measured} AND ${filled} AND ${here} AND ${written}) AS ready
+    `SELECT count(*) AS tracks, COALESCE(sum(t.duration_seconds), 0) AS seconds,
+      count(*) FILTER (WHERE ${measured}) AS measured, count(*) FILTER (WHERE ${filled}) AS filled,
+       count(*) FILTER (WHERE ${here}) AS here, count(*) FILTER (WHERE ${written}) AS written,
+         count(*) FILTER (WHERE ${measured} AND ${filled} AND ${here} AND ${written}) AS ready
      FROM tracks t WHERE t.id IN (SELECT track_id FROM list_entries WHERE list_id = ANY($1::uuid[]))`,
     values,
   );

@@ -16,10 +16,14 @@ export async function overview(database: Database): Promise<Overview> {
   );
   const [c] = await database.rows<Record<string, number>>(
     `SELECT count(*) AS tracks, COALESCE(sum(duration_seconds), 0) AS seconds,
-       count(*) FILTER (WHERE analysis_state = 'done') AS measured, count(*) FILTER (WHERE file_state = 'missing') AS missing,
-       count(*) FILTER (WHERE ${gap}) AS gaps, count(*) FILTER (WHERE ${floor}) AS floor, count(*) FILTER (WHERE ${playout}) AS playout, count(*) FILTER (WHERE cardinality(unwritten) > 0) AS unwritten,
+       count(*) FILTER (WHERE analysis_state = 'done') AS measured,
+         count(*) FILTER (WHERE file_state = 'missing') AS missing,
+       count(*) FILTER (WHERE ${gap}) AS gaps, count(*) FILTER (WHERE ${floor}) AS floor,
+         count(*) FILTER (WHERE ${playout}) AS playout,
+         count(*) FILTER (WHERE cardinality(unwritten) > 0) AS unwritten,
        (SELECT count(*) FROM not_taken) AS refused, (SELECT count(*) FROM lists WHERE NOT removed) AS lists,
-       (SELECT count(DISTINCT e.track_id) FROM list_entries e JOIN lists l ON l.id = e.list_id WHERE NOT l.removed) AS listed,
+       (SELECT count(DISTINCT e.track_id) FROM list_entries e JOIN lists l ON l.id = e.list_id
+         WHERE NOT l.removed) AS listed,
        (SELECT count(*) FROM change_sets WHERE made_at > now() - interval '7 days') AS changes
      FROM tracks t`,
     values,

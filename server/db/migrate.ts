@@ -15,6 +15,7 @@ import { namesAndTotals } from './migrations/008-names-and-totals.ts';
 import { dates } from './migrations/009-dates.ts';
 import { trackFiles } from './migrations/010-track-files.ts';
 import { mergePolicies } from './migrations/011-merge-policies.ts';
+import { presets } from './migrations/012-presets.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
   first,
@@ -28,6 +29,7 @@ export const MIGRATIONS: readonly Migration[] = [
   dates,
   trackFiles,
   mergePolicies,
+  presets,
 ];
 
 /**

@@ -62,7 +62,7 @@ export class ChangeSet extends Model<InferAttributes<ChangeSet>, InferCreationAt
 }
 
 /** Steps of cleaning, saved under a name. */
-export class Recipe extends Model<InferAttributes<Recipe>, InferCreationAttributes<Recipe>> {
+export class Preset extends Model<InferAttributes<Preset>, InferCreationAttributes<Preset>> {
   declare id: CreationOptional<number>;
   declare name: string;
   declare steps: Step[];
@@ -149,9 +149,9 @@ export function defineModels(sequelize: Sequelize): void {
     },
     { sequelize, tableName: 'change_sets' },
   );
-  Recipe.init(
+  Preset.init(
     { id: id(), name: DataTypes.TEXT, steps: DataTypes.JSONB, updatedAt: now() },
-    { sequelize, tableName: 'recipes' },
+    { sequelize, tableName: 'presets' },
   );
   PlannedDate.init(
     {

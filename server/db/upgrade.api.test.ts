@@ -14,7 +14,8 @@ import { MIGRATIONS, migrate } from './migrate.ts';
 /** The dump; with words that it has not, but that were said at the time. */
 const OLD = `${gunzipSync(readFileSync(join(import.meta.dirname, 'fixtures/before-track-files.sql.gz'))).toString()}
 UPDATE public.settings SET value = value || '{"changedFiles": "theirs"}' WHERE name = 'desk';
-INSERT INTO public.recipes (id, name, updated_at, steps) VALUES (2, 'Older', '2026-11-01', '[{"kind": "names", "options": {"over": "all"}},
+INSERT INTO public.recipes (id, name, updated_at, steps) VALUES (2,
+  'Older', '2026-11-01', '[{"kind": "names", "options": {"over": "all"}},
   {"kind": "marks", "options": {"web": true}}, {"kind": "fields", "options": {"over": "gaps", "to": "artist"}}]');
 `;
 type Row = Record<string, unknown>;
@@ -75,7 +76,7 @@ const TABLES: Record<string, string[]> = {
   lookup_groups: [],
   lookups: [],
   not_taken: [],
-  recipes: ['steps'],
+  presets: ['steps'],
   roots: [],
   run_tracks: [],
   runs: [],
@@ -92,9 +93,9 @@ describe('every row', () => {
     expect((await rows(h.databaseUrl)).map(only).sort()).toEqual(before.map(only).sort());
   });
 
-  test('of saved recipes: each step, with the words for what is there as they are now', async () => {
+  test('of presets: each step, with the words for what is there as they are now', async () => {
     const steps = async (url: string): Promise<unknown[]> =>
-      (await ask(url, 'SELECT steps FROM recipes ORDER BY id')).map((r) => r.steps);
+      (await ask(url, 'SELECT steps FROM presets ORDER BY id')).map((r) => r.steps);
     const [mine] = await steps(old);
     expect(await steps(h.databaseUrl)).toEqual([
       mine,
@@ -146,7 +147,8 @@ describe('every row', () => {
     const bytes = (url: string, what: string): Promise<Row[]> =>
       ask(
         url,
-        `SELECT change_set_id, seq, state, ${what} AS undo FROM ${url === old ? 'file_writes' : 'file_journal'} ORDER BY change_set_id, seq`,
+        `SELECT change_set_id, seq, state, ${what} AS undo FROM ${url === old ? 'file_writes' : 'file_journal'}
+          ORDER BY change_set_id, seq`,
       );
     expect(await bytes(h.databaseUrl, "intent->'byteUndo'")).toEqual(await bytes(old, 'kept'));
   });
@@ -210,17 +212,21 @@ describe('through the application', () => {
     // An undo that was made before is known to have taken back just the lines it did.
     const [former] = await ask(
       h.databaseUrl,
-      'SELECT count(*)::int AS n FROM change_items i JOIN change_sets s ON s.id = i.change_set_id WHERE s.undo_of IS NOT NULL AND i.restores_set = s.undo_of',
+      `SELECT count(*)::int AS n FROM change_items i JOIN change_sets s ON s.id = i.change_set_id
+        WHERE s.undo_of IS NOT NULL AND i.restores_set = s.undo_of`,
     );
     expect(former!.n).toBeGreaterThan(3);
   });
 });
 
 describe('the schema', () => {
-  const columns = `SELECT table_name, column_name, data_type, udt_name, is_nullable, is_generated, is_identity, generation_expression,
-    regexp_replace(column_default, '^nextval.*', 'nextval') AS def FROM information_schema.columns WHERE table_schema = 'public' ORDER BY 1, 2`;
+  const columns = `SELECT table_name, column_name, data_type, udt_name, is_nullable, is_generated, is_identity,
+    generation_expression,
+    regexp_replace(column_default, '^nextval.*', 'nextval') AS def FROM information_schema.columns
+      WHERE table_schema = 'public' ORDER BY 1, 2`;
   const indexes = "SELECT tablename, indexname, indexdef FROM pg_indexes WHERE schemaname = 'public' ORDER BY 1, 2";
-  const constraints = `SELECT conrelid::regclass::text AS on, conname, pg_get_constraintdef(oid) AS says FROM pg_constraint WHERE connamespace = 'public'::regnamespace ORDER BY 1, 2`;
+  const constraints = `SELECT conrelid::regclass::text AS on, conname, pg_get_constraintdef(oid) AS says
+    FROM pg_constraint WHERE connamespace = 'public'::regnamespace ORDER BY 1, 2`;
   test('of a fresh database and of one brought up to date are equal: columns, indexes, constraints', async () => {
     const fresh = await database('fresh');
     const connection = await connect(fresh);

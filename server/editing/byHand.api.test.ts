@@ -1,4 +1,4 @@
-/** Editing by hand, completeness, recipes and drafts made on the page, on real files. */
+/** Editing by hand, completeness, presets and drafts made on the page, on real files. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
@@ -157,18 +157,18 @@ test('a draft made on the page: a value that has changed since is a conflict and
   await desk.post('/drafts/fields', { title: 'x', edits: [edit('one', 'path', '', 'elsewhere')] }).expect(400);
 });
 
-test('recipes are kept, changed, removed; what is no recipe is refused', async () => {
+test('presets are kept, changed, removed; what is none is refused', async () => {
   const steps = [newStep('marks', 'a')];
-  const kept = (await desk.post('/recipes', { name: 'Mine', steps }).expect(200)).body as { id: number };
+  const kept = (await desk.post('/presets', { name: 'Mine', steps }).expect(200)).body as { id: number };
   await desk
-    .patch(`/recipes/${kept.id}`, { name: 'Mine too', steps: [...steps, newStep('capitals', 'b')] })
+    .patch(`/presets/${kept.id}`, { name: 'Mine too', steps: [...steps, newStep('capitals', 'b')] })
     .expect(200);
-  expect((await desk.get('/recipes')).body).toMatchObject([
+  expect((await desk.get('/presets')).body).toMatchObject([
     { name: 'Mine too', steps: [{ kind: 'marks' }, { kind: 'capitals' }] },
   ]);
-  await desk.post('/recipes', { name: 'x', steps: [{ kind: 'burn' }] }).expect(400);
-  await request(desk.server.address).delete(`/api/recipes/${kept.id}`).expect(200);
-  await request(desk.server.address).delete(`/api/recipes/${kept.id}`).expect(404);
+  await desk.post('/presets', { name: 'x', steps: [{ kind: 'burn' }] }).expect(400);
+  await request(desk.server.address).delete(`/api/presets/${kept.id}`).expect(200);
+  await request(desk.server.address).delete(`/api/presets/${kept.id}`).expect(404);
   expect((await desk.get('/clean/folders')).body).toEqual([
     { ref: { rootId: 1, path: '' }, root: 'music', tracks: 3 },
     { ref: { rootId: 1, path: 'A' }, root: 'music', tracks: 2 },

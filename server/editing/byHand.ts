@@ -1,4 +1,7 @@
-/** What editing by hand asks of the library: known values, what chosen tracks share, a field copied to another, pictures. */
+/**
+ * What editing by hand asks of the library: known values, what chosen tracks share, a field copied to another,
+ * pictures.
+ */
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { dirname, extname, join } from 'node:path';
 import sharp from 'sharp';
@@ -28,7 +31,8 @@ export async function knownValues(
   if (field.type !== 'text' && field.type !== 'texts') return [];
   const value = field.type === 'texts' ? `unnest(${field.column})` : field.column;
   const rows = await database.rows<{ value: string; n: number }>(
-    `SELECT value, n FROM (SELECT ${value} AS value, count(*) AS n FROM tracks WHERE ${field.column} IS NOT NULL GROUP BY 1) v WHERE value <> '' AND length(value) <= 200 AND value ILIKE $1
+    `SELECT value, n FROM (SELECT ${value} AS value, count(*) AS n FROM tracks WHERE ${field.column} IS NOT NULL
+      GROUP BY 1) v WHERE value <> '' AND length(value) <= 200 AND value ILIKE $1
      ORDER BY (value ILIKE $2) DESC, n DESC, value LIMIT ${limit}`,
     [`%${like(text)}%`, `${like(text)}%`],
   );
@@ -85,7 +89,8 @@ export const copyField = (
   editInTurn(context, async () => {
     const { database } = context;
     const rows = await database.rows<{ id: number; from: FieldValue; to: FieldValue }>(
-      `SELECT id, ${fieldOf(from).column} AS "from", ${fieldOf(to).column} AS "to" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id`,
+      `SELECT id, ${fieldOf(from).column} AS "from", ${fieldOf(to).column} AS "to" FROM tracks
+        WHERE id = ANY($1::int[]) ORDER BY id`,
       [await selectedIds(database, selection)],
     );
     const edits = rows.flatMap((r) => {
@@ -147,7 +152,10 @@ export async function keepPicture(
 const COVER = /^(?:cover|folder|front|album)\b.*\.(?:jpe?g|png|webp)$/i,
   PICTURE = /\.(?:jpe?g|png|webp)$/i;
 
-/** The picture that lies in a track's folder: what is called a cover first, else the largest. @throws Problem when there is none */
+/**
+ * The picture that lies in a track's folder: what is called a cover first, else the largest. @throws Problem when
+ * there is none
+ */
 export async function folderPicture(context: ChangeContext, trackId: number): Promise<{ hash: string; name: string }> {
   const file = await fileOf(context.database, trackId);
   const folder = dirname(await resolveInRoot(file.rootPath, file.path));
@@ -156,7 +164,7 @@ export async function folderPicture(context: ChangeContext, trackId: number): Pr
     names.map(async (name) => ({ name, size: (await stat(join(folder, name))).size, cover: COVER.test(name) })),
   );
   const best = sized.sort((a, b) => Number(b.cover) - Number(a.cover) || b.size - a.size)[0];
-  if (!best) throw new Problem(404, 'no-picture', 'There is no picture in this folder');
+  if (!best) throw new Problem(404, 'no-picture', 'There is no cover in this folder');
   const relative = file.path.includes('/') ? `${dirname(file.path)}/${best.name}` : best.name;
   const kept = await keepPicture(
     context,
@@ -171,13 +179,13 @@ export const setPicture = (context: ChangeContext, selection: Selection, hash: s
   editInTurn(context, async () => {
     const { database } = context;
     if (hash && (await database.rows('SELECT 1 FROM arts WHERE hash = $1', [hash])).length === 0)
-      throw new Problem(404, 'not-found', 'That picture is no longer kept');
+      throw new Problem(404, 'not-found', 'That cover is no longer kept');
     const rows = await database.rows<{ id: number; artHash: string | null }>(
       'SELECT id, art_hash AS "artHash" FROM tracks WHERE id = ANY($1::int[]) ORDER BY id',
       [await selectedIds(database, selection)],
     );
     const items = rows.filter((r) => r.artHash !== hash).map((r) => pictureItem(r.id, r.artHash, hash));
     if (items.length === 0)
-      throw new Problem(409, 'nothing-to-do', hash ? 'They have this picture already' : 'They have no picture');
-    return { title: `${hash ? 'Picture' : 'Picture taken out'} on ${tracksInWords(items.length)}`, items };
+      throw new Problem(409, 'nothing-to-do', hash ? 'They have this cover already' : 'They have no cover');
+    return { title: `${hash ? 'Cover' : 'Cover removed'} on ${tracksInWords(items.length)}`, items };
   });

@@ -1,4 +1,7 @@
-/** What takes an edit of a file back: at offsets of the changed file, what the edit put there and what was there before. */
+/**
+ * What takes an edit of a file back: at offsets of the changed file, what the edit put there and what was there
+ * before.
+ */
 import { sameBytes, type Source, type Splice } from '@early-set/core/tags/bytes';
 
 export interface ByteUndo {

@@ -1,7 +1,7 @@
 /**
  * The one way in which a file comes to a name: moved or copied there, or written there, never over another. What grows
- * does so under a name of its own in the folder it is for, is on the drive and compared before it takes its name, and the
- * source of a move goes last. All of it can be done again after a kill at any point.
+ * does so under a name of its own in the folder it is for, is on the drive and compared before it takes its name, and
+ * the source of a move goes last. All of it can be done again after a kill at any point.
  */
 import { createHash, randomUUID } from 'node:crypto';
 import {
@@ -230,7 +230,8 @@ export function place(wish: Placing, hooks: PlaceHooks = {}): Placed {
     if (there.size !== wish.size || Math.abs(there.mtimeMs - wish.modifiedMs) >= 1)
       throw new RangeError('The file is not where it was, and another has its new name');
   } else if (old.ino === there.ino && old.dev === there.dev) {
-    // Two names for one file: a move that broke off. One name on a drive that does not tell capitals apart: only they change.
+    // Two names for one file: a move that broke off. One name on a drive that does not tell capitals apart: only they
+    // change.
     if (mode === 'copy') throw new RangeError(TAKEN);
     if (there.nlink > 1) unlinkSync(from);
     else renameSync(from, to);

@@ -1,6 +1,7 @@
 /**
  * What takes changes of tags back, kept in a folder of its own: one file an edit, written and on the disk before the
- * audio file is touched. Going back restores the bytes that were there, or refuses where others have changed them since.
+ * audio file is touched. Going back restores the bytes that were there, or refuses where others have changed them
+ * since.
  */
 import { createHash, randomUUID } from 'node:crypto';
 import {
@@ -80,7 +81,7 @@ const entriesOf = (shelf: string): string[] =>
 export function takeBack(folder: string, path: string, { dryRun = false } = {}): Written {
   const shelf = shelfOf(folder, path),
     last = entriesOf(shelf).at(-1);
-  if (last === undefined) throw new TagTrouble('Nothing is kept that could be taken back for this file');
+  if (last === undefined) throw new TagTrouble('Nothing is kept that could be undone for this file');
   const entry = join(shelf, last);
   const edit = JSON.parse(readFileSync(entry, 'utf8')) as KeptEdit;
   const splices = splicesOf(reversed(edit));

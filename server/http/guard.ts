@@ -22,7 +22,10 @@ export function loopbackOnly(port: () => number): RequestHandler {
   };
 }
 
-/** Headers that keep the page to itself. WebAssembly may be compiled, for measuring in the browser. Styles may be inline because charts and floating parts position themselves so; scripts may not. */
+/**
+ * Headers that keep the page to itself. WebAssembly may be compiled, for measuring in the browser. Styles may be
+ * inline because charts and floating parts position themselves so; scripts may not.
+ */
 export const securityHeaders: RequestHandler = helmet({
   contentSecurityPolicy: {
     useDefaults: false,

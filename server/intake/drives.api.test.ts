@@ -1,4 +1,7 @@
-/** Drives that go away and come back elsewhere; two roots with equal folders through every screen that groups by folder. */
+/**
+ * Drives that go away and come back elsewhere; two roots with equal folders through every screen that groups by
+ * folder.
+ */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -11,7 +14,7 @@ import type {
   SheetPage,
   TrackDetails,
 } from '@early-set/core/api/types';
-import { runRecipe } from '@early-set/core/clean/recipe';
+import { runSteps } from '@early-set/core/clean/runSteps';
 import { newStep } from '@early-set/core/clean/steps';
 import { knownNames } from '@early-set/core/clean/known';
 import { clusterTracks } from '@early-set/core/catalogue/clusters';
@@ -91,7 +94,7 @@ describe('equal folders of two roots are never mixed', () => {
       newStep('numbers', 'b', { action: 'totals' }),
       newStep('compose', 'c', { into: 'fileName', template: '{{ trackNumber }}' }),
     ];
-    const done = runRecipe(tracks, steps, { known: knownNames([]), answers: {} });
+    const done = runSteps(tracks, steps, { known: knownNames([]), answers: {} });
     const after = (id: number, field: string): unknown =>
       done.changes.find((c) => c.id === id)?.fields.find((f) => f.field === field)?.after;
     for (const t of tracks) {

@@ -13,8 +13,11 @@ import { setAway } from './rootState.ts';
 /** All roots with their counts. */
 export const rootLines = (database: Database): Promise<RootLine[]> =>
   database.rows<RootLine>(
-    `SELECT r.id, r.path, r.label, r.measure, r.purpose, r.away_since AS "awaySince", r.drive, r.scanned_at AS "scannedAt", COALESCE(t.n, 0) AS tracks, COALESCE(t.missing, 0) AS missing, COALESCE(n.n, 0) AS "notTaken" FROM roots r
-     LEFT JOIN (SELECT root_id, count(*) AS n, count(*) FILTER (WHERE file_state = 'missing') AS missing FROM tracks GROUP BY root_id) t ON t.root_id = r.id
+    `SELECT r.id, r.path, r.label, r.measure, r.purpose, r.away_since AS "awaySince", r.drive,
+      r.scanned_at AS "scannedAt", COALESCE(t.n, 0) AS tracks, COALESCE(t.missing, 0) AS missing,
+      COALESCE(n.n, 0) AS "notTaken" FROM roots r
+     LEFT JOIN (SELECT root_id, count(*) AS n, count(*) FILTER (WHERE file_state = 'missing') AS missing FROM tracks
+       GROUP BY root_id) t ON t.root_id = r.id
      LEFT JOIN (SELECT root_id, count(*) AS n FROM not_taken GROUP BY root_id) n ON n.root_id = r.id ORDER BY r.id`,
   );
 
@@ -61,7 +64,8 @@ export async function moveRoot(database: Database, root: Root, path: string, dem
   const folder = await allowedFolder(path, demoRoot);
   await refuseOverlap(folder, root.id);
   const known = await database.rows<{ path: string; size: number }>(
-    `SELECT path, size FROM track_files WHERE root_id = $1 AND state IN ('here', 'away') ORDER BY md5(path) LIMIT ${SAMPLE}`,
+    `SELECT path, size FROM track_files WHERE root_id = $1 AND state IN ('here', 'away') ORDER BY md5(path)
+      LIMIT ${SAMPLE}`,
     [root.id],
   );
   const there = await Promise.all(

@@ -7,7 +7,8 @@ import type { KnownFile, Refusal, ScanContext } from './context.ts';
 /** All files of a root but those in quarantine, by path. */
 export async function knownFiles(database: Database, rootId: number): Promise<Map<string, KnownFile>> {
   const rows = await database.rows<KnownFile>(
-    `SELECT f.id, f.track_id AS "trackId", f.role, f.path, f.size, f.modified_ms AS "modifiedMs", f.changed_ms AS "changedMs", f.state, CASE WHEN f.role = 'main' THEN g.tag_hash END AS "tagHash"
+    `SELECT f.id, f.track_id AS "trackId", f.role, f.path, f.size, f.modified_ms AS "modifiedMs",
+      f.changed_ms AS "changedMs", f.state, CASE WHEN f.role = 'main' THEN g.tag_hash END AS "tagHash"
      FROM track_files f LEFT JOIN file_tags g ON g.track_id = f.track_id WHERE f.root_id = $1 AND f.state <> 'retired'`,
     [rootId],
   );
@@ -60,7 +61,8 @@ export async function markMissing(
   const gone = [...known.values()].filter((k) => k.state !== 'missing' && !seen.has(k.path));
   if (gone.length === 0) return 0;
   const still = await database.rows<{ id: string }>(
-    'SELECT f.id FROM track_files f JOIN jsonb_to_recordset($1::jsonb) AS v(id uuid, path text) ON v.id = f.id AND v.path = f.path',
+    `SELECT f.id FROM track_files f JOIN jsonb_to_recordset($1::jsonb) AS v(id uuid, path text) ON v.id = f.id
+      AND v.path = f.path`,
     [JSON.stringify(gone.map(({ id, path }) => ({ id, path })))],
   );
   const there = new Set(still.map((s) => s.id));

@@ -54,7 +54,8 @@ export function scanRun(tools: ScanTools): ScanRun {
         });
         // Whatever a killed scan had stored and not queued.
         const rest = await database.rows<{ id: number }>(
-          "SELECT id FROM tracks WHERE root_id = $1 AND analysis_state = 'none' AND file_state = 'here' AND analysis_engine IS NULL ORDER BY id",
+          `SELECT id FROM tracks WHERE root_id = $1 AND analysis_state = 'none' AND file_state = 'here'
+            AND analysis_engine IS NULL ORDER BY id`,
           [rootId],
         );
         await measure(rest.map((r) => r.id));
@@ -95,7 +96,10 @@ function measuring(database: Database, queue: Queue, root: Root): (ids: number[]
   };
 }
 
-/** A measuring run of the same folder that is still going is carried on, so that a growing folder has one bar, not many. */
+/**
+ * A measuring run of the same folder that is still going is carried on, so that a growing folder has one bar, not
+ * many.
+ */
 async function openAnalysisOf(label: string): Promise<number | undefined> {
   const open = await Run.findOne({
     where: { kind: 'analysis', state: 'running', title: `Measure ${label}` },

@@ -79,7 +79,8 @@ async function storeNew(
   const columns = assignments.map(({ column }) => column);
   const places = assignments.map(({ cast, value }) => `$${parameters.push(value)}::${cast}`);
   const [row] = await database.rows<{ id: number }>(
-    `INSERT INTO tracks (root_id, file_size, file_modified_ms, file_changed_ms, art_hash${columns.map((c) => `, ${c}`).join('')})
+    `INSERT INTO tracks (root_id, file_size, file_modified_ms, file_changed_ms,
+      art_hash${columns.map((c) => `, ${c}`).join('')})
      VALUES ($1, $2, $3, $4, $5${places.map((p) => `, ${p}`).join('')}) RETURNING id`,
     parameters,
     t,
@@ -156,7 +157,8 @@ async function mergeChanged(
   const unwritten = unwrittenAfter([], byPeople, (field) => after[field] ?? null, stamp?.fields ?? null);
   await storeTracks(database, [{ id: trackId, held, plain: { ...technical, unwritten }, values: track.values }], t);
   await database.run(
-    `UPDATE tracks SET art_hash = COALESCE($2, art_hash), analysis_state = CASE WHEN $3 THEN 'none' ELSE analysis_state END WHERE id = $1`,
+    `UPDATE tracks SET art_hash = COALESCE($2, art_hash), analysis_state = CASE WHEN $3 THEN 'none'
+      ELSE analysis_state END WHERE id = $1`,
     [trackId, artHash, soundToo],
     t,
   );
@@ -171,7 +173,9 @@ export async function storeRefusals({ database, root }: ScanContext, refusals: r
     await database.run('DELETE FROM not_taken WHERE root_id = $1', [root.id], t);
     await database.run(
       `INSERT INTO not_taken (root_id, path, code, reason, file_size, file_modified_ms)
-       SELECT $1, v.path, v.code, v.reason, v.size, v."modifiedMs" FROM jsonb_to_recordset($2::jsonb) AS v(path text, code text, reason text, size bigint, "modifiedMs" float8) ON CONFLICT DO NOTHING`,
+       SELECT $1, v.path, v.code, v.reason, v.size, v."modifiedMs"
+         FROM jsonb_to_recordset($2::jsonb) AS v(path text, code text, reason text, size bigint, "modifiedMs" float8)
+         ON CONFLICT DO NOTHING`,
       [root.id, JSON.stringify(refusals)],
       t,
     );

@@ -23,7 +23,8 @@ export function safeSegments(path: string): string[] {
 /**
  * Moves a received file into a root; nothing is overwritten.
  * @returns the path below the root
- * @throws Problem when it is not audio, empty, or the root cannot be written to. The received file is removed in any case.
+ * @throws Problem when it is not audio, empty, or the root cannot be written to. The received file is removed in any
+ * case.
  */
 export async function placeUpload(
   files: FilePool,

@@ -37,12 +37,14 @@ export async function queueAnalysis(
     const ids = trackIds.slice(from, from + 5000);
     await database.transaction(async (t) => {
       await database.run(
-        "INSERT INTO run_tracks (run_id, track_id) SELECT $1, unnest($2::int[]) ON CONFLICT (run_id, track_id) DO UPDATE SET state = 'waiting', reason = NULL",
+        `INSERT INTO run_tracks (run_id, track_id) SELECT $1, unnest($2::int[]) ON CONFLICT (run_id, track_id)
+          DO UPDATE SET state = 'waiting', reason = NULL`,
         [run.id, ids],
         t,
       );
       await database.run(
-        "UPDATE tracks SET analysis_state = 'waiting', analysis_reason = NULL WHERE id = ANY($1::int[]) AND analysis_state <> 'running'",
+        `UPDATE tracks SET analysis_state = 'waiting', analysis_reason = NULL WHERE id = ANY($1::int[])
+          AND analysis_state <> 'running'`,
         [ids],
         t,
       );
@@ -67,7 +69,8 @@ export async function queueAnalysis(
 async function cancelAnalysis(database: Database, queue: Queue, runId: number): Promise<void> {
   const open = await database.transaction(async (t) => {
     const rows = await database.rows<{ id: number }>(
-      "UPDATE run_tracks SET state = 'cancelled' WHERE run_id = $1 AND state IN ('waiting', 'running') RETURNING track_id AS id",
+      `UPDATE run_tracks SET state = 'cancelled' WHERE run_id = $1 AND state IN ('waiting', 'running')
+        RETURNING track_id AS id`,
       [runId],
       t,
     );
@@ -91,7 +94,8 @@ async function cancelAnalysis(database: Database, queue: Queue, runId: number): 
   await database.notify({ kind: 'cancel', runId });
   await queue.drop(dropped.map(jobKey));
   await database.run(
-    "UPDATE tracks SET analysis_state = CASE WHEN analysis_engine IS NULL THEN 'none' ELSE 'done' END WHERE id = ANY($1::int[]) AND analysis_state IN ('waiting', 'running')",
+    `UPDATE tracks SET analysis_state = CASE WHEN analysis_engine IS NULL THEN 'none' ELSE 'done' END
+      WHERE id = ANY($1::int[]) AND analysis_state IN ('waiting', 'running')`,
     [dropped],
   );
   await settleAnalysisRun(database, runId, null);
@@ -102,7 +106,8 @@ async function cancelAnalysis(database: Database, queue: Queue, runId: number): 
 export async function recoverAnalysis(database: Database): Promise<void> {
   const rows = await database.rows<{ id: number }>(
     `UPDATE run_tracks rt SET state = 'waiting' FROM tracks t WHERE t.id = rt.track_id AND rt.state = 'running'
-     AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id AND j.locked_at IS NOT NULL) RETURNING rt.track_id AS id`,
+     AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = 'analyse:' || rt.track_id
+       AND j.locked_at IS NOT NULL) RETURNING rt.track_id AS id`,
   );
   await database.run("UPDATE tracks SET analysis_state = 'waiting' WHERE id = ANY($1::int[])", [rows.map((r) => r.id)]);
   for (const { id } of await database.rows<{ id: number }>(
@@ -191,7 +196,8 @@ export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool
     cancel: (run) => cancelAnalysis(database, queue, run.id),
     async retry(run) {
       const failed = await database.rows<{ id: number }>(
-        "SELECT track_id AS id FROM run_tracks WHERE run_id = $1 AND state IN ('failed', 'cancelled') ORDER BY track_id",
+        `SELECT track_id AS id FROM run_tracks WHERE run_id = $1 AND state IN ('failed', 'cancelled')
+          ORDER BY track_id`,
         [run.id],
       );
       if (failed.length === 0) throw nothingFailed();
@@ -257,7 +263,8 @@ async function storeAnswer(
     if (fileId && audioHash) await storeFiles(database, [{ id: fileId, audioHash }], t);
     await database.run(
       `INSERT INTO analyses (track_id, engine, result, waveform, fingerprint) VALUES ($1, $2, $3::jsonb, $4, $5)
-       ON CONFLICT (track_id) DO UPDATE SET engine = excluded.engine, analysed_at = now(), result = excluded.result, waveform = excluded.waveform, fingerprint = coalesce(excluded.fingerprint, analyses.fingerprint)`,
+       ON CONFLICT (track_id) DO UPDATE SET engine = excluded.engine, analysed_at = now(), result = excluded.result,
+         waveform = excluded.waveform, fingerprint = coalesce(excluded.fingerprint, analyses.fingerprint)`,
       [
         trackId,
         rest.engine,

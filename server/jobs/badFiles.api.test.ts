@@ -1,4 +1,6 @@
-/** Three hundred bad files through intake and measuring, and through the command line: a result or a reason for each. */
+/**
+ * Three hundred bad files through intake and measuring, and through the command line: a result or a reason for each.
+ */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
@@ -46,7 +48,8 @@ test('taken in and measured: every file is measured, or has a reason; the rest g
       break;
   }
   const rows = await h.query<Row>(
-    'SELECT path, analysis_state AS state, analysis_reason AS reason, bpm, lufs, duration_seconds AS seconds FROM tracks',
+    `SELECT path, analysis_state AS state, analysis_reason AS reason, bpm, lufs, duration_seconds AS seconds
+      FROM tracks`,
   );
   const { body } = await h.get(`/roots/${rootId}/not-taken`).expect(200);
   const refused = body as NotTaken[];

@@ -45,7 +45,8 @@ beforeAll(async () => {
   );
   // The server's own workers leave these jobs alone: what is tested is called by hand.
   await h.query(
-    "INSERT INTO graphile_worker._private_job_queues (queue_name, locked_at, locked_by) VALUES ('not worked on by the server', now() + interval '1 day', 'the test')",
+    `INSERT INTO graphile_worker._private_job_queues (queue_name, locked_at, locked_by)
+      VALUES ('not worked on by the server', now() + interval '1 day', 'the test')`,
   );
 });
 afterAll(async () => {

@@ -1,6 +1,6 @@
 /**
- * Long work as one kind of thing: a row that says how far it is, a job that is queued in the same transaction, progress,
- * cancel, going on after a restart, and a report that is kept.
+ * Long work as one kind of thing: a row that says how far it is, a job that is queued in the same transaction,
+ * progress, cancel, going on after a restart, and a report that is kept.
  */
 import type { RunKind } from '@early-set/core/api/types';
 import type { Task } from 'graphile-worker';

@@ -68,7 +68,8 @@ export async function openQueue(database: Database): Promise<Queue> {
       }));
       if (specs.length === 0) return;
       await database.run(
-        'SELECT count(*) FROM graphile_worker.add_jobs((SELECT array_agg(r) FROM json_populate_recordset(NULL::graphile_worker.job_spec, $1::json) r), false)',
+        `SELECT count(*) FROM graphile_worker.add_jobs((SELECT array_agg(r)
+          FROM json_populate_recordset(NULL::graphile_worker.job_spec, $1::json) r), false)`,
         [JSON.stringify(specs)],
         t,
       );
@@ -105,19 +106,22 @@ export async function openQueue(database: Database): Promise<Queue> {
     },
     async recover(all) {
       const dead = await database.rows<{ id: number }>(
-        'DELETE FROM workers WHERE id IN (SELECT id FROM workers WHERE id <> $1 AND pg_try_advisory_xact_lock($2, id)) RETURNING id',
+        `DELETE FROM workers WHERE id IN (SELECT id FROM workers WHERE id <> $1 AND pg_try_advisory_xact_lock($2, id))
+          RETURNING id`,
         [processId, LIFE_LOCK],
       );
       if (dead.length === 0 && !all) return 0;
       // Whatever is locked by none of the living was left behind, by a kill or in the last moment before a stop.
       const stale = await database.rows<{ id: string }>(
-        'SELECT DISTINCT locked_by AS id FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT unnest(worker_ids) FROM workers)',
+        `SELECT DISTINCT locked_by AS id FROM graphile_worker.jobs WHERE locked_by IS NOT NULL
+          AND locked_by NOT IN (SELECT unnest(worker_ids) FROM workers)`,
       );
       if (stale.length) await utils.forceUnlockWorkers(stale.map((s) => s.id));
       // A stop or a kill is not the job's fault: it is tried at once, as if for the first time.
       await database.rows(
         `SELECT count(*) FROM graphile_worker.reschedule_jobs(
-           ARRAY(SELECT id FROM graphile_worker.jobs WHERE attempts > 0 AND locked_at IS NULL), run_at := now(), attempts := 0)`,
+           ARRAY(SELECT id FROM graphile_worker.jobs WHERE attempts > 0
+             AND locked_at IS NULL), run_at := now(), attempts := 0)`,
       );
       return dead.length;
     },

@@ -44,10 +44,12 @@ export async function recentRuns(limit = 20): Promise<RunProgress[]> {
 /** Brings an analysis run's counts up to date from its tracks and ends it when none is open. */
 export async function settleAnalysisRun(database: Database, runId: number, current: string | null): Promise<void> {
   await database.run(
-    `UPDATE runs r SET done = c.done, failed = c.failed, total = c.total, current = CASE WHEN c.open = 0 THEN NULL ELSE COALESCE($2, r.current) END,
+    `UPDATE runs r SET done = c.done, failed = c.failed, total = c.total, current = CASE WHEN c.open = 0 THEN NULL
+      ELSE COALESCE($2, r.current) END,
        state = CASE WHEN r.state = 'running' AND c.open = 0 THEN 'done' ELSE r.state END,
        finished_at = CASE WHEN r.finished_at IS NULL AND c.open = 0 THEN now() ELSE r.finished_at END
-     FROM (SELECT count(*) AS total, count(*) FILTER (WHERE state = 'done') AS done, count(*) FILTER (WHERE state = 'failed') AS failed,
+     FROM (SELECT count(*) AS total, count(*) FILTER (WHERE state = 'done') AS done,
+       count(*) FILTER (WHERE state = 'failed') AS failed,
              count(*) FILTER (WHERE state IN ('waiting', 'running')) AS open FROM run_tracks WHERE run_id = $1) c
      WHERE r.id = $1`,
     [runId, current],

@@ -36,7 +36,9 @@ beforeAll(async () => {
       'A minor',
     ]);
     await h.query(
-      "UPDATE track_origins SET origins = origins || jsonb_build_object('bpm', jsonb_build_object('origin', 'analysis', 'at', '2026-01-01'), 'key', jsonb_build_object('origin', 'analysis', 'at', '2026-01-01')) WHERE track_id = $1",
+      `UPDATE track_origins SET origins = origins || jsonb_build_object('bpm', jsonb_build_object('origin',
+        'analysis', 'at', '2026-01-01'), 'key', jsonb_build_object('origin', 'analysis', 'at', '2026-01-01'))
+        WHERE track_id = $1`,
       [id],
     );
   }

@@ -14,7 +14,8 @@ export async function checkList(database: Database, what: CheckWhat, below: numb
   const open = `t.${value} IS NOT NULL AND t.${sure} < $1::float8 AND t.file_state = 'here' AND o.origins -> '${field}' ->> 'origin' = 'analysis' AND NOT coalesce((o.origins -> '${field}' ->> 'locked')::boolean, false)`;
   const [rows, [count]] = await Promise.all([
     database.rows<Parameters<typeof toSheetRow>[0]>(
-      `SELECT NULL::int AS fit, ${ROW_SELECT} FROM tracks t JOIN track_origins o ON o.track_id = t.id WHERE ${open} ORDER BY t.${sure}, t.id LIMIT $2`,
+      `SELECT NULL::int AS fit, ${ROW_SELECT} FROM tracks t JOIN track_origins o ON o.track_id = t.id WHERE ${open}
+        ORDER BY t.${sure}, t.id LIMIT $2`,
       [below, limit],
     ),
     database.rows<{ n: number }>(
@@ -33,7 +34,8 @@ export async function worthMeasuring(
 ): Promise<number[]> {
   if (only.olderThan === undefined && only.below === undefined) return [...ids];
   const rows = await database.rows<{ id: number }>(
-    `SELECT id FROM tracks WHERE id = ANY($1::int[]) AND ((analysis_engine IS NULL OR analysis_engine < $2::int) OR least(tempo_confidence, key_confidence) < $3::float8)`,
+    `SELECT id FROM tracks WHERE id = ANY($1::int[]) AND ((analysis_engine IS NULL OR analysis_engine < $2::int)
+      OR least(tempo_confidence, key_confidence) < $3::float8)`,
     [ids, only.olderThan ?? 0, only.below ?? -1],
   );
   const kept = new Set(rows.map((r) => r.id));

@@ -89,7 +89,8 @@ export async function storeValues(
       );
       await database.run(
         `UPDATE tracks t SET ${shape.map((a) => `${a.column} = v.${a.column}`).join(', ')}
-         FROM jsonb_to_recordset($1::jsonb) AS v(id int, ${shape.map((a) => `${a.column} ${a.cast}`).join(', ')}) WHERE t.id = v.id`,
+         FROM jsonb_to_recordset($1::jsonb) AS v(id int,
+           ${shape.map((a) => `${a.column} ${a.cast}`).join(', ')}) WHERE t.id = v.id`,
         [JSON.stringify(records)],
         transaction,
       );

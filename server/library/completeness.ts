@@ -66,7 +66,8 @@ async function groupRows(
     // What lies deeper has a line of its own.
     const folders = await rows<{ name: string; root: string; rootId: number }>(
       'c.name, c.root, c."rootId"',
-      `t.folder AS name, t.root, t.root_id AS "rootId", ${text} FROM tracks t WHERE ${chosen} GROUP BY t.root_id, t.root, t.folder`,
+      `t.folder AS name, t.root, t.root_id AS "rootId", ${text} FROM tracks t WHERE ${chosen}
+        GROUP BY t.root_id, t.root, t.folder`,
     );
     const severalRoots = new Set(folders.map((f) => f.rootId)).size > 1;
     return folders.map((r) => {
@@ -78,7 +79,8 @@ async function groupRows(
     return (
       await rows<{ name: string; owner: string | null }>(
         'c.name, c.owner',
-        `t.album AS name, max(t.album_artist) AS owner, ${text} FROM tracks t WHERE ${chosen} AND t.album IS NOT NULL GROUP BY 1`,
+        `t.album AS name, max(t.album_artist) AS owner, ${text} FROM tracks t WHERE ${chosen} AND t.album IS NOT NULL
+          GROUP BY 1`,
       )
     ).map((r) =>
       toGroup(r.counts, r.owner ? `${r.name}, ${r.owner}` : r.name, {
@@ -91,7 +93,9 @@ async function groupRows(
   return (
     await rows<{ name: string; id: string }>(
       'c.name, c.id',
-      `l.name, l.id::text AS id, ${text} FROM lists l JOIN (SELECT DISTINCT list_id, track_id FROM list_entries) e ON e.list_id = l.id JOIN tracks t ON t.id = e.track_id WHERE NOT l.removed AND ${chosen} GROUP BY l.id`,
+      `l.name, l.id::text AS id, ${text} FROM lists l JOIN (SELECT DISTINCT list_id, track_id
+        FROM list_entries) e ON e.list_id = l.id JOIN tracks t ON t.id = e.track_id WHERE NOT l.removed AND ${chosen}
+        GROUP BY l.id`,
     )
   ).map((r) => ({ ...toGroup(r.counts, r.name, { inLists: [r.id] }), listId: r.id }));
 }
@@ -103,7 +107,8 @@ async function* lines(database: Database, selection: Selection): AsyncGenerator<
   const ids = await selectedIds(database, selection, 'path');
   for (let from = 0; from < ids.length; from += BATCH) {
     const rows = await database.rows<Record<string, FieldValue> & { id: number }>(
-      `SELECT t.id, r.path AS root, ${FIELD_SELECT} FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.id = ANY($1::int[]) ORDER BY array_position($1::int[], t.id)`,
+      `SELECT t.id, r.path AS root, ${FIELD_SELECT} FROM tracks t JOIN roots r ON r.id = t.root_id
+        WHERE t.id = ANY($1::int[]) ORDER BY array_position($1::int[], t.id)`,
       [ids.slice(from, from + BATCH)],
     );
     yield* rows;

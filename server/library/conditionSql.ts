@@ -23,7 +23,8 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
     if ('not' in c) return `NOT ${walk(c.not)}`;
     if ('inLists' in c)
       return c.inLists.length
-        ? `EXISTS (SELECT 1 FROM list_entries le WHERE le.track_id = t.id AND le.list_id = ANY(${parameter(c.inLists)}::uuid[]))`
+        ? `EXISTS (SELECT 1 FROM list_entries le WHERE le.track_id = t.id
+          AND le.list_id = ANY(${parameter(c.inLists)}::uuid[]))`
         : 'FALSE';
     if ('inFolder' in c) {
       const { rootId, path } = c.inFolder;

@@ -33,7 +33,8 @@ function partSql(facet: string, needs: readonly Need[]): string {
   if (histogram) {
     const { column, low, high, step } = histogram;
     const last = (high - low) / step - 1;
-    return `SELECT '${facet}' AS facet, CASE WHEN ${column} IS NOT NULL THEN LEAST(${last}, GREATEST(0, FLOOR((${column} - ${low}) / ${step}.0)))::int::text END AS value, count(*) AS n FROM m GROUP BY 2`;
+    return `SELECT '${facet}' AS facet, CASE WHEN ${column} IS NOT NULL THEN LEAST(${last}, GREATEST(0,
+      FLOOR((${column} - ${low}) / ${step}.0)))::int::text END AS value, count(*) AS n FROM m GROUP BY 2`;
   }
   switch (facet) {
     case 'key':
@@ -41,11 +42,13 @@ function partSql(facet: string, needs: readonly Need[]): string {
     case 'format':
       return `SELECT 'format' AS facet, COALESCE(format, '') AS value, count(*) AS n FROM m GROUP BY 2`;
     case 'folder':
-      return `(SELECT 'folder' AS facet, jsonb_build_array(root_id, root, folder)::text AS value, count(*) AS n FROM m GROUP BY root_id, root, folder ORDER BY n DESC LIMIT ${MAX_FOLDERS})`;
+      return `(SELECT 'folder' AS facet, jsonb_build_array(root_id, root, folder)::text AS value, count(*) AS n FROM m
+        GROUP BY root_id, root, folder ORDER BY n DESC LIMIT ${MAX_FOLDERS})`;
     case 'needs':
       return `SELECT 'needs' AS facet, x.name AS value, x.n FROM (SELECT ${needs.map((_, i) => `count(*) FILTER (WHERE need_${i}) AS n${i}`).join(', ')} FROM m) s, LATERAL (VALUES ${needs.map((need, i) => `('${need.id}', s.n${i})`).join(', ')}) AS x(name, n)`;
     default: // genre and artist: several values a track
-      return `(SELECT '${facet}' AS facet, v AS value, count(*) AS n FROM m, LATERAL unnest(m.${facet}) AS v GROUP BY v ORDER BY n DESC, v LIMIT ${LIST_LIMIT})
+      return `(SELECT '${facet}' AS facet, v AS value, count(*) AS n FROM m, LATERAL unnest(m.${facet}) AS v
+        GROUP BY v ORDER BY n DESC, v LIMIT ${LIST_LIMIT})
         UNION ALL SELECT '${facet}:none', '', count(*) FROM m WHERE ${facet} IS NULL`;
   }
 }
@@ -124,7 +127,8 @@ export async function facetsOf(database: Database, filters: FacetFilters): Promi
     [...groups.values()].map(({ where, facets }) => {
       const { text, values } = compileCondition(where);
       return database.rows<{ facet: string; value: string | null; n: number }>(
-        `WITH m AS MATERIALIZED (SELECT ${columnsFor(facets, needs)} FROM tracks t WHERE ${text}) ${facets.map((f) => partSql(f, needs)).join(' UNION ALL ')}`,
+        `WITH m AS MATERIALIZED (SELECT ${columnsFor(facets, needs)} FROM tracks t
+          WHERE ${text}) ${facets.map((f) => partSql(f, needs)).join(' UNION ALL ')}`,
         values,
       );
     }),

@@ -54,7 +54,8 @@ async function relocationOf(
 /** Where a file in quarantine lay. */
 async function retiredFrom(database: Database, file: TrackFile): Promise<FileRef> {
   const [line] = await database.rows<{ ref: FileRef }>(
-    `SELECT item->'before' AS ref FROM change_items WHERE track_id = $1 AND state = 'done' AND item->>'fileId' = $2 AND item->'after' = $3::jsonb ORDER BY change_set_id DESC LIMIT 1`,
+    `SELECT item->'before' AS ref FROM change_items WHERE track_id = $1 AND state = 'done' AND item->>'fileId' = $2
+      AND item->'after' = $3::jsonb ORDER BY change_set_id DESC LIMIT 1`,
     [file.trackId, file.id, JSON.stringify(file.ref)],
   );
   return line?.ref ?? { rootId: file.ref.rootId, path: file.ref.path.slice(file.ref.path.lastIndexOf('/') + 1) };

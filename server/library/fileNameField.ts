@@ -11,7 +11,10 @@ import { mainFiles } from './trackFiles.ts';
 /** The field whose values are names of files, without their endings. */
 export const FILE_NAME = 'fileName';
 
-/** Takes file names out of edits of fields; before may be undefined for whatever the name is now. @throws Problem for a name that no file can have */
+/**
+ * Takes file names out of edits of fields; before may be undefined for whatever the name is now. @throws Problem for a
+ * name that no file can have
+ */
 export async function withoutNames(
   database: Database,
   edits: readonly (Omit<FieldEdit, 'fields'> & {

@@ -20,7 +20,8 @@ export function fitSql(reference: FitReference & { signature: number | null }, v
   const apart = reference.signature === null ? null : `ABS(t.key_signature - ${p(reference.signature, 'int')})`;
   const steps = apart && `LEAST(${apart}, 12 - ${apart})`;
   const key = steps
-    ? `CASE WHEN t.key IS NULL THEN 0 WHEN t.key = ${p(reference.key, 'text')} THEN ${FIT_WEIGHTS.key} ELSE ${FIT_WEIGHTS.key} * (ARRAY[${KEY_SHARES.join(',')}]::float8[])[${steps} + 1] END`
+    ? `CASE WHEN t.key IS NULL THEN 0 WHEN t.key = ${p(reference.key, 'text')} THEN ${FIT_WEIGHTS.key}
+      ELSE ${FIT_WEIGHTS.key} * (ARRAY[${KEY_SHARES.join(',')}]::float8[])[${steps} + 1] END`
     : '0';
   const energy =
     reference.energy === null

@@ -67,7 +67,8 @@ export async function sheetPage(database: Database, query: SheetQuery): Promise<
     : 't.id';
   // Ids first: sorting stays narrow, and whole rows are fetched only for the page.
   const page = `SELECT p.fit, ${ROW_SELECT}
-    FROM (SELECT t.id, ${fit} AS fit, row_number() OVER () AS place FROM (SELECT t.* FROM tracks t WHERE ${text} ORDER BY ${order} OFFSET $${values.push(query.offset)} LIMIT $${values.push(query.limit)}) t) p
+    FROM (SELECT t.id, ${fit} AS fit, row_number() OVER () AS place FROM (SELECT t.* FROM tracks t WHERE ${text}
+      ORDER BY ${order} OFFSET $${values.push(query.offset)} LIMIT $${values.push(query.limit)}) t) p
     JOIN tracks t ON t.id = p.id ORDER BY p.place`;
   const [rows, [count]] = await Promise.all([
     database.rows<RawRow>(page, values),
@@ -104,7 +105,8 @@ export async function selectedIds(
   const order =
     sort && sort !== 'fit' ? `${sortExpression(sort, '')} ${descending ? 'DESC' : 'ASC'} NULLS LAST, t.id` : 't.id';
   const rows = await database.rows<{ id: number }>(
-    `SELECT t.id FROM tracks t WHERE ${text} AND t.id <> ALL($${values.push(selection.except)}::int[]) ORDER BY ${order}`,
+    `SELECT t.id FROM tracks t WHERE ${text} AND t.id <> ALL($${values.push(selection.except)}::int[])
+      ORDER BY ${order}`,
     values,
   );
   return rows.map((r) => r.id);

@@ -77,15 +77,22 @@ export async function storeFiles(database: Database, changes: readonly ChangedFi
       technical: technical !== undefined,
     }));
     const rows = await database.rows<{ trackId: number; moved: boolean }>(
-      `UPDATE track_files f SET root_id = COALESCE(v."rootId", f.root_id), path = COALESCE(v.path, f.path), role = COALESCE(v.role, f.role), track_id = COALESCE(v."trackId", f.track_id),
-         state_since = CASE WHEN v.state IS NOT NULL AND v.state <> f.state THEN now() ELSE f.state_since END, state = COALESCE(v.state, f.state),
+      `UPDATE track_files f SET root_id = COALESCE(v."rootId", f.root_id), path = COALESCE(v.path, f.path),
+        role = COALESCE(v.role, f.role), track_id = COALESCE(v."trackId", f.track_id),
+         state_since = CASE WHEN v.state IS NOT NULL AND v.state <> f.state THEN now()
+           ELSE f.state_since END, state = COALESCE(v.state, f.state),
          size = COALESCE(v.size, f.size), modified_ms = COALESCE(v."modifiedMs", f.modified_ms), changed_ms = COALESCE(v."changedMs", f.changed_ms), audio_hash = COALESCE(v."audioHash", f.audio_hash),
-         container = CASE WHEN v.technical THEN v.format ELSE f.container END, codec = CASE WHEN v.technical THEN v.codec ELSE f.codec END,
-         bitrate = CASE WHEN v.technical THEN v.bitrate ELSE f.bitrate END, sample_rate = CASE WHEN v.technical THEN v."sampleRate" ELSE f.sample_rate END,
-         channels = CASE WHEN v.technical THEN v.channels ELSE f.channels END, duration_seconds = CASE WHEN v.technical THEN v."durationSeconds" ELSE f.duration_seconds END
-       FROM jsonb_to_recordset($1::jsonb) AS v(id uuid, "rootId" int, path text, role text, "trackId" int, state text, size bigint, "modifiedMs" float8, "changedMs" float8, "audioHash" text,
+         container = CASE WHEN v.technical THEN v.format ELSE f.container END, codec = CASE
+           WHEN v.technical THEN v.codec ELSE f.codec END,
+         bitrate = CASE WHEN v.technical THEN v.bitrate ELSE f.bitrate END, sample_rate = CASE
+           WHEN v.technical THEN v."sampleRate" ELSE f.sample_rate END,
+         channels = CASE WHEN v.technical THEN v.channels ELSE f.channels END, duration_seconds = CASE
+           WHEN v.technical THEN v."durationSeconds" ELSE f.duration_seconds END
+       FROM jsonb_to_recordset($1::jsonb) AS v(id uuid, "rootId" int, path text, role text, "trackId" int, state text,
+         size bigint, "modifiedMs" float8, "changedMs" float8, "audioHash" text,
          technical boolean, format text, codec text, bitrate bigint, "sampleRate" bigint, channels bigint, "durationSeconds" float8)
-       WHERE f.id = v.id RETURNING f.track_id AS "trackId", (v.path IS NOT NULL OR v."rootId" IS NOT NULL OR v.role IS NOT NULL) AS moved`,
+       WHERE f.id = v.id RETURNING f.track_id AS "trackId", (v.path IS NOT NULL OR v."rootId" IS NOT NULL
+         OR v.role IS NOT NULL) AS moved`,
       [JSON.stringify(records)],
       t,
     );
@@ -105,7 +112,8 @@ export async function storeFiles(database: Database, changes: readonly ChangedFi
 /** What the sheet shows of main files. */
 const mirror = (database: Database, trackIds: readonly number[], t: Transaction): Promise<void> =>
   database.run(
-    `UPDATE tracks t SET root_id = f.root_id, file_state = f.state, file_size = f.size, file_modified_ms = f.modified_ms, file_changed_ms = f.changed_ms
+    `UPDATE tracks t SET root_id = f.root_id, file_state = f.state, file_size = f.size,
+      file_modified_ms = f.modified_ms, file_changed_ms = f.changed_ms
      FROM track_files f WHERE f.track_id = t.id AND f.role = 'main' AND t.id = ANY($1::int[])`,
     [[...trackIds]],
     t,
@@ -115,7 +123,8 @@ const mirror = (database: Database, trackIds: readonly number[], t: Transaction)
 async function namePlaces(database: Database, trackIds: readonly number[], t: Transaction): Promise<void> {
   if (trackIds.length === 0) return;
   const places = await database.rows<{ id: number; path: string; root: string }>(
-    "SELECT f.track_id AS id, f.path, r.label AS root FROM track_files f JOIN roots r ON r.id = f.root_id WHERE f.role = 'main' AND f.track_id = ANY($1::int[])",
+    `SELECT f.track_id AS id, f.path, r.label AS root FROM track_files f JOIN roots r ON r.id = f.root_id
+      WHERE f.role = 'main' AND f.track_id = ANY($1::int[])`,
     [[...trackIds]],
     t,
   );
@@ -138,12 +147,17 @@ export interface NewFile {
   technical?: Technical;
 }
 
-/** Adds a file to a track; false when that place is taken by another. The sheet's columns of a main file are the caller's. */
+/**
+ * Adds a file to a track; false when that place is taken by another. The sheet's columns of a main file are the
+ * caller's.
+ */
 export async function addFile(database: Database, file: NewFile, t: Transaction): Promise<boolean> {
   const { technical = {} } = file;
   const rows = await database.rows(
-    `INSERT INTO track_files (id, track_id, root_id, path, role, size, modified_ms, changed_ms, container, codec, bitrate, sample_rate, channels, duration_seconds)
-     VALUES (COALESCE($1::uuid, gen_random_uuid()), $2, $3, $4, $5, $6, $7, $8, $9, $10, $11::bigint, $12::bigint, $13::bigint, $14::float8) ON CONFLICT (root_id, path) DO NOTHING RETURNING id`,
+    `INSERT INTO track_files (id, track_id, root_id, path, role, size, modified_ms, changed_ms, container, codec,
+      bitrate, sample_rate, channels, duration_seconds)
+     VALUES (COALESCE($1::uuid, gen_random_uuid()), $2, $3, $4, $5, $6, $7, $8, $9, $10, $11::bigint, $12::bigint,
+       $13::bigint, $14::float8) ON CONFLICT (root_id, path) DO NOTHING RETURNING id`,
     [
       file.id ?? null,
       file.trackId,
@@ -176,7 +190,8 @@ export interface LyingMainFile {
 
 export async function mainFileOf(database: Database, trackId: number): Promise<LyingMainFile | undefined> {
   const [row] = await database.rows<LyingMainFile>(
-    `SELECT r.path AS "rootPath", r.id AS "rootId", f.path, f.id AS "fileId", f.state FROM track_files f JOIN roots r ON r.id = f.root_id WHERE f.track_id = $1 AND f.role = 'main'`,
+    `SELECT r.path AS "rootPath", r.id AS "rootId", f.path, f.id AS "fileId", f.state FROM track_files f
+      JOIN roots r ON r.id = f.root_id WHERE f.track_id = $1 AND f.role = 'main'`,
     [trackId],
   );
   return row;
@@ -191,6 +206,7 @@ export const noteGiven = (
 ): Promise<void> =>
   database.run(
     `INSERT INTO file_ledger (track_id, file_id, root_id, path, audio_hash, given_to, list_id)
-     SELECT f.track_id, f.id, f.root_id, f.path, f.audio_hash, $2, $3::uuid FROM track_files f WHERE f.role = 'main' AND f.track_id = ANY($1::int[])`,
+     SELECT f.track_id, f.id, f.root_id, f.path, f.audio_hash, $2, $3::uuid FROM track_files f WHERE f.role = 'main'
+       AND f.track_id = ANY($1::int[])`,
     [[...trackIds], givenTo, listId],
   );

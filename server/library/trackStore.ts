@@ -52,8 +52,10 @@ export async function loadTracks(
     unwrittenFields: string[] | null;
   } & Record<string, FieldValue>;
   const rows = await database.rows<Row>(
-    `SELECT t.id AS "trackId", o.origins, t.art_hash AS "artHash", t.unwritten AS "unwrittenFields", ${[SEARCHED_SELECT, ...wanted].join(', ')}
-     FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[]) ORDER BY t.id ${t ? 'FOR UPDATE OF t' : ''}`,
+    `SELECT t.id AS "trackId", o.origins, t.art_hash AS "artHash", t.unwritten AS "unwrittenFields",
+      ${[SEARCHED_SELECT, ...wanted].join(', ')}
+     FROM tracks t LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = ANY($1::int[])
+       ORDER BY t.id ${t ? 'FOR UPDATE OF t' : ''}`,
     [[...ids]],
     t,
   );

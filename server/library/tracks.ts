@@ -12,7 +12,8 @@ import { mainFileOf } from './trackFiles.ts';
 export async function trackDetails(database: Database, id: number): Promise<TrackDetails> {
   const [[raw], [analysis], lists, past, albumTracks] = await Promise.all([
     database.rows<Parameters<typeof toSheetRow>[0] & { origins: Origins | null; rootPath: string }>(
-      `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", ${ROW_SELECT} FROM tracks t JOIN roots r ON r.id = t.root_id LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1`,
+      `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", ${ROW_SELECT} FROM tracks t
+        JOIN roots r ON r.id = t.root_id LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1`,
       [id],
     ),
     database.rows<NonNullable<TrackDetails['analysis']>>(
@@ -20,16 +21,20 @@ export async function trackDetails(database: Database, id: number): Promise<Trac
       [id],
     ),
     database.rows<TrackDetails['lists'][number]>(
-      'SELECT l.id, l.name, l.kind, count(*) AS times FROM list_entries e JOIN lists l ON l.id = e.list_id WHERE e.track_id = $1 AND NOT l.removed GROUP BY l.id ORDER BY l.name',
+      `SELECT l.id, l.name, l.kind, count(*) AS times FROM list_entries e JOIN lists l ON l.id = e.list_id
+        WHERE e.track_id = $1 AND NOT l.removed GROUP BY l.id ORDER BY l.name`,
       [id],
     ),
     database.rows<{ changeSetId: number; title: string; madeAt: string; item: ChangeItem }>(
-      `SELECT s.id AS "changeSetId", s.title, s.made_at AS "madeAt", i.item FROM change_items i JOIN change_sets s ON s.id = i.change_set_id
+      `SELECT s.id AS "changeSetId", s.title, s.made_at AS "madeAt", i.item FROM change_items i
+        JOIN change_sets s ON s.id = i.change_set_id
        WHERE i.state = 'done' AND i.track_id = $1 AND i.area = 'fields' ORDER BY s.id DESC, i.seq LIMIT 100`,
       [id],
     ),
     database.rows<{ lufs: number; seconds: number; truePeakDbtp: number | null }>(
-      `SELECT a.lufs, a.duration_seconds AS seconds, a.true_peak_dbtp AS "truePeakDbtp" FROM tracks t JOIN tracks a ON a.album_sort = t.album_sort AND a.album = t.album AND coalesce(a.album_artist, '') = coalesce(t.album_artist, '') AND a.root_id = t.root_id
+      `SELECT a.lufs, a.duration_seconds AS seconds, a.true_peak_dbtp AS "truePeakDbtp" FROM tracks t
+        JOIN tracks a ON a.album_sort = t.album_sort AND a.album = t.album
+        AND coalesce(a.album_artist, '') = coalesce(t.album_artist, '') AND a.root_id = t.root_id
        WHERE t.id = $1 AND a.lufs IS NOT NULL AND a.duration_seconds IS NOT NULL AND a.file_state = 'here' LIMIT 500`,
       [id],
     ),
@@ -60,7 +65,10 @@ export async function waveformOf(database: Database, id: number): Promise<{ data
   return row ? { data: row.waveform, rate: WAVEFORM_RATE } : null;
 }
 
-/** Where a track's file is, with what a player has to know. @throws Problem when there is no such track, or its drive is away */
+/**
+ * Where a track's file is, with what a player has to know. @throws Problem when there is no such track, or its drive
+ * is away
+ */
 export async function fileOf(
   database: Database,
   id: number,

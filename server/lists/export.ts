@@ -18,7 +18,10 @@ import { noteGiven } from '../library/trackFiles.ts';
 import { notFound, Problem } from '../base/problem.ts';
 import { listContents } from './lists.ts';
 
-/** The playlist file of a list. Tracks whose file is missing stay in it and are named. @throws Problem for a bad template. */
+/**
+ * The playlist file of a list. Tracks whose file is missing stay in it and are named. @throws Problem for a bad
+ * template.
+ */
 export async function exportList(
   database: Database,
   listId: string,
@@ -64,7 +67,9 @@ export async function exportList(
   }
 }
 
-/** Writes the file at the top of a root; an existing file is kept, the new one gets a number. Returns the file's path. */
+/**
+ * Writes the file at the top of a root; an existing file is kept, the new one gets a number. Returns the file's path.
+ */
 export async function writeListToRoot(
   { database, files, arriving }: { database: Database; files: FilePool; arriving: string },
   listId: string,

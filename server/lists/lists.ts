@@ -23,9 +23,11 @@ import { notFound, Problem } from '../base/problem.ts';
 /** All lists, removed ones too, in the order of the tree. */
 export const allLists = (database: Database): Promise<ListLine[]> =>
   database.rows<ListLine>(
-    `SELECT l.id, l.kind, l.name, l.parent_id AS "parentId", l.position, l.removed, l.starts_at AS "startsAt", l.updated_at AS "updatedAt",
+    `SELECT l.id, l.kind, l.name, l.parent_id AS "parentId", l.position, l.removed, l.starts_at AS "startsAt",
+      l.updated_at AS "updatedAt",
        count(e.id) AS tracks, COALESCE(sum(t.duration_seconds), 0) AS "durationSeconds"
-     FROM lists l LEFT JOIN list_entries e ON e.list_id = l.id LEFT JOIN tracks t ON t.id = e.track_id GROUP BY l.id ORDER BY l.kind, l.position, l.name`,
+     FROM lists l LEFT JOIN list_entries e ON e.list_id = l.id LEFT JOIN tracks t ON t.id = e.track_id GROUP BY l.id
+       ORDER BY l.kind, l.position, l.name`,
   );
 
 /** A list with its tracks in order. @throws Problem when there is none. */
@@ -123,7 +125,7 @@ export async function changeList(
     clean.removed === true
       ? `Remove ${state.info.kind} ${quoted(state.info.name)}`
       : clean.removed === false
-        ? `Bring back ${state.info.kind} ${quoted(state.info.name)}`
+        ? `Restore ${state.info.kind} ${quoted(state.info.name)}`
         : clean.name !== undefined
           ? `Rename ${quoted(state.info.name)} to ${quoted(clean.name)}`
           : clean.startsAt !== undefined

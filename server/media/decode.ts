@@ -69,15 +69,17 @@ export interface Decoded {
   warnings: string;
   /** Little-endian words of the chromaprint muxer; null when not asked for, or too short for one. */
   fingerprint: Buffer | null;
-  /** Of the packets of sound as they lie in the file, whatever its tags say (MurmurHash3, 128 bits); null when not asked for. */
+  /**
+   * Of the packets of sound as they lie in the file, whatever its tags say (MurmurHash3, 128 bits); null when not
+   * asked for.
+   */
   audioHash: string | null;
 }
 
 /**
- * Decodes the first audio stream to interleaved 32-bit floats at its own rate and channels, handing on
- * each piece as it comes (valid during the call only), and takes a fingerprint and a hash of its packets in the same pass
- * when asked to. A file that breaks off midway
- * still resolves when something could be decoded.
+ * Decodes the first audio stream to interleaved 32-bit floats at its own rate and channels, handing on each piece as
+ * it comes (valid during the call only), and takes a fingerprint and a hash of its packets in the same pass when asked
+ * to. A file that breaks off midway still resolves when something could be decoded.
  * @throws UnreadableAudio when nothing could be decoded; the signal's reason when it was aborted.
  */
 export async function decode(

@@ -1,4 +1,7 @@
-/** Three hundred files as real collections hold them: cut off, overwritten, misnamed, empty, odd in rate, channels or length. */
+/**
+ * Three hundred files as real collections hold them: cut off, overwritten, misnamed, empty, odd in rate, channels or
+ * length.
+ */
 import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';

@@ -19,7 +19,8 @@ export interface Work {
 }
 
 /**
- * artist | album | year | label | country | format | genre: sub-genres | tracks: "title (version) @other artist, other artist"; …
+ * artist | album | year | label | country | format | genre: sub-genres | tracks: "title (version) @other artist, other
+ * artist"; …
  * An artist "Various" has tracks with artists of their own.
  */
 const ROWS = `

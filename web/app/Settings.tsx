@@ -9,7 +9,7 @@ import { Button } from '../ui/Button.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
 import { Hint } from '../ui/Hint.tsx';
 import { EditsGoTo } from '../views/changes/EditsGoTo.tsx';
-import { useCommands } from './commands.ts';
+import { useCommands } from '../commands/commands.ts';
 
 const SELECT = 'w-full rounded-xs border border-line bg-sheet px-1 py-px';
 

@@ -12,6 +12,7 @@ import { useRemembered } from '../data/remembered.ts';
 import { timeLeft } from '../ui/format.ts';
 import { Hint } from '../ui/Hint.tsx';
 import { Commands } from './Commands.tsx';
+import { runKey } from '../commands/commands.ts';
 import { Layouts } from './Layouts.tsx';
 import { Settings } from './Settings.tsx';
 import { STAGES, type Stage } from './stages.ts';
@@ -69,7 +70,7 @@ export function Shell() {
             <button
               type="button"
               aria-label="All actions"
-              onClick={() => window.dispatchEvent(new Event('early-set:commands'))}
+              onClick={() => runKey('everywhere', 'actions')}
               className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
             >
               <Command size={15} />
@@ -191,7 +192,7 @@ function Running() {
         )}
       </button>
       {open && (
-        <div className="absolute top-[60px] right-0 z-30 w-[340px] border border-line bg-paper p-3 shadow-[0_6px_20px_rgba(11,23,28,.18)]">
+        <div className="floating absolute top-[60px] right-0 w-[340px] p-3">
           {running.map((run) => (
             <RunLine key={run.id} run={run} />
           ))}

@@ -1,7 +1,7 @@
 /** The three columns of a stage: what to work on, the sheet, the inspector. Widths are remembered; both sides fold. */
 import { useState, type ReactNode } from 'react';
 import { Group, Panel, Separator, usePanelRef, type PanelImperativeHandle } from 'react-resizable-panels';
-import { useCommands, useKeys } from './commands.ts';
+import { useKeys } from '../commands/commands.ts';
 import { AS_DRAWN, LAYOUT_TURN, widthsName, type DeskWidths, type StageWithDesk } from '../data/layouts.ts';
 import { remembered, useRemembered, write } from '../data/remembered.ts';
 
@@ -35,7 +35,8 @@ const fold = (panel: PanelImperativeHandle | null): void => {
 
 function Columns({ stage, left, right, middleMin, children }: Props) {
   const name = widthsName(stage);
-  const [first] = useState(() => remembered<DeskWidths>(name, AS_DRAWN)); // the widths at the start; later ones are only kept
+  // the widths at the start; later ones are only kept
+  const [first] = useState(() => remembered<DeskWidths>(name, AS_DRAWN));
   const leftPanel = usePanelRef(),
     rightPanel = usePanelRef();
   const keep =
@@ -45,25 +46,9 @@ function Columns({ stage, left, right, middleMin, children }: Props) {
       const now = remembered<DeskWidths>(name, AS_DRAWN); // both sides may report in one moment
       if (now[side] !== width) write(name, { ...now, [side]: width });
     };
-  useCommands([
-    {
-      id: 'fold-left',
-      label: `Fold or open the ${left.what}`,
-      keys: '[',
-      group: 'Page',
-      run: () => fold(leftPanel.current),
-    },
-    {
-      id: 'fold-right',
-      label: `Fold or open the ${right.what}`,
-      keys: ']',
-      group: 'Page',
-      run: () => fold(rightPanel.current),
-    },
-  ]);
-  useKeys((e) => {
-    if (e.key === '[') fold(leftPanel.current);
-    if (e.key === ']') fold(rightPanel.current);
+  useKeys('columns', {
+    left: { run: () => fold(leftPanel.current), label: `Fold or open the ${left.what}` },
+    right: { run: () => fold(rightPanel.current), label: `Fold or open the ${right.what}` },
   });
   const shared = { collapsible: true, collapsedSize: 0, groupResizeBehavior: 'preserve-pixel-size' } as const;
   return (

@@ -1,27 +1,31 @@
-import { Pause, Play, X } from 'lucide-react';
+import { ListEnd, Pause, Play, SkipBack, SkipForward, X } from 'lucide-react';
 import { clockLength } from '@early-set/core/clock/clock';
 import { useWaveform } from '../data/hooks.ts';
+import { useRemembered } from '../data/remembered.ts';
 import { figure } from '../ui/format.ts';
 import { Button } from '../ui/Button.tsx';
-import { endAudition, jump, seek, toggleAudition, usePlayer } from './player.ts';
+import { Hint } from '../ui/Hint.tsx';
+import { auditionNext, endAudition, jump, PLAY_ON, seek, toggleAudition, usePlayer } from './player.ts';
 import { Waveform } from './Waveform.tsx';
 
 /** The strip at the bottom, there as soon as something has been auditioned. */
 export function AuditionStrip() {
   const { track, playing, position, duration, gainDb, trouble } = usePlayer();
+  const [playOn, setPlayOn] = useRemembered<boolean>(PLAY_ON, false);
   const waveform = useWaveform(track?.id ?? null);
   if (!track) return null;
   const matched =
     track.lufs === null
-      ? 'not measured, as it is'
+      ? 'not measured, not level-matched'
       : Math.abs(gainDb) < 0.05
-        ? 'as loud as all'
-        : `${figure(gainDb, 1).replace(/^(?=\d)/, '+')} dB to match`;
+        ? 'level-matched'
+        : `level-matched, ${figure(gainDb, 1).replace(/^(?=\d)/, '+')} dB`;
   return (
     <section
       aria-label="Audition"
       className="flex h-[62px] shrink-0 items-center gap-3.5 border-t border-line bg-paper px-4"
     >
+      <Step by={-1} label="Previous track" keys="P" />
       <button
         type="button"
         aria-label={playing ? 'Pause' : 'Play'}
@@ -30,6 +34,7 @@ export function AuditionStrip() {
       >
         {playing ? <Pause size={16} fill="currentColor" /> : <Play size={16} fill="currentColor" className="ml-0.5" />}
       </button>
+      <Step by={1} label="Next track" keys="N" />
       <div className="w-[232px] shrink-0">
         <p className="truncate font-semibold" title={`${track.title}${track.artist ? `, ${track.artist}` : ''}`}>
           {track.title}
@@ -57,12 +62,40 @@ export function AuditionStrip() {
       <Button onClick={() => jump(-30)} aria-label="Back 30 seconds" className="figures">
         −30 <kbd className="text-dim">,</kbd>
       </Button>
-      <Button onClick={() => jump(30)} aria-label="On 30 seconds" className="figures">
+      <Button onClick={() => jump(30)} aria-label="Forward 30 seconds" className="figures">
         +30 <kbd className="text-dim">.</kbd>
       </Button>
+      <Hint text="Play the next track at the end">
+        <Button
+          kind="quiet"
+          aria-label="Play the next track at the end"
+          aria-pressed={playOn}
+          onClick={() => setPlayOn(!playOn)}
+          className={playOn ? 'bg-inverse text-inverse-ink' : ''}
+        >
+          <ListEnd size={15} />
+        </Button>
+      </Hint>
       <Button kind="quiet" onClick={endAudition} aria-label="End audition">
         <X size={15} />
       </Button>
     </section>
+  );
+}
+
+function Step({ by, label, keys }: { by: 1 | -1; label: string; keys: string }) {
+  const { order } = usePlayer();
+  const Icon = by > 0 ? SkipForward : SkipBack;
+  return (
+    <Button
+      kind="quiet"
+      aria-label={label}
+      title={`${label} (${keys})`}
+      disabled={!order || order.at + by < 0}
+      onClick={() => void auditionNext(by)}
+      className="-mx-2"
+    >
+      <Icon size={15} />
+    </Button>
   );
 }

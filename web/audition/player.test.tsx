@@ -2,7 +2,19 @@ import { beforeEach, describe, expect, test } from '@jest/globals';
 import { act, render } from '@testing-library/react';
 import type { SheetRow } from '@early-set/core/api/types';
 import { fakeAudio, type FakeAudio } from '../testing/audio.ts';
-import { audition, endAudition, jump, repeat, seek, toggleAudition, usePlayer, type PlayerState } from './player.ts';
+import { write } from '../data/remembered.ts';
+import {
+  audition,
+  auditionNext,
+  endAudition,
+  jump,
+  PLAY_ON,
+  repeat,
+  seek,
+  toggleAudition,
+  usePlayer,
+  type PlayerState,
+} from './player.ts';
 
 // The player is one for the whole page: one element for all the tests.
 const audio: FakeAudio = fakeAudio();
@@ -132,5 +144,49 @@ describe('a stretch over and over', () => {
     await soon(() => repeat({ from: 0, to: 4 }));
     await soon(() => audition(row(2)));
     expect(state.repeated).toBeNull();
+  });
+});
+
+describe('the next track', () => {
+  const rows = [1, 2, 3].map((id) => row(id));
+  const order = (at: number) => ({ name: 'sheet', at, rowAt: async (i: number) => rows[i] });
+
+  test('goes along the order in which a track was auditioned, and not beyond its ends', async () => {
+    await soon(() => audition(rows[1]!, order(1)));
+    await act(async () => expect(await auditionNext(1)).toBe(true));
+    expect(state.track?.id).toBe(3);
+    await act(async () => expect(await auditionNext(1)).toBe(false));
+    expect(state.track?.id).toBe(3);
+    await act(async () => expect([await auditionNext(-1), await auditionNext(-1)]).toEqual([true, true]));
+    expect(state.track?.id).toBe(1);
+    await act(async () => expect(await auditionNext(-1)).toBe(false));
+  });
+
+  test('follows by itself where that was asked for', async () => {
+    await soon(() => audition(rows[0]!, order(0)));
+    const end = (): Promise<void> => act(async () => void audio.elements[0]!.dispatchEvent(new Event('ended')));
+    await end();
+    expect(state).toMatchObject({ track: { id: 1 }, playing: false });
+    write(PLAY_ON, true);
+    await end();
+    expect(state).toMatchObject({ track: { id: 2 }, playing: true });
+    write(PLAY_ON, false);
+  });
+
+  test('does not come late: what was chosen while it was asked for stays', async () => {
+    let answer: (r: SheetRow) => void = () => undefined;
+    await soon(() => audition(rows[0]!, { ...order(0), rowAt: () => new Promise((done) => (answer = done)) }));
+    const asked = auditionNext(1);
+    await soon(() => audition(rows[2]!, order(2)));
+    await act(async () => {
+      answer(rows[1]!);
+      expect(await asked).toBe(false);
+    });
+    expect(state.track?.id).toBe(3);
+  });
+
+  test('without an order there is none', async () => {
+    await soon(() => audition(rows[0]!));
+    await act(async () => expect(await auditionNext(1)).toBe(false));
   });
 });

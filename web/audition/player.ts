@@ -2,8 +2,9 @@
  * The one audition at a time: an audio element through a gain, so that everything is heard at the same
  * loudness. A small store outside React; components subscribe.
  */
-import { useSyncExternalStore } from 'react';
+import { useEffect, useRef, useSyncExternalStore } from 'react';
 import type { SheetRow } from '@early-set/core/api/types';
+import { remembered } from '../data/remembered.ts';
 import { auditionGain } from '@early-set/core/arrange/audition';
 
 export interface Auditioned {
@@ -26,6 +27,20 @@ export interface PlayerState {
   trouble: string | null;
   /** The stretch that is played over and over, in seconds. */
   repeated: { from: number; to: number } | null;
+  /** Among which tracks it is, so that there is a next one. */
+  order: PlayOrder | null;
+}
+
+/** The tracks among which one was auditioned: a sheet as it was narrowed and sorted, a list. */
+export interface PlayOrder {
+  /** Which; a view that shows the same goes along with what is played. */
+  name: string;
+  /** Place of the track in hand. */
+  at: number;
+  /** Nothing beyond either end. */
+  rowAt: (index: number) => Promise<SheetRow | undefined> | SheetRow | undefined;
+  /** Share of the length at which each begins; the beginning when not given. */
+  from?: number;
 }
 
 let state: PlayerState = {
@@ -36,6 +51,7 @@ let state: PlayerState = {
   gainDb: 0,
   trouble: null,
   repeated: null,
+  order: null,
 };
 const watchers = new Set<() => void>();
 let element: HTMLAudioElement | null = null;
@@ -64,14 +80,17 @@ function audio(): HTMLAudioElement {
   element.addEventListener('seeked', follow);
   element.addEventListener('play', () => set({ playing: true }));
   element.addEventListener('pause', () => set({ playing: false }));
-  element.addEventListener('ended', () => set({ playing: false }));
+  element.addEventListener('ended', () => {
+    set({ playing: false });
+    if (playsOn()) void auditionNext(1);
+  });
   element.addEventListener('error', () => {
     if (state.track) set({ playing: false, trouble: 'This file cannot be played; it may be missing or broken' });
   });
   return element;
 }
 
-/** The way out for other sounds, and where the audition stands at this very moment. */
+/** The way out for other sounds, and at the playhead at this very moment. */
 export function soundOut(wake = false): { context: AudioContext | null; position: number; playing: boolean } {
   if (wake) {
     audio();
@@ -80,8 +99,12 @@ export function soundOut(wake = false): { context: AudioContext | null; position
   return { context, position: element?.currentTime ?? 0, playing: state.playing };
 }
 
+/** Under this name it is remembered whether the next track follows by itself. */
+export const PLAY_ON = 'play-on';
+const playsOn = (): boolean => remembered<boolean>(PLAY_ON, false);
+
 /** Plays a track from its start, or goes on with it when it is the one in hand. */
-export function audition(row: SheetRow): void {
+export function audition(row: SheetRow, order: PlayOrder | null = null): void {
   const v = row.values;
   const track: Auditioned = {
     id: row.id,
@@ -103,7 +126,9 @@ export function audition(row: SheetRow): void {
     gain!.gain.value = 10 ** (gainDb / 20);
     player.src = `/api/tracks/${track.id}/audio`;
     set({ track, position: 0, duration: track.durationSeconds ?? 0, gainDb, trouble: null, repeated: null });
+    if (order?.from) seek((track.durationSeconds ?? 0) * order.from);
   }
+  if (order) set({ order });
   void context?.resume();
   player.play().catch((error: unknown) => {
     if (error instanceof DOMException && error.name === 'AbortError') return; // another track was chosen meanwhile
@@ -111,10 +136,20 @@ export function audition(row: SheetRow): void {
   });
 }
 
+/** The next track (1) or the one before (−1), where there is one. Answers whether there was. */
+export async function auditionNext(by: 1 | -1): Promise<boolean> {
+  const { order } = state;
+  if (!order || order.at + by < 0) return false;
+  const row = await order.rowAt(order.at + by);
+  if (!row || state.order !== order) return false; // nothing there, or something else was chosen meanwhile
+  audition(row, { ...order, at: order.at + by });
+  return true;
+}
+
 /** Space: plays the chosen track, or stops it when it plays. */
-export function toggleAudition(row: SheetRow | null): void {
+export function toggleAudition(row: SheetRow | null, order: PlayOrder | null = null): void {
   if (row && state.track?.id !== row.id) {
-    audition(row);
+    audition(row, order);
     return;
   }
   if (!state.track) return;
@@ -122,6 +157,8 @@ export function toggleAudition(row: SheetRow | null): void {
   if (state.playing) player.pause();
   else void player.play().catch(() => undefined);
 }
+
+export const isPlaying = (): boolean => state.playing;
 
 /** Moves to a time, inside the track. */
 export function seek(seconds: number): void {
@@ -154,7 +191,7 @@ export const jump = (seconds: number): void => seek(state.position + seconds);
 export function endAudition(): void {
   element?.pause();
   element?.removeAttribute('src');
-  set({ track: null, playing: false, position: 0, trouble: null, repeated: null });
+  set({ track: null, playing: false, position: 0, trouble: null, repeated: null, order: null });
 }
 
 /** The player's state. */
@@ -168,3 +205,17 @@ export const usePlayer = (): PlayerState =>
     },
     () => state,
   );
+
+/** Goes along in a view that shows the order which is played, when the next or the former track follows. */
+export function useFollow(name: string, go: (at: number) => void): void {
+  const at = usePlayer().order?.name === name ? state.order!.at : null;
+  const latest = useRef(go);
+  const seen = useRef(at);
+  useEffect(() => {
+    latest.current = go;
+  });
+  useEffect(() => {
+    if (at !== null && seen.current !== null && at !== seen.current) latest.current(at);
+    seen.current = at;
+  }, [at]);
+}

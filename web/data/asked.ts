@@ -50,7 +50,9 @@ function settle(tracks: Iterable<Held>): void {
   }
 }
 
-/** How tracks are shown: as the server told them, with what was asked for laid over; the same object where nothing was. */
+/**
+ * How tracks are shown: as the server told them, with what was asked for laid over; the same object where nothing was.
+ */
 export function useAsked(told: Iterable<Held>): <T extends Held>(track: T) => T {
   const now = useSyncExternalStore(
     (notify) => {

@@ -11,7 +11,7 @@ const ALL: Record<Exclude<Kind, 'cancel'>, true> = {
   changes: true,
   run: true,
   settings: true,
-  recipes: true,
+  presets: true,
   catalogue: true,
   dates: true,
 };
@@ -45,7 +45,10 @@ function connect(): void {
   };
 }
 
-/** Calls back after the server told of one of these kinds, at most four times a second, or once in `pauseMs`; the last word is never lost. */
+/**
+ * Calls back after the server told of one of these kinds, at most four times a second, or once in `pauseMs`; the last
+ * word is never lost.
+ */
 export function useServerEvents(kinds: readonly Kind[], react: () => void, pauseMs = 0): void {
   const latest = useRef(react);
   useEffect(() => {

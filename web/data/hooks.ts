@@ -20,7 +20,7 @@ import type {
   RootLine,
   RunFailure,
   RunProgress,
-  SavedRecipe,
+  SavedPreset,
   Selection,
   ServerEvent,
   SharedValue,
@@ -125,7 +125,7 @@ export const useDates = (past: boolean) =>
     ['dates', 'lists', 'tracks', 'settings'],
     600,
   );
-export const useRecipes = () => useFresh<SavedRecipe[]>('/recipes', ['recipes']);
+export const usePresets = () => useFresh<SavedPreset[]>('/presets', ['presets']);
 export const useFolders = (open: boolean) => useFresh<FolderLine[]>(open ? '/clean/folders' : null, ['roots']);
 /** Names that the library knows; asked for again when tracks change, but not often. */
 export const useNameCounts = () => useFresh<NameCounts>('/clean/names', ['tracks'], 5000);

@@ -1,4 +1,7 @@
-/** How a person has arranged the desk: columns of the sheet, widths and folds, colours. Saved under a name, exported, brought back. */
+/**
+ * How a person has arranged the desk: columns of the sheet, widths and folds, colours. Saved under a name, exported,
+ * brought back.
+ */
 import { WORKED_OUT } from '@early-set/core/api/types';
 import { findField } from '@early-set/core/fields/table';
 import { forget, remembered, write } from './remembered.ts';
@@ -49,7 +52,7 @@ export function arrangeDesk(layout: Layout): void {
 }
 
 /** The desk as it is at the first start. */
-export const FIRST_LAYOUT: Layout = { name: 'As at first', columns: null, widths: {}, theme: 'system' };
+export const FIRST_LAYOUT: Layout = { name: 'Reset', columns: null, widths: {}, theme: 'system' };
 
 /** A layout as the text of a file. */
 export const layoutFile = (layout: Layout): string =>

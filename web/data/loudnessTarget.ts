@@ -8,10 +8,10 @@ export interface LoudnessTarget {
 
 /** What is usual, with where. */
 export const DEFAULT_TARGETS: readonly { lufs: number; where: string }[] = [
-  { lufs: -23, where: 'broadcast' },
-  { lufs: -18, where: 'players' },
-  { lufs: -16, where: 'talk and streams' },
-  { lufs: -14, where: 'loud streams' },
+  { lufs: -23, where: 'EBU R 128' },
+  { lufs: -18, where: 'ReplayGain 2.0' },
+  { lufs: -16, where: 'AES TD1008, music' },
+  { lufs: -14, where: 'AES TD1008, albums' },
 ];
 
 export const useLoudnessTarget = (): readonly [LoudnessTarget, (next: LoudnessTarget) => void] =>

@@ -6,6 +6,7 @@ import type { ServerEvent } from '@early-set/core/api/types';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
 import { SWRConfig } from 'swr';
+import { AllKeys } from '../commands/commands.ts';
 import { forgetAsked } from '../data/asked.ts';
 
 type Answer = unknown | ((body: unknown, address: URL) => unknown);
@@ -58,6 +59,7 @@ export function show(view: ReactNode, at = '/') {
   return render(
     <SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}>
       <Tooltip.Provider>
+        <AllKeys />
         <MemoryRouter initialEntries={[at]}>{view}</MemoryRouter>
       </Tooltip.Provider>
     </SWRConfig>,

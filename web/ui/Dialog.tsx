@@ -30,7 +30,7 @@ export function Dialog({
         <Radix.Content
           aria-describedby={undefined}
           onOpenAutoFocus={(e) => {
-            // What is asked for comes first, not the way out.
+            // Required fields comes first, not the way out.
             const first = (e.currentTarget as HTMLElement).querySelector<HTMLElement>('input, textarea');
             if (first) {
               e.preventDefault();

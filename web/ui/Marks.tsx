@@ -6,7 +6,7 @@ export type RowState = 'ready' | 'look' | 'missing' | 'working' | 'waiting';
 /** What the mark in front of a row says, with the words for it. */
 export function stateOf(row: SheetRow): { state: RowState; words: string } {
   const v = row.values;
-  if (v.fileState === 'missing') return { state: 'missing', words: 'File not found' };
+  if (v.fileState === 'missing') return { state: 'missing', words: 'Missing file' };
   if (v.analysisState === 'failed')
     return { state: 'look', words: `Could not be measured: ${row.analysisReason ?? 'unknown reason'}` };
   if (v.analysisState === 'running') return { state: 'working', words: 'Being measured' };
@@ -63,14 +63,7 @@ export function EnergyBar({ value }: { value: number }) {
 export function Art({ hash, size, alt }: { hash: string | null; size: number; alt: string }) {
   if (!hash) {
     return (
-      <svg
-        width={size}
-        height={size}
-        viewBox="0 0 40 40"
-        role="img"
-        aria-label="No picture"
-        className="shrink-0 bg-hair"
-      >
+      <svg width={size} height={size} viewBox="0 0 40 40" role="img" aria-label="No cover" className="shrink-0 bg-hair">
         <path d="M12 24a8 8 0 0 1 16 0Z" className="fill-tide" />
         <path d="M6 28h28M11 32h18" className="stroke-tide-deep" strokeWidth="1.6" />
       </svg>

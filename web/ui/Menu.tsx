@@ -10,8 +10,7 @@ export interface MenuItem {
   /** A line above this item. */ apart?: boolean;
 }
 
-const BOX =
-  'z-50 min-w-[190px] rounded-sm border border-line bg-paper py-1 text-[12.5px] text-ink shadow-[0_6px_20px_rgba(11,23,28,.18)]';
+const BOX = 'floating min-w-[190px] py-1 text-[12.5px]';
 const ROW =
   'flex cursor-default items-center gap-6 px-3 py-1.5 outline-none data-[highlighted]:bg-chosen data-[disabled]:opacity-45';
 

@@ -101,7 +101,7 @@ export function TypeAhead({ field, value, onChange, onBlur, onKey, className, la
           onOpenAutoFocus={(e) => e.preventDefault()}
           onCloseAutoFocus={(e) => e.preventDefault()}
           onMouseDown={(e) => e.preventDefault()}
-          className="z-50 min-w-[160px] border border-line bg-paper py-0.5 text-ink shadow-[0_6px_20px_rgba(11,23,28,.18)]"
+          className="floating min-w-[160px] py-0.5"
         >
           <ul id="offers" role="listbox" aria-label={`${field.label} in the library`}>
             {shown.map((name, i) => (

@@ -10,7 +10,7 @@ test('values as people read them', () => {
   expect(textOf('key', 'Eb minor')).toBe('E♭ min');
   expect(textOf('lufs', -9.84)).toBe('−9.8');
   expect(textOf('durationSeconds', 3729)).toBe('1:02:09');
-  expect(textOf('fileState', 'missing')).toBe('file not found');
+  expect(textOf('fileState', 'missing')).toBe('missing file');
   expect(figure(-0.04, 1)).toBe('−0.0');
   expect([bytes(0), bytes(1536), bytes(3_400_000)]).toEqual(['0 B', '1.5 kB', '3.2 MB']);
   expect([timeLeft(3), timeLeft(33), timeLeft(100), timeLeft(9000)]).toEqual([
@@ -37,7 +37,7 @@ const good = { title: 'a', artist: ['b'], genre: ['c'], fileState: 'here', analy
 test.each([
   [good, 'ready', 'Measured, no gaps'],
   [{ ...good, genre: null }, 'look', 'Has gaps'],
-  [{ ...good, fileState: 'missing' }, 'missing', 'File not found'],
+  [{ ...good, fileState: 'missing' }, 'missing', 'Missing file'],
   [{ ...good, analysisState: 'failed' }, 'look', 'Could not be measured: broken'],
   [{ ...good, analysisState: 'running' }, 'working', 'Being measured'],
   [{ ...good, analysisState: 'none' }, 'waiting', 'Not measured'],

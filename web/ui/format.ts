@@ -65,3 +65,7 @@ export const plainText = (field: Field, value: FieldValue | undefined): string =
 
 /** The same, by field id. */
 export const textOf = (fieldId: string, value: FieldValue | undefined): string => valueText(fieldOf(fieldId), value);
+
+/** What a track is called: its title, or else its file. */
+export const nameOf = (track: { values: Record<string, FieldValue> }): string =>
+  textOf('title', track.values.title) || textOf('path', track.values.path).split('/').at(-1)!;

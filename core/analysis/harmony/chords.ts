@@ -5,7 +5,10 @@
  */
 import { foldChroma, type Chroma } from './chroma.ts';
 
-/** Groups of twelve: shares of major and minor triads, of those that begin phrases, and of falling fifths by where they land. */
+/**
+ * Groups of twelve: shares of major and minor triads, of those that begin phrases, and of falling fifths by where they
+ * land.
+ */
 export const CHORD_GROUPS = 5;
 
 /** A triad as its root, +12 for minor; null where nothing is pitched. */
@@ -56,7 +59,8 @@ export function triadsOf(chroma: Chroma, starts: readonly number[]): Triad[] {
 }
 
 /**
- * What triads say, as CHORD_GROUPS times twelve numbers, C first: square roots of shares, so that a rare chord counts too.
+ * What triads say, as CHORD_GROUPS times twelve numbers, C first: square roots of shares, so that a rare chord counts
+ * too.
  * @param phrases windows at which a phrase begins
  */
 export function chordsKnown(triads: readonly Triad[], phrases: readonly number[]): Float64Array {

@@ -103,7 +103,10 @@ function phraseBeginnings(chroma: Chroma, first: number, last: number, bars: Bar
   return sum;
 }
 
-/** Windows in which one chord sounds, most likely: half bars, or seconds where there are no bars; and which of them begin a phrase. */
+/**
+ * Windows in which one chord sounds, most likely: half bars, or seconds where there are no bars; and which of them
+ * begin a phrase.
+ */
 function windowsOf(
   chroma: Chroma,
   first: number,

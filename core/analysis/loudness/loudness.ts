@@ -140,7 +140,9 @@ function channelPairs(weights: number[]): { left: number; right: number; leftWei
   });
 }
 
-/** Steps in 100 ms at which the maxima are looked for, so that they do not depend on where in the file a sound begins. */
+/**
+ * Steps in 100 ms at which the maxima are looked for, so that they do not depend on where in the file a sound begins.
+ */
 const FINE_STEPS = 10;
 
 /** The largest mean of `width` values in a row. */

@@ -1,4 +1,6 @@
-/** Gain for playout: how far a track or an album lies from a target, and whether its peaks would go over the ceiling. */
+/**
+ * Gain for playout: how far a track or an album lies from a target, and whether its peaks would go over the ceiling.
+ */
 
 export interface PlayoutGain {
   /** dB to the target, peaks not looked at. */

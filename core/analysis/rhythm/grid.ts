@@ -43,7 +43,10 @@ function attackNear(bands: Bands, time: number, reach: number): { time: number; 
   return { time: (best + offset) * attackStep, strength: b };
 }
 
-/** The phase of a steady line at which attacks gather most; whether they are beats or lie between is for the meter to say. */
+/**
+ * The phase of a steady line at which attacks gather most; whether they are beats or lie between is for the meter to
+ * say.
+ */
 function attackPhase(bands: Bands, period: number): number {
   const step = bands.attackStep;
   const bins = Math.max(8, Math.round(period / step));
@@ -82,9 +85,9 @@ const HARMONICS = [
 const ZOOM = 16;
 
 /**
- * The magnitude of the Fourier sum of a series at angles a frame near a given one. Each block of ZOOM frames is developed
- * about its middle to the second order in the difference of the angles: within 2 % of an angle of half a radian the
- * error lies under a ten-thousandth, at a sixteenth of the work.
+ * The magnitude of the Fourier sum of a series at angles a frame near a given one. Each block of ZOOM frames is
+ * developed about its middle to the second order in the difference of the angles: within 2 % of an angle of half a
+ * radian the error lies under a ten-thousandth, at a sixteenth of the work.
  */
 export function zoomedSpectrum(series: Float32Array, angle: number): (near: number) => number {
   const blocks = Math.ceil(series.length / ZOOM);

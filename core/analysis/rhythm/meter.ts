@@ -13,7 +13,10 @@ export const SLOT_KINDS = 7;
 
 export interface Meter {
   beatsPerBar: 3 | 4;
-  /** Slots from the first given beat to the first downbeat, 0 … SLOTS·beatsPerBar − 1; not a multiple of SLOTS where the beats lie between the true ones. */
+  /**
+   * Slots from the first given beat to the first downbeat, 0 … SLOTS·beatsPerBar − 1; not a multiple of SLOTS where
+   * the beats lie between the true ones.
+   */
   shift: number;
   /** Probability of the shift. */
   confidence: number;
@@ -142,7 +145,10 @@ export function findMeter(beats: ArrayLike<number>, onsets: Onsets, chroma: Chro
   return { beatsPerBar, shift: scores.indexOf(top), confidence: 1 / total };
 }
 
-/** How much the beats of a bar differ when the bar has so many: the spread of the folded series against the spread that chance gives. */
+/**
+ * How much the beats of a bar differ when the bar has so many: the spread of the folded series against the spread that
+ * chance gives.
+ */
 function barContrast(series: Float64Array[], beatsPerBar: number): number {
   let total = 0;
   for (const values of series) {

@@ -30,8 +30,8 @@ const FILTERS_PER_OCTAVE = 12;
 const LAG = 2;
 
 /**
- * Triangular filters in flat arrays: filter f weighs `spans[2f + 1]` bins (a multiple of 4) from bin `spans[2f]` + 1 on;
- * its weights lie behind those of f − 1. The filters of band b end before `bandEnds[b]`.
+ * Triangular filters in flat arrays: filter f weighs `spans[2f + 1]` bins (a multiple of 4) from bin `spans[2f]` + 1
+ * on; its weights lie behind those of f − 1. The filters of band b end before `bandEnds[b]`.
  */
 interface FilterBank {
   spans: number[];

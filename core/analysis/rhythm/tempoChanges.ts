@@ -1,4 +1,7 @@
-/** Tracks whose tempo changes for good on the way: found in the path of local periods, and each stretch laid on its own. */
+/**
+ * Tracks whose tempo changes for good on the way: found in the path of local periods, and each stretch laid on its
+ * own.
+ */
 import { median } from '../../signal/statistics.ts';
 import type { Bands } from './bands.ts';
 import type { Chroma } from '../harmony/chroma.ts';

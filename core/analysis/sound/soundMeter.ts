@@ -31,7 +31,10 @@ export interface SoundMeasures {
   dcOffset: [number, number];
   /** Correlation of the first two channels, −1 … 1; null for one channel or silence. */
   phaseCorrelation: number | null;
-  /** How far the difference of the sides lies under their sum, dB; Infinity when they are the same, null for one channel or silence. */
+  /**
+   * How far the difference of the sides lies under their sum, dB; Infinity when they are the same, null for one
+   * channel or silence.
+   */
   sideBelowMidDb: number | null;
   /** Stretches of the first two channels, spread over the whole, in which an encoder may have left its traces. */
   excerpts: Excerpt[];
@@ -117,7 +120,9 @@ export function createSoundMeter(sampleRate: number, channels: number, kernels: 
   };
 }
 
-/** Keeps whole excerpts at even distances; when there are too many, every second is dropped and the distance doubled. */
+/**
+ * Keeps whole excerpts at even distances; when there are too many, every second is dropped and the distance doubled.
+ */
 function createExcerptKeeper(): {
   push(left: Float32Array, right: Float32Array, count: number): void;
   excerpts: Excerpt[];

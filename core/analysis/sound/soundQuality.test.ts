@@ -95,6 +95,6 @@ describe('measured from sound', () => {
     expect(sound((i) => [wave(i), -wave(i)]).phaseCorrelation).toBeCloseTo(-1, 5);
     const offset = sound((i) => [wave(i) + 0.02, wave(i) + 0.02]);
     expect(offset.dcOffset[0]).toBeCloseTo(0.02, 2);
-    expect(judgeSound(offset, flac).remarks.join()).toMatch(/off the middle/);
+    expect(judgeSound(offset, flac).remarks.join()).toMatch(/DC offset/);
   });
 });

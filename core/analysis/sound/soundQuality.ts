@@ -106,7 +106,10 @@ function bandwidthOf(mean: Float64Array, edge: Edge | null): number {
   return (b + 1) * BAND_HZ;
 }
 
-/** Bit rates in kbit/s with where their encoders usually cut, for two channels (documented low-passes of common MP3 encoders). */
+/**
+ * Bit rates in kbit/s with where their encoders usually cut, for two channels (documented low-passes of common MP3
+ * encoders).
+ */
 const MP3_CUTS: readonly [number, number][] = [
   [64, 11_000],
   [96, 15_000],
@@ -155,20 +158,18 @@ export function judgeSound(measures: SoundMeasures, source: SoundSource | null):
   const trace = mean && promised?.lossless && !cut ? findTrace(measures.excerpts) : null;
   if (cut)
     remarks.push(
-      `Sounds re-encoded: nothing above ${kHz(bandwidthHz!)}, cut off steeply, as ${likelySource(bandwidthHz!)} does${promised.lossless ? ', in a file that could hold everything' : `; this file's own rate would reach ${kHz(promised.hz)}`}`,
+      `Sounds re-encoded: nothing above ${kHz(bandwidthHz!)}, cut off steeply, as ${likelySource(bandwidthHz!)} does${promised.lossless ? ', in a lossless file' : `; this file's own rate would reach ${kHz(promised.hz)}`}`,
     );
-  if (trace) remarks.push(`Sounds re-encoded: ${TRACES[trace.transform]}, in a file that could hold everything`);
+  if (trace) remarks.push(`Sounds re-encoded: ${TRACES[trace.transform]}, in a lossless file`);
   if (measures.flatTops >= 20)
     remarks.push(
       `Clipped in ${measures.flatTops.toLocaleString('en-GB')} places, up to ${measures.longestFlatTop} samples in a row`,
     );
   const mono = measures.sideBelowMidDb === null ? true : measures.sideBelowMidDb > 60;
   if (measures.phaseCorrelation !== null && measures.phaseCorrelation < -0.2)
-    remarks.push(
-      `The sides work against each other (correlation ${measures.phaseCorrelation.toFixed(2)}); in mono much of it is lost`,
-    );
+    remarks.push(`Out of phase (correlation ${measures.phaseCorrelation.toFixed(2)}): much of it is lost in mono`);
   const dc = Math.max(Math.abs(measures.dcOffset[0]), Math.abs(measures.dcOffset[1]));
-  if (dc > 0.005) remarks.push(`Lies ${(dc * 100).toFixed(1)} % off the middle (DC)`);
+  if (dc > 0.005) remarks.push(`DC offset of ${(dc * 100).toFixed(1)} %`);
   const round = (v: number): number => Math.round(v * 1e5) / 1e5;
   return {
     bandwidthHz,

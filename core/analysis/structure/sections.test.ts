@@ -35,14 +35,14 @@ describe('cutting into stretches', () => {
 
 describe('names of sections', () => {
   test('a usual form', () => {
-    expect(labelsOf([0.5, 0.65, 1, 0.4, 0.98, 0.55])).toEqual(['intro', 'build', 'main', 'break', 'main', 'outro']);
+    expect(labelsOf([0.5, 0.65, 1, 0.4, 0.98, 0.55])).toEqual(['intro', 'build', 'main', 'breakdown', 'main', 'outro']);
   });
 
   test('a track that hardly varies is all main', () => {
     expect(labelsOf([0.97, 1, 0.98])).toEqual(['main', 'main', 'main']);
   });
 
-  test('there is always a main, nothing before the first is a break, nothing after the last is anything but outro', () => {
+  test('there is always a main, nothing before the first is a breakdown, nothing after the last is anything but outro', () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 10 }), (raw) => {
         const top = Math.max(...raw, 1e-6),

@@ -8,7 +8,7 @@ import { WAVEFORM_RATE, type Bands } from '../rhythm/bands.ts';
 import { foldChroma, type Chroma } from '../harmony/chroma.ts';
 import type { Onsets } from '../rhythm/onsets.ts';
 
-export type SectionLabel = 'intro' | 'build' | 'main' | 'break' | 'outro';
+export type SectionLabel = 'intro' | 'build' | 'main' | 'breakdown' | 'outro';
 
 export interface Section {
   label: SectionLabel;
@@ -171,7 +171,10 @@ function levelsOf(rows: Float64Array[], starts: number[]): number[] {
   return full.map((v) => (top > 0 ? clamp(v / top, 0, 1) : 1));
 }
 
-/** Plain names from levels: what is full is main; what comes before and after is intro and outro, between lie breaks and builds. */
+/**
+ * Plain names from levels: what is full is main; what comes before and after is intro and outro, between lie breaks
+ * and builds.
+ */
 export function labelsOf(levels: readonly number[]): SectionLabel[] {
   const floor = Math.min(...levels);
   // A track that hardly varies is all main; else the border lies within its own range.
@@ -183,7 +186,7 @@ export function labelsOf(levels: readonly number[]): SectionLabel[] {
     if (mains[i]) return 'main';
     if (i < first) return i > 0 && level > levels[i - 1]! + 0.04 && i === first - 1 ? 'build' : 'intro';
     if (i > last) return 'outro';
-    return level > levels[i - 1]! ? 'build' : 'break';
+    return level > levels[i - 1]! ? 'build' : 'breakdown';
   });
 }
 

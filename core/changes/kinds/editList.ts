@@ -177,11 +177,11 @@ const tracks = (n: number): string => `${n.toLocaleString('en-GB')} ${n === 1 ? 
 function sentence(edit: ListEdit): string {
   switch (edit.op) {
     case 'exist':
-      return edit.after ? `${edit.after.kind} made` : `${edit.before?.kind ?? 'list'} taken away`;
+      return edit.after ? `${edit.after.kind} made` : `${edit.before?.kind ?? 'list'} removed`;
     case 'describe':
       return (Object.keys(edit.after) as (keyof ListInfo)[])
         .map((k) => {
-          if (k === 'removed') return edit.after.removed ? 'put away' : 'brought back';
+          if (k === 'removed') return edit.after.removed ? 'removed' : 'restored';
           return k === 'name' || k === 'startsAt'
             ? `${NAMES[k]}: ${edit.before[k] ?? 'none'} → ${edit.after[k] ?? 'none'}`
             : `another ${NAMES[k]}`;
@@ -194,7 +194,7 @@ function sentence(edit: ListEdit): string {
         taken = edit.placements.filter((p) => !p.after).length,
         moved = edit.placements.length - put - taken;
       const count = edit.placements.every((p) => p.trackId !== null) ? tracks : several;
-      return [put && `${count(put)} put in`, taken && `${count(taken)} taken out`, moved && `${count(moved)} moved`]
+      return [put && `${count(put)} added`, taken && `${count(taken)} removed`, moved && `${count(moved)} moved`]
         .filter(Boolean)
         .join(', ');
     }

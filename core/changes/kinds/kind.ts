@@ -1,4 +1,7 @@
-/** What a kind of change has to say of itself. Adding one is a module here, one on the server, and a line in each registry. */
+/**
+ * What a kind of change has to say of itself. Adding one is a module here, one on the server, and a line in each
+ * registry.
+ */
 import type { FieldValue } from '../../fields/values.ts';
 import type { Snapshot } from '../snapshot.ts';
 

@@ -26,7 +26,7 @@ export const setPictureKind = defineKind<SetPicture>({
   conflict({ trackId, before }, { tracks }) {
     const track = tracks.get(trackId);
     if (!track) return GONE_TRACK;
-    return track.artHash === before ? null : 'The picture has changed since';
+    return track.artHash === before ? null : 'The cover has changed since';
   },
   apply({ trackId, after }, { tracks }) {
     tracks.get(trackId)!.artHash = after;
@@ -34,7 +34,7 @@ export const setPictureKind = defineKind<SetPicture>({
   inverse: (item) => ({ ...item, before: item.after, after: item.before }),
   words: ({ before, after }) => ({
     show: 'sentence',
-    text: after ? (before ? 'another picture' : 'picture put in') : 'picture taken out',
+    text: after ? (before ? 'another cover' : 'cover added') : 'cover removed',
   }),
   searched: () => '',
 });

@@ -47,9 +47,9 @@ export const writeTagsKind = defineKind<WriteTags>({
   words({ fields, picture }) {
     const said = Object.entries(fields).map(
       ([id, { after }]) =>
-        `${fieldOf(id).label.toLowerCase()} ${after.length ? `“${after.join('; ').slice(0, 80)}”` : 'taken out'}`,
+        `${fieldOf(id).label.toLowerCase()} ${after.length ? `“${after.join('; ').slice(0, 80)}”` : 'removed'}`,
     );
-    if (picture) said.push(picture.after ? 'picture' : 'picture taken out');
+    if (picture) said.push(picture.after ? 'cover' : 'cover removed');
     return { show: 'sentence', text: `In the file: ${said.join(', ')}` };
   },
   searched: ({ fields }) =>

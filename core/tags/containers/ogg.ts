@@ -135,7 +135,10 @@ function sealed(page: Uint8Array): Uint8Array {
   return page;
 }
 
-/** New numbers and checksums for all pages of a stream from an offset on. A stream that is chained behind keeps its own. */
+/**
+ * New numbers and checksums for all pages of a stream from an offset on. A stream that is chained behind keeps its
+ * own.
+ */
 function renumbered(source: Source, from: number, serial: number, more: number): Splice[] {
   const out: Splice[] = [];
   for (let at = from; at < source.size;) {

@@ -198,7 +198,8 @@ function extendedHeader(
   return {
     length,
     render(frames, padding) {
-      // Flag data follow each other in the order of their bits, each behind its length: update (none), checksum, restrictions.
+      // Flag data follow each other in the order of their bits, each behind its length: update (none), checksum,
+      // restrictions.
       let at = 6;
       if (own[5]! & EXTENDED_V24.update) at += 1 + own[at]!;
       if (own[5]! & EXTENDED_V24.checksum && own[at] === 5) {

@@ -18,7 +18,10 @@ const TRACK = 126,
 export const isId3v1 = (bytes: Uint8Array): boolean =>
   bytes.length === ID3V1_LENGTH && latin1(bytes.subarray(0, 3)) === 'TAG';
 
-/** Names are those of ID3v2, of which it holds a few. A genre that is set is taken out: its closed list would say something else. */
+/**
+ * Names are those of ID3v2, of which it holds a few. A genre that is set is taken out: its closed list would say
+ * something else.
+ */
 export function openId3v1(bytes: Uint8Array): TagSet & { render(): Uint8Array } {
   const own = bytes.slice();
   const numbered = (): boolean => own[125] === 0 && own[TRACK] !== 0;

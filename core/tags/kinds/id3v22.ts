@@ -1,4 +1,7 @@
-/** ID3v2.2 (id3.org: "ID3 tag version 2"): frames of three letters, which become frames of v2.3 when the tag is changed. */
+/**
+ * ID3v2.2 (id3.org: "ID3 tag version 2"): frames of three letters, which become frames of v2.3 when the tag is
+ * changed.
+ */
 import { TAG_FLAG, TAG_FLAG_V22 } from './id3Flags.ts';
 import { be16, be32, concat, latin1, synchsafe, TagTrouble, toLatin1, toSynchsafe, u24be } from '../bytes.ts';
 import { openId3, resynchronise, type Id3Tag } from './id3.ts';

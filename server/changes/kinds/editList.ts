@@ -17,7 +17,8 @@ async function storeEntries(database: Database, listId: string, { entries }: Lis
     t,
   );
   await database.run(
-    `INSERT INTO list_entries (id, list_id, kind, track_id, data, position) SELECT v.id, $1, v.kind, v.track_id, v.data, v.position FROM ${given}
+    `INSERT INTO list_entries (id, list_id, kind, track_id, data, position) SELECT v.id, $1, v.kind, v.track_id,
+      v.data, v.position FROM ${given}
      ON CONFLICT (id) DO UPDATE SET position = excluded.position, data = excluded.data
      WHERE list_entries.position <> excluded.position OR list_entries.data <> excluded.data`,
     [listId, order],

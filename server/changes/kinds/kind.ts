@@ -1,4 +1,7 @@
-/** What the server has to know of a kind of change: what it wants to see, how it is stored, and how it is made in files. */
+/**
+ * What the server has to know of a kind of change: what it wants to see, how it is stored, and how it is made in
+ * files.
+ */
 import type { Transaction } from 'sequelize';
 import type { BaseItem } from '@early-set/core/changes/kinds/kind';
 import type { Snapshot } from '@early-set/core/changes/snapshot';
@@ -36,7 +39,10 @@ export interface FileWork<I extends BaseItem, P extends object = object, R = unk
   perform(context: FileContext, line: FileLine & { item: I }, intent: P, options: PerformOptions): Promise<R>;
   /** Stores what came of it, in the transaction that settles the line. */
   settle(context: FileContext, line: FileLine & { item: I }, intent: P, result: R, t: Transaction): Promise<void>;
-  /** What a kill left: made whole (with its result), or to be begun again; with a sentence when something was put right. */
+  /**
+   * What a kill left: made whole (with its result), or to be begun again; with a sentence when something was put
+   * right.
+   */
   recover(
     context: FileContext,
     line: FileLine & { item: I },

@@ -11,7 +11,8 @@ export const setPictureStored = serverKind<SetPicture>({
       hash: snapshot.tracks.get(id)?.artHash ?? null,
     }));
     await database.run(
-      'UPDATE tracks t SET art_hash = v.hash FROM jsonb_to_recordset($1::jsonb) AS v(id int, hash text) WHERE t.id = v.id',
+      `UPDATE tracks t SET art_hash = v.hash FROM jsonb_to_recordset($1::jsonb) AS v(id int, hash text)
+        WHERE t.id = v.id`,
       [JSON.stringify(pictures)],
       t,
     );

@@ -62,7 +62,7 @@ const files: FileWork<WriteTags, Intent, FileStamp> = {
     const { newId3Version } = await deskSettings();
     const wanted = item.picture?.after;
     const kept = wanted ? await art.original(wanted) : null;
-    if (wanted && kept === null) return conflict('The picture is no longer kept');
+    if (wanted && kept === null) return conflict('The cover is no longer kept');
     const picture = wanted === undefined ? undefined : kept;
     const fields = Object.fromEntries(Object.entries(item.fields).map(([id, { after }]) => [id, after]));
     const edits = { fields, ...(picture === undefined ? {} : { picture }) };

@@ -61,8 +61,8 @@ export function editingRoutes({ database, changing, art }: Context): Router {
     '/pictures',
     (request, response, next) => receive(request, response, (error: unknown) => (error ? next(error) : next())),
     route({ body: Joi.object({ path: Joi.string().max(4000).allow('') }) }, async ({ request }) => {
-      if (!request.file) throw new Problem(400, 'no-file', 'No picture arrived');
-      return keepPicture(changing, new Uint8Array(request.file.buffer), request.file.originalname || 'The picture');
+      if (!request.file) throw new Problem(400, 'no-file', 'No cover arrived');
+      return keepPicture(changing, new Uint8Array(request.file.buffer), request.file.originalname || 'The cover');
     }),
   );
   router.post(
@@ -85,7 +85,7 @@ export function editingRoutes({ database, changing, art }: Context): Router {
     '/art/:hash/original',
     route<{ hash: string }>({ params: Joi.object({ hash: hash.required() }) }, async ({ params, response }) => {
       const picture = await art.original(params.hash);
-      if (!picture) throw notFound('The picture');
+      if (!picture) throw notFound('The cover');
       response.setHeader('Content-Disposition', `attachment; filename="cover.${ENDINGS[picture.mime] ?? 'jpg'}"`);
       response.type(picture.mime).send(Buffer.from(picture.data));
     }),

@@ -85,7 +85,7 @@ export function changeRoutes({ database, changing }: Context): Router {
   const renameOne = async (ids: readonly number[], value: FieldValue): Promise<Applied & { locked: number }> => {
     const [trackId] = ids;
     if (trackId === undefined || ids.length > 1)
-      throw new Problem(400, 'bad-value', 'One name is for one file; a recipe under Clean gives many their names');
+      throw new Problem(400, 'bad-value', 'One name is for one file; the steps under Clean give many their names');
     const applied = await applyInTurn(changing, async () => {
       const edit = { trackId, fields: { [FILE_NAME]: { before: undefined, after: value } } };
       return { title: 'File name of one track', items: (await withoutNames(database, [edit])).moves };
@@ -180,7 +180,7 @@ export function changeRoutes({ database, changing }: Context): Router {
     route<unknown, unknown, WritingWish>(writing, ({ body }) =>
       applyInTurn(changing, async () => {
         const items = await draftFor(body);
-        if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'The files say all of that already');
+        if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'All of these tags are written already');
         const what = body.fields?.map((f) => fieldOf(f).label.toLowerCase()).join(', ') ?? 'what was edited';
         const files = items.length === 1 ? 'one file' : `${items.length.toLocaleString('en-GB')} files`;
         return { title: `Write ${what} into ${files}`, items };

@@ -1,6 +1,6 @@
 import type { Selection } from '@early-set/core/api/types';
 import type { FieldEdit } from '@early-set/core/changes/fields';
-import { checkSteps } from '@early-set/core/clean/recipes';
+import { checkSteps } from '@early-set/core/clean/presets';
 import type { Step } from '@early-set/core/clean/steps';
 import { FIELDS } from '@early-set/core/fields/table';
 import { Router } from 'express';
@@ -10,10 +10,10 @@ import {
   cleanTracks,
   folderLines,
   genreCounts,
-  keepRecipe,
+  keepPreset,
   nameCounts,
-  removeRecipe,
-  savedRecipes,
+  removePreset,
+  savedPresets,
 } from '../../clean/clean.ts';
 import { Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
@@ -36,7 +36,7 @@ const edits = Joi.array()
   .max(200_000)
   .required();
 
-/** Cleaning: what recipes work on, recipes kept, and drafts made on the page. */
+/** Cleaning: what the steps work on, presets kept, and drafts made on the page. */
 export function cleanRoutes({ database, changing }: Context): Router {
   const router = Router();
 
@@ -70,35 +70,35 @@ export function cleanRoutes({ database, changing }: Context): Router {
     ),
   );
 
-  const recipe = {
+  const preset = {
     name: Joi.string().trim().min(1).max(200).required(),
     steps: Joi.array().items(Joi.object().unknown(true)).max(100).required(),
   };
   const read = (steps: unknown[]): Step[] => {
     const checked = checkSteps(steps);
-    if (typeof checked === 'string') throw new Problem(400, 'bad-recipe', checked);
+    if (typeof checked === 'string') throw new Problem(400, 'bad-preset', checked);
     return checked;
   };
   router.get(
-    '/recipes',
-    route({}, () => savedRecipes()),
+    '/presets',
+    route({}, () => savedPresets()),
   );
   router.post(
-    '/recipes',
-    route<unknown, unknown, { name: string; steps: unknown[] }>({ body: Joi.object(recipe) }, ({ body }) =>
-      keepRecipe(database, null, body.name, read(body.steps)),
+    '/presets',
+    route<unknown, unknown, { name: string; steps: unknown[] }>({ body: Joi.object(preset) }, ({ body }) =>
+      keepPreset(database, null, body.name, read(body.steps)),
     ),
   );
   router.patch(
-    '/recipes/:id',
+    '/presets/:id',
     route<{ id: number }, unknown, { name: string; steps: unknown[] }>(
-      { params: idParam, body: Joi.object(recipe) },
-      ({ params, body }) => keepRecipe(database, params.id, body.name, read(body.steps)),
+      { params: idParam, body: Joi.object(preset) },
+      ({ params, body }) => keepPreset(database, params.id, body.name, read(body.steps)),
     ),
   );
   router.delete(
-    '/recipes/:id',
-    route<{ id: number }>({ params: idParam }, ({ params }) => removeRecipe(database, params.id)),
+    '/presets/:id',
+    route<{ id: number }>({ params: idParam }, ({ params }) => removePreset(database, params.id)),
   );
   return router;
 }

@@ -167,7 +167,7 @@ export function trackRoutes({ database, art, facets }: Context): Router {
       },
       async ({ params, query, response }) => {
         const path = await art.thumbnail(params.hash, query.size);
-        if (!path) throw notFound('The picture');
+        if (!path) throw notFound('The cover');
         response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
         response.type('image/jpeg');
         await new Promise<void>((resolve) =>

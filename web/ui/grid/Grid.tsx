@@ -1,6 +1,6 @@
 /**
- * The one grid of the application: rows that are drawn only where they are seen, heads that sort and resize, choosing by
- * mouse and key, typing over cells, dragging, a menu. What a row is, and what its cells say, its owner knows.
+ * The one grid of the application: rows that are drawn only where they are seen, heads that sort and resize, choosing
+ * by mouse and key, typing over cells, dragging, a menu. What a row is, and what its cells say, its owner knows.
  */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, type ReactNode } from 'react';
@@ -8,7 +8,7 @@ import { RightClick, type MenuItem } from '../Menu.tsx';
 import { isChosen, type Chosen, type How } from './choice.ts';
 import { GridHead, widthsOf, type HeadProps } from './GridHead.tsx';
 import { ROW_HEIGHT } from './gridKeys.ts';
-import { DraggableRow, GridRow, SortableRow, type Handle, type RowProps } from './GridRow.tsx';
+import { DraggableRow, DroppableRow, GridRow, SortableRow, type Handle, type RowProps } from './GridRow.tsx';
 
 export { ROW_HEIGHT };
 const HEAD_HEIGHT = 28;
@@ -43,8 +43,8 @@ export interface GridProps<Row, RowId extends Id> extends HeadProps {
   onEdit?: (index: number, column: string) => void;
   /** Told which rows are in sight. */
   look?: (first: number, last: number) => void;
-  /** Rows are dragged elsewhere, or along the list by a handle. */
-  drag?: 'elsewhere' | 'along';
+  /** Rows are dragged elsewhere, or along the list by a handle; or other things are dropped onto them. */
+  drag?: 'elsewhere' | 'along' | 'onto';
   /** Pixels of a row. */
   rowHeight?: number;
   /** What stands between a row and the next, and how high that is. */
@@ -116,7 +116,8 @@ export function Grid<Row, RowId extends Id>(props: GridProps<Row, RowId>) {
                 style={{ top: start, height: rowHeight }}
               />
             ) : (
-              // Only what is dragged along has to stay itself; else a row that another takes the place of is drawn over.
+              // Only what is dragged along has to stay itself; else a row that another takes the place of is drawn
+              // over.
               <div
                 key={props.drag === 'along' ? idOf(row) : key}
                 role="presentation"
@@ -167,6 +168,7 @@ function OneRow<Row, RowId extends Id>(
   };
   if (drag === 'elsewhere')
     return <DraggableRow {...shared} dragged={{ id: `row-${own}`, data: { rowId: own, index } }} />;
+  if (drag === 'onto') return <DroppableRow {...shared} dropId={`row-${own}`} />;
   if (drag === 'along') return <SortableRow {...shared} sortId={String(own)} />;
   return (
     <>

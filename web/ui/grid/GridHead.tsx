@@ -1,4 +1,6 @@
-/** The heads of a grid's columns: they sort, and are dragged wider; TanStack Table keeps what is sorted and how wide. */
+/**
+ * The heads of a grid's columns: they sort, and are dragged wider; TanStack Table keeps what is sorted and how wide.
+ */
 import {
   columnResizingFeature,
   columnSizingFeature,
@@ -14,6 +16,8 @@ import { useMemo } from 'react';
 export interface GridColumn {
   id: string;
   label: string;
+  /** Of its figures, said behind the label. */
+  unit?: string;
   /** Pixels; with `grow` the least of them. */
   width: number;
   /** Its share of what is left of the width. */
@@ -118,11 +122,16 @@ export function GridHead({
 const HEAD = 'flex min-w-0 flex-1 items-center gap-1 px-2';
 const ARIA = { asc: 'ascending', desc: 'descending' } as const;
 
-function Head({ header, column: { label, figures } }: { header: Header<Features, object>; column: GridColumn }) {
+function Head({ header, column: { label, unit, figures } }: { header: Header<Features, object>; column: GridColumn }) {
   const { column } = header;
   const sorted = column.getIsSorted(),
     Arrow = sorted === 'desc' ? ArrowDown : ArrowUp;
-  const name = <span className="truncate">{label}</span>;
+  const name = (
+    <span className="truncate" title={unit ? `${label}, ${unit}` : label}>
+      {label}
+      {unit && <span className="ml-1 font-normal">{unit}</span>}
+    </span>
+  );
   const side = figures ? 'justify-end' : '';
   return (
     <div

@@ -1,5 +1,5 @@
 /** One row of a grid, that may be dragged elsewhere or along its own list. */
-import { useDraggable } from '@dnd-kit/core';
+import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import type { ButtonHTMLAttributes, CSSProperties, ReactNode, Ref } from 'react';
@@ -39,7 +39,7 @@ export interface RowProps {
 }
 
 const CELL = 'min-w-0 truncate px-2';
-const FOCUSED = 'shadow-[inset_3px_0_0_var(--buoy)]';
+const FOCUSED = 'in-hand';
 
 const howOf = (e: React.MouseEvent): How => (e.shiftKey ? 'range' : e.ctrlKey || e.metaKey ? 'toggle' : 'one');
 
@@ -107,6 +107,12 @@ export function DraggableRow({ dragged, ...props }: RowProps & { dragged: { id: 
       onPress={listeners?.onPointerDown as ((event: React.PointerEvent) => void) | undefined}
     />
   );
+}
+
+/** A row that other things are dropped onto. */
+export function DroppableRow({ dropId, ...props }: RowProps & { dropId: string }) {
+  const { setNodeRef, isOver } = useDroppable({ id: dropId });
+  return <GridRow {...props} nodeRef={setNodeRef} {...(isOver ? { chosen: false, tone: 'bg-tide/50' } : {})} />;
 }
 
 /** A row that is dragged along its list, with what stands between it and the next. */

@@ -6,7 +6,7 @@ import { transition, type Grade } from '@early-set/core/arrange/transition';
 import type { EntryKind } from '@early-set/core/changes/snapshot';
 import { clockLength } from '@early-set/core/clock/clock';
 import { signatureLabel, shortKey } from '@early-set/core/fields/keys';
-import { figure, textOf } from '../../ui/format.ts';
+import { figure, nameOf, textOf } from '../../ui/format.ts';
 import type { GridColumn } from '../../ui/grid/GridHead.tsx';
 import type { Handle } from '../../ui/grid/GridRow.tsx';
 import { EnergyBar, Playing } from '../../ui/Marks.tsx';
@@ -122,7 +122,7 @@ const KIND_NAMES: Record<EntryKind, string> = {
 /** What an entry is called. */
 export function titleOf({ kind, data, values, id }: ListEntryRow): string {
   if (id === 0) return [KIND_NAMES[kind], data.text].filter(Boolean).join(': ');
-  return textOf('title', values.title) || String(values.path).split('/').at(-1)!;
+  return nameOf({ values });
 }
 
 /** An entry as the schedule sees it. */

@@ -101,7 +101,7 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
           ['xspf', 'XSPF, with more about each track'],
         ])}
         {choice('paths', 'Paths', [
-          ['absolute', 'whole, for this computer'],
+          ['absolute', 'absolute, for this computer'],
           ['relative', 'relative, to go with the music folder'],
         ])}
         <label className="flex items-center">

@@ -5,8 +5,8 @@ import { useMemo, useState } from 'react';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
 import { schedule } from '@early-set/core/arrange/schedule';
 import { clockLength, timeOfDay } from '@early-set/core/clock/clock';
-import { useCommands } from '../../app/commands.ts';
-import { toggleAudition, usePlayer } from '../../audition/player.ts';
+import { useCommands } from '../../commands/commands.ts';
+import { usePlayer } from '../../audition/player.ts';
 import { change, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { useRemembered } from '../../data/remembered.ts';
@@ -29,7 +29,7 @@ export function ListTable({ list }: { list: ListContents }) {
     () => listColumns(ordered).map((c) => ({ ...c, width: widths[c.id] ?? c.width })),
     [ordered, widths],
   );
-  const { chosen, choose, draggedWith, onKey, menu } = useListChoice(list, entries, move);
+  const { chosen, choose, draggedWith, onKey, audition, menu } = useListChoice(list, entries, move);
   const player = usePlayer();
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
@@ -61,9 +61,7 @@ export function ListTable({ list }: { list: ListContents }) {
         </span>
         <span className="flex-1" />
         {info.removed && (
-          <Button onClick={() => void change(patch<Applied>(`/lists/${list.id}`, { removed: false }))}>
-            Bring back
-          </Button>
+          <Button onClick={() => void change(patch<Applied>(`/lists/${list.id}`, { removed: false }))}>Restore</Button>
         )}
         <Button kind="main" disabled={entries.length === 0} onClick={() => setExporting(true)}>
           Export…
@@ -99,7 +97,7 @@ export function ListTable({ list }: { list: ListContents }) {
                 )}
                 chosen={chosen}
                 onChoose={choose}
-                onOpen={(i) => toggleAudition(entries[i]!.id > 0 ? entries[i]! : null)}
+                onOpen={audition}
                 onKey={onKey}
                 menu={menu}
                 {...(ordered ? { drag: 'along', between: { height: BETWEEN_HEIGHT, content: between } } : {})}

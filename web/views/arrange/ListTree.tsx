@@ -12,7 +12,8 @@ import { Ellipsis, Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Applied, ListLine } from '@early-set/core/api/types';
-import { useCommands } from '../../app/commands.ts';
+import { useCommands, useFindKey } from '../../commands/commands.ts';
+import { keyOf } from '../../commands/keys.ts';
 import { change, several } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
 import { Menu, RightClick, type MenuItem } from '../../ui/Menu.tsx';
@@ -20,6 +21,8 @@ import { isPutAway, mayHold, positionBetween, treeLines } from './tree.ts';
 
 export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string | null }) {
   const [find, setFind] = useState('');
+  const findBox = useRef<HTMLInputElement>(null);
+  useFindKey(findBox, 'Find a crate or playlist');
   const [renaming, setRenaming] = useState<string | null>(null);
   const [showRemoved, setShowRemoved] = useState(false);
   const navigate = useNavigate();
@@ -52,7 +55,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
     if (by < 0 ? after : before) edit(list.id, { position: positionBetween(before?.position, after?.position) });
   };
   const itemsFor = (list: ListLine): MenuItem[] => [
-    { label: 'Rename', keys: 'F2', run: () => setRenaming(list.id) },
+    { label: 'Rename', keys: keyOf('arrange', 'rename').keys[0]!, run: () => setRenaming(list.id) },
     {
       label: 'Duplicate',
       run: () => {
@@ -100,11 +103,12 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
     >
       <aside aria-label="Crates and playlists" className="flex h-full flex-col overflow-y-auto bg-fog px-3.5 pt-3 pb-3">
         <input
+          ref={findBox}
           type="search"
           value={find}
           onChange={(e) => setFind(e.target.value)}
-          placeholder="Find a crate or list"
-          aria-label="Find a crate or list"
+          placeholder="Find a crate or playlist"
+          aria-label="Find a crate or playlist"
           className="h-[30px] shrink-0 rounded-xs border border-line bg-sheet px-2 placeholder:text-dim"
         />
         {(['crate', 'playlist'] as const).map((kind) => (
@@ -153,7 +157,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
               onClick={() => setShowRemoved(!showRemoved)}
               className="text-left text-dim hover:text-ink"
             >
-              {several(removed.length, 'removed list')} can be brought back
+              Restore {several(removed.length, 'removed list')}…
             </button>
             {showRemoved && (
               <ul className="mt-1">
@@ -165,7 +169,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
                       onClick={() => edit(l.id, { removed: false })}
                       className="font-semibold text-buoy-text hover:underline"
                     >
-                      Bring back
+                      Restore
                     </button>
                   </li>
                 ))}

@@ -17,7 +17,10 @@ export interface TreeLine {
   depth: number;
 }
 
-/** Lists of a kind in tree order, with what lies in them; those whose words do not contain `find` are left out, their parents kept. */
+/**
+ * Lists of a kind in tree order, with what lies in them; those whose words do not contain `find` are left out, their
+ * parents kept.
+ */
 export function treeLines(all: readonly ListLine[], kind: ListLine['kind'], find = ''): TreeLine[] {
   const needle = find.trim().toLowerCase();
   const there = all.filter((l) => !isPutAway(l, all));

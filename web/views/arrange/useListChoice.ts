@@ -1,7 +1,9 @@
 /** What is chosen in a list, and moving, removing and auditioning it by key. */
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
-import { toggleAudition } from '../../audition/player.ts';
+import { menuItem, tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
+import type { KeyOf } from '../../commands/keys.ts';
+import { toggleAudition, useFollow } from '../../audition/player.ts';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { chooseOne, chooseRange, NOTHING, toggleOne, type Chosen, type How } from '../../ui/grid/choice.ts';
@@ -14,6 +16,8 @@ export interface ListChoice {
   /** Entries that are dragged with this one. */
   draggedWith: (entryId: string) => string[];
   onKey: (e: React.KeyboardEvent<HTMLElement>) => void;
+  /** Plays an entry, or pauses it. */
+  audition: (index: number) => void;
   menu: MenuItem[];
 }
 
@@ -83,37 +87,53 @@ export function useListChoice(
     const id = next?.entryId ?? null;
     setState({ ids: new Set(id ? [id] : []), focus: id, anchor: id });
   };
-  const audition = (): void => toggleAudition(inHand && inHand.id > 0 ? inHand : null);
+  const latest = useRef(entries);
+  useEffect(() => {
+    latest.current = entries;
+  });
+  const name = `list ${list.id}`;
+  /** Pauses, notes and the like are passed over. */
+  const audition = (index = chosen.focus): void => {
+    const entry = index === null ? undefined : entries[index];
+    const tracks = entries.filter((e) => e.id > 0);
+    toggleAudition(entry && entry.id > 0 ? entry : null, {
+      name,
+      at: tracks.findIndex((e) => e === entry),
+      rowAt: (i) => latest.current.filter((e) => e.id > 0)[i],
+    });
+  };
+  useFollow(name, (at) => {
+    const entry = latest.current.filter((e) => e.id > 0)[at];
+    if (entry) choose(latest.current.indexOf(entry), 'one');
+  });
+  const keys: KeyActions<'arrange'> = {
+    audition: { run: () => audition(), disabled: !inHand || inHand.id === 0 },
+    ...(ordered ? { up: { run: () => step(-1), disabled: none }, down: { run: () => step(1), disabled: none } } : {}),
+    remove: { run: remove, disabled: none, label: `Remove from the ${list.info.kind}` },
+  };
+  useKeys('arrange', keys);
   const onKey = gridKeys({
     count: entries.length,
     focus: chosen.focus,
     choose,
     all: () => setState({ ...state, ids: new Set(entries.map((e) => e.entryId)) }),
     none: () => setState({ ...state, ids: new Set() }),
-    actions: { Delete: remove, Backspace: remove, ' ': audition },
-    alt: ordered ? { ArrowDown: () => step(1), ArrowUp: () => step(-1) } : {},
+    ...tableActions('arrange', keys),
   });
-  const moving: MenuItem[] = [
-    { label: 'Move up', keys: 'Alt ↑', run: () => step(-1), disabled: none, apart: true },
-    { label: 'Move down', keys: 'Alt ↓', run: () => step(1), disabled: none },
-    { label: 'Move to the top', run: () => move(picked, null), disabled: none },
-  ];
+  const item = (id: KeyOf<'arrange'>): MenuItem[] => (keys[id] ? [menuItem('arrange', id, keys[id])] : []);
+  const toTop: MenuItem = { label: 'Move to the top', run: () => move(picked, null), disabled: none };
   return {
     chosen,
     choose,
     draggedWith: (entryId) => (state.ids.has(entryId) ? picked : [entryId]),
     onKey,
+    audition,
     menu: [
-      { label: 'Audition', keys: 'Space', run: audition, disabled: !inHand || inHand.id === 0 },
-      ...(ordered ? moving : []),
-      {
-        label: `Take out of the ${list.info.kind}`,
-        keys: 'Delete',
-        run: remove,
-        disabled: none,
-        danger: true,
-        apart: true,
-      },
+      ...item('audition'),
+      ...item('up').map((i) => ({ ...i, apart: true })),
+      ...item('down'),
+      ...(ordered ? [toTop] : []),
+      ...item('remove').map((i) => ({ ...i, danger: true, apart: true })),
     ],
   };
 }

@@ -5,7 +5,7 @@ import { useNavigate, useSearchParams } from 'react-router';
 import type { GroupDetails, GroupState, TakePolicies } from '@early-set/core/api/catalogue';
 import type { Applied } from '@early-set/core/api/types';
 import { fillerPolicies, DEFAULT_POLICIES } from '@early-set/core/catalogue/proposals';
-import { useCommands } from '../../app/commands.ts';
+import { useCommands } from '../../commands/commands.ts';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { change, complain, perform } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
@@ -96,7 +96,7 @@ export function CatalogueView() {
       disabled: !candidate,
     },
     { id: 'catalogue-next', label: 'Next group', group: 'Catalogue', run: () => step(1) },
-    { id: 'catalogue-clean', label: 'Back to the recipe', group: 'Catalogue', run: () => void navigate('/clean') },
+    { id: 'catalogue-clean', label: 'Back to the steps', group: 'Catalogue', run: () => void navigate('/clean') },
   ]);
   useEffect(() => {
     const press = (e: KeyboardEvent): void => {
@@ -122,7 +122,7 @@ export function CatalogueView() {
   );
   const head = (
     <div className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
-      <Button kind="quiet" aria-label="Back to the recipe" onClick={() => void navigate('/clean')}>
+      <Button kind="quiet" aria-label="Back to the steps" onClick={() => void navigate('/clean')}>
         <ArrowLeft size={15} />
       </Button>
       <h1 className="heading min-w-0 truncate text-[17px]">{current ? current.name : 'Catalogue'}</h1>

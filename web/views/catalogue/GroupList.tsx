@@ -5,15 +5,16 @@ import type { RunProgress } from '@early-set/core/api/types';
 import { RunLine } from '../../app/Shell.tsx';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
+import { Chip } from '../../ui/Chip.tsx';
 
 export const STATE_WORDS: Record<GroupState, string> = {
   waiting: 'waiting',
   found: 'found',
   unsure: 'needs a look',
   none: 'not found',
-  failed: 'not asked',
+  failed: 'not searched',
   skipped: 'skipped',
-  applied: 'taken',
+  applied: 'applied',
 };
 const ORDER: GroupState[] = ['found', 'unsure', 'none', 'failed', 'skipped', 'applied', 'waiting'];
 
@@ -57,15 +58,9 @@ export function GroupList({ lookup, run, only, onOnly, groups, chosen, onChoose,
         )}
         <div role="group" aria-label="Show only" className="mt-1.5 flex flex-wrap gap-1">
           {ORDER.filter((s) => count(s) > 0).map((s) => (
-            <button
-              key={s}
-              type="button"
-              aria-pressed={only === s}
-              onClick={() => onOnly(only === s ? null : s)}
-              className="rounded-xs border border-line bg-sheet px-1.5 py-px text-small hover:border-tide-deep aria-pressed:bg-inverse aria-pressed:text-inverse-ink"
-            >
+            <Chip key={s} size="small" on={only === s} onToggle={() => onOnly(only === s ? null : s)}>
               <span className="figures font-semibold">{count(s)}</span> {STATE_WORDS[s]}
-            </button>
+            </Chip>
           ))}
         </div>
       </div>
@@ -76,10 +71,10 @@ export function GroupList({ lookup, run, only, onOnly, groups, chosen, onChoose,
         {groups.length === 0 && <li className="p-3 text-dim">None of these.</li>}
       </ul>
       <div className="flex flex-col gap-1.5 border-t border-line p-2.5">
-        {left > 0 && !lookup.running && <Button onClick={onAgain}>Ask again for {several(left, 'group')}</Button>}
+        {left > 0 && !lookup.running && <Button onClick={onAgain}>Search again for {several(left, 'group')}</Button>}
         {sure > 0 && (
           <Button kind="main" onClick={onTakeSure}>
-            Take all {sure.toLocaleString('en-GB')} found…
+            Apply all {sure.toLocaleString('en-GB')} found…
           </Button>
         )}
       </div>
@@ -102,7 +97,7 @@ function Line({ group: g, chosen, onChoose }: { group: LookupGroup; chosen: bool
         data-group={g.id}
         aria-current={chosen}
         onClick={onChoose}
-        className={`flex w-full items-baseline gap-2 border-b border-hair px-3 py-1.5 text-left ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--buoy)]' : 'hover:bg-paper'}`}
+        className={`flex w-full items-baseline gap-2 border-b border-hair px-3 py-1.5 text-left ${chosen ? 'bg-chosen in-hand' : 'hover:bg-paper'}`}
       >
         <span className="min-w-0 flex-1">
           <span className="block truncate font-medium" title={g.name}>

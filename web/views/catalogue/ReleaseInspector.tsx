@@ -55,7 +55,7 @@ export function ReleaseInspector({ group, candidate, policies, onPolicies, inHan
   const set = (field: (typeof CATALOGUE_FIELDS)[number], policy: ChosenPolicy): void =>
     onPolicies({ ...policies, fields: { ...policies.fields, [field]: policy } });
   return (
-    <aside aria-label="What would be taken" className="flex h-full flex-col bg-paper">
+    <aside aria-label="What would be applied" className="flex h-full flex-col bg-paper">
       <div className="min-h-0 flex-1 overflow-y-auto px-3.5 pt-3">
         <h2 className="heading text-[17px]">{candidate ? candidate.release.title : group.name}</h2>
         {candidate && (
@@ -75,7 +75,7 @@ export function ReleaseInspector({ group, candidate, policies, onPolicies, inHan
           <>
             <p className="mt-2">
               <span className="heading text-[18px]">{candidate.match.score.toFixed(2)}</span>{' '}
-              <span className="text-small text-dim">how well it fits</span>
+              <span className="text-small text-dim">match</span>
             </p>
             <ul className="text-small">
               {candidate.match.reasons.map((r) => (
@@ -84,7 +84,7 @@ export function ReleaseInspector({ group, candidate, policies, onPolicies, inHan
                 </li>
               ))}
             </ul>
-            <h3 className="mt-3 mb-1 font-semibold">What is taken</h3>
+            <h3 className="mt-3 mb-1 font-semibold">What is applied</h3>
             <div className="mb-1 flex gap-2 text-small">
               {POLICIES.map(([id, label]) => (
                 <button
@@ -112,7 +112,7 @@ export function ReleaseInspector({ group, candidate, policies, onPolicies, inHan
                     </td>
                     <td className="w-[92px] text-right">
                       <select
-                        aria-label={`What is taken of ${fieldOf(f).label}`}
+                        aria-label={`What is applied of ${fieldOf(f).label}`}
                         value={policies.fields[f]}
                         onChange={(e) => set(f, e.target.value as ChosenPolicy)}
                         className={SELECT}
@@ -128,11 +128,11 @@ export function ReleaseInspector({ group, candidate, policies, onPolicies, inHan
                 ))}
                 {candidate.release.hasPicture && (
                   <tr className="border-b border-hair">
-                    <td className="py-0.5">Picture</td>
+                    <td className="py-0.5">Cover</td>
                     <td className="figures px-1 text-right text-dim">{pictures || ''}</td>
                     <td className="text-right">
                       <select
-                        aria-label="What is taken of the picture"
+                        aria-label="What is applied of the cover"
                         value={policies.picture}
                         onChange={(e) => onPolicies({ ...policies, picture: e.target.value as ChosenPolicy })}
                         className={SELECT}
@@ -207,12 +207,12 @@ export function ReleaseInspector({ group, candidate, policies, onPolicies, inHan
             <span className="block text-[13px] font-semibold">
               {taken.length + pictures === 0
                 ? 'Nothing would change'
-                : `${several(taken.length, 'field')}${pictures ? `, ${several(pictures, 'picture')}` : ''}`}
+                : `${several(taken.length, 'field')}${pictures ? `, ${several(pictures, 'cover')}` : ''}`}
             </span>
             {tracks > 0 && `on ${several(tracks, 'track')}`}
           </p>
           <Button onClick={() => onSkip(group.state !== 'skipped')}>
-            {group.state === 'skipped' ? 'Take up again' : 'Skip'}
+            {group.state === 'skipped' ? 'Do not skip' : 'Skip'}
           </Button>
           <Button kind="main" disabled={busy || taken.length + pictures === 0} onClick={onTake}>
             Apply

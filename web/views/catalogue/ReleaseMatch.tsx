@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { GroupDetails } from '@early-set/core/api/catalogue';
 import { Button } from '../../ui/Button.tsx';
 import { Versions } from './ReleaseVersions.tsx';
-import { Lines } from './TracksOnLines.tsx';
+import { MatchedTracks } from './MatchedTracks.tsx';
 
 interface Props {
   group: GroupDetails;
@@ -20,7 +20,7 @@ export function ReleaseMatch({ group, onChoose, onLines, onSearch, inHand, onInH
     <div className="min-h-0 flex-1 overflow-y-auto bg-sheet">
       {group.candidates.length > 0 && <Versions candidates={group.candidates} chosen={candidate} onChoose={onChoose} />}
       {candidate && (
-        <Lines
+        <MatchedTracks
           key={candidate.release.id}
           group={group}
           candidate={candidate}
@@ -56,13 +56,13 @@ function OtherWords({ group, onSearch }: { group: GroupDetails; onSearch: Props[
       <p className="mb-1.5 text-small text-dim">
         {group.candidates.length === 0
           ? 'Nothing was found. Try other words:'
-          : 'Not the right one? Ask with other words:'}
+          : 'Not the right one? Search with other words:'}
       </p>
       <div className="flex gap-1.5">
         {box('artist', 'Artist')}
         {box('album', 'Album')}
         {box('title', 'Title')}
-        <Button type="submit">Ask</Button>
+        <Button type="submit">Search</Button>
       </div>
     </form>
   );

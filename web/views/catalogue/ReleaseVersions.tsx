@@ -8,10 +8,10 @@ import { gridKeys } from '../../ui/grid/gridKeys.ts';
 const COLUMNS: GridColumn[] = [
   { id: 'release', label: 'Release', width: 150, grow: 1, className: 'font-medium' },
   { id: 'year', label: 'Year', width: 56 },
-  { id: 'country', label: 'From', width: 64 },
-  { id: 'format', label: 'On', width: 84 },
+  { id: 'country', label: 'Country', width: 76 },
+  { id: 'format', label: 'Format', width: 84 },
   { id: 'label', label: 'Label', width: 110 },
-  { id: 'lines', label: 'Lines', width: 54, figures: true },
+  { id: 'lines', label: 'Tracks', width: 60, figures: true },
   { id: 'score', label: 'Score', width: 60, figures: true },
 ];
 const valueOf = ({ release: r, match }: Candidate, column: string): string => {

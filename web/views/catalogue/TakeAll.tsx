@@ -22,7 +22,7 @@ export function TakeAll({ lookup, policies, open, onClose, onTake }: Props) {
     <Dialog
       open={open}
       onClose={onClose}
-      title="Take all that was found"
+      title="Apply all that was found"
       note="By the choice per field on the right. What needs a look, and what you locked, stays as it is."
       wide
     >

@@ -13,7 +13,7 @@ import { CatalogueView } from './CatalogueView.tsx';
 const release = (id: string, more: Partial<Release> = {}): Release =>
   ({
     id,
-    title: 'Undertow',
+    title: 'Bladderwrack Cuts',
     artists: ['Brine Choir'],
     year: 2011,
     country: 'DK',
@@ -37,7 +37,7 @@ const release = (id: string, more: Partial<Release> = {}): Release =>
 const track = (id: number, values: TrackValues = {}, more: Partial<GroupTrack> = {}): GroupTrack => ({
   id,
   rootId: 1,
-  path: `Undertow/0${id}.mp3`,
+  path: `Bladderwrack Cuts/0${id}.mp3`,
   values: { title: null, ...values },
   locked: [],
   seconds: 199 + id,
@@ -52,12 +52,12 @@ const details = (id: number, state: GroupState, more: Partial<GroupDetails> = {}
   id,
   kind: 'album',
   name: `Album ${id}`,
-  folder: 'Undertow',
+  folder: 'Bladderwrack Cuts',
   tracks: 3,
   state,
   score: 0.95,
   reason: null,
-  query: { artist: 'Brine Choir', album: 'Undertow', title: '' },
+  query: { artist: 'Brine Choir', album: 'Bladderwrack Cuts', title: '' },
   trackList: [track(1), track(2), track(3)],
   candidates: [candidate(release('r1'), { 1: 0, 2: 1 })],
   chosen: 'r1',
@@ -85,7 +85,9 @@ beforeEach(() => {
       groups: 1,
       tracks: 2,
       fields: 6,
-      lines: [{ trackId: 1, path: 'Undertow/01.mp3', fields: [{ field: 'title', before: null, after: 'First' }] }],
+      lines: [
+        { trackId: 1, path: 'Bladderwrack Cuts/01.mp3', fields: [{ field: 'title', before: null, after: 'First' }] },
+      ],
     },
     '/lookups/5': () => ({
       id: 5,
@@ -105,23 +107,25 @@ beforeEach(() => {
 afterEach(cleanup);
 const open = async (at = '/catalogue?lookup=5&group=1'): Promise<void> => {
   show(<CatalogueView />, at);
-  await waitFor(() => expect(screen.getByRole('table', { name: 'Tracks on lines' })).toBeTruthy());
+  await waitFor(() => expect(screen.getByRole('grid', { name: 'Tracks of the release' })).toBeTruthy());
 };
 const patched = (): unknown[] => sent.filter((s) => s.path.startsWith('/lookups/5/groups/')).map((s) => s.body);
 const lineOf = (n: number): Element => document.querySelector(`[data-line="${n}"]`)!;
 
-describe('tracks on lines', () => {
+describe('matched tracks', () => {
   test('one put on a free line, on a taken one (they change places), and on none', async () => {
     await open();
-    const boxes = () => within(screen.getByRole('table', { name: 'Tracks on lines' })).getAllByRole('combobox');
+    const boxes = () => within(screen.getByRole('grid', { name: 'Tracks of the release' })).getAllByRole('combobox');
     expect(within(lineOf(2) as HTMLElement).getByText('no track')).toBeTruthy();
     expect(
-      screen.getByText('1 track on no line; drag onto one, or leave as it is. 1 line without a track.'),
+      screen.getByText(
+        '1 track unmatched; drag onto a track of the release, or leave as it is. 1 track of the release without a file.',
+      ),
     ).toBeTruthy();
     fireEvent.change(boxes()[0]!, { target: { value: '2' } });
     fireEvent.change(boxes()[0]!, { target: { value: '1' } });
     fireEvent.change(boxes()[1]!, { target: { value: '' } });
-    fireEvent.change(screen.getByLabelText('Line of 03.mp3'), { target: { value: '0' } });
+    fireEvent.change(screen.getByLabelText('Matched track of 03.mp3'), { target: { value: '0' } });
     expect(patched()).toEqual([
       { lines: { 1: 2, 2: 1 } },
       { lines: { 1: 1, 2: 0 } },
@@ -133,7 +137,9 @@ describe('tracks on lines', () => {
   test('a length that is far from the line is marked, one that is near is not', async () => {
     groups[0] = details(1, 'found', { trackList: [track(1), track(2, {}, { seconds: 260 })] });
     await open();
-    expect(within(lineOf(0) as HTMLElement).getByText('3:20', { selector: '.text-dim:last-child' })).toBeTruthy();
+    expect(
+      within(lineOf(0) as HTMLElement).getByText('3:20', { selector: '[role=gridcell]:last-child .text-dim' }),
+    ).toBeTruthy();
     expect(within(lineOf(1) as HTMLElement).getByText('4:20').className).toContain('font-semibold');
   });
 
@@ -151,22 +157,22 @@ describe('tracks on lines', () => {
     expect(within(other.parentElement!.parentElement!).getAllByRole('row', { selected: true })).toHaveLength(1);
     fireEvent.click(other);
     expect(patched()).toEqual([{ chosen: 'r2' }]);
-    fireEvent.change(screen.getByLabelText('Album'), { target: { value: 'Undertow EP' } });
+    fireEvent.change(screen.getByLabelText('Album'), { target: { value: 'Bladderwrack Cuts EP' } });
     fireEvent.submit(screen.getByLabelText('Album').closest('form')!);
     await waitFor(() =>
-      expect(patched()).toContainEqual({ query: { artist: 'Brine Choir', album: 'Undertow EP', title: '' } }),
+      expect(patched()).toContainEqual({ query: { artist: 'Brine Choir', album: 'Bladderwrack Cuts EP', title: '' } }),
     );
   });
 });
 
-describe('what is taken', () => {
+describe('what is applied', () => {
   test('gaps by default, more by choice, nothing locked; the card counts what would change', async () => {
     groups[0] = details(1, 'found', {
       trackList: [
         track(1, {
           title: 'Frist',
           artist: ['Brine Choir'],
-          album: 'Undertow',
+          album: 'Bladderwrack Cuts',
           year: 2011,
           label: 'Tarn',
           catalogueNumber: 'TRN 4',
@@ -180,7 +186,7 @@ describe('what is taken', () => {
     const card = within(screen.getByTestId('draft-card'));
     // Track 1 lacks its number; track 2 lacks nine fields, one of them locked.
     expect(card.getByText('9 fields')).toBeTruthy();
-    fireEvent.change(screen.getByLabelText('What is taken of Title'), { target: { value: 'replace' } });
+    fireEvent.change(screen.getByLabelText('What is applied of Title'), { target: { value: 'replace' } });
     expect(card.getByText('10 fields')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'all: mine' }));
     expect(card.getByText('Nothing would change')).toBeTruthy();
@@ -204,7 +210,7 @@ describe('what is taken', () => {
 
   test('everything sure is seen before it is taken', async () => {
     await open();
-    fireEvent.click(screen.getByRole('button', { name: 'Take all 1 found…' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Apply all 1 found…' }));
     const dialog = within(await screen.findByRole('dialog'));
     await waitFor(() => expect(dialog.getByText('6 fields on 2 tracks, 1 release')).toBeTruthy());
     expect(sent.some((s) => s.path === '/lookups/5/take')).toBe(false);
@@ -224,7 +230,7 @@ describe('groups', () => {
     expect(patched()).toEqual([{ skipped: true }]);
     fireEvent.click(screen.getByRole('button', { name: /not found/, pressed: false }));
     expect(list.getAllByRole('button').map((b) => b.dataset.group)).toEqual(['3']);
-    fireEvent.click(screen.getByRole('button', { name: 'Ask again for 1 group' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Search again for 1 group' }));
     await waitFor(() => expect(sent.some((s) => s.path === '/runs/92/retry')).toBe(true));
   });
 

@@ -65,15 +65,13 @@ export function ChangeDetails({ id }: { id: number | null }) {
         {set.undoneBy === null && open ? (
           <Button kind="main" className="w-full" disabled={set.waiting > 0} onClick={() => void undo()}>
             {picked.size
-              ? `${back ? 'Take' : 'Bring'} ${several(picked.size, 'line')} back`
+              ? `${back ? 'Undo' : 'Redo'} ${several(picked.size, 'line')}`
               : back
-                ? 'Take this back'
-                : 'Bring the change back'}
+                ? 'Undo this'
+                : 'Redo this'}
           </Button>
         ) : (
-          <p className="text-dim">
-            {set.undoneBy === null ? 'Nothing here is left to take back.' : 'This has been taken back.'}
-          </p>
+          <p className="text-dim">{set.undoneBy === null ? 'Nothing here is left to undo.' : 'This is undone.'}</p>
         )}
       </div>
     </aside>
@@ -81,7 +79,7 @@ export function ChangeDetails({ id }: { id: number | null }) {
 }
 
 function Line({ line, picked, onPick }: { line: ChangeLine; picked: boolean; onPick: () => void }) {
-  const name = line.name ?? 'A list that is gone';
+  const name = line.name ?? 'A removed list';
   return (
     <li className={`flex gap-2 border-b border-hair py-1.5 ${line.undone ? 'opacity-70' : ''}`}>
       <input
@@ -100,7 +98,7 @@ function Line({ line, picked, onPick }: { line: ChangeLine; picked: boolean; onP
         )}
         {line.state === 'waiting' && <p className="text-small text-buoy-text">Waits for its turn</p>}
         {line.state === 'cancelled' && <p className="text-small text-dim">Cancelled before its turn came</p>}
-        {line.undone && <p className="text-small text-dim">Taken back</p>}
+        {line.undone && <p className="text-small text-dim">Undone</p>}
       </div>
     </li>
   );

@@ -1,7 +1,8 @@
 /** The Changes stage: every change set, what it did, and taking it back. */
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { ChangeSetLine } from '@early-set/core/api/types';
+import { useFindKey } from '../../commands/commands.ts';
 import { several } from '../../data/actions.ts';
 import { useChanges } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -11,6 +12,7 @@ import { NOTHING } from '../../ui/grid/choice.ts';
 import { Grid } from '../../ui/grid/Grid.tsx';
 import type { GridColumn } from '../../ui/grid/GridHead.tsx';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
+import { Segmented } from '../../ui/Segmented.tsx';
 import { ChangeDetails } from './ChangeDetails.tsx';
 
 const AREAS: [string, string][] = [
@@ -25,6 +27,8 @@ export function ChangesView() {
   const [limit, setLimit] = useState(100);
   const [search, setSearch] = useState('');
   const [area, setArea] = useState('');
+  const find = useRef<HTMLInputElement>(null);
+  useFindKey(find, 'Find changes');
   const { data: sets, error } = useChanges(limit, search, area);
   const [params, setParams] = useSearchParams();
   const chosen = Number(params.get('set')) || null;
@@ -50,6 +54,7 @@ export function ChangesView() {
         <div className="flex min-h-[50px] items-center gap-2 border-b border-line bg-paper px-4">
           <h1 className="heading mr-2 text-[19px]">Changes</h1>
           <input
+            ref={find}
             type="search"
             value={search}
             onChange={(e) => setSearch(e.target.value)}
@@ -57,19 +62,7 @@ export function ChangesView() {
             aria-label="Find changes by track, list or value"
             className="h-[28px] w-[240px] rounded-xs border border-line bg-sheet px-2"
           />
-          <div role="group" aria-label="Kind of change" className="flex">
-            {AREAS.map(([id, label]) => (
-              <button
-                key={id}
-                type="button"
-                aria-pressed={area === id}
-                onClick={() => setArea(id)}
-                className={`-ml-px border border-line px-2.5 py-1 text-small font-semibold ${area === id ? 'bg-ink text-paper' : 'bg-sheet text-dim hover:text-ink'}`}
-              >
-                {label}
-              </button>
-            ))}
-          </div>
+          <Segmented label="Kind of change" value={area} choices={AREAS} onChoose={setArea} />
         </div>
         <div className="flex min-h-0 flex-1 flex-col">
           {sets && sets.length > 0 && (
@@ -137,7 +130,7 @@ function SetCell({ set, column }: { set: ChangeSetLine; column: string }) {
         </span>
       );
     case 'size':
-      return <span className="text-small text-dim">{undone ? 'taken back' : sizeOf(set)}</span>;
+      return <span className="text-small text-dim">{undone ? 'undone' : sizeOf(set)}</span>;
     default:
       if (set.waiting > 0)
         return <span className="text-small text-buoy-text">{set.waiting.toLocaleString('en-GB')} to write</span>;

@@ -36,7 +36,7 @@ function Draft({ selection, onClose }: { selection: Selection; onClose: () => vo
   );
   if (error) return <Trouble error={error} />;
   if (!draft) return <p className="py-6 text-center text-dim">Comparing library and files…</p>;
-  if (draft.tracks === 0) return <p className="py-6 text-center text-dim">The files say all of it already.</p>;
+  if (draft.tracks === 0) return <p className="py-6 text-center text-dim">All tags are written already.</p>;
   const write = (): void => {
     onClose();
     void change(post<Applied>('/files/write', { selection }));
@@ -58,7 +58,7 @@ function Draft({ selection, onClose }: { selection: Selection; onClose: () => vo
         <span className="mr-auto text-small text-dim">
           {several(draft.fields, 'field')} in {several(draft.tracks, 'file')}
         </span>
-        <Button onClick={onClose}>Leave them</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button kind="main" onClick={write}>
           Write {several(draft.tracks, 'file')}
         </Button>

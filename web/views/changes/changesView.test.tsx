@@ -143,19 +143,19 @@ test('each line says before and after, what was left, and why', async () => {
 
 test('lists in words: renamed, put away, put in, taken out, moved; a list that is gone', async () => {
   start(SETS, '/?set=1');
-  await waitFor(() => details().getByText('name: Late → Later, put away'));
-  expect(details().getByText('1 track put in, 1 track taken out, 1 track moved')).toBeTruthy();
-  expect(details().getByText('This has been taken back.')).toBeTruthy();
+  await waitFor(() => details().getByText('name: Late → Later, removed'));
+  expect(details().getByText('1 track added, 1 track removed, 1 track moved')).toBeTruthy();
+  expect(details().getByText('This is undone.')).toBeTruthy();
   fireEvent.click(screen.getByText('Undo: Late crate made'));
-  await waitFor(() => details().getByText('A list that is gone'));
-  expect(details().getByText('crate taken away')).toBeTruthy();
-  expect(details().getByRole('button', { name: 'Bring the change back' })).toBeTruthy();
+  await waitFor(() => details().getByText('A removed list'));
+  expect(details().getByText('crate removed')).toBeTruthy();
+  expect(details().getByRole('button', { name: 'Redo this' })).toBeTruthy();
 });
 
 test('taking back asks the server for this set; arrows go through the sets', async () => {
   const { sent } = start(SETS, '/?set=3');
-  await waitFor(() => details().getByRole('button', { name: 'Take this back' }));
-  fireEvent.click(details().getByRole('button', { name: 'Take this back' }));
+  await waitFor(() => details().getByRole('button', { name: 'Undo this' }));
+  fireEvent.click(details().getByRole('button', { name: 'Undo this' }));
   await waitFor(() => expect(sent).toEqual([{ path: '/changes/3/undo', body: {} }]));
   const list = screen.getByRole('grid', { name: 'Change sets, newest first' });
   const selected = (): (string | null)[] =>

@@ -1,10 +1,8 @@
 /** Trust, but check: the least certain results one after the other, judged by ear and by single keys. */
-import { ArrowLeft } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { Applied, CheckWhat, SheetRow } from '@early-set/core/api/types';
-import { useCommands, useKeys } from '../../app/commands.ts';
-import { audition, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
+import { useKeys, type KeyActions } from '../../commands/commands.ts';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useAsked } from '../../data/asked.ts';
@@ -12,11 +10,17 @@ import { rounded, setField } from '../../data/fields.ts';
 import { useCheckList, useTrack } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
+import { Segmented } from '../../ui/Segmented.tsx';
 import { textOf } from '../../ui/format.ts';
-import { Judge } from './Judge.tsx';
-import { CheckLine } from './CheckLine.tsx';
+import { OneByOneLayout } from '../oneByOne/OneByOneLayout.tsx';
+import { useOneByOne } from '../oneByOne/useOneByOne.ts';
+import { confidenceOf, Judge } from './Judge.tsx';
 
 const NONE: SheetRow[] = [];
+const WHATS = [
+  ['tempo', 'Tempo'],
+  ['key', 'Key'],
+] as const;
 const LEVELS = [0.5, 0.7, 0.8, 0.9, 0.95];
 
 export function CheckView() {
@@ -33,29 +37,11 @@ export function CheckView() {
   const rows = order?.of === of ? order.rows : NONE;
   const asked = useAsked(list?.rows ?? NONE);
   const open = useMemo(() => new Set(list?.rows.map((r) => r.id)), [list]);
-  const [chosen, setChosen] = useState<number | null>(null);
-  const at = Math.max(
-    0,
-    rows.findIndex((r) => r.id === chosen),
-  );
-  const row = rows[at];
+  const tracks = useOneByOne(`check ${of}`, rows);
+  const { at, row } = tracks;
   const { data: track } = useTrack(row?.id ?? null);
   const current = track && row && track.id === row.id ? track : null;
   const navigate = useNavigate();
-  const player = usePlayer();
-  const [listens, setListens] = useRemembered<boolean>('checkListens', true);
-  const playing = player.playing && player.track?.id === row?.id;
-
-  const go = (step: number): void => {
-    const next = rows[Math.max(0, Math.min(rows.length - 1, at + step))];
-    if (!next || next.id === row?.id) return;
-    setChosen(next.id);
-    if (listens) hear(next);
-  };
-  const hear = (next: SheetRow): void => {
-    audition(next);
-    seek(Number(next.values.durationSeconds ?? 0) * 0.35);
-  };
   // What the list says is enough to judge by: no key is lost while the rest of the track is on its way.
   const inList = list?.rows.find((r) => r.id === row?.id);
   const now = (current ?? (inList && asked(inList)))?.values;
@@ -63,7 +49,7 @@ export function CheckView() {
     if (!row || !now) return;
     const field = what === 'tempo' ? 'bpm' : 'key';
     // On at once, so that the next key is for the next track; back when it could not be done.
-    go(1);
+    tracks.go(1);
     const done =
       how === 'keep'
         ? await change(
@@ -71,145 +57,84 @@ export function CheckView() {
             `${textOf(field, now[field])} kept`,
           )
         : await setField(row, 'bpm', rounded(Number(now.bpm) * how, 2));
-    if (!done) setChosen(row.id);
+    if (!done) tracks.choose(row.id);
   };
-  const canScale = what === 'tempo' && now !== undefined;
-  const actions = [
-    {
-      key: ' ',
-      label: playing ? 'Pause' : 'Audition',
-      keys: 'Space',
-      run: () => {
-        if (row) {
-          if (player.track?.id === row.id) toggleAudition(row);
-          else hear(row);
-        }
-      },
-      off: !row,
-    },
-    { key: 'k', label: 'Keep it', keys: 'K', run: () => void judge('keep'), off: !now },
-    { key: 'h', label: 'Half the tempo', keys: 'H', run: () => void judge(0.5), off: !canScale },
-    { key: 'd', label: 'Double the tempo', keys: 'D', run: () => void judge(2), off: !canScale },
-    { key: 'n', label: 'Next', keys: 'N', run: () => go(1), off: at >= rows.length - 1 },
-    { key: 'ArrowDown', label: 'Next', keys: '↓', run: () => go(1), off: at >= rows.length - 1 },
-    { key: 'p', label: 'Previous', keys: 'P', run: () => go(-1), off: at === 0 },
-    { key: 'ArrowUp', label: 'Previous', keys: '↑', run: () => go(-1), off: at === 0 },
-    {
-      key: 'Enter',
-      label: 'Open its sound',
-      keys: 'Enter',
-      run: () => {
-        if (row) void navigate(`/tracks/${row.id}/sound`);
-      },
-      off: !row,
-    },
-    { key: 'Escape', label: 'Back to the tracks', keys: 'Esc', run: () => void navigate('/tracks'), off: false },
-  ];
-  useCommands(
-    actions
-      .filter((a) => !a.key.startsWith('Arrow'))
-      .map((a) => ({
-        id: `check-${a.label}`,
-        label: a.label,
-        keys: a.keys,
-        group: 'Check',
-        run: a.run,
-        disabled: a.off,
-      })),
-  );
-  useKeys((e) => {
-    if ((e.key === ' ' || e.key === 'Enter') && e.target instanceof HTMLElement && e.target.closest('button, a'))
-      return;
-    const action = actions.find((a) => a.key === e.key || a.key === e.key.toLowerCase());
-    if (!action || action.off) return;
-    e.preventDefault();
-    action.run();
+  const noRow = !row,
+    noTempo = what !== 'tempo' || now === undefined;
+  useKeys('audition', {
+    play: { run: tracks.toggle, disabled: noRow },
+    next: { run: () => tracks.go(1), disabled: noRow },
+    previous: { run: () => tracks.go(-1), disabled: noRow },
   });
+  const keys: KeyActions<'check'> = {
+    keep: { run: () => void judge('keep'), disabled: !now },
+    half: { run: () => void judge(0.5), disabled: noTempo },
+    double: { run: () => void judge(2), disabled: noTempo },
+    down: { run: () => tracks.go(1), disabled: at >= rows.length - 1 },
+    up: { run: () => tracks.go(-1), disabled: at === 0 },
+    open: { run: () => void navigate(`/tracks/${row!.id}/sound`), disabled: noRow },
+    leave: { run: tracks.leave },
+  };
+  useKeys('check', keys);
 
   if (error && !list) return <Trouble error={error} />;
-  const judged = rows.filter((r) => !open.has(r.id)).length;
+  const judgedCount = rows.filter((r) => !open.has(r.id)).length;
   return (
-    <div className="flex h-full flex-col bg-fog">
-      <header className="flex min-h-[50px] flex-wrap items-center gap-3 border-b border-line bg-paper px-3.5 py-2">
-        <button
-          type="button"
-          aria-label="Back to the tracks"
-          onClick={() => void navigate('/tracks')}
-          className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
-        >
-          <ArrowLeft size={16} />
-        </button>
-        <h1 className="heading text-[17px]">Check what is least certain</h1>
-        <span className="text-small text-dim" aria-live="polite">
-          {list ? `${list.total.toLocaleString('en-GB')} left${judged ? `, ${judged} judged` : ''}` : ''}
-        </span>
-        <span className="flex-1" />
-        <div role="radiogroup" aria-label="What to check" className="flex border border-line">
-          {(['tempo', 'key'] as const).map((w) => (
-            <button
-              key={w}
-              type="button"
-              role="radio"
-              aria-checked={what === w}
-              onClick={() => setParams({ what: w })}
-              className={`px-2.5 py-1 text-[12.5px] font-semibold ${what === w ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`}
-            >
-              {w === 'tempo' ? 'Tempo' : 'Key'}
-            </button>
-          ))}
-        </div>
-        <label className="flex items-center gap-1.5 text-small">
-          less sure than
-          <select
-            value={below}
-            onChange={(e) => setBelow(Number(e.target.value))}
-            className="min-h-[26px] rounded-xs border border-line bg-paper px-1"
-          >
-            {LEVELS.map((l) => (
-              <option key={l} value={l}>
-                {l.toFixed(2)}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="flex items-center gap-1.5 text-small">
-          <input
-            type="checkbox"
-            checked={listens}
-            onChange={(e) => setListens(e.target.checked)}
-            className="accent-ink"
-          />
-          audition on going on
-        </label>
-      </header>
-      {list && rows.length === 0 ? (
-        <Empty title="Nothing to check">
-          <p>Every measured {what} is at least that sure, set by hand, or locked.</p>
-        </Empty>
-      ) : (
-        <div className="flex min-h-0 flex-1">
-          <ol aria-label="To check" className="w-[330px] shrink-0 overflow-y-auto border-r border-line bg-sheet">
-            {rows.map((r, i) => (
-              <CheckLine
-                key={r.id}
-                row={r}
-                what={what}
-                chosen={i === at}
-                judged={!open.has(r.id)}
-                onChoose={() => {
-                  setChosen(r.id);
-                  if (listens) hear(r);
-                }}
-              />
-            ))}
-          </ol>
-          <div className="min-w-0 flex-1 overflow-y-auto p-5">
-            {current?.analysis && (
-              <Judge key={`${current.id} ${what}`} track={current} what={what} playing={playing} actions={actions} />
-            )}
-          </div>
-        </div>
+    <OneByOneLayout
+      title="Check what is least certain"
+      label="To check"
+      count={list ? `${list.total.toLocaleString('en-GB')} left${judgedCount ? `, ${judgedCount} judged` : ''}` : ''}
+      rows={rows}
+      tracks={tracks}
+      judged={(r) => !open.has(r.id)}
+      beside={(r) => (
+        <>
+          <span className="figures w-[62px] text-right">
+            {what === 'tempo' ? textOf('bpm', r.values.bpm) : textOf('key', r.values.key)}
+          </span>
+          <span className="figures w-[34px] text-right text-small text-dim" title="Confidence">
+            {confidenceOf(r, what)}
+          </span>
+        </>
       )}
-    </div>
+      options={
+        <>
+          <Segmented label="What to check" value={what} choices={WHATS} onChoose={(w) => setParams({ what: w })} />
+          <label className="flex items-center gap-1.5 text-small">
+            confidence below
+            <select
+              value={below}
+              onChange={(e) => setBelow(Number(e.target.value))}
+              className="min-h-[26px] rounded-xs border border-line bg-paper px-1"
+            >
+              {LEVELS.map((l) => (
+                <option key={l} value={l}>
+                  {l.toFixed(2)}
+                </option>
+              ))}
+            </select>
+          </label>
+        </>
+      }
+      nothing={
+        list &&
+        rows.length === 0 && (
+          <Empty title="Nothing to check">
+            <p>Every measured {what} has at least that confidence, was set by hand, or is locked.</p>
+          </Empty>
+        )
+      }
+    >
+      {current?.analysis && (
+        <Judge
+          key={`${current.id} ${what}`}
+          track={current}
+          what={what}
+          tracks={tracks}
+          last={at >= rows.length - 1}
+          keys={keys}
+        />
+      )}
+    </OneByOneLayout>
   );
 }

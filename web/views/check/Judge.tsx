@@ -1,54 +1,57 @@
 /** The track in hand on the check list: what was heard, and what it could be instead. */
 import { Pause, Play } from 'lucide-react';
-import { useEffect, useMemo, useRef } from 'react';
-import type { CheckWhat, TrackDetails } from '@early-set/core/api/types';
+import { useMemo } from 'react';
+import type { CheckWhat, SheetRow, TrackDetails } from '@early-set/core/api/types';
 import { gridOf } from '@early-set/core/analysis/gridOf';
 import { shortKey } from '@early-set/core/fields/keys';
-import { clickAlong } from '../../audition/click.ts';
-import { audition, seek, usePlayer } from '../../audition/player.ts';
-import { Waveform } from '../../audition/Waveform.tsx';
-import { useWaveform } from '../../data/hooks.ts';
+import type { KeyActions } from '../../commands/commands.ts';
+import { keyOf, type KeyOf } from '../../commands/keys.ts';
+import { useMetronome } from '../../audition/metronome.ts';
+import { TrackWave } from '../../audition/TrackWave.tsx';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
-import { textOf } from '../../ui/format.ts';
+import { nameOf, textOf } from '../../ui/format.ts';
+import type { OneByOne } from '../oneByOne/useOneByOne.ts';
 import { KeyByHand, TempoByHand } from '../tracks/inspector/Corrections.tsx';
-import { sureOf, titleOf } from './CheckLine.tsx';
 
-export function Judge({
-  track,
-  what,
-  playing,
-  actions,
-}: {
+/** How sure a measured value is, 0 to 1, as text. */
+export const confidenceOf = (row: SheetRow, what: CheckWhat): string => {
+  const v = row.values[what === 'tempo' ? 'tempoConfidence' : 'keyConfidence'];
+  return typeof v === 'number' ? v.toFixed(2) : '–';
+};
+
+const BIG = 'min-h-[34px] px-3.5!';
+const Key = ({ keys }: { keys: string }) => <kbd className="ml-1 text-tiny font-normal opacity-75">{keys}</kbd>;
+
+interface Props {
   track: TrackDetails;
   what: CheckWhat;
-  playing: boolean;
-  actions: { key: string; label: string; keys: string; run: () => void; off: boolean }[];
-}) {
+  tracks: OneByOne;
+  /** There is none after it. */
+  last: boolean;
+  keys: KeyActions<'check'>;
+}
+
+export function Judge({ track, what, tracks, last, keys }: Props) {
   const { result } = track.analysis!;
-  const waveform = useWaveform(track.id);
-  const player = usePlayer();
-  const own = player.track?.id === track.id;
   const [clicking, setClicking] = useRemembered<boolean>('checkClicks', false);
   const grid = useMemo(() => gridOf(result, track.values), [result, track.values]);
-  const latest = useRef(grid);
-  useEffect(() => {
-    latest.current = grid;
-  });
-  useEffect(() => (clicking ? clickAlong(() => latest.current) : undefined), [clicking]);
-  const button = (key: string, kind: 'plain' | 'main' = 'plain') => {
-    const a = actions.find((x) => x.key === key)!;
-    return (
-      <Button key={key} kind={kind} disabled={a.off} onClick={a.run} className="min-h-[34px] px-3.5!">
-        {key === ' ' ? playing ? <Pause size={14} /> : <Play size={14} /> : null}
-        {a.label}
-        <kbd className="ml-1 text-tiny font-normal opacity-75">{a.keys}</kbd>
-      </Button>
-    );
-  };
+  useMetronome(grid, clicking);
+  const button = (id: KeyOf<'check'>, kind: 'plain' | 'main' = 'plain') => (
+    <Button
+      key={id}
+      kind={kind}
+      disabled={keys[id]?.disabled ?? false}
+      onClick={() => keys[id]!.run('')}
+      className={BIG}
+    >
+      {keyOf('check', id).label}
+      <Key keys={keyOf('check', id).keys[0]!} />
+    </Button>
+  );
   return (
     <article className="mx-auto max-w-[820px] border border-line bg-paper p-5">
-      <h2 className="heading text-[22px] leading-7">{titleOf(track)}</h2>
+      <h2 className="heading text-[22px] leading-7">{nameOf(track)}</h2>
       <p className="text-dim">
         {[textOf('artist', track.values.artist), textOf('genre', track.values.genre), track.values.year]
           .filter(Boolean)
@@ -60,38 +63,32 @@ export function Judge({
           {what === 'tempo' ? `${textOf('bpm', track.values.bpm)} BPM` : shortKey(String(track.values.key ?? ''))}
         </span>
         <span className="text-dim">
-          sure {sureOf(track, what)}
+          confidence {confidenceOf(track, what)}
           {what === 'tempo' && result.tempo.steady === false ? ', drifts or changes' : ''}
         </span>
       </p>
-      <div className="mt-3 border border-line bg-sheet p-1.5">
-        <Waveform
-          waveform={waveform}
-          duration={result.durationSeconds}
-          position={own ? player.position : 0}
-          beats={grid.beats}
-          firstDownbeat={grid.firstDownbeatSeconds}
-          beatsPerBar={grid.beatsPerBar}
-          height={72}
-          label={`Waveform of ${titleOf(track)}`}
-          onSeek={(t) => {
-            if (!own) audition(track);
-            seek(t);
-          }}
-        />
+      <div className="mt-3">
+        <TrackWave track={track} duration={result.durationSeconds} grid={grid} height={72} />
       </div>
       <div className="mt-4 flex flex-wrap gap-2" role="group" aria-label="Judge">
-        {button(' ')}
-        {button('k', 'main')}
-        {what === 'tempo' && [button('h'), button('d')]}
-        {button('n')}
+        <Button onClick={tracks.toggle} className={BIG}>
+          {tracks.playing ? <Pause size={14} /> : <Play size={14} />}
+          {tracks.playing ? 'Pause' : 'Audition'}
+          <Key keys="Space" />
+        </Button>
+        {button('keep', 'main')}
+        {what === 'tempo' && [button('half'), button('double')]}
+        <Button disabled={last} onClick={() => tracks.go(1)} className={BIG}>
+          Next
+          <Key keys="N" />
+        </Button>
         {what === 'tempo' && (
           <Button
             aria-pressed={clicking}
             onClick={() => setClicking(!clicking)}
-            className={`min-h-[34px] px-3.5! ${clicking ? 'border-buoy! bg-chosen' : ''}`}
+            className={`${BIG} ${clicking ? 'border-buoy! bg-chosen' : ''}`}
           >
-            Click
+            Metronome
           </Button>
         )}
       </div>
@@ -103,8 +100,7 @@ export function Judge({
         )}
       </div>
       <p className="mt-4 text-tiny text-dim">
-        Keep locks the value, so that nothing measured or read later replaces it. Everything here can be taken back with
-        Ctrl Z.
+        Keep locks the value, so that nothing measured or read later replaces it. Ctrl Z undoes what is done here.
       </p>
     </article>
   );

@@ -67,7 +67,7 @@ let left: SheetRow[];
 let sent: Sent[];
 beforeEach(() => {
   localStorage.clear();
-  localStorage.setItem('early-set:checkListens', 'false');
+  localStorage.setItem('early-set:play-each', 'false');
   left = ROWS;
   ({ sent } = serve(SERVED()));
 });
@@ -88,7 +88,7 @@ const value = async (text: string): Promise<void> => {
 };
 const press = async (key: string): Promise<void> => {
   await act(async () => {
-    fireEvent.keyDown(window, { key });
+    fireEvent.keyDown(document.body, { key });
     await Promise.resolve();
   });
 };
@@ -131,7 +131,7 @@ describe('the least certain first', () => {
     ({ sent } = serve({ ...SERVED(), '/tracks': () => tracks }));
     show(<CheckView />);
     await waitFor(() => expect(document.querySelector('[data-track="1"]')).toBeTruthy());
-    for (const key of ['h', 'k', 'd']) fireEvent.keyDown(window, { key });
+    for (const key of ['h', 'k', 'd']) fireEvent.keyDown(document.body, { key });
     await waitFor(() => expect(sent).toHaveLength(3));
     expect(sent.map((s) => s.body)).toEqual([
       { selection: { ids: [1] }, field: 'bpm', value: 87 },
@@ -152,8 +152,8 @@ describe('the least certain first', () => {
   test('keys are letters where somebody types, and with Control', async () => {
     show(<CheckView />);
     await value('174.00 BPM');
-    fireEvent.keyDown(screen.getByLabelText(/less sure than/), { key: 'h' });
-    fireEvent.keyDown(window, { key: 'k', ctrlKey: true });
+    fireEvent.keyDown(screen.getByLabelText(/confidence below/), { key: 'h' });
+    fireEvent.keyDown(document.body, { key: 'k', ctrlKey: true });
     expect(sent).toEqual([]);
   });
 
@@ -173,7 +173,7 @@ describe('the least certain first', () => {
     show(<CheckView />);
     await value('174.00 BPM');
     left = [];
-    fireEvent.change(screen.getByLabelText(/less sure than/), { target: { value: '0.5' } });
+    fireEvent.change(screen.getByLabelText(/confidence below/), { target: { value: '0.5' } });
     await waitFor(() => expect(screen.getByText('Nothing to check')).toBeTruthy());
     fireEvent.click(screen.getByRole('radio', { name: 'Key' }));
     await waitFor(() => expect(screen.getByRole('radio', { name: 'Key' }).getAttribute('aria-checked')).toBe('true'));

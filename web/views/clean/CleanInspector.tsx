@@ -1,6 +1,6 @@
 /** The right column: what the draft comes to, what it asks, where it goes, and the draft card. */
 import type { CleanState } from './useClean.ts';
-import { PLACES, type CleanResult, type Question } from '@early-set/core/clean/recipe';
+import { PLACES, WHOLE, type CleanResult, type Question } from '@early-set/core/clean/runSteps';
 import type { RunProgress, FilesRunReport } from '@early-set/core/api/types';
 import { fieldOf } from '@early-set/core/fields/table';
 import { type Step } from '@early-set/core/clean/steps';
@@ -124,7 +124,7 @@ export function CleanInspector({
               {time && <p className="text-tiny text-dim">{time}</p>}
             </div>
             <Button onClick={onDrop} disabled={applying}>
-              Drop
+              Discard draft
             </Button>
             <Button kind="main" onClick={onApply} disabled={applying || clean.busy}>
               {applying ? 'Applying…' : 'Apply'}
@@ -170,6 +170,14 @@ function InHand({ row, onLeaveOut }: { row: CleanRow; onLeaveOut: (id: number) =
   );
 }
 
+/** What letting the steps have their way is called, for one track and for all. */
+const ANSWERS: Record<string, [one: string, all: string]> = {
+  [PLACES]: ['Add a number', 'Add numbers'],
+  [WHOLE]: ['Allow duplicate', 'Allow duplicates'],
+};
+const EMPTY = ['Empty it', 'Empty all'] as const;
+const STEPLESS: Record<string, string> = { [PLACES]: 'Same file name', [WHOLE]: 'Would become duplicates' };
+
 function Questions({
   questions,
   steps,
@@ -191,13 +199,12 @@ function Questions({
         const open = all.filter((q) => q.answer === null),
           answered = all.length - open.length;
         const step = steps.find((s) => s.id === stepId),
-          go = stepId === PLACES ? 'Add a number' : 'Let it go',
-          goAll = stepId === PLACES ? 'Add numbers' : 'Let all go';
+          [go, goAll] = ANSWERS[stepId] ?? EMPTY;
         return (
           <div key={stepId}>
             {open.length > 1 && (
               <p className="mb-1 text-small">
-                <b>{step ? stepTitle(step) : 'Alike afterwards'}</b>: {several(open.length, 'track')}.{' '}
+                <b>{step ? stepTitle(step) : STEPLESS[stepId]}</b>: {several(open.length, 'track')}.{' '}
                 <button
                   type="button"
                   onClick={() => onAnswer(`${stepId}:*`, 'keep')}
@@ -231,8 +238,8 @@ function Questions({
                   {q.reason}: now “{textOf(q.field, q.before)}”.
                 </p>
                 <div className="mt-1.5 flex gap-1.5">
-                  <Button onClick={() => onAnswer(`${stepId}:${q.trackId}`, 'keep')}>Keep as it is</Button>
-                  <Button onClick={() => onAnswer(`${stepId}:${q.trackId}`, 'go')}>{go}</Button>
+                  <Button onClick={() => onAnswer(`${stepId}:${q.trackId}:${q.field}`, 'keep')}>Keep as it is</Button>
+                  <Button onClick={() => onAnswer(`${stepId}:${q.trackId}:${q.field}`, 'go')}>{go}</Button>
                 </div>
               </div>
             ))}

@@ -1,6 +1,7 @@
 /** The middle: every track with what would become of it, differences marked in place. */
-import { PLACES, WHOLE, type CleanTrack, type FieldChange, type Question } from '@early-set/core/clean/recipe';
+import { PLACES, WHOLE, type CleanTrack, type FieldChange, type Question } from '@early-set/core/clean/runSteps';
 import { fieldOf } from '@early-set/core/fields/table';
+import { tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Difference } from '../../ui/Difference.tsx';
 import { textOf } from '../../ui/format.ts';
@@ -45,6 +46,11 @@ const isOpen = ({ questions }: CleanRow): boolean => questions.some((q) => q.ans
 export function CleanSheet({ rows, columns, focus, onFocus, onLeaveOut, onAudition, playingId }: Props) {
   const [widths, keepWidths] = useRemembered<Record<string, number>>('clean-widths', {});
   const inHand = focus === null ? undefined : rows[focus];
+  const keys: KeyActions<'clean'> = {
+    audition: { run: () => inHand && onAudition(inHand), disabled: !inHand },
+    leaveOut: { run: () => inHand && onLeaveOut(inHand.track.id), disabled: !inHand },
+  };
+  useKeys('clean', keys);
   const columnOf = (id: string): GridColumn => {
     const [width, grow] = WIDTHS[id] ?? [100, 0.8];
     return {
@@ -76,10 +82,7 @@ export function CleanSheet({ rows, columns, focus, onFocus, onLeaveOut, onAuditi
         count: rows.length,
         focus,
         choose: onFocus,
-        actions: {
-          x: () => inHand && onLeaveOut(inHand.track.id),
-          ' ': () => inHand && onAudition(inHand),
-        },
+        ...tableActions('clean', keys),
       })}
     />
   );

@@ -1,12 +1,12 @@
-/** The Clean stage: a recipe on the left, what it would do in the middle, the draft on the right. */
+/** The Clean stage: steps on the left, what they would do in the middle, the draft on the right. */
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { useNavigate } from 'react-router';
 import type { Applied, Selection, TrackDetails } from '@early-set/core/api/types';
 import type { FieldEdit } from '@early-set/core/changes/fields';
-import type { Answer, FieldChange, Question } from '@early-set/core/clean/recipe';
+import type { Answer, FieldChange, Question } from '@early-set/core/clean/runSteps';
 import { fieldOf } from '@early-set/core/fields/table';
-import { useCommands } from '../../app/commands.ts';
+import { useCommands } from '../../commands/commands.ts';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
 import { change, complain, several } from '../../data/actions.ts';
@@ -15,14 +15,15 @@ import { useSettings } from '../../data/hooks.ts';
 import { useHanded } from '../../data/handed.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
+import { Chip } from '../../ui/Chip.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { textOf } from '../../ui/format.ts';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
 import { CleanInspector } from './CleanInspector.tsx';
 import { CleanSheet, type CleanRow } from './CleanSheet.tsx';
 import { NamePatterns } from './NamePatterns.tsx';
-import { RecipePanel } from './RecipePanel.tsx';
-import { useRecipe } from './recipeState.ts';
+import { StepsPanel } from './StepsPanel.tsx';
+import { useSteps } from './useSteps.ts';
 import { FIRST_SCOPE, SCOPE, scopeSelection, type Scope } from './scope.ts';
 import { ScopePicker } from './ScopePicker.tsx';
 import { useClean } from './useClean.ts';
@@ -32,14 +33,14 @@ const USUAL = ['title', 'artist', 'version', 'path'];
 const UNWRITTEN: Selection = { where: { not: { field: 'unwritten', test: 'empty' } }, except: [] };
 
 export function CleanView() {
-  const recipeState = useRecipe();
-  const { recipe } = recipeState;
+  const stepsState = useSteps();
+  const { preset } = stepsState;
   const [scope, setScope] = useHanded<Scope>(SCOPE, FIRST_SCOPE);
   const { data: settings } = useSettings();
   const selection = scopeSelection(scope, settings?.gapRules);
   const [answers, setAnswers] = useState<Record<string, Answer>>({});
   const [leftOut, setLeftOut] = useState<ReadonlySet<number>>(new Set());
-  const clean = useClean(selection, recipe.steps, answers);
+  const clean = useClean(selection, preset.steps, answers);
   const [onlyChanges, setOnlyChanges] = useRemembered<boolean>('clean-only-changes', true);
   const [hidden, setHidden] = useRemembered<string[]>('clean-hidden', []);
   const [focusId, setFocusId] = useState<number | null>(null);
@@ -89,10 +90,10 @@ export function CleanView() {
       return next;
     });
   const drop = (): void => {
-    const before = recipe;
-    recipeState.keep({ ...recipe, steps: recipe.steps.map((s) => ({ ...s, on: false })) });
-    toast('The draft is dropped: all steps are off', {
-      action: { label: 'Undo', onClick: () => recipeState.keep(before) },
+    const before = preset;
+    stepsState.keep({ ...preset, steps: preset.steps.map((s) => ({ ...s, on: false })) });
+    toast('The draft is discarded: all steps are off', {
+      action: { label: 'Undo', onClick: () => stepsState.keep(before) },
     });
   };
   const apply = async (): Promise<void> => {
@@ -103,7 +104,7 @@ export function CleanView() {
       fields: Object.fromEntries(fields.map(({ field, before, after }) => [field, { before, after }])),
     }));
     const done = await change(
-      post<Applied>('/drafts/fields', { title: `${recipe.name || 'Clean'}: ${several(draft.length, 'track')}`, edits }),
+      post<Applied>('/drafts/fields', { title: `${preset.name || 'Clean'}: ${several(draft.length, 'track')}`, edits }),
     );
     setApplying(false);
     if (done) {
@@ -123,7 +124,7 @@ export function CleanView() {
       run: () => void apply(),
       disabled: draft.length === 0,
     },
-    { id: 'clean-drop', label: 'Drop the draft', group: 'Clean', run: drop, disabled: draft.length === 0 },
+    { id: 'clean-drop', label: 'Discard the draft', group: 'Clean', run: drop, disabled: draft.length === 0 },
     {
       id: 'clean-only',
       label: onlyChanges ? 'Show all tracks' : 'Show only what changes',
@@ -138,14 +139,14 @@ export function CleanView() {
     },
     {
       id: 'clean-left',
-      label: 'What is left, in figures',
+      label: 'Completeness',
       group: 'Clean',
       run: () => void navigate('/clean/completeness'),
     },
-    { id: 'clean-write', label: 'Write what is not in the files yet…', group: 'Clean', run: () => setWriting(true) },
+    { id: 'clean-write', label: 'Write tags not written yet…', group: 'Clean', run: () => setWriting(true) },
   ]);
 
-  const patternStep = recipe.steps.find((s) => s.id === patternsOf);
+  const patternStep = preset.steps.find((s) => s.id === patternsOf);
   const groups = result?.steps.find((s) => s.id === patternsOf)?.groups;
   const inHand = focus >= 0 ? shown[focus]! : null;
   const trouble = clean.error;
@@ -154,11 +155,11 @@ export function CleanView() {
       stage="clean"
       middleMin={420}
       left={{
-        what: 'recipe',
+        what: 'steps',
         width: 292,
         min: 230,
         max: 460,
-        content: <RecipePanel state={recipeState} result={result} onPatterns={setPatternsOf} />,
+        content: <StepsPanel state={stepsState} result={result} onPatterns={setPatternsOf} />,
       }}
       right={{
         what: 'inspector',
@@ -168,7 +169,7 @@ export function CleanView() {
         content: (
           <CleanInspector
             clean={clean}
-            steps={recipe.steps}
+            steps={preset.steps}
             draft={draft}
             inHand={inHand}
             nameOf={nameOf}
@@ -187,7 +188,7 @@ export function CleanView() {
         <NamePatterns
           step={patternStep}
           groups={groups}
-          onChange={recipeState.change}
+          onChange={stepsState.change}
           onClose={() => setPatternsOf(null)}
         />
       ) : (
@@ -223,19 +224,17 @@ export function CleanView() {
               onClick={() => void navigate('/clean/completeness')}
               title="How much is filled, per field, folder, album and list"
             >
-              What is left
+              Completeness
             </Button>
             <span role="group" aria-label="Columns" className="flex flex-wrap gap-1">
               {offered.map((f) => (
-                <button
+                <Chip
                   key={f}
-                  type="button"
-                  aria-pressed={!hidden.includes(f)}
-                  onClick={() => setHidden(hidden.includes(f) ? hidden.filter((h) => h !== f) : [...hidden, f])}
-                  className="rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:font-semibold aria-pressed:text-ink"
+                  on={!hidden.includes(f)}
+                  onToggle={() => setHidden(hidden.includes(f) ? hidden.filter((h) => h !== f) : [...hidden, f])}
                 >
                   {fieldOf(f).label}
-                </button>
+                </Chip>
               ))}
             </span>
           </div>
@@ -256,8 +255,8 @@ export function CleanView() {
             ) : shown.length === 0 ? (
               <Empty title="Nothing would change">
                 <p>
-                  {recipe.steps.some((s) => s.on)
-                    ? 'These tracks are as the recipe wants them.'
+                  {preset.steps.some((s) => s.on)
+                    ? 'These steps change nothing in these tracks.'
                     : 'All steps are off. Switch one on, or add one on the left.'}
                 </p>
                 <Button className="mt-3" onClick={() => setOnlyChanges(false)}>

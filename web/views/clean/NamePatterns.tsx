@@ -1,4 +1,7 @@
-/** The patterns found in file names: per group what each part means, with samples; changed for a group, for single names, or a name split by hand. */
+/**
+ * The patterns found in file names: per group what each part means, with samples; changed for a group, for single
+ * names, or a name split by hand.
+ */
 import { ArrowLeft } from 'lucide-react';
 import { useState } from 'react';
 import type { Meaning, NameGroup } from '@early-set/core/clean/fileNames';
@@ -70,7 +73,9 @@ export function NamePatterns({ step, groups, onChange, onClose }: Props) {
           <Group key={g.key} group={g} step={step} set={set} />
         ))}
         {groups.length > shown.length && !onlyOpen && (
-          <p className="p-4 text-dim">The least sure 200 of {groups.length.toLocaleString('en-GB')} are shown.</p>
+          <p className="p-4 text-dim">
+            The 200 of least confidence of {groups.length.toLocaleString('en-GB')} are shown.
+          </p>
         )}
       </div>
     </section>
@@ -143,11 +148,11 @@ function Group({
         <span className="text-small whitespace-nowrap text-dim">{several(group.members.length, 'name')}</span>
         <span className="flex-1" />
         <span className={`text-small whitespace-nowrap ${group.sure < 0.7 ? 'text-sodium-text' : 'text-dim'}`}>
-          sure {group.sure.toFixed(2)}: {group.reason}
+          confidence {group.sure.toFixed(2)}: {group.reason}
         </span>
         {byHand && (
           <Button kind="link" onClick={asFound}>
-            As found
+            Reset
           </Button>
         )}
       </div>

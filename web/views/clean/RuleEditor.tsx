@@ -94,7 +94,7 @@ export default function RuleEditor({ source, onChange, trouble }: Props) {
     view.current = editor;
     return () => editor.destroy();
   }, []);
-  // A recipe taken from elsewhere, or an undo.
+  // A preset loaded, or an undo.
   useEffect(() => {
     const editor = view.current;
     if (editor && editor.state.doc.toString() !== source)

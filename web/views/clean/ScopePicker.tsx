@@ -52,7 +52,7 @@ export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scop
           align="start"
           sideOffset={5}
           aria-label="Which tracks"
-          className="z-50 flex max-h-[60vh] w-[320px] flex-col rounded-sm border border-line bg-paper p-2 text-ink shadow-[0_6px_20px_rgba(11,23,28,.18)]"
+          className="floating flex max-h-[60vh] w-[320px] flex-col p-2"
         >
           <input
             autoFocus

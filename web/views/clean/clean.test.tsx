@@ -2,18 +2,18 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { act, cleanup, fireEvent, renderHook, screen, within } from '@testing-library/react';
 import { DEFAULT_SETTINGS } from '@early-set/core/api/types';
 import type { NameGroup } from '@early-set/core/clean/fileNames';
-import type { CleanResult, Question } from '@early-set/core/clean/recipe';
+import type { CleanResult, Question } from '@early-set/core/clean/runSteps';
 import { newStep, STEP_KINDS, type Step, type StepKindId } from '@early-set/core/clean/steps';
 import { serve, show } from '../../testing/server.tsx';
 import { forget } from '../../data/remembered.ts';
 import { CleanInspector } from './CleanInspector.tsx';
 import { NamePatterns } from './NamePatterns.tsx';
-import { useRecipe } from './recipeState.ts';
+import { useSteps } from './useSteps.ts';
 import { scopeSelection } from './scope.ts';
 import { StepBody } from './options/StepBody.tsx';
 
 beforeEach(() => {
-  forget('recipe');
+  forget('clean-steps');
   serve({
     '/clean/genres': [
       ['House', 9],
@@ -27,31 +27,31 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 
-describe('the recipe on the desk', () => {
+describe('the steps in hand', () => {
   test('steps are added, moved, switched and removed', () => {
-    const { result } = renderHook(() => useRecipe());
-    const kinds = (): string[] => result.current.recipe.steps.map((s) => s.kind);
+    const { result } = renderHook(() => useSteps());
+    const kinds = (): string[] => result.current.preset.steps.map((s) => s.kind);
     const first = kinds();
     act(() => {
       result.current.add('replace');
     });
     expect(kinds()).toEqual([...first, 'replace']);
-    const ids = result.current.recipe.steps.map((s) => s.id);
+    const ids = result.current.preset.steps.map((s) => s.id);
     act(() => result.current.move(ids.at(-1)!, ids[0]!));
     expect(kinds()).toEqual(['replace', ...first]);
     act(() => result.current.move(ids[0]!, 'nothing'));
     expect(kinds()).toEqual(['replace', ...first]);
-    act(() => result.current.change({ ...result.current.recipe.steps[0]!, on: false }));
-    expect(result.current.recipe.steps[0]!.on).toBe(false);
+    act(() => result.current.change({ ...result.current.preset.steps[0]!, on: false }));
+    expect(result.current.preset.steps[0]!.on).toBe(false);
     act(() => result.current.remove(ids.at(-1)!));
     expect(kinds()).toEqual(first);
   });
-  test('a taken recipe gets ids of its own, so that it can be taken twice', () => {
-    const { result } = renderHook(() => useRecipe());
+  test('a preset that is loaded gets ids of its own, so that it can be taken twice', () => {
+    const { result } = renderHook(() => useSteps());
     const step = newStep('marks', 'same');
     act(() => result.current.take({ name: 'Mine', steps: [step, step] }, 4));
-    expect(result.current.recipe).toMatchObject({ id: 4, name: 'Mine' });
-    expect(new Set(result.current.recipe.steps.map((s) => s.id)).size).toBe(2);
+    expect(result.current.preset).toMatchObject({ id: 4, name: 'Mine' });
+    expect(new Set(result.current.preset.steps.map((s) => s.id)).size).toBe(2);
   });
 });
 
@@ -175,8 +175,8 @@ describe('before it is applied', () => {
   });
   test('questions are answered one by one, or all of a step', () => {
     const { answer } = open([question(1), question(2), question(3, 'keep')]);
-    fireEvent.click(screen.getAllByRole('button', { name: 'Let it go' })[1]!);
-    expect(answer).toHaveBeenLastCalledWith('s:2', 'go');
+    fireEvent.click(screen.getAllByRole('button', { name: 'Empty it' })[1]!);
+    expect(answer).toHaveBeenLastCalledWith('s:2:title', 'go');
     fireEvent.click(screen.getByRole('button', { name: 'Keep all' }));
     expect(answer).toHaveBeenLastCalledWith('s:*', 'keep');
     fireEvent.click(screen.getByRole('button', { name: 'Ask again' }));

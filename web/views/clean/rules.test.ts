@@ -1,6 +1,6 @@
 /** @jest-environment node */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { runRecipe } from '@early-set/core/clean/recipe';
+import { runSteps } from '@early-set/core/clean/runSteps';
 import { NOBODY } from '@early-set/core/clean/known';
 import { newStep } from '@early-set/core/clean/steps';
 import { openRules, type Rules } from './rules.ts';
@@ -36,15 +36,15 @@ describe("rules of one's own", () => {
       title: 'undefined,undefined,undefined,undefined',
     });
   });
-  test('in a recipe: a rule that breaks changes nothing and says why', () => {
+  test('among steps: a rule that breaks changes nothing and says why', () => {
     const tracks = [{ id: 1, rootId: 1, path: 'a.mp3', values: { title: 'a' }, locked: [] }];
-    const good = runRecipe(tracks, [newStep('rule', 'r', { source: 'return { title: track.title + "!" }' })], {
+    const good = runSteps(tracks, [newStep('rule', 'r', { source: 'return { title: track.title + "!" }' })], {
       known: NOBODY,
       answers: {},
       rule: rules.runner,
     });
     expect(good.changes[0]!.fields).toEqual([{ field: 'title', before: 'a', after: 'a!' }]);
-    const bad = runRecipe(tracks, [newStep('rule', 'r', { source: 'return { path: "elsewhere" }' })], {
+    const bad = runSteps(tracks, [newStep('rule', 'r', { source: 'return { path: "elsewhere" }' })], {
       known: NOBODY,
       answers: {},
       rule: rules.runner,

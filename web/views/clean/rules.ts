@@ -1,7 +1,7 @@
 /** Rules of one's own, in a sandbox: QuickJS without files, network or clock, with limits of time and memory. */
 import { newQuickJSWASMModuleFromVariant, type QuickJSWASMModule } from 'quickjs-emscripten-core';
 import variant from '@jitl/quickjs-wasmfile-release-sync';
-import type { RuleRunner } from '@early-set/core/clean/recipe';
+import type { RuleRunner } from '@early-set/core/clean/runSteps';
 
 const MEMORY_BYTES = 32 * 2 ** 20,
   STACK_BYTES = 512 * 1024;

@@ -1,4 +1,4 @@
-/** Which tracks a recipe works on: everything, what has gaps, a folder, a list, or what was chosen in the sheet. */
+/** Which tracks the steps work on: everything, what has gaps, a folder, a list, or what was chosen in the sheet. */
 import type { Selection } from '@early-set/core/api/types';
 import { anyGap, DEFAULT_RULES, type GapRules } from '@early-set/core/conditions/needs';
 import type { FileRef } from '@early-set/core/files/fileRef';

@@ -1,7 +1,7 @@
-/** Tracks under a recipe: what it would do, worked out in a worker at every change of steps or answers. */
+/** Tracks under the steps: what these would do, worked out in a worker at every change of steps or answers. */
 import { useEffect, useRef, useState } from 'react';
 import type { CleanTracks, Selection } from '@early-set/core/api/types';
-import type { Answer, CleanResult } from '@early-set/core/clean/recipe';
+import type { Answer, CleanResult } from '@early-set/core/clean/runSteps';
 import type { Step } from '@early-set/core/clean/steps';
 import { post } from '../../data/api.ts';
 import { useServerEvents } from '../../data/events.ts';
@@ -29,7 +29,7 @@ export function useClean(selection: Selection, steps: Step[], answers: Record<st
   useEffect(() => {
     const own = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
     own.onmessage = ({ data }: MessageEvent<CleanAnswer>) => setGiven(data);
-    own.onerror = () => setError(new Error('Working out the recipe broke off; reloading the page may help'));
+    own.onerror = () => setError(new Error('Working out the steps broke off; reloading the page may help'));
     worker.current = own;
     return () => {
       own.terminate();

@@ -1,6 +1,6 @@
-/** Runs recipes beside the page. Tracks and names come once, steps and answers at every change. */
+/** Runs steps beside the page. Tracks and names come once, steps and answers at every change. */
 import { knownNames, NOBODY, type KnownNames } from '@early-set/core/clean/known';
-import { runRecipe, type Answer, type CleanResult, type CleanTrack } from '@early-set/core/clean/recipe';
+import { runSteps, type Answer, type CleanResult, type CleanTrack } from '@early-set/core/clean/runSteps';
 import type { Step } from '@early-set/core/clean/steps';
 import { openRules } from './rules.ts';
 
@@ -32,7 +32,7 @@ async function run({ run: number, steps, answers }: CleanRequest & { what: 'run'
   try {
     if (number !== latest) return; // a newer one is on its way
     const start = performance.now();
-    const result = runRecipe(tracks, steps, { known, answers, ...(rules ? { rule: rules.runner } : {}) });
+    const result = runSteps(tracks, steps, { known, answers, ...(rules ? { rule: rules.runner } : {}) });
     const answer: CleanAnswer = { run: number, result, ms: performance.now() - start };
     self.postMessage(answer);
   } finally {

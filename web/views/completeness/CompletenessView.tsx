@@ -1,4 +1,6 @@
-/** What is left, in figures: how much is filled per field, folder, album and list; each figure opens just those tracks. */
+/**
+ * Completeness: how much is filled per field, folder, album and list; each figure opens just those tracks.
+ */
 import { ArrowLeft } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -16,6 +18,7 @@ import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Trouble } from '../../ui/Empty.tsx';
 import { ReadGrid, type ReadColumn } from '../../ui/grid/ReadGrid.tsx';
+import { Segmented } from '../../ui/Segmented.tsx';
 import { saveBlob } from '../../ui/saveFile.ts';
 import { Gauge, percent } from './Gauge.tsx';
 import { RulesDialog } from './RulesDialog.tsx';
@@ -56,7 +59,7 @@ export function CompletenessView() {
   return (
     <div className="flex h-full flex-col bg-sheet">
       <header className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
-        <Button kind="quiet" aria-label="Back to the recipe" onClick={() => void navigate('/clean')}>
+        <Button kind="quiet" aria-label="Back to the steps" onClick={() => void navigate('/clean')}>
           <ArrowLeft size={15} />
         </Button>
         <h1 className="heading text-[17px]">Completeness</h1>
@@ -64,7 +67,7 @@ export function CompletenessView() {
         <span className="text-small text-dim">{data && several(data.all.tracks, 'track')}</span>
         <span className="flex-1" />
         <Button onClick={() => setChanging(true)} disabled={!settings}>
-          What is asked for…
+          Required fields…
         </Button>
         <Button onClick={() => export_('csv')}>CSV</Button>
         <Button onClick={() => export_('xlsx')}>Spreadsheet</Button>
@@ -90,20 +93,7 @@ export function CompletenessView() {
               <FieldBar key={id} id={id} asked={fields.includes(id)} group={data.all} within={within} />
             ))}
           </section>
-          <div role="radiogroup" aria-label="Groups" className="mb-2 flex">
-            {BYS.map(([id, label]) => (
-              <button
-                key={id}
-                type="button"
-                role="radio"
-                aria-checked={by === id}
-                onClick={() => setBy(id)}
-                className={`-ml-px border border-line px-2.5 py-1 text-small font-semibold first:ml-0 ${by === id ? 'bg-inverse text-inverse-ink' : 'bg-sheet text-dim hover:text-ink'}`}
-              >
-                {label}
-              </button>
-            ))}
-          </div>
+          <Segmented label="Groups" value={by} choices={BYS} onChoose={setBy} className="mb-2" />
           <Groups data={data} fields={fields} within={within} />
         </div>
       )}

@@ -6,6 +6,7 @@ import { RULE_CHOICES, type GapRules } from '@early-set/core/conditions/needs';
 import { fieldOf } from '@early-set/core/fields/table';
 import { perform } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
+import { Chip } from '../../ui/Chip.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormEnd } from '../../ui/form/fields.tsx';
 import { useForm } from '../../ui/form/useForm.ts';
@@ -14,8 +15,6 @@ const PURPOSES = [
   ['floor', 'Ready for the floor'],
   ['playout', 'Ready for playout'],
 ] as const;
-const TOGGLE =
-  'rounded-xs border border-line bg-sheet px-2 py-0.5 text-small text-dim hover:border-tide-deep aria-pressed:border-inverse aria-pressed:bg-inverse aria-pressed:text-inverse-ink';
 
 interface Props {
   open: boolean;
@@ -33,7 +32,7 @@ export function RulesDialog({ open, onClose, rules }: Props) {
     <Dialog
       open={open}
       onClose={onClose}
-      title="What is asked for"
+      title="Required fields"
       note="A track is ready when these fields are filled. What is left is counted by this on every stage."
       wide
     >
@@ -57,15 +56,13 @@ function Fields({ control, name, label }: { control: Control<GapRules>; name: ke
       <legend className="mb-1.5 font-semibold">{label}</legend>
       <div className="flex flex-wrap gap-1">
         {RULE_CHOICES.map((id) => (
-          <button
+          <Chip
             key={id}
-            type="button"
-            aria-pressed={on.includes(id)}
-            onClick={() => field.onChange(on.includes(id) ? on.filter((f) => f !== id) : [...on, id])}
-            className={TOGGLE}
+            on={on.includes(id)}
+            onToggle={() => field.onChange(on.includes(id) ? on.filter((f) => f !== id) : [...on, id])}
           >
             {fieldOf(id).label}
-          </button>
+          </Chip>
         ))}
       </div>
       {fieldState.error && (

@@ -108,7 +108,7 @@ describe('how complete', () => {
 
   test('what is asked for can be changed, but not to nothing', async () => {
     await open();
-    fireEvent.click(screen.getByRole('button', { name: 'What is asked for…' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Required fields…' }));
     const playout = within(await screen.findByRole('group', { name: 'Ready for playout' }));
     for (const asked of playout.getAllByRole('button', { pressed: true })) fireEvent.click(asked);
     fireEvent.click(screen.getByRole('button', { name: 'Keep these rules' }));

@@ -3,7 +3,7 @@ import { FolderPlus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import type { RootLine } from '@early-set/core/api/types';
 import { RunLine } from '../../app/Shell.tsx';
-import { useCommands } from '../../app/commands.ts';
+import { useCommands } from '../../commands/commands.ts';
 import { useRoots, useRuns } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty } from '../../ui/Empty.tsx';
@@ -36,9 +36,7 @@ export function IntakeView() {
   const [measured, setMeasured] = useState<{ n: number; files: File[] }>({ n: 0, files: [] });
   const box = useRef<HTMLInputElement>(null);
   const root = roots?.find((r) => r.id === chosen) ?? roots?.[0];
-  useCommands([
-    { id: 'add-folder', label: 'Choose a folder to take in', group: 'Intake', run: () => setPicking('new') },
-  ]);
+  useCommands([{ id: 'add-folder', label: 'Choose a folder…', group: 'Intake', run: () => setPicking('new') }]);
   const takeDrop = async (e: React.DragEvent): Promise<void> => {
     e.preventDefault();
     setOver(false);

@@ -54,7 +54,7 @@ export function RootCard({ root, chosen, onChoose, onElsewhere }: Props) {
         {root.purpose === 'library' && (
           <Button
             kind="quiet"
-            onClick={() => void perform(post(`/roots/${root.id}/scan`), 'Looking for new, changed and vanished files')}
+            onClick={() => void perform(post(`/roots/${root.id}/scan`), 'Looking for new, changed and missing files')}
           >
             <RefreshCw size={13} />
             Scan again

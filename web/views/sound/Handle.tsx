@@ -1,4 +1,7 @@
-/** Something at a time that can be moved: dragged, or by arrow keys (10 ms, with Shift 1 ms, with Ctrl to the next beat). */
+/**
+ * Something at a time that can be moved: dragged, or by arrow keys (10 ms, with Shift 1 ms, with Ctrl to the next
+ * beat).
+ */
 import { useRef, useState } from 'react';
 import { clockLength } from '@early-set/core/clock/clock';
 import { quantised, type Span } from './timeline.ts';

@@ -1,4 +1,6 @@
-/** Cues and loops of a track: added where the audition stands, named, coloured, put on the beat, jumped to, taken away. */
+/**
+ * Cues and loops of a track: added at the playhead, named, coloured, put on the beat, jumped to, taken away.
+ */
 import { Repeat, Trash2 } from 'lucide-react';
 import type { Grid } from '@early-set/core/analysis/gridOf';
 import { MARK_COLOURS, type Mark } from '@early-set/core/fields/marks';
@@ -47,22 +49,18 @@ export function MarksPanel({
     <section aria-label="Cues and loops">
       <div className="flex items-center gap-1.5">
         <h3 className="flex-1 text-small font-semibold text-dim">Cues and loops</h3>
-        <Button onClick={() => onAdd(false)} title="Add a cue where the audition stands (C)" className="px-1.5!">
+        <Button onClick={() => onAdd(false)} title="Add a cue at the playhead (C)" className="px-1.5!">
           Add cue
         </Button>
-        <Button
-          onClick={() => onAdd(true)}
-          title="Add a loop of four bars where the audition stands (O)"
-          className="px-1.5!"
-        >
+        <Button onClick={() => onAdd(true)} title="Add a loop of four bars at the playhead (O)" className="px-1.5!">
           <Repeat size={12} />
           Loop
         </Button>
       </div>
       {cues.length === 0 ? (
         <p className="mt-1 text-small text-dim">
-          None yet. C adds one where the audition stands, O a loop of four bars; 1 to 9 jump to them; a loop is played
-          over and over.
+          None yet. C adds one at the playhead, O a loop of four bars; 1 to 9 jump to them; a loop is played over and
+          over.
         </p>
       ) : (
         <>

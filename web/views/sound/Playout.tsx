@@ -46,12 +46,12 @@ export function Playout({ track }: { track: TrackDetails }) {
               {figure(t.lufs, 0)} LUFS, {t.where}
             </option>
           ))}
-          <option value="own">own</option>
+          <option value="own">custom</option>
         </select>
         {!usual && (
           <input
             type="number"
-            aria-label="Own target in LUFS"
+            aria-label="Custom target in LUFS"
             min={-40}
             max={-5}
             step={0.5}

@@ -1,4 +1,7 @@
-/** The sections of a track over its waveform; they can be moved, split, joined and renamed. What is moved is kept by hand. */
+/**
+ * The sections of a track over its waveform; they can be moved, split, joined and renamed. What is moved is kept by
+ * hand.
+ */
 import type { TrackDetails } from '@early-set/core/api/types';
 import type { Section } from '@early-set/core/analysis/structure/sections';
 import { marksOf } from '@early-set/core/fields/marks';
@@ -7,7 +10,10 @@ import { Handle } from './Handle.tsx';
 import { SECTION_FILL } from './palette.ts';
 import type { Span } from './timeline.ts';
 
-const LABELS = ['intro', 'build', 'main', 'break', 'outro'];
+const LABELS = ['intro', 'build', 'main', 'breakdown', 'outro'];
+/** What was measured or named before has older words. */
+const RENAMED: Record<string, string> = { break: 'breakdown' };
+const labelOf = (name: string): string => RENAMED[name] ?? name;
 
 interface Props {
   track: TrackDetails;
@@ -28,8 +34,11 @@ export interface Part {
 export function partsOfTrack(track: TrackDetails, sections: readonly Section[]): { parts: Part[]; byHand: boolean } {
   const marks = marksOf(track.values.sectionsByHand);
   return marks.length > 0
-    ? { byHand: true, parts: marks.map((m) => ({ label: m.name ?? 'main', from: m.at, to: m.end ?? m.at })) }
-    : { byHand: false, parts: sections.map((s) => ({ label: s.label, from: s.startSeconds, to: s.endSeconds })) };
+    ? { byHand: true, parts: marks.map((m) => ({ label: labelOf(m.name ?? 'main'), from: m.at, to: m.end ?? m.at })) }
+    : {
+        byHand: false,
+        parts: sections.map((s) => ({ label: labelOf(s.label), from: s.startSeconds, to: s.endSeconds })),
+      };
 }
 
 /** The least a section lasts, seconds. */
@@ -75,7 +84,7 @@ export function SectionStrip({ track, sections, beats, duration, span, width }: 
   const save = (next: Part[], say: string): void => saveParts(track, next, say);
   const choose = (i: number, value: string): void =>
     value === JOIN
-      ? save(joined(parts, i), 'Section taken away')
+      ? save(joined(parts, i), 'Section removed')
       : save(
           parts.map((x, k) => (k === i ? { ...x, label: value } : x)),
           'Section renamed',

@@ -35,8 +35,8 @@ export function SidePanel({ track, analysed, grid, cues, position, cueActions }:
       </div>
       <KeyByHand track={track} result={result} />
       <MarksPanel cues={cues} grid={grid} {...cueActions} />
-      <section aria-label="Edges">
-        <h3 className={HEAD}>Edges</h3>
+      <section aria-label="Playout points">
+        <h3 className={HEAD}>Playout points</h3>
         <ul>
           {EDGES.map(({ field, label }) => {
             const at = track.values[field];
@@ -55,7 +55,7 @@ export function SidePanel({ track, analysed, grid, cues, position, cueActions }:
                 <Button
                   kind="quiet"
                   disabled={position === null}
-                  title="Set it where the audition stands"
+                  title="Set it at the playhead"
                   onClick={() => void setField(track, field, rounded(position!, 2))}
                   className="min-h-[22px]! text-tiny!"
                 >
@@ -66,7 +66,7 @@ export function SidePanel({ track, analysed, grid, cues, position, cueActions }:
           })}
         </ul>
         <p className="mt-1 text-small text-dim">
-          {result.edges.ending === 'fade' ? 'Fades out.' : result.edges.ending === 'hard' ? 'Ends hard.' : ''}
+          {result.edges.ending === 'fade' ? 'Fades out.' : result.edges.ending === 'hard' ? 'Ends cold.' : ''}
           {result.edges.longestSilence &&
             ` Silent for ${result.edges.longestSilence.seconds.toFixed(1)} s at ${timeWords(result.edges.longestSilence.startSeconds)}.`}
         </p>
@@ -122,7 +122,7 @@ function GridMore({ track, grid, position }: { track: TrackDetails; grid: Grid; 
           Set BPM
         </Button>
       </form>
-      <div className="mt-1.5 flex flex-wrap gap-1" role="group" aria-label="Fit the grid">
+      <div className="mt-1.5 flex flex-wrap gap-1" role="group" aria-label="Set the tempo from two beats">
         <Button
           disabled={position === null || bpm === null}
           onClick={() => setFirst(rounded(position!, 3))}
@@ -137,12 +137,12 @@ function GridMore({ track, grid, position }: { track: TrackDetails; grid: Grid; 
             onClick={() => void applyFit()}
             className="px-1.5!"
           >
-            Fit to here{fitted && Math.abs(position! - first) >= 0.2 ? `: ${fitted.bpm.toFixed(2)}` : ''}
+            Set tempo from here{fitted && Math.abs(position! - first) >= 0.2 ? `: ${fitted.bpm.toFixed(2)}` : ''}
           </Button>
         )}
         <Button
           disabled={position === null || grid.beats.length < 2}
-          title="The beat nearest to where the audition stands lies exactly here (N)"
+          title="The beat nearest to at the playhead lies exactly here (N)"
           onClick={() =>
             void setField(track, 'gridAnchors', [...anchors, { at: rounded(position!, 3) }], 'A beat is anchored here')
           }
@@ -157,7 +157,7 @@ function GridMore({ track, grid, position }: { track: TrackDetails; grid: Grid; 
           <Button
             kind="link"
             className="min-h-0!"
-            onClick={() => void setField(track, 'gridAnchors', null, 'Anchors taken away')}
+            onClick={() => void setField(track, 'gridAnchors', null, 'Anchors removed')}
           >
             Take them away
           </Button>
@@ -168,7 +168,8 @@ function GridMore({ track, grid, position }: { track: TrackDetails; grid: Grid; 
 }
 
 function SoundQuality({ track, analysed }: { track: TrackDetails; analysed: NonNullable<TrackDetails['analysis']> }) {
-  const sound = analysed.result.sound as typeof analysed.result.sound | undefined; // not there in results of earlier engines
+  // not there in results of earlier engines
+  const sound = analysed.result.sound as typeof analysed.result.sound | undefined;
   if (!sound) return null;
   const reach =
     sound.bandwidthHz === null ? 'too little to tell' : `up to ${(sound.bandwidthHz / 1000).toFixed(1)} kHz`;
@@ -181,7 +182,7 @@ function SoundQuality({ track, analysed }: { track: TrackDetails; analysed: NonN
         {sound.phaseCorrelation !== null && !sound.mono ? `, phase ${figure(sound.phaseCorrelation, 2)}` : ''}.
       </p>
       {sound.remarks.length === 0 ? (
-        <p className="text-small text-kelp">Nothing to remark.</p>
+        <p className="text-small text-kelp">No problems found.</p>
       ) : (
         <ul className="mt-0.5">
           {sound.remarks.map((r) => (

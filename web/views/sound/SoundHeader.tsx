@@ -1,13 +1,13 @@
-/** The top of the sound page: which track, audition, click, zoom. */
+/** The top of the sound page: which track, audition, metronome, zoom. */
 import { ArrowLeft, Pause, Play, ZoomIn, ZoomOut } from 'lucide-react';
 import { toggleAudition } from '../../audition/player.ts';
 import { Button } from '../../ui/Button.tsx';
-import { textOf } from '../../ui/format.ts';
+import { nameOf, textOf } from '../../ui/format.ts';
 import type { SoundPage } from './useSoundPage.ts';
 
 export function SoundHeader({ page }: { page: SoundPage }) {
   const { track } = page;
-  const title = textOf('title', track.values.title) || textOf('path', track.values.path).split('/').at(-1)!;
+  const title = nameOf(track);
   return (
     <header className="flex min-h-[50px] items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
       <button
@@ -34,7 +34,7 @@ export function SoundHeader({ page }: { page: SoundPage }) {
         className={page.clicking ? 'border-buoy! bg-chosen' : ''}
         title="A click on every beat while it plays (K)"
       >
-        Click
+        Metronome
       </Button>
       <Button aria-label="Zoom out" title="Zoom out (-)" onClick={() => page.zoomBy(2)} className="px-1.5!">
         <ZoomOut size={14} />
@@ -43,7 +43,7 @@ export function SoundHeader({ page }: { page: SoundPage }) {
         <ZoomIn size={14} />
       </Button>
       <Button onClick={() => page.setSpan({ from: 0, to: page.duration })} title="Show the whole track (0)">
-        Whole
+        Whole track
       </Button>
     </header>
   );

@@ -1,4 +1,7 @@
-/** The sound of one track on a page of its own: waveform to zoom into, grid, edges, sections, cues, loudness, energy, key. */
+/**
+ * The sound of one track on a page of its own: waveform to zoom into, grid, edges, sections, cues, loudness, energy,
+ * key.
+ */
 import { Link, useParams } from 'react-router';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { SEGMENT_SECONDS } from '@early-set/core/analysis/harmony/key';
@@ -95,10 +98,7 @@ function Page({ track, analysed }: { track: TrackDetails; analysed: Analysed }) 
               )}
             </div>
           </div>
-          <p className="mt-2 text-tiny text-dim">
-            Wheel zooms, Shift and wheel scrolls. Space auditions, C cue, O loop, R leaves a loop, S splits a section, B
-            first bar, N anchor a beat, K click, square brackets move the grid by 1 ms.
-          </p>
+          <p className="mt-2 text-tiny text-dim">Wheel zooms, Shift and wheel scrolls. Press ? for all keys.</p>
         </div>
       </div>
       <SidePanel

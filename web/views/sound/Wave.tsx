@@ -87,7 +87,10 @@ function draw(canvas: HTMLCanvasElement, { waveform, duration, span, width, grid
   drawRuler(g, span, perSecond, xOf, bottom, colour);
 }
 
-/** Beats where they can be told apart, else bars, else every fourth or sixteenth; bars are numbered where there is room. */
+/**
+ * Beats where they can be told apart, else bars, else every fourth or sixteenth; bars are numbered where there is
+ * room.
+ */
 function drawBeats(
   g: CanvasRenderingContext2D,
   grid: Grid,

@@ -27,6 +27,6 @@ export const SECTION_FILL: Record<string, string> = {
   intro: 'bg-hair',
   build: 'bg-tide/60',
   main: 'bg-tide-deep/70',
-  break: 'bg-hair',
+  breakdown: 'bg-hair',
   outro: 'bg-hair',
 };

@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { joined, splitAt, type Part } from './SectionStrip.tsx';
 
-const LABELS = ['intro', 'main', 'break', 'outro'];
+const LABELS = ['intro', 'main', 'breakdown', 'outro'];
 const sections = fc.array(fc.integer({ min: 2, max: 90 }), { minLength: 1, maxLength: 8 }).map((lengths) => {
   let at = 0;
   return lengths.map((l, i): Part => ({ label: LABELS[i % LABELS.length]!, from: at, to: (at += l) }));

@@ -126,7 +126,7 @@ const open = async (): Promise<void> => {
   );
   await waitFor(() => expect(screen.getByRole('heading', { name: 'Low Water' })).toBeTruthy());
 };
-const press = (key: string, more: object = {}, at: Element | Window = window): Promise<void> =>
+const press = (key: string, more: object = {}, at: Element = document.body): Promise<void> =>
   act(async () => {
     fireEvent.keyDown(at, { key, ...more });
     await Promise.resolve();
@@ -179,7 +179,7 @@ describe('keys of the sound page', () => {
     await press(' ');
     for (const t of [4.01, 12.03, 24.06]) {
       await go(t);
-      await press('n');
+      await press('a');
     }
     expect(marks('gridAnchors')).toEqual([{ at: 4.01 }, { at: 12.03 }, { at: 24.06 }]);
     expect(screen.getByText(/3 beats are anchored/)).toBeTruthy();
@@ -206,7 +206,7 @@ describe('keys of the sound page', () => {
 describe('what can be moved', () => {
   test('an edge by arrow keys held down: every step counts; with Control to the next beat', async () => {
     await open();
-    const edge = screen.getByRole('slider', { name: 'End of the intro' });
+    const edge = screen.getByRole('slider', { name: 'Intro end' });
     for (let i = 0; i < 3; i++) await press('ArrowRight', {}, edge);
     await press('ArrowLeft', { shiftKey: true }, edge);
     await press('ArrowRight', { ctrlKey: true }, edge);
@@ -219,11 +219,11 @@ describe('what can be moved', () => {
     await press(' ');
     await go(60);
     await press('s');
-    fireEvent.change(screen.getByLabelText('Section 3'), { target: { value: 'break' } });
+    fireEvent.change(screen.getByLabelText('Section 3'), { target: { value: 'breakdown' } });
     fireEvent.change(screen.getByLabelText('Section 2'), { target: { value: 'join' } });
     expect(marks('sectionsByHand')).toEqual([
       { at: 0, end: 60, name: 'intro' },
-      { at: 60, end: 120, name: 'break' },
+      { at: 60, end: 120, name: 'breakdown' },
     ]);
   });
 
@@ -239,7 +239,7 @@ describe('what can be moved', () => {
 describe('what is known', () => {
   test('edges, what would clip at the target, and remarks on the sound', async () => {
     await open();
-    const edges = within(screen.getByRole('region', { name: 'Edges' }));
+    const edges = within(screen.getByRole('region', { name: 'Playout points' }));
     expect(edges.getByText('Fades out.')).toBeTruthy();
     expect(edges.getByText('1:44.00')).toBeTruthy();
     expect(screen.getByText('It clips 12 times.')).toBeTruthy();

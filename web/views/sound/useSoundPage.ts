@@ -4,8 +4,8 @@ import { useNavigate } from 'react-router';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { gridOf } from '@early-set/core/analysis/gridOf';
 import { marksOf, marksValue, readMarks, type Mark } from '@early-set/core/fields/marks';
-import { useCommands, useKeys } from '../../app/commands.ts';
-import { clickAlong } from '../../audition/click.ts';
+import { useKeys } from '../../commands/commands.ts';
+import { useMetronome } from '../../audition/metronome.ts';
 import { audition, repeat, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
 import { rounded, setField } from '../../data/fields.ts';
 import { loopEnd } from './MarksPanel.tsx';
@@ -30,12 +30,9 @@ export function useSoundPage(track: TrackDetails, analysed: Analysed) {
     const tidy = readMarks([...next]);
     if (typeof tidy !== 'string') void setField(track, 'cues', marksValue(tidy), say);
   };
-  const latest = useRef(grid);
-  useEffect(() => {
-    latest.current = grid;
-  });
-  useEffect(() => (clicking ? clickAlong(() => latest.current) : undefined), [clicking]);
+  useMetronome(grid, clicking);
   const playing = own && player.playing;
+  useWhatPlays(track, own);
   // While it plays, the stretch follows.
   useEffect(() => {
     if (playing) setSpan((s) => reveal(s, position, duration));
@@ -79,63 +76,39 @@ export function useSoundPage(track: TrackDetails, analysed: Analysed) {
       track,
       'gridAnchors',
       [...marksOf(track.values.gridAnchors), { at: rounded(position, 3) }],
-      'A beat is anchored here',
+      'A beat is anchored at the playhead',
     );
   };
   const middle = own && position >= span.from && position <= span.to ? position : (span.from + span.to) / 2;
   const back = (): void => {
     void navigate(-1);
   };
-  const actions: { key: string; label: string; keys: string; run: () => void; disabled?: boolean }[] = [
-    { key: ' ', label: playing ? 'Pause' : 'Audition', keys: 'Space', run: () => toggleAudition(track) },
-    { key: '+', label: 'Zoom in', keys: '+', run: () => setSpan((s) => zoom(s, 0.5, middle, duration)) },
-    { key: '-', label: 'Zoom out', keys: '-', run: () => setSpan((s) => zoom(s, 2, middle, duration)) },
-    { key: '0', label: 'Show the whole track', keys: '0', run: () => setSpan({ from: 0, to: duration }) },
-    { key: 'ArrowLeft', label: 'Scroll back', keys: '←', run: () => setSpan((s) => scroll(s, -0.25, duration)) },
-    { key: 'ArrowRight', label: 'Scroll on', keys: '→', run: () => setSpan((s) => scroll(s, 0.25, duration)) },
-    { key: 'c', label: 'Add a cue here', keys: 'C', run: () => add(false) },
-    { key: 'o', label: 'Add a loop of four bars here', keys: 'O', run: () => add(true) },
-    { key: 's', label: 'Split the section here', keys: 'S', run: divide, disabled: !own },
-    { key: 'r', label: 'Leave the loop', keys: 'R', run: () => repeat(null), disabled: player.repeated === null },
-    {
-      key: 'k',
-      label: clicking ? 'Stop the click' : 'Click along with the beats',
-      keys: 'K',
-      run: () => setClicking(!clicking),
+  const noTrack = !own;
+  useKeys('audition', { play: { run: () => toggleAudition(track), ...(playing ? { label: 'Pause' } : {}) } });
+  useKeys('sound', {
+    zoomIn: { run: () => setSpan((s) => zoom(s, 0.5, middle, duration)) },
+    zoomOut: { run: () => setSpan((s) => zoom(s, 2, middle, duration)) },
+    whole: { run: () => setSpan({ from: 0, to: duration }) },
+    back: { run: () => setSpan((s) => scroll(s, -0.25, duration)) },
+    forward: { run: () => setSpan((s) => scroll(s, 0.25, duration)) },
+    cue: { run: () => add(false) },
+    loop: { run: () => add(true) },
+    toMark: {
+      run: (digit) => {
+        const mark = cues[Number(digit) - 1];
+        if (mark) toMark(mark);
+      },
     },
-    {
-      key: 'b',
-      label: 'First bar here',
-      keys: 'B',
-      run: () => void setField(track, 'gridStartSeconds', rounded(position, 3)),
-      disabled: !own,
-    },
-    { key: 'n', label: 'Anchor a beat here', keys: 'N', run: anchor, disabled: !own || grid.beats.length < 2 },
-    { key: '[', label: 'Grid 1 ms earlier', keys: '[', run: () => nudge(-0.001) },
-    { key: ']', label: 'Grid 1 ms later', keys: ']', run: () => nudge(0.001) },
-    { key: '{', label: 'Grid 10 ms earlier', keys: '{', run: () => nudge(-0.01) },
-    { key: '}', label: 'Grid 10 ms later', keys: '}', run: () => nudge(0.01) },
-    { key: 'Escape', label: 'Back', keys: 'Esc', run: back },
-  ];
-  useCommands(
-    actions.map((a) => ({
-      id: `sound-${a.label}`,
-      label: a.label,
-      keys: a.keys,
-      group: 'Sound',
-      run: a.run,
-      disabled: a.disabled ?? false,
-    })),
-  );
-  useKeys((e) => {
-    if (e.key === ' ' && e.target instanceof HTMLButtonElement) return;
-    const digit = Number(e.key);
-    const mark = digit >= 1 && digit <= 9 ? cues[digit - 1] : undefined;
-    const action = actions.find((a) => a.key === e.key || (e.key === '=' && a.key === '+'));
-    if (!mark && (!action || action.disabled)) return;
-    e.preventDefault();
-    if (mark) toMark(mark);
-    else action!.run();
+    leaveLoop: { run: () => repeat(null), disabled: player.repeated === null },
+    split: { run: divide, disabled: noTrack },
+    metronome: { run: () => setClicking(!clicking) },
+    firstBar: { run: () => void setField(track, 'gridStartSeconds', rounded(position, 3)), disabled: noTrack },
+    anchor: { run: anchor, disabled: noTrack || grid.beats.length < 2 },
+    earlier: { run: () => nudge(-0.001) },
+    later: { run: () => nudge(0.001) },
+    muchEarlier: { run: () => nudge(-0.01) },
+    muchLater: { run: () => nudge(0.01) },
+    leave: { run: back },
   });
   return {
     track,
@@ -158,6 +131,23 @@ export function useSoundPage(track: TrackDetails, analysed: Analysed) {
     back,
     zoomBy: (factor: number) => setSpan((s) => zoom(s, factor, middle, duration)),
   };
+}
+
+/** What is shown is what plays: another track that plays gives way on coming here, and is followed when it is next. */
+function useWhatPlays(track: TrackDetails, own: boolean): void {
+  const navigate = useNavigate();
+  const player = usePlayer();
+  const playingId = player.playing ? (player.track?.id ?? null) : null;
+  const came = useRef(false);
+  useEffect(() => {
+    if (playingId === null || own) {
+      came.current = true;
+      return;
+    }
+    if (came.current) void navigate(`/tracks/${playingId}/sound`, { replace: true });
+    else audition(track, player.order);
+    came.current = true;
+  }, [playingId, own, track, navigate, player.order]);
 }
 
 /** The wheel zooms and scrolls what is in sight; the page must not scroll with it. */

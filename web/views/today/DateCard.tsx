@@ -38,20 +38,20 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
         lacking: settings ? lacksOne(settings.gapRules[date.asks]) : null,
       },
       {
-        label: 'files there',
-        else: 'file not found',
+        label: 'no missing file',
+        else: 'missing file',
         done: date.here,
         lacking: { field: 'fileState', test: 'one of', values: ['missing'] },
       },
       {
-        label: 'files say it all',
-        else: 'not in the file yet',
+        label: 'tags written',
+        else: 'tags not written yet',
         done: date.written,
         lacking: { not: { field: 'unwritten', test: 'empty' } },
       },
     ];
   const any = parts.flatMap((p) => (p.lacking ? [p.lacking] : []));
-  const takeOff = (): void => void change(remove<Applied>(`/dates/${date.id}`), `“${date.name}” is taken off`);
+  const takeOff = (): void => void change(remove<Applied>(`/dates/${date.id}`), `“${date.name}” is removed`);
   return (
     <article aria-label={date.name} className="relative flex border border-line bg-paper">
       <span

@@ -23,7 +23,7 @@ export function LastChanges() {
             {s.undoneBy === null && s.waiting === 0 && (
               <button
                 type="button"
-                aria-label={`Take back: ${s.title}`}
+                aria-label={`Undo: ${s.title}`}
                 onClick={() => void change(takeBack(`/changes/${s.id}/undo`))}
                 className="font-semibold text-buoy-text hover:underline"
               >

@@ -7,7 +7,7 @@ import type { DateLine } from '@early-set/core/api/types';
 import { clockLength, daysBetween, localDay } from '@early-set/core/clock/clock';
 import { lacksOne } from '@early-set/core/conditions/needs';
 import { STAGES } from '../../app/stages.ts';
-import { useCommands } from '../../app/commands.ts';
+import { useCommands } from '../../commands/commands.ts';
 import { RunLine } from '../../app/Shell.tsx';
 import { several } from '../../data/actions.ts';
 import { useDates, useOverview, useRuns, useSettings } from '../../data/hooks.ts';
@@ -36,7 +36,7 @@ export function TodayView() {
           <h1 className="heading text-[19px]">{format(new Date(), 'EEEE d MMMM')}</h1>
           <span className="flex-1" />
           <Button kind="link" aria-pressed={past} onClick={() => setPast(!past)}>
-            {past ? 'What is ahead' : 'What has been'}
+            {past ? 'Dates ahead' : 'Past dates'}
           </Button>
           <Button onClick={() => setEditing('new')}>
             <Plus size={14} /> Add a date
@@ -70,7 +70,7 @@ export function TodayView() {
         </div>
       </section>
       <aside
-        aria-label="What is left"
+        aria-label="To do and running"
         className="flex w-[300px] shrink-0 flex-col overflow-y-auto border-l border-line bg-paper px-4 py-3"
       >
         <WhatIsLeft />
@@ -103,7 +103,7 @@ function WholeLibrary() {
         </span>
         <span className="flex-1" />
         <Link to="/clean/completeness" className="text-small font-semibold text-buoy-text hover:underline">
-          Field by field
+          Completeness
         </Link>
       </h2>
       <div className="grid grid-cols-2 gap-3">
@@ -131,8 +131,8 @@ function WhatIsLeft() {
   if (!overview || !settings) return null;
   const lines = leftOf(overview, settings.gapRules);
   return (
-    <section aria-label="What is left per stage" className="mb-5">
-      <h2 className="heading mb-1.5 text-[16px]">What is left</h2>
+    <section aria-label="To do" className="mb-5">
+      <h2 className="heading mb-1.5 text-[16px]">To do</h2>
       <ul>
         {lines.map(({ stage, label, none, count, to }) => (
           <li key={label} className="flex items-baseline gap-2 border-b border-hair py-1 text-small">

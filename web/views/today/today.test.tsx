@@ -148,7 +148,7 @@ describe('a date', () => {
       ) as { label: string; where: unknown };
     expect(where('3 left').label).toBe('Slipway: with gaps');
     expect(where('1 left')).toEqual({
-      label: 'Slipway: file not found',
+      label: 'Slipway: missing file',
       where: {
         all: [
           { inLists: ['f0000000-0000-4000-8000-000000000001', 'f0000000-0000-4000-8000-000000000002'] },
@@ -222,7 +222,7 @@ describe('a date', () => {
   });
   test('what has been is a look away', async () => {
     const { asked } = start([DATE]);
-    fireEvent.click(await screen.findByRole('button', { name: 'What has been' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Past dates' }));
     await waitFor(() => expect(asked.some((a) => a.searchParams.get('past') === 'true')).toBe(true));
   });
 });
@@ -230,15 +230,15 @@ describe('a date', () => {
 describe('what is left', () => {
   test('is a line per stage, each with its way, and plain words where nothing is', async () => {
     start([DATE]);
-    const left = within(await screen.findByRole('region', { name: 'What is left per stage' }));
+    const left = within(await screen.findByRole('region', { name: 'To do' }));
     expect(left.getAllByRole('listitem').map((li) => li.textContent)).toEqual([
       'Intake8not taken',
       'Tracks2not measured',
       'Clean12with gaps',
       'Clean40not ready for the floor',
       'Clean60not ready for playout',
-      'Clean3not in the file yet',
-      'Diskall files there',
+      'Clean3tags not written yet',
+      'Diskno missing files',
     ]);
     expect(left.getByRole('link', { name: /not taken/ }).getAttribute('href')).toBe('/intake');
     expect(screen.getByText('Nothing runs.')).toBeTruthy();
@@ -259,7 +259,7 @@ describe('what is left', () => {
 
 test('the latest changes can be taken back, those that were cannot', async () => {
   const { sent } = start([]);
-  fireEvent.click(await screen.findByRole('button', { name: 'Take back: Genre on two tracks' }));
+  fireEvent.click(await screen.findByRole('button', { name: 'Undo: Genre on two tracks' }));
   await waitFor(() => expect(sent).toEqual([{ path: '/changes/5/undo', body: {} }]));
   expect(screen.queryByRole('button', { name: /Year on one track/ })).toBeNull();
 });

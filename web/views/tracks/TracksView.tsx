@@ -11,18 +11,18 @@ import {
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Applied, SheetRow } from '@early-set/core/api/types';
-import { useCommands } from '../../app/commands.ts';
+import { menuItem, tableActions, useCommands, useKeys, type KeyActions } from '../../commands/commands.ts';
+import type { KeyOf } from '../../commands/keys.ts';
 import { StageLayout } from '../../app/StageLayout.tsx';
-import { toggleAudition, usePlayer } from '../../audition/player.ts';
+import { toggleAudition, useFollow, usePlayer } from '../../audition/player.ts';
 import { change, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useFacets, useOverview, useTrack } from '../../data/hooks.ts';
-import { hand } from '../../data/handed.ts';
+import { hand, TO_RATE } from '../../data/handed.ts';
 import { Trouble } from '../../ui/Empty.tsx';
 import type { MenuItem } from '../../ui/Menu.tsx';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
 import { SCOPE, type Scope } from '../clean/scope.ts';
-import { LISTEN } from '../listen/ListenView.tsx';
 import { Inspector } from './inspector/Inspector.tsx';
 import { AddToList, type Adding } from './inspector/AddToList.tsx';
 import { ColumnChooser } from './sheet/ColumnChooser.tsx';
@@ -34,13 +34,14 @@ import { FilterPanel } from './filters/FilterPanel.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
 import { chipsOf, NO_FILTERS } from './filters/filters.ts';
 import { chooseAll, chosenCount, isChosen, NOTHING } from '../../ui/grid/choice.ts';
+import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import { SheetBar } from './sheet/SheetBar.tsx';
 import { useSheetAddress } from './sheet/useSheetAddress.ts';
 import { SheetTable } from './sheet/SheetTable.tsx';
 import { toSelection } from './sheet/selectionOf.ts';
 import { useSheetChoice } from './sheet/useSheetChoice.ts';
 import { useSheet } from './sheet/useSheet.ts';
-import { sheetKeys } from './sheet/sheetKeys.ts';
+import { playOrder } from './sheet/playOrder.ts';
 
 export function TracksView() {
   const { filters, conditions, where, fitTo, sort, query, setFilters, sortBy, setReference } = useSheetAddress();
@@ -70,7 +71,7 @@ export function TracksView() {
   const [measuring, setMeasuring] = useState(false);
   const measure = (): void => setMeasuring(true);
   const [writing, setWriting] = useState(false);
-  /** What is chosen, or else everything that matches, goes to the recipes. */
+  /** What is chosen, or else everything that matches, goes to Clean. */
   const clean = (): void => {
     const scope: Scope = {
       what: 'chosen',
@@ -80,11 +81,12 @@ export function TracksView() {
     hand(SCOPE, scope);
     void navigate('/clean');
   };
-  const listen = (): void => {
-    hand(LISTEN, count > 1 ? selection : { where, except: [] });
-    void navigate('/listen?what=chosen');
+  const rate = (): void => {
+    hand(TO_RATE, { selection: count > 1 ? selection : { where, except: [] }, inHand: inHandId });
+    void navigate('/rate?what=chosen');
   };
-  const audition = (): void => toggleAudition(inHand);
+  const audition = (): void => toggleAudition(inHand, playOrder(query, sheet, chosen.focus));
+  useFollow(query, (at) => chooseAt(at, 'one'));
   const hearLater = (): void => {
     if (count)
       void change(
@@ -100,64 +102,56 @@ export function TracksView() {
     openInspector('edit'),
   );
   const none = count === 0;
-  const items: MenuItem[] = [
-    {
-      label: player.playing && player.track?.id === inHand?.id ? 'Pause' : 'Audition',
-      keys: 'Space',
-      run: audition,
-      disabled: !inHand,
-    },
-    { label: 'Open in the inspector', keys: 'Enter', run: () => openInspector('open'), disabled: none },
-    { label: 'Edit', keys: 'E', run: editInHand, disabled: none },
-    { label: 'Add to…', keys: 'A', run: add, disabled: none, apart: true },
-    { label: 'Hear later, or not', keys: 'L', run: hearLater, disabled: none },
-    {
-      label: 'Show what could follow',
-      keys: 'F',
-      run: () => setReference(inHandId),
-      disabled: inHandId === null,
-      apart: true,
-    },
+  const playingThis = player.playing && player.track?.id === inHand?.id;
+  const keys: Required<KeyActions<'tracks'>> = {
+    audition: { run: audition, disabled: !inHand, ...(playingThis ? { label: 'Pause' } : {}) },
+    open: { run: () => openInspector('open'), disabled: none },
+    edit: { run: editInHand, disabled: none, label: 'Edit' },
+    add: { run: add, disabled: none, label: 'Add to…' },
+    hearLater: { run: hearLater, disabled: none },
+    fit: { run: () => setReference(inHandId === fitTo ? null : inHandId), disabled: inHandId === null },
+    rate: { run: rate, disabled: sheet.total === 0 },
+  };
+  useKeys('tracks', keys);
+  const all = { run: () => choose(chooseAll(chosen)) };
+  useKeys('table', { all, none: { run: () => choose(NOTHING), disabled: none } });
+  const item = (id: KeyOf<'tracks'>): MenuItem => menuItem('tracks', id, keys[id]);
+  const more: MenuItem[] = [
     { label: 'Measure again…', run: measure, disabled: none },
-    { label: 'Moods and energy by ear', keys: 'M', run: listen, disabled: sheet.total === 0 },
     { label: 'Clean…', run: clean, disabled: sheet.total === 0 },
-    { label: 'Write what was edited into the files…', run: () => setWriting(true), disabled: none },
+    { label: 'Write edits into the files…', run: () => setWriting(true), disabled: none },
     { label: 'Remove from the library', run: removeTracks, disabled: none, danger: true, apart: true },
-    { label: 'Choose everything that matches', keys: 'Ctrl A', run: () => choose(chooseAll(chosen)), apart: true },
+  ];
+  const items: MenuItem[] = [
+    item('audition'),
+    item('open'),
+    item('edit'),
+    { ...item('add'), apart: true },
+    item('hearLater'),
+    { ...item('fit'), apart: true },
+    item('rate'),
+    ...more,
+    { ...menuItem('table', 'all', all), apart: true },
   ];
   useCommands([
-    ...items.map((i) => ({
+    ...more.map((i) => ({
       id: `tracks-${i.label}`,
       label: i.label,
       group: 'Tracks',
       run: i.run,
       disabled: i.disabled ?? false,
-      ...(i.keys ? { keys: i.keys } : {}),
     })),
-    {
-      id: 'tracks-find',
-      label: 'Find in every field',
-      keys: '/',
-      group: 'Tracks',
-      run: () => window.dispatchEvent(new Event('early-set:find')),
-    },
     { id: 'tracks-check', label: 'Check what is least certain', group: 'Tracks', run: () => void navigate('/check') },
     { id: 'tracks-clear', label: 'Take all filters off', group: 'Tracks', run: () => setFilters(NO_FILTERS) },
   ]);
 
-  const onKey = sheetKeys({
+  const onKey = gridKeys({
     count: sheet.total,
     focus: chosen.focus,
     choose: chooseAt,
-    audition,
-    add,
-    hearLater,
-    listen,
-    open: () => openInspector('open'),
-    edit: editInHand,
-    all: () => choose(chooseAll(chosen)),
+    all: all.run,
     none: () => choose(NOTHING),
-    fit: () => setReference(inHandId === fitTo ? null : inHandId),
+    ...tableActions('tracks', keys),
   });
 
   const drop = ({ active, over }: DragEndEvent): void => {

@@ -13,7 +13,9 @@ export interface Blocks {
   period: number;
   /** Where an encoder may change to shorter blocks and back, beginnings move by multiples of this; else the period. */
   shift: number;
-  /** Levels of the blocks beginning at each of the first `period` + 2 MARGIN of EXCERPT samples, LEVELS numbers each. */
+  /**
+   * Levels of the blocks beginning at each of the first `period` + 2 MARGIN of EXCERPT samples, LEVELS numbers each.
+   */
   sweep(x: Float32Array, out: Float64Array): void;
 }
 

@@ -11,7 +11,10 @@ const LINES = 1024;
 const FIRST_LINE = 96,
   END_LINE = 744;
 
-/** Plans the blocks of the lapped transform: through a complex FFT of a quarter of the block (Duhamel, Mahieux & Petit 1991). */
+/**
+ * Plans the blocks of the lapped transform: through a complex FFT of a quarter of the block (Duhamel, Mahieux & Petit
+ * 1991).
+ */
 export function planLappedBlocks(): Blocks {
   const n = LINES,
     half = n / 2;

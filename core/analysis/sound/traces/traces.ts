@@ -103,7 +103,9 @@ function surest(scans: Float64Array[][]): { offset: number; sureness: number } {
   return best;
 }
 
-/** How far the level at each offset lies under that of its neighbours, in deviations of these from a line through them. */
+/**
+ * How far the level at each offset lies under that of its neighbours, in deviations of these from a line through them.
+ */
 function dropsOf(levels: Float64Array, group: number, period: number, out: Float64Array): void {
   const count = NEIGHBOURS.length;
   for (let o = 0; o < period; o++) {

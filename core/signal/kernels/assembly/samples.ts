@@ -86,7 +86,8 @@ export function kWeight(left: usize, right: usize, n: usize, coefficients: usize
     for (let k = i, end = min<usize>(n, i + 2); k < end; k++) {
       const x = f64x2.promote_low_f32x4(pair);
       pair = v128.shuffle<f64>(pair, pair, 1, 0);
-      // What does not hang on the output of the same moment is added up first: the loop is as long as its longest chain.
+      // What does not hang on the output of the same moment is added up first: the loop is as long as its longest
+      // chain.
       const y = f64x2.add(f64x2.mul(b0, x), s1);
       s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y));
       s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y));
@@ -134,7 +135,8 @@ export function halve(x: usize, n: usize, out: usize, coefficients: usize, state
 
 /**
  * Splits n samples in three bands and adds up their energies and peaks.
- * @param coefficients b0 b1 b2 a1 a2 as pairs of doubles: low-pass and upper high-pass, then lower high-pass and upper low-pass
+ * @param coefficients b0 b1 b2 a1 a2 as pairs of doubles: low-pass and upper high-pass, then lower high-pass and upper
+ * low-pass
  * @param state 10 doubles; the last pair is what left the lower high-pass
  * @param sums energies of low, high, mid and a spare, then squared peaks of the same, doubles
  */

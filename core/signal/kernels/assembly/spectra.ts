@@ -1,4 +1,7 @@
-/** Kernels over spectra: transform, filters, onsets, medians. See ../../spectrum.ts for the tables and for the literature. */
+/**
+ * Kernels over spectra: transform, filters, onsets, medians. See ../../spectrum.ts for the tables and for the
+ * literature.
+ */
 import { f } from './memory';
 
 // @ts-ignore: decorator
@@ -42,7 +45,8 @@ function storeTransposed(at: usize, a: v128, b: v128, c: v128, e: v128): void {
 /**
  * Magnitudes of bins first … first + count − 1 of `size` windowed samples (a power of two, at least 128).
  * @param work four arrays of size/2 floats with 16 bytes to spare on either side: two complex buffers
- * @param tables twiddles of the passes (six arrays each), then cos and sin of the split, size/2 floats each with 16 bytes to spare
+ * @param tables twiddles of the passes (six arrays each), then cos and sin of the split, size/2 floats each with 16
+ * bytes to spare
  */
 export function magnitudes(x: usize, window: usize, size: usize, work: usize, tables: usize, out: usize, first: usize, count: usize): void {
   const half = size >> 1;
@@ -140,7 +144,10 @@ function log10(v: v128): v128 {
   return f32x4.add(f32x4.mul(exponent, f32x4.splat(0.30102999566)), f32x4.mul(s, f32x4.splat(0.86858896381)));
 }
 
-/** Adds up, per band, how far each filter has risen over the highest of its three neighbours before. Arrays begin one filter early. */
+/**
+ * Adds up, per band, how far each filter has risen over the highest of its three neighbours before. Arrays begin one
+ * filter early.
+ */
 export function riseSince(before: usize, now: usize, bandEnds: usize, bands: usize, flux: usize): void {
   let i: usize = 0;
   for (let b: usize = 0; b < bands; b++) {

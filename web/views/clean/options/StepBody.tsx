@@ -7,6 +7,7 @@ import { GenreOptions } from './GenreOptions.tsx';
 import { NameOptions, RemoveOptions, TrackNumberOptions, VersionOptions } from './nameOptions.tsx';
 import type { StepProps } from './stepProps.ts';
 import { CapitalOptions, CharacterOptions, MarkOptions, ReplaceOptions } from './textOptions.tsx';
+import { Chip } from '../../../ui/Chip.tsx';
 
 const RuleEditor = lazy(() => import('../RuleEditor.tsx'));
 
@@ -63,15 +64,9 @@ function FieldChoices({ step, onChange }: Pick<Props, 'step' | 'onChange'>) {
   return (
     <div role="group" aria-label="Fields" className="mt-1 flex flex-wrap gap-1">
       {choices.map((id) => (
-        <button
-          key={id}
-          type="button"
-          aria-pressed={step.fields.includes(id)}
-          onClick={() => toggle(id)}
-          className="rounded-xs border border-line px-1.5 py-px text-tiny text-dim hover:border-tide-deep aria-pressed:border-ink aria-pressed:bg-inverse aria-pressed:text-inverse-ink"
-        >
+        <Chip key={id} size="small" on={step.fields.includes(id)} onToggle={() => toggle(id)}>
           {fieldOf(id).label}
-        </button>
+        </Chip>
       ))}
     </div>
   );

@@ -84,7 +84,7 @@ export const NumberOptions = ({ step: { options }, set }: StepProps<'numbers'>) 
       value={options.action}
       choices={[
         ['year', 'take the year out into Year'],
-        ['totals', 'say of how many tracks and discs'],
+        ['totals', 'fill totals'],
         ['pad', 'pad with zeros'],
         ['unpad', 'take leading zeros off'],
       ]}

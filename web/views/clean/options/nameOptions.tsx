@@ -46,7 +46,7 @@ export function VersionOptions({ step: { options }, set }: StepProps<'versions'>
         onChange={(guests) => set({ guests })}
       />
       <Check label="Who remixed → Remixer" on={options.remixers} onChange={(remixers) => set({ remixers })} />
-      <p className="mt-1 text-dim">Part artists at</p>
+      <p className="mt-1 text-dim">Split artists at</p>
       <Check label="feat., ft." on={options.split.feat} onChange={(feat) => split({ feat })} />
       <Check label="vs" on={options.split.versus} onChange={(versus) => split({ versus })} />
       <Check label="x, ×" on={options.split.times} onChange={(times) => split({ times })} />

@@ -37,7 +37,7 @@ export const ReplaceOptions = ({ step: { options }, set }: StepProps<'replace'>)
     <Line label="Find">
       <input value={options.find} onChange={(e) => set({ find: e.target.value })} className={INPUT} />
     </Line>
-    <Line label="Put instead">
+    <Line label="Replace with">
       <input value={options.with} onChange={(e) => set({ with: e.target.value })} className={INPUT} />
     </Line>
     <Check label="As a pattern (regular expression)" on={options.pattern} onChange={(pattern) => set({ pattern })} />

@@ -116,7 +116,10 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
   );
 }
 
-/** Keys by signature around the circle of fifths; a click takes one and its neighbours, a second one narrows to it alone, a third lets go. */
+/**
+ * Keys by signature around the circle of fifths; a click takes one and its neighbours, a second one narrows to it
+ * alone, a third lets go.
+ */
 function KeyPicture({ facets, filters, onChange }: Props & { facets: Facets }) {
   const counts = new Map<number, number>();
   for (const [key, n] of Object.entries(facets.keys)) {

@@ -1,5 +1,6 @@
 /** Finding in every field, a moment after the last letter. */
 import { useEffect, useRef, useState } from 'react';
+import { useFindKey } from '../../../commands/commands.ts';
 
 /** Find over every field; what is typed goes into the address after a short pause. */
 export function FindBox({ value, onChange }: { value: string; onChange: (find: string) => void }) {
@@ -11,17 +12,8 @@ export function FindBox({ value, onChange }: { value: string; onChange: (find: s
     setSeen(value);
     setText(value);
   }
-  useEffect(() => {
-    const focus = (): void => {
-      box.current?.focus();
-      box.current?.select();
-    };
-    window.addEventListener('early-set:find', focus);
-    return () => {
-      window.removeEventListener('early-set:find', focus);
-      clearTimeout(timer.current);
-    };
-  }, []);
+  useFindKey(box, 'Find in every field');
+  useEffect(() => () => clearTimeout(timer.current), []);
   return (
     <label className="flex h-[30px] items-center gap-2 rounded-xs border border-line bg-sheet px-2 focus-within:border-tide-deep">
       <kbd className="figures border border-line px-1 text-tiny text-dim">/</kbd>

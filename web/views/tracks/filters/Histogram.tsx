@@ -139,11 +139,7 @@ function RangeInput({
         {range ? `${show(range.low)}–${show(range.high)}` : 'all'}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={4}
-          className="z-50 rounded-sm border border-line bg-paper p-2.5 shadow-[0_6px_20px_rgba(11,23,28,.18)]"
-        >
+        <Popover.Content align="start" sideOffset={4} className="floating p-2.5">
           <form
             className="flex items-center gap-2"
             onSubmit={(e) => {

@@ -77,7 +77,7 @@ describe('the pictures on the left', () => {
 
   test('needs are shown where there are any, and combine', () => {
     const { last } = shown({ ...NO_FILTERS, needs: ['gaps'] });
-    expect(screen.queryByText('File not found')).toBeNull();
+    expect(screen.queryByText('Missing file')).toBeNull();
     const needs = within(screen.getByRole('region', { name: 'Needs' }));
     fireEvent.click(needs.getByRole('button', { name: /^No genre/ }));
     expect(last().needs).toEqual(['gaps', 'genre']);

@@ -52,7 +52,7 @@ export function CopyMenu({ field, target, shared }: { field: Field; target: Sele
     ...(copied?.field === field.id
       ? [
           {
-            label: `Put in “${copied.text.slice(0, 40)}”`,
+            label: `Paste “${copied.text.slice(0, 40)}”`,
             run: () =>
               void change(post<Applied>('/fields', { selection: target, field: field.id, value: copied.value })),
           },

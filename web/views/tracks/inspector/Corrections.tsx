@@ -1,4 +1,7 @@
-/** Tempo, grid and key set right by hand: candidates to choose, simple ratios, taps, nudges. Each is a change that can be taken back. */
+/**
+ * Tempo, grid and key set right by hand: candidates to choose, simple ratios, taps, nudges. Each is a change that can
+ * be taken back.
+ */
 import { useState } from 'react';
 import { Volume2 } from 'lucide-react';
 import type { TrackDetails } from '@early-set/core/api/types';
@@ -81,7 +84,7 @@ export function TempoByHand({ track, result, grid }: { track: TrackDetails; resu
             <span className="self-center text-tiny text-dim">ms</span>
             <Button
               disabled={!own}
-              title={own ? 'The first bar begins where the audition stands' : 'Audition this track first'}
+              title={own ? 'The first bar begins at the playhead' : 'Audition this track first'}
               onClick={() => void setField(track, 'gridStartSeconds', rounded(player.position, 3))}
               className="px-1.5!"
             >

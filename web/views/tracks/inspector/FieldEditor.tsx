@@ -1,4 +1,7 @@
-/** Fields of the track in hand: read, typed over, locked. With several chosen, what they share is shown, and what is typed goes to all of them. */
+/**
+ * Fields of the track in hand: read, typed over, locked. With several chosen, what they share is shown, and what is
+ * typed goes to all of them.
+ */
 import { Lock, LockOpen } from 'lucide-react';
 import { useState } from 'react';
 import type { Applied, Selection, SharedValue, TrackDetails } from '@early-set/core/api/types';
@@ -9,6 +12,7 @@ import { post } from '../../../data/api.ts';
 import { useShared } from '../../../data/hooks.ts';
 import { dayAndTime, plainText, valueText } from '../../../ui/format.ts';
 import { Hint } from '../../../ui/Hint.tsx';
+import { Stars } from '../../../ui/Stars.tsx';
 import { TypeAhead } from '../../../ui/TypeAhead.tsx';
 import { CopyMenu } from './CopyMenu.tsx';
 
@@ -223,25 +227,5 @@ function Line({
         </Hint>
       )}
     </div>
-  );
-}
-
-function Stars({ value, onRate }: { value: number; onRate: (stars: number) => void }) {
-  return (
-    <span role="radiogroup" aria-label="Stars" className="flex px-1">
-      {[1, 2, 3, 4, 5].map((n) => (
-        <button
-          key={n}
-          type="button"
-          role="radio"
-          aria-checked={value === n}
-          aria-label={`${n} ${n === 1 ? 'star' : 'stars'}`}
-          onClick={() => onRate(value === n ? 0 : n)}
-          className={`px-px text-[15px] leading-6 ${n <= value ? 'text-sodium-text' : 'text-tide-deep'}`}
-        >
-          {n <= value ? '★' : '☆'}
-        </button>
-      ))}
-    </span>
   );
 }

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import type { Selection, TrackDetails } from '@early-set/core/api/types';
 import { signatureLabel, shortKey } from '@early-set/core/fields/keys';
 import { ItemWords } from '../../changes/ItemWords.tsx';
-import { dayAndTime, figure, textOf } from '../../../ui/format.ts';
+import { dayAndTime, figure, nameOf, textOf } from '../../../ui/format.ts';
 import { several } from '../../../data/actions.ts';
 import { useTrack } from '../../../data/hooks.ts';
 import { Button } from '../../../ui/Button.tsx';
@@ -53,7 +53,7 @@ export function Inspector({ trackId, count, selection, ask, onAdd, onFit, fitTo 
     );
   if (!track) return <aside aria-label="Inspector" aria-busy="true" className="h-full bg-paper" />;
   const v = track.values;
-  const title = textOf('title', v.title) || textOf('path', v.path).split('/').at(-1)!;
+  const title = nameOf(track);
   return (
     <aside
       ref={frame}
@@ -87,7 +87,7 @@ export function Inspector({ trackId, count, selection, ask, onAdd, onFit, fitTo 
             ['fields', 'Fields'],
             ['sound', 'Sound'],
             ['lists', 'Lists'],
-            ['past', 'Past'],
+            ['past', 'History'],
           ].map(([id, label]) => (
             <Tabs.Trigger
               key={id}
@@ -159,7 +159,7 @@ function Figures({ track }: { track: TrackDetails }) {
 }
 
 const energyWord = (e: number): string =>
-  e < 25 ? 'still' : e < 45 ? 'easy' : e < 65 ? 'moving' : e < 82 ? 'driving' : 'peak';
+  e < 25 ? 'still' : e < 45 ? 'easy' : e < 65 ? 'moving' : e < 82 ? 'pushing' : 'full';
 
 function ListsOf({ track }: { track: TrackDetails }) {
   if (track.lists.length === 0)

@@ -1,4 +1,7 @@
-/** The cover, and what can be done with it: chosen, pasted, dropped, from the folder, from another track, exported, taken out. */
+/**
+ * The cover, and what can be done with it: chosen, pasted, dropped, from the folder, from another track, exported,
+ * taken out.
+ */
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Applied, Selection, TrackDetails } from '@early-set/core/api/types';
@@ -9,6 +12,7 @@ import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
 import { bytes } from '../../../ui/format.ts';
 import { Art } from '../../../ui/Marks.tsx';
+import { useFileChooser } from '../../../ui/useFileChooser.tsx';
 
 interface New {
   hash: string;
@@ -48,12 +52,12 @@ export function PictureButton({
     <>
       <button
         type="button"
-        aria-label={`Picture of ${title}: change`}
+        aria-label={`Cover of ${title}: change`}
         onClick={() => {
           setFresh(null);
           setOpen(true);
         }}
-        title="Choose, paste or drop a picture"
+        title="Choose, paste or drop a cover"
         onDragOver={(e) => {
           if (e.dataTransfer.types.includes('Files')) {
             e.preventDefault();
@@ -69,12 +73,12 @@ export function PictureButton({
         }}
         className={`size-[78px] shrink-0 ${over ? 'outline-3 outline-buoy' : ''}`}
       >
-        <Art hash={track.artHash} size={78} alt={`Picture of ${title}`} />
+        <Art hash={track.artHash} size={78} alt={`Cover of ${title}`} />
       </button>
       <Dialog
         open={open}
         onClose={() => setOpen(false)}
-        title="Picture"
+        title="Cover"
         note={count > 1 ? `For ${several(count, 'chosen track')}.` : title}
       >
         {open && (
@@ -104,7 +108,7 @@ interface ChoiceProps {
 }
 
 function Choice({ track, selection, count, fresh, onReceive, onShow, onClose }: ChoiceProps) {
-  const file = useRef<HTMLInputElement>(null);
+  const { choose, input } = useFileChooser('Cover file', 'image/*', onReceive);
   const [copied, setCopied] = useRemembered<New | null>('copied-picture', null);
   const latest = useRef(onReceive);
   useEffect(() => {
@@ -137,22 +141,22 @@ function Choice({ track, selection, count, fresh, onReceive, onShow, onClose }: 
     >
       <div className="flex gap-4">
         <figure>
-          <Art hash={track.artHash} size={150} alt="The picture now" />
-          <figcaption className="mt-1 text-small text-dim">{track.artHash ? 'now' : 'no picture yet'}</figcaption>
+          <Art hash={track.artHash} size={150} alt="The cover now" />
+          <figcaption className="mt-1 text-small text-dim">{track.artHash ? 'now' : 'no cover yet'}</figcaption>
         </figure>
         {fresh && (
           <figure>
-            <Art hash={fresh.hash} size={150} alt="The new picture" />
+            <Art hash={fresh.hash} size={150} alt="The new cover" />
             <figcaption className="mt-1 max-w-[150px] text-small break-words text-dim">{fresh.words}</figcaption>
           </figure>
         )}
       </div>
       <p className="mt-3 text-small text-dim">
-        Drop a picture here, or paste one with Ctrl V. Large ones are made 1200 pixels wide at most; JPEG and PNG are
-        kept as they are.
+        Drop a cover here, or paste one with Ctrl V. Large ones are made 1200 pixels wide at most; JPEG and PNG are kept
+        as they are.
       </p>
       <div className="mt-3 flex flex-wrap gap-2">
-        <Button onClick={() => file.current?.click()}>Choose a file…</Button>
+        <Button onClick={choose}>Choose a file…</Button>
         <Button
           onClick={() =>
             onShow(
@@ -171,7 +175,7 @@ function Choice({ track, selection, count, fresh, onReceive, onShow, onClose }: 
             onClick={() => {
               setCopied({ hash: track.artHash!, words: String(track.values.title ?? 'another track') });
               onClose();
-              toast('The picture is copied', { description: 'Open the picture of other tracks to give it to them' });
+              toast('The cover is copied', { description: 'Open the cover of other tracks to paste it there' });
             }}
           >
             Copy for other tracks
@@ -186,24 +190,13 @@ function Choice({ track, selection, count, fresh, onReceive, onShow, onClose }: 
             Export
           </a>
         )}
-        {(track.artHash || count > 1) && <Button onClick={() => set(null)}>Take out</Button>}
+        {(track.artHash || count > 1) && <Button onClick={() => set(null)}>Remove</Button>}
       </div>
-      <input
-        ref={file}
-        type="file"
-        accept="image/*"
-        aria-label="Picture file"
-        className="hidden"
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          e.target.value = '';
-          if (chosen) onReceive(chosen);
-        }}
-      />
+      {input}
       <div className="mt-4 flex justify-end gap-2 border-t border-hair pt-3">
         <Button onClick={onClose}>Cancel</Button>
         <Button kind="main" disabled={!fresh} onClick={() => set(fresh!.hash)}>
-          Give it to {many}
+          Set on {many}
         </Button>
       </div>
     </div>

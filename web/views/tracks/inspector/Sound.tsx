@@ -3,11 +3,9 @@ import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { gridOf } from '@early-set/core/analysis/gridOf';
-import { audition, seek, usePlayer } from '../../../audition/player.ts';
-import { Waveform } from '../../../audition/Waveform.tsx';
+import { TrackWave } from '../../../audition/TrackWave.tsx';
 import { perform } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
-import { useWaveform } from '../../../data/hooks.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { day, figure } from '../../../ui/format.ts';
 import { KeyByHand, TempoByHand } from './Corrections.tsx';
@@ -15,8 +13,6 @@ import { KeyByHand, TempoByHand } from './Corrections.tsx';
 const LoudnessChart = lazy(() => import('../filters/LoudnessChart.tsx'));
 
 export function Sound({ track }: { track: TrackDetails }) {
-  const waveform = useWaveform(track.analysis ? track.id : null);
-  const player = usePlayer();
   const measure = (): void => {
     void perform(post('/analysis', { selection: { ids: [track.id] } }), 'It will be measured next');
   };
@@ -40,27 +36,11 @@ export function Sound({ track }: { track: TrackDetails }) {
   const { result } = track.analysis;
   const { key, loudness, edges } = result;
   const grid = gridOf(result, track.values);
-  const own = player.track?.id === track.id;
   return (
     <div className="flex flex-col gap-3.5">
-      <div className="border border-line bg-sheet p-1.5">
-        <Waveform
-          waveform={waveform}
-          duration={result.durationSeconds}
-          position={own ? player.position : 0}
-          beats={grid.beats}
-          firstDownbeat={grid.firstDownbeatSeconds}
-          beatsPerBar={grid.beatsPerBar}
-          height={64}
-          label={`Waveform of ${String(track.values.title ?? 'this track')}`}
-          onSeek={(seconds) => {
-            if (!own) audition(track);
-            seek(seconds);
-          }}
-        />
-      </div>
+      <TrackWave track={track} duration={result.durationSeconds} grid={grid} height={64} />
       <Link to={`/tracks/${track.id}/sound`} className="-mt-2 text-small font-semibold text-buoy-text hover:underline">
-        Open on a page: zoom, cues, edges
+        Open on a page: zoom, cues, playout points
       </Link>
       <section>
         <h3 className="text-small font-semibold text-dim">Loudness, short-term LUFS</h3>
@@ -70,7 +50,7 @@ export function Sound({ track }: { track: TrackDetails }) {
         <Facts
           facts={[
             ['Integrated', loudness.integratedLufs === null ? 'silent' : `${figure(loudness.integratedLufs, 1)} LUFS`],
-            ['Range', loudness.rangeLu === null ? '–' : `${figure(loudness.rangeLu, 1)} LU`],
+            ['Loudness range', loudness.rangeLu === null ? '–' : `${figure(loudness.rangeLu, 1)} LU`],
             ['True peak', loudness.truePeakDbtp === null ? '–' : `${figure(loudness.truePeakDbtp, 1)} dBTP`],
           ]}
         />
@@ -81,11 +61,11 @@ export function Sound({ track }: { track: TrackDetails }) {
         <Facts facts={[['Tuning', `${figure(key.tuningCents, 0)} cents`]]} />
       </div>
       <section>
-        <h3 className="text-small font-semibold text-dim">Audible</h3>
+        <h3 className="text-small font-semibold text-dim">Playout points</h3>
         <Facts
           facts={[
-            ['Starts', edges.audibleStartSeconds === null ? '–' : `${edges.audibleStartSeconds.toFixed(2)} s`],
-            ['Ends', edges.audibleEndSeconds === null ? '–' : `${edges.audibleEndSeconds.toFixed(2)} s`],
+            ['Audible start', edges.audibleStartSeconds === null ? '–' : `${edges.audibleStartSeconds.toFixed(2)} s`],
+            ['Audible end', edges.audibleEndSeconds === null ? '–' : `${edges.audibleEndSeconds.toFixed(2)} s`],
           ]}
         />
       </section>

@@ -24,15 +24,11 @@ export function ColumnChooser({ columns, show, move, reset }: ReturnType<typeof 
         <Button>Columns</Button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={4}
-          className="z-50 max-h-[70vh] w-[250px] overflow-auto rounded-sm border border-line bg-paper p-2.5 shadow-[0_6px_20px_rgba(11,23,28,.18)]"
-        >
+        <Popover.Content align="end" sideOffset={4} className="floating max-h-[70vh] w-[250px] overflow-auto p-2.5">
           <div className="mb-1 flex items-baseline justify-between">
             <h3 className="font-semibold">Shown, in this order</h3>
             <Button kind="link" onClick={reset}>
-              As at first
+              Reset
             </Button>
           </div>
           <DndContext

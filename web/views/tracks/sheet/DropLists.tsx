@@ -7,7 +7,7 @@ export function DropLists() {
   const open = lists.filter((l) => !l.removed);
   return (
     <aside aria-label="Drop on a list" className="h-full overflow-y-auto bg-fog px-3.5 pt-3">
-      <h3 className="heading mb-2 text-[16px]">Drop on a list</h3>
+      <h3 className="heading mb-2 text-[16px]">Drop onto a list</h3>
       <ul>
         <Target id="new-playlist" label="A new playlist" />
         <Target id="new-crate" label="A new crate" />

@@ -1,6 +1,7 @@
 /** The sheet: the grid over pages of tracks. */
 import type { SheetRow } from '@early-set/core/api/types';
 import type { FitReference } from '@early-set/core/arrange/fit';
+import { findField } from '@early-set/core/fields/table';
 import type { Chosen, How } from '../../../ui/grid/choice.ts';
 import { Grid } from '../../../ui/grid/Grid.tsx';
 import type { GridColumn, SortState } from '../../../ui/grid/GridHead.tsx';
@@ -34,9 +35,14 @@ interface Props {
 }
 
 const idOf = (row: SheetRow): number => row.id;
+const unitOf = (id: string): Pick<GridColumn, 'unit'> => {
+  const unit = findField(id)?.unit;
+  return unit ? { unit } : {};
+};
 const columnOf = ({ id, width }: Column): GridColumn => ({
   id,
   label: labelOf(id),
+  ...unitOf(id),
   width,
   figures: isFigure(id),
   sortable: true,

@@ -2,6 +2,7 @@ import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { act, cleanup, renderHook, waitFor } from '@testing-library/react';
 import fc from 'fast-check';
 import type { SheetRow } from '@early-set/core/api/types';
+import { tableActions } from '../../../commands/commands.ts';
 import { serve, tell } from '../../../testing/server.tsx';
 import {
   chooseAll,
@@ -13,8 +14,8 @@ import {
   toggleOne,
   type Chosen,
 } from '../../../ui/grid/choice.ts';
+import { gridKeys, type GridKeys } from '../../../ui/grid/gridKeys.ts';
 import { toSelection } from './selectionOf.ts';
-import { sheetKeys, type SheetActions } from './sheetKeys.ts';
 import { PAGE, useSheet } from './useSheet.ts';
 
 afterEach(cleanup);
@@ -168,25 +169,28 @@ describe('choosing', () => {
 const ELEMENT = {} as HTMLElement;
 
 describe('keys of the sheet', () => {
-  const keys = (more: Partial<SheetActions> = {}) => {
+  const keys = (more: Partial<GridKeys> = {}) => {
     const calls: string[] = [];
     const say = (name: string) => () => {
       calls.push(name);
     };
-    const press = sheetKeys({
+    const does = (name: string) => ({ run: say(name) });
+    const press = gridKeys({
       count: 100,
       focus: 10,
       pageRows: 18,
       choose: (i, how) => calls.push(`${how} ${i}`),
-      audition: say('audition'),
-      add: say('add'),
-      hearLater: say('later'),
-      open: say('open'),
-      edit: say('edit'),
       all: say('all'),
       none: say('none'),
-      fit: say('fit'),
-      listen: say('listen'),
+      ...tableActions('tracks', {
+        audition: does('audition'),
+        add: does('add'),
+        hearLater: does('later'),
+        open: does('open'),
+        edit: does('edit'),
+        fit: does('fit'),
+        rate: does('rate'),
+      }),
       ...more,
     });
     const prevented = jest.fn();
@@ -223,7 +227,7 @@ describe('keys of the sheet', () => {
     ['E', 'edit'],
     ['f', 'fit'],
     ['l', 'later'],
-    ['m', 'listen'],
+    ['m', 'rate'],
   ])('%s: %s', (key, what) => {
     const { calls, press } = keys();
     press(key);

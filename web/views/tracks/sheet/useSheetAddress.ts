@@ -1,7 +1,8 @@
 /** What the sheet shows, as its address says: filters, order, and the track that others are to fit. */
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { allOf } from '@early-set/core/conditions/condition';
+import { hand, TRACKS_ADDRESS } from '../../../data/handed.ts';
 import { useSettings } from '../../../data/hooks.ts';
 import type { SortState } from '../../../ui/grid/GridHead.tsx';
 import { conditionsOf, readFilters, writeFilters, type Filters } from '../filters/filters.ts';
@@ -9,6 +10,7 @@ import { conditionsOf, readFilters, writeFilters, type Filters } from '../filter
 export function useSheetAddress() {
   const [params, setParams] = useSearchParams();
   const filters = useMemo(() => readFilters(params), [params]);
+  useEffect(() => hand(TRACKS_ADDRESS, `/tracks?${params.toString()}`), [params]);
   const { data: settings } = useSettings();
   const conditions = useMemo(() => conditionsOf(filters, settings?.gapRules), [filters, settings]);
   const where = useMemo(() => allOf(...Object.values(conditions)), [conditions]);

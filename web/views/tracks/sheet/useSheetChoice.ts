@@ -1,5 +1,5 @@
 /** What is chosen in the sheet, by mouse and by key, also where rows are not loaded yet. */
-import { useCallback, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { SheetPage } from '@early-set/core/api/types';
 import { complain } from '../../../data/actions.ts';
 import { get } from '../../../data/api.ts';
@@ -14,9 +14,19 @@ export interface SheetChoice {
 
 const PAGE_ROWS = 500;
 
+interface State {
+  query: string;
+  chosen: Chosen;
+}
+/** What was chosen when the sheet was last seen, for coming back to it. */
+let kept: State | null = null;
+
 /** @param query what the sheet shows, as the server is asked */
 export function useSheetChoice(query: string, sheet: Sheet): SheetChoice {
-  const [state, setState] = useState<{ query: string; chosen: Chosen }>({ query, chosen: NOTHING });
+  const [state, setState] = useState<State>(() => kept ?? { query, chosen: NOTHING });
+  useEffect(() => {
+    kept = state;
+  }, [state]);
   const choose = useCallback((next: Chosen) => setState({ query, chosen: next }), [query]);
   const chosen = chosenFor(state, query);
 
@@ -50,7 +60,7 @@ export function useSheetChoice(query: string, sheet: Sheet): SheetChoice {
 }
 
 /** Another filter shows other rows; what was chosen by position is let go, chosen ids stay. */
-function chosenFor(state: { query: string; chosen: Chosen }, query: string): Chosen {
+function chosenFor(state: State, query: string): Chosen {
   if (state.query === query) return state.chosen;
   return state.chosen.all ? NOTHING : { ...state.chosen, anchor: null, focus: null };
 }

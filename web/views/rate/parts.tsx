@@ -1,80 +1,9 @@
-/** What listening shows of a track: its line, its wave, its moods, tags and notes. */
-import { Check } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
-import type { SheetRow } from '@early-set/core/api/types';
+/** What rating by ear shows of a track: its moods, tags and notes. */
+import { useState } from 'react';
 import { fieldOf } from '@early-set/core/fields/table';
 import { splitList } from '@early-set/core/fields/values';
-import { audition, seek, usePlayer } from '../../audition/player.ts';
-import { Waveform } from '../../audition/Waveform.tsx';
-import { useWaveform } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
-import { textOf } from '../../ui/format.ts';
 import { TypeAhead } from '../../ui/TypeAhead.tsx';
-
-/** What a track is called: its title, or else its file. */
-export const nameOf = (row: SheetRow): string =>
-  textOf('title', row.values.title) || textOf('path', row.values.path).split('/').at(-1)!;
-
-export function Line({
-  row,
-  chosen,
-  judged,
-  onChoose,
-}: {
-  row: SheetRow;
-  chosen: boolean;
-  judged: boolean;
-  onChoose: () => void;
-}) {
-  const node = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    if (chosen) node.current?.scrollIntoView({ block: 'nearest' });
-  }, [chosen]);
-  return (
-    <li>
-      <button
-        ref={node}
-        type="button"
-        aria-current={chosen}
-        onClick={onChoose}
-        data-track={row.id}
-        className={`flex w-full items-center gap-2 border-b border-hair px-3 py-1.5 text-left ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--buoy)]' : 'hover:bg-hair'}`}
-      >
-        <span className="min-w-0 flex-1">
-          <span className="block truncate font-medium">{nameOf(row)}</span>
-          <span className="block truncate text-small text-dim">
-            {textOf('artist', row.values.artist) || 'no artist'}
-          </span>
-        </span>
-        <span className="w-[16px]">{judged && <Check size={14} className="text-kelp" aria-label="judged" />}</span>
-      </button>
-    </li>
-  );
-}
-
-export function Wave({ row }: { row: SheetRow }) {
-  const waveform = useWaveform(row.id);
-  const player = usePlayer();
-  const own = player.track?.id === row.id;
-  return (
-    <div className="mt-3 border border-line bg-sheet p-1.5">
-      <Waveform
-        waveform={waveform}
-        duration={Number(row.values.durationSeconds ?? 0)}
-        position={own ? player.position : 0}
-        beats={[]}
-        firstDownbeat={null}
-        beatsPerBar={4}
-        height={72}
-        label={`Waveform of ${nameOf(row)}`}
-        onSeek={(t) => {
-          if (!own) audition(row);
-          seek(t);
-        }}
-      />
-    </div>
-  );
-}
 
 /** The words that lie on the keys. */
 export function MoodWords({ moods, onChange }: { moods: string[]; onChange: (moods: string[]) => void }) {
@@ -86,7 +15,7 @@ export function MoodWords({ moods, onChange }: { moods: string[]; onChange: (moo
         onClick={() => setText(moods.join('; '))}
         className="mt-1.5 text-small text-dim underline hover:text-ink"
       >
-        Other words on the keys
+        Change the moods on the keys
       </button>
     );
   const save = (): void => {
@@ -165,11 +94,11 @@ export function FreeTags({ value, onChange }: { value: string[]; onChange: (valu
 export function Notes({ value, onChange }: { value: string; onChange: (value: string) => void }) {
   return (
     <div className="mt-4">
-      <label className="mb-1.5 block font-semibold" htmlFor="listen-notes">
+      <label className="mb-1.5 block font-semibold" htmlFor="rate-notes">
         Notes
       </label>
       <textarea
-        id="listen-notes"
+        id="rate-notes"
         rows={2}
         defaultValue={value}
         onBlur={(e) => {

@@ -2,13 +2,19 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import type { SheetRow } from '@early-set/core/api/types';
 import type { FieldValue } from '@early-set/core/fields/values';
-import { endAudition } from '../../audition/player.ts';
-import { forgetHanded, hand } from '../../data/handed.ts';
+import { audition, endAudition, PLAY_ON, seek, usePlayer, type PlayerState } from '../../audition/player.ts';
+import { forgetHanded, hand, TO_RATE } from '../../data/handed.ts';
+import { write } from '../../data/remembered.ts';
 import { fakeAudio } from '../../testing/audio.ts';
 import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx';
-import { LISTEN, ListenView } from './ListenView.tsx';
+import { RateView } from './RateView.tsx';
 
-fakeAudio();
+const audio = fakeAudio();
+let state: PlayerState;
+function Watcher() {
+  state = usePlayer();
+  return null;
+}
 interface FieldsBody {
   selection: { ids: number[] };
   field: string;
@@ -45,7 +51,7 @@ const answers = () => ({
   '/fields': takes,
 });
 beforeEach(() => {
-  forgetHanded(LISTEN);
+  forgetHanded(TO_RATE);
   rows = [1, 2, 3].map(made);
   ({ sent } = serve(answers()));
 });
@@ -54,12 +60,18 @@ afterEach(() => {
   cleanup();
 });
 
-const open = async (at = '/listen'): Promise<void> => {
-  show(<ListenView />, at);
+const open = async (at = '/rate'): Promise<void> => {
+  show(
+    <>
+      <Watcher />
+      <RateView />
+    </>,
+    at,
+  );
   await waitFor(() => expect(screen.getByRole('heading', { level: 2 })).toBeTruthy());
 };
 const press = (key: string, more: object = {}): void => {
-  fireEvent.keyDown(window, { key, ...more });
+  fireEvent.keyDown(document.body, { key, ...more });
 };
 const digit = (n: number, shiftKey = false): void => press(String(n), { code: `Digit${n}`, shiftKey });
 const edits = (): [number, string, FieldValue][] =>
@@ -71,7 +83,7 @@ const edits = (): [number, string, FieldValue][] =>
     });
 const title = (): string => screen.getByRole('heading', { level: 2 }).textContent!;
 
-describe('judging by single keys', () => {
+describe('rating by single keys', () => {
   test('digits set the energy, with Shift the stars; the same stars again take them away', async () => {
     await open();
     digit(7);
@@ -102,7 +114,7 @@ describe('judging by single keys', () => {
       [1, 'moods', ['bright', 'dark']],
     ]);
     const moods = within(screen.getByRole('group', { name: 'Moods' }));
-    expect(moods.getAllByRole('button', { pressed: true }).map((b) => b.textContent)).toEqual(['brightq', 'darkw']);
+    expect(moods.getAllByRole('button', { pressed: true }).map((b) => b.textContent)).toEqual(['brightQ', 'darkW']);
   });
 
   test('what the server refuses is shown as it was', async () => {
@@ -140,32 +152,71 @@ describe('judging by single keys', () => {
     expect(edits()).toEqual([[1, 'hearLater', true]]);
   });
 
-  test('what is judged keeps its place and is counted', async () => {
+  test('what is rated keeps its place and is counted', async () => {
     await open();
     digit(3, true);
     await waitFor(() => expect(rows[0]!.values.rating).toBe(3));
     tell({ kind: 'tracks' });
-    await waitFor(() => expect(screen.getByText('1 of 3, 1 judged')).toBeTruthy());
+    await waitFor(() => expect(screen.getByText('1 of 3, 1 rated')).toBeTruthy());
     expect(
-      within(screen.getByRole('list', { name: 'To hear' }))
+      within(screen.getByRole('list', { name: 'To rate' }))
         .getAllByRole('listitem')
         .map((l) => l.textContent),
     ).toHaveLength(3);
   });
 });
 
-describe('what is heard', () => {
+describe('what is shown is what plays', () => {
+  test('another track that plays gives way to the one shown, at once', async () => {
+    await act(async () => audition(made(9)));
+    await open();
+    await waitFor(() => expect(state.track?.title).toBe('Track 1'));
+    expect(state.playing).toBe(true);
+  });
+
+  test('the track in hand in the sheet is the first; when it plays it goes on where it was', async () => {
+    hand(TO_RATE, { selection: { ids: [1, 2, 3] }, inHand: 2 });
+    await act(async () => audition(made(2)));
+    act(() => seek(20));
+    await open('/rate?what=chosen');
+    expect(title()).toBe('Track 2');
+    expect(state).toMatchObject({ track: { id: 2 }, position: 20, playing: true });
+  });
+
+  test('when the next one follows by itself, the page follows', async () => {
+    write(PLAY_ON, true);
+    await open();
+    press('n');
+    await act(async () => void audio.elements[0]!.dispatchEvent(new Event('ended')));
+    await waitFor(() => expect(title()).toBe('Track 3'));
+    expect(state.track?.id).toBe(3);
+    digit(7);
+    expect(edits()).toEqual([[3, 'energy', 70]]);
+    write(PLAY_ON, false);
+  });
+
+  test('without playing each automatically, keys go along in silence', async () => {
+    await open();
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Play each track automatically' }));
+    press('n');
+    expect(title()).toBe('Track 2');
+    expect(state.track).toBeNull();
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Play each track automatically' }));
+  });
+});
+
+describe('what is rated', () => {
   test('nothing left is said in words for each kind', async () => {
     rows = [];
-    show(<ListenView />, '/listen?what=stars');
-    await waitFor(() => expect(screen.getByText('Every track has been judged already.')).toBeTruthy());
+    show(<RateView />, '/rate?what=stars');
+    await waitFor(() => expect(screen.getByText('Every track has been rated already.')).toBeTruthy());
     fireEvent.click(screen.getByRole('radio', { name: 'To hear later' }));
     await waitFor(() => expect(screen.getByText(/Press L on a track to mark it/)).toBeTruthy());
   });
 
   test('each kind asks by its condition; what was chosen in the sheet comes as it was chosen', async () => {
-    hand(LISTEN, { ids: [3, 1] });
-    await open('/listen?what=moods');
+    hand(TO_RATE, { selection: { ids: [3, 1] }, inHand: 3 });
+    await open('/rate?what=moods');
     fireEvent.click(screen.getByRole('radio', { name: 'From Tracks' }));
     await waitFor(() =>
       expect(sent.filter((s) => s.path === '/tracks/ids').map((s) => s.body)).toEqual([

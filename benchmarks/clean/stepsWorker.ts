@@ -1,6 +1,8 @@
-/** A recipe of ten steps for 10,000 tracks with names in many habits, run in a worker of the browser that asks for it. */
+/**
+ * Ten steps for 10,000 tracks with names in many habits, run in a worker of the browser that asks for it.
+ */
 import { knownNames } from '@early-set/core/clean/known';
-import { runRecipe, type CleanTrack } from '@early-set/core/clean/recipe';
+import { runSteps, type CleanTrack } from '@early-set/core/clean/runSteps';
 import { newStep } from '@early-set/core/clean/steps';
 import { HABITS } from '../names/habits.ts';
 import { KNOWN, songsFor } from '../names/songs.ts';
@@ -41,7 +43,7 @@ const steps = [
 ];
 const context = { known: knownNames(KNOWN.map((a) => [a, 5] as const)), answers: {} };
 
-export interface RecipeTimes {
+export interface StepsTimes {
   runs: number[];
   changed: number;
   questions: number;
@@ -55,12 +57,12 @@ const timed = <T>(work: () => T): { ms: number; result: T } => {
 };
 
 onmessage = () => {
-  const runs = [1, 2, 3].map(() => timed(() => runRecipe(tracks, steps, context)));
-  const times: RecipeTimes = {
+  const runs = [1, 2, 3].map(() => timed(() => runSteps(tracks, steps, context)));
+  const times: StepsTimes = {
     runs: runs.map((r) => r.ms),
     changed: runs[0]!.result.changes.length,
     questions: runs[0]!.result.questions.length,
-    steps: steps.map((step) => ({ step: step.kind, ms: timed(() => runRecipe(tracks, [step], context)).ms })),
+    steps: steps.map((step) => ({ step: step.kind, ms: timed(() => runSteps(tracks, [step], context)).ms })),
   };
   postMessage(times);
 };

@@ -1,36 +1,40 @@
-/** Recipes as they are kept and exchanged, and those that come with the desk. */
+/** Presets, steps under a name: as they are kept and exchanged, and those that come with the desk. */
 import { findField } from '../fields/table.ts';
 import { newStep, stepKind, type Step } from './steps.ts';
 
-export interface Recipe {
+export interface Preset {
   name: string;
   steps: Step[];
 }
 
-const FORMAT = 'early-set-recipe',
+const FORMAT = 'early-set-preset',
   VERSION = 1;
+/** What such files were called before. */
+const FORMATS = [FORMAT, 'early-set-recipe'];
 const MAX_STEPS = 100;
 
-/** A recipe as a JSON file. */
-export const recipeText = ({ name, steps }: Recipe): string =>
+/** A preset as a JSON file. */
+export const presetText = ({ name, steps }: Preset): string =>
   `${JSON.stringify({ format: FORMAT, version: VERSION, name, steps }, null, 2)}\n`;
 
-/** Reads a recipe file; a sentence when it is none. Unknown options are dropped, missing ones get their usual values. */
-export function readRecipe(text: string): Recipe | string {
+/**
+ * Reads a preset file; a sentence when it is none. Unknown options are dropped, missing ones get their usual values.
+ */
+export function readPreset(text: string): Preset | string {
   let raw: unknown;
   try {
     raw = JSON.parse(text);
   } catch {
-    return 'This is no recipe: it is not JSON';
+    return 'This is no preset: it is not JSON';
   }
   const { format, version, name, steps } = (raw ?? {}) as Record<string, unknown>;
-  if (format !== FORMAT) return 'This file is no recipe of Early Set';
-  if (typeof version !== 'number' || version > VERSION) return 'This recipe was written by a newer Early Set';
-  if (!Array.isArray(steps) || steps.length > MAX_STEPS) return 'The steps of this recipe cannot be read';
+  if (!FORMATS.includes(String(format))) return 'This file is no preset of Early Set';
+  if (typeof version !== 'number' || version > VERSION) return 'This preset was written by a newer Early Set';
+  if (!Array.isArray(steps) || steps.length > MAX_STEPS) return 'The steps of this preset cannot be read';
   const read = checkSteps(steps);
   return typeof read === 'string'
     ? read
-    : { name: typeof name === 'string' && name.trim() ? name.trim().slice(0, 200) : 'A recipe', steps: read };
+    : { name: typeof name === 'string' && name.trim() ? name.trim().slice(0, 200) : 'A preset', steps: read };
 }
 
 /** Steps from outside made whole; a sentence when one is not known. */
@@ -60,6 +64,21 @@ export function checkSteps(steps: readonly unknown[]): Step[] | string {
   return out;
 }
 
+/** Were steps changed since they were saved? What each is called inside the page does not count. */
+export const isChanged = (saved: readonly Step[], now: readonly Step[]): boolean =>
+  JSON.stringify(saved.map(told)) !== JSON.stringify(now.map(told));
+const told = ({ kind, on, fields, options }: Step): unknown => [kind, on, fields, inOrder(options)];
+
+/** With the names of every object in one order, as a database may give them in another. */
+const inOrder = (value: unknown): unknown =>
+  Array.isArray(value)
+    ? value.map(inOrder)
+    : typeof value === 'object' && value !== null
+      ? Object.entries(value)
+          .sort(([a], [b]) => (a < b ? -1 : 1))
+          .map(([name, v]) => [name, inOrder(v)])
+      : value;
+
 /** Words of files that were written before. */
 const OLD_WORDS: Readonly<Record<string, string>> = { gaps: 'fill gaps', all: 'replace' };
 
@@ -69,7 +88,7 @@ const fits = (usual: unknown, given: unknown): boolean =>
     : typeof usual === typeof given && Array.isArray(usual) === Array.isArray(given);
 
 /** For common messes; ids are made new when one is taken. */
-export const READY_MADE: readonly Recipe[] = [
+export const READY_MADE: readonly Preset[] = [
   {
     name: 'Downloads, from name to tags',
     steps: [
@@ -124,11 +143,12 @@ export const READY_MADE: readonly Recipe[] = [
         into: 'comment',
         place: 'behind',
         template:
-          '{% if energy %}Energy {{ energy }}{% endif %}{% if moods %}{% if energy %}, {% endif %}{{ moods }}{% endif %}',
+          '{% if energy %}{{ energy }}/100 energy{% endif %}' +
+          '{% if moods %}{% if energy %}, {% endif %}{{ moods }}{% endif %}',
       }),
     ],
   },
-  { name: 'ReplayGain from measuring', steps: [newStep('gains', 'a')] },
+  { name: 'ReplayGain from measured loudness', steps: [newStep('gains', 'a')] },
   {
     name: 'File names from fields',
     steps: [

@@ -1,4 +1,5 @@
-/** A click on every beat over the audition, higher on the first of a bar. */
+/** The metronome: a click on every beat over the audition, higher on the first of a bar. */
+import { useEffect, useRef } from 'react';
 import type { Grid } from '@early-set/core/analysis/gridOf';
 import { soundOut } from './player.ts';
 
@@ -9,7 +10,7 @@ const EVERY_MS = 30;
  * Clicks along with the player until the returned function is called.
  * @param grid the grid as it is at each moment
  */
-export function clickAlong(grid: () => Grid): () => void {
+function clickAlong(grid: () => Grid): () => void {
   let last = -1;
   const timer = window.setInterval(() => {
     const { context, position, playing } = soundOut();
@@ -43,4 +44,13 @@ function beep(context: AudioContext, when: number, strong: boolean): void {
   oscillator.connect(gain).connect(context.destination);
   oscillator.start(when);
   oscillator.stop(when + 0.06);
+}
+
+/** Runs while it is on; the grid may change meanwhile. */
+export function useMetronome(grid: Grid, on: boolean): void {
+  const latest = useRef(grid);
+  useEffect(() => {
+    latest.current = grid;
+  });
+  useEffect(() => (on ? clickAlong(() => latest.current) : undefined), [on]);
 }

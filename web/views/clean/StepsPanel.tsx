@@ -1,4 +1,4 @@
-/** The left column: the recipe's steps, in order, each with its switch, its options and how many tracks it reaches. */
+/** The left column: the steps, in order, each with its switch, its options and how many tracks it reaches. */
 import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import {
   SortableContext,
@@ -11,40 +11,40 @@ import { GripVertical, Trash2 } from 'lucide-react';
 import { Switch } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { CleanResult, StepReport } from '@early-set/core/clean/recipe';
+import type { CleanResult, StepReport } from '@early-set/core/clean/runSteps';
 import { STEP_KINDS, type Step } from '@early-set/core/clean/steps';
 import { stepTitle } from '@early-set/core/clean/stepTitle';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
-import type { RecipeState } from './recipeState.ts';
-import { SavedRecipes } from './SavedRecipes.tsx';
+import type { StepsState } from './useSteps.ts';
+import { Presets } from './Presets.tsx';
 import { StepBody } from './options/StepBody.tsx';
 
 interface Props {
-  state: RecipeState;
+  state: StepsState;
   result: CleanResult | null;
   onPatterns: (stepId: string) => void;
 }
 
-export function RecipePanel({ state, result, onPatterns }: Props) {
+export function StepsPanel({ state, result, onPatterns }: Props) {
   const [open, setOpen] = useState<string | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const { recipe } = state;
+  const { preset } = state;
   const remove = (step: Step): void => {
     state.remove(step.id);
-    toast(`The step is removed: ${stepTitle(step)}`, { action: { label: 'Undo', onClick: () => state.keep(recipe) } });
+    toast(`The step is removed: ${stepTitle(step)}`, { action: { label: 'Undo', onClick: () => state.keep(preset) } });
   };
   return (
-    <section aria-label="Recipe" className="flex h-full flex-col bg-fog">
+    <section aria-label="Steps" className="flex h-full flex-col bg-fog">
       <header className="flex items-center gap-2 px-3 pt-3 pb-2.5">
-        <h2 className="heading min-w-0 flex-1 truncate text-[17px]" title={recipe.name}>
-          {recipe.name || 'Recipe'}
+        <h2 className="heading min-w-0 flex-1 truncate text-[17px]" title={preset.name}>
+          {preset.name || 'Steps'}
         </h2>
-        <SavedRecipes state={state} />
+        <Presets state={state} />
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto px-3 pb-3">
         <DndContext
@@ -54,9 +54,9 @@ export function RecipePanel({ state, result, onPatterns }: Props) {
             if (over) state.move(String(active.id), String(over.id));
           }}
         >
-          <SortableContext items={recipe.steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
+          <SortableContext items={preset.steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
             <ol aria-label="Steps" className="border-x border-b border-line bg-sheet">
-              {recipe.steps.map((step, i) => (
+              {preset.steps.map((step, i) => (
                 <StepLine
                   key={step.id}
                   step={step}
@@ -72,9 +72,9 @@ export function RecipePanel({ state, result, onPatterns }: Props) {
             </ol>
           </SortableContext>
         </DndContext>
-        {recipe.steps.length === 0 && (
+        {preset.steps.length === 0 && (
           <p className="border border-t-0 border-line bg-sheet p-3 text-dim">
-            No steps yet. Add one, or take a ready-made recipe.
+            No steps yet. Add one, or take a ready-made preset.
           </p>
         )}
         <Menu
@@ -107,7 +107,7 @@ function StepLine({ step, number, report, open, onOpen, onChange, onRemove, onPa
     <li
       ref={setNodeRef}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={`relative border-t border-line bg-sheet ${open ? 'shadow-[inset_3px_0_0_var(--buoy)]' : ''} ${isDragging ? 'z-10 opacity-80' : ''}`}
+      className={`relative border-t border-line bg-sheet ${open ? 'in-hand' : ''} ${isDragging ? 'z-10 opacity-80' : ''}`}
     >
       <div className="flex items-start gap-1 py-2 pr-3 pl-1.5">
         <button

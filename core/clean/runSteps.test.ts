@@ -2,8 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { TrackValues } from '../fields/values.ts';
 import { knownNames } from './known.ts';
-import { PLACES, runRecipe, WHOLE, type CleanContext, type CleanTrack } from './recipe.ts';
-import { checkSteps, READY_MADE, readRecipe, recipeText } from './recipes.ts';
+import { PLACES, runSteps, WHOLE, type CleanContext, type CleanTrack } from './runSteps.ts';
+import { READY_MADE } from './presets.ts';
 import { newStep, STEP_KINDS, type Step, type StepKindId } from './steps.ts';
 import { stepTitle } from './stepTitle.ts';
 
@@ -26,7 +26,7 @@ const track = (values: TrackValues, path = 'Inbox/x.mp3', locked: string[] = [])
 });
 const after = (values: TrackValues, steps: Step[], path?: string): TrackValues => {
   const t = track(values, path),
-    { changes } = runRecipe([t], steps, context);
+    { changes } = runSteps([t], steps, context);
   return { ...t.values, ...Object.fromEntries((changes[0]?.fields ?? []).map((f) => [f.field, f.after])) };
 };
 
@@ -50,8 +50,8 @@ test('from name to tags: the usual mess in one go', () => {
 describe('questions', () => {
   const steps = [newStep('remove', 'r', { what: 'artist' })];
   const album = track({ title: 'The Boatyard Tapes', artist: ['The Boatyard Tapes'] }),
-    fine = track({ title: 'Vesna Rook - Ferryman', artist: ['Vesna Rook'] });
-  const run = (answers: CleanContext['answers']) => runRecipe([album, fine], steps, { ...context, answers });
+    fine = track({ title: 'Vesna Rook - Ferry Clerk', artist: ['Vesna Rook'] });
+  const run = (answers: CleanContext['answers']) => runSteps([album, fine], steps, { ...context, answers });
   test('a step that would empty a field leaves it and asks', () => {
     const { changes, questions, steps: reports } = run({});
     expect(changes.map((c) => c.id)).toEqual([fine.id]);
@@ -68,40 +68,63 @@ describe('questions', () => {
     expect(reports[0]).toMatchObject({ tracks: 1, trouble: null });
   });
   test('an answer for one, or for all of the step', () => {
-    expect(run({ [`r:${album.id}`]: 'go' }).changes[0]).toEqual({
+    expect(run({ [`r:${album.id}:title`]: 'go' }).changes[0]).toEqual({
       id: album.id,
       fields: [{ field: 'title', before: 'The Boatyard Tapes', after: null }],
     });
     expect(run({ 'r:*': 'go' }).changes).toHaveLength(2);
-    expect(run({ 'r:*': 'go', [`r:${album.id}`]: 'keep' }).changes.map((c) => c.id)).toEqual([fine.id]);
+    expect(run({ 'r:*': 'go', [`r:${album.id}:title`]: 'keep' }).changes.map((c) => c.id)).toEqual([fine.id]);
+  });
+  test('of two fields one can go and one can stay', () => {
+    const both = track({ title: 'Vesna Rook', artist: ['Vesna Rook'], album: 'Vesna Rook' });
+    const one = track({ title: 'Vesna Rook - Tidal', artist: ['Vesna Rook'], album: 'Vesna Rook' });
+    const { changes, questions } = runSteps([both, one], steps, context);
+    expect(questions.map((q) => [q.trackId, q.field])).toEqual([
+      [both.id, 'title'],
+      [both.id, 'album'],
+      [one.id, 'album'],
+    ]);
+    expect(changes).toEqual([
+      { id: one.id, fields: [{ field: 'title', before: 'Vesna Rook - Tidal', after: 'Tidal' }] },
+    ]);
+    const answers = { [`r:${both.id}:title`]: 'keep', [`r:${both.id}:album`]: 'go' } as const;
+    expect(runSteps([both], steps, { ...context, answers }).changes).toEqual([
+      { id: both.id, fields: [{ field: 'album', before: 'Vesna Rook', after: null }] },
+    ]);
+  });
+  test('what went into another field comes back as a whole', () => {
+    const t = track({ title: '(Night Mix)', artist: ['X'] });
+    const moved = runSteps([t], [newStep('versions', 'v', { bare: true })], context);
+    expect(moved.changes).toEqual([]);
+    expect(moved.questions.map((q) => q.field)).toEqual(['title']);
   });
   test('two tracks that would be the same are asked about; the first changes, the second waits', () => {
     const a = track({ title: 'Rain (take one)', artist: ['X'] }),
       b = track({ title: 'Rain (take two)', artist: ['X'] });
     const drop = [newStep('characters', 'c', { round: 'drop with content' }, ['title'])];
-    const { changes, questions } = runRecipe([a, b], drop, context);
+    const { changes, questions } = runSteps([a, b], drop, context);
     expect(changes.map((c) => c.id)).toEqual([a.id]);
     expect(questions).toMatchObject([{ stepId: WHOLE, trackId: b.id }]);
-    expect(runRecipe([a, b], drop, { ...context, answers: { [`${WHOLE}:*`]: 'go' } }).changes).toHaveLength(2);
+    expect(runSteps([a, b], drop, { ...context, answers: { [`${WHOLE}:*`]: 'go' } }).changes).toHaveLength(2);
     const twins = [track({ title: 'A_b', artist: ['X'] }), track({ title: 'A_b', artist: ['X'] })];
-    expect(runRecipe(twins, [newStep('characters', 'c')], context).questions).toEqual([]);
+    expect(runSteps(twins, [newStep('characters', 'c')], context).questions).toEqual([]);
   });
 });
 
 describe('a field by a template', () => {
   const energy = READY_MADE.find((r) => r.name.startsWith('Energy'))!.steps;
   test('goes behind what is there, and replaces what an earlier run put there', () => {
-    expect(after({ energy: 71 }, energy)).toMatchObject({ comment: 'Energy 71' });
+    expect(after({ energy: 71 }, energy)).toMatchObject({ comment: '71/100 energy' });
     expect(after({ energy: 71, moods: ['dark', 'slow'], comment: 'From the boathouse' }, energy).comment).toBe(
-      'From the boathouse · Energy 71, dark, slow',
+      'From the boathouse · 71/100 energy, dark, slow',
     );
-    expect(after({ energy: 40, moods: ['calm'], comment: 'From the boathouse · Energy 71' }, energy).comment).toBe(
-      'From the boathouse · Energy 40, calm',
+    expect(after({ energy: 40, moods: ['calm'], comment: 'From the boathouse · 71/100 energy' }, energy).comment).toBe(
+      'From the boathouse · 40/100 energy, calm',
     );
-    expect(after({ energy: 40, comment: 'From the boathouse · Energy 71, dark, slow' }, energy).comment).toBe(
-      'From the boathouse · Energy 40',
+    expect(after({ energy: 40, comment: 'From the boathouse · 71/100 energy, dark, slow' }, energy).comment).toBe(
+      'From the boathouse · 40/100 energy',
     );
-    expect(after({ comment: 'From the boathouse · Energy 71' }, energy).comment).toBe('From the boathouse');
+    expect(after({ comment: 'From the boathouse · 71/100 energy' }, energy).comment).toBe('From the boathouse');
     expect(after({ comment: 'Energy drink' }, energy).comment).toBe('Energy drink');
   });
   test('running it twice is running it once, wherever it is put', () => {
@@ -132,8 +155,7 @@ describe('a field by a template', () => {
       after({ bpm: 123.456789, title: 'Ebb' }, [newStep('compose', 'a', { template: '{{ title }} {{ bpm }}' })]).title,
     ).toBe('Ebb 123.46');
     expect(
-      runRecipe([track({ title: 'a' })], [newStep('compose', 'a', { template: '{{ title' })], context).steps[0]!
-        .trouble,
+      runSteps([track({ title: 'a' })], [newStep('compose', 'a', { template: '{{ title' })], context).steps[0]!.trouble,
     ).toBeTruthy();
   });
 });
@@ -143,7 +165,7 @@ describe('names of files', () => {
     track({ ...values, fileName: name }, `${folder}${name}.mp3`);
   const naming = READY_MADE.find((r) => r.name.startsWith('File names'))!.steps;
   const namesAfter = (tracks: CleanTrack[], answers: CleanContext['answers'] = {}, steps = naming) => {
-    const result = runRecipe(tracks, steps, { ...context, answers });
+    const result = runSteps(tracks, steps, { ...context, answers });
     return {
       names: tracks.map(
         (t) => result.changes.find((c) => c.id === t.id)?.fields.find((f) => f.field === 'fileName')?.after ?? null,
@@ -185,7 +207,7 @@ test('of how many tracks and discs, only where an album is whole', () => {
   const album = (n: number | null, disc: number | null, folder = 'A/', name = 'Tapes'): CleanTrack =>
     track({ title: `t${n}${disc}`, album: name, trackNumber: n, discNumber: disc }, `${folder}${n}-${disc}.mp3`);
   const totals = (tracks: CleanTrack[]) => {
-    const { changes } = runRecipe(tracks, step, context);
+    const { changes } = runSteps(tracks, step, context);
     return tracks.map(
       (t) =>
         changes
@@ -213,7 +235,7 @@ describe('gains for players', () => {
   const song = (lufs: number | null, truePeakDbtp: number | null, album: string | null, seconds = 100, folder = 'A/') =>
     track({ title: `t${next}`, lufs, truePeakDbtp, durationSeconds: seconds, album }, `${folder}${next}.flac`);
   const set = (tracks: CleanTrack[], steps = step) => {
-    const { changes } = runRecipe(tracks, steps, context);
+    const { changes } = runSteps(tracks, steps, context);
     return tracks.map((t) =>
       Object.fromEntries((changes.find((c) => c.id === t.id)?.fields ?? []).map((f) => [f.field, f.after])),
     );
@@ -246,10 +268,10 @@ describe('gains for players', () => {
 
 test('locked fields stay and are counted; steps that are off do nothing', () => {
   const locked = track({ title: 'a_b', album: 'c_d' }, 'x.mp3', ['title']);
-  const { changes, lockedTracks } = runRecipe([locked], [newStep('characters', 'c')], context);
+  const { changes, lockedTracks } = runSteps([locked], [newStep('characters', 'c')], context);
   expect(changes[0]!.fields.map((f) => f.field)).toEqual(['album']);
   expect(lockedTracks).toBe(1);
-  expect(runRecipe([locked], [{ ...newStep('characters', 'c'), on: false }], context).changes).toEqual([]);
+  expect(runSteps([locked], [{ ...newStep('characters', 'c'), on: false }], context).changes).toEqual([]);
 });
 
 describe('single steps', () => {
@@ -275,8 +297,8 @@ describe('single steps', () => {
     [
       'swap',
       newStep('fields', 's', { action: 'swap', from: 'title', to: 'artist' }),
-      { title: 'Vesna Rook', artist: ['Ferryman'] },
-      { title: 'Ferryman', artist: ['Vesna Rook'] },
+      { title: 'Vesna Rook', artist: ['Ferry Clerk'] },
+      { title: 'Ferry Clerk', artist: ['Vesna Rook'] },
     ],
     ['clear', newStep('fields', 's', { action: 'clear', from: 'comment' }), { comment: 'x' }, { comment: null }],
     ['template', newStep('compose', 's'), { title: 'Rain', version: 'Dub' }, { title: 'Rain (Dub)', version: 'Dub' }],
@@ -330,7 +352,7 @@ describe('single steps', () => {
       newStep('replace', 's', { find: '(', pattern: true }),
       newStep('compose', 's', { template: '{{ title | nonsense }}{% if %}' }),
     ]) {
-      const { changes, steps } = runRecipe([track({ title: 'x' })], [step], context);
+      const { changes, steps } = runSteps([track({ title: 'x' })], [step], context);
       expect(changes).toEqual([]);
       expect(steps[0]!.trouble).toBeTruthy();
     }
@@ -338,7 +360,7 @@ describe('single steps', () => {
   test('a rule gets the fields and sets what it may; what it breaks at is told', () => {
     const rule = () => (t: TrackValues) =>
       t.title === 'bad' ? { path: 'x' } : { title: String(t.title).toUpperCase(), year: '1999' };
-    const { changes, steps } = runRecipe(
+    const { changes, steps } = runSteps(
       [track({ title: 'good' }), track({ title: 'bad' })],
       [newStep('rule', 's', { source: 'x' })],
       { ...context, rule },
@@ -369,29 +391,12 @@ test('every kind of step says what it is, and twice is as good as once', () => {
 
 test('undefined stays undefined: no step invents values for an empty track', () => {
   for (const kind of STEP_KINDS)
-    if (kind.id !== 'names') expect(runRecipe([track({})], [newStep(kind.id, 's')], context).changes).toEqual([]);
-});
-
-describe('recipes as files', () => {
-  test('there and back', () => {
-    for (const recipe of READY_MADE) expect(readRecipe(recipeText(recipe))).toEqual(recipe);
-  });
-  test('what is none is refused in words', () => {
-    expect(readRecipe('{')).toBe('This is no recipe: it is not JSON');
-    expect(readRecipe('{}')).toBe('This file is no recipe of Early Set');
-    expect(readRecipe('{"format":"early-set-recipe","version":2,"steps":[]}')).toMatch('newer');
-    expect(checkSteps([{ kind: 'nonsense' }])).toBe('Step 1 is of a kind that is not known here: nonsense');
-    expect(
-      checkSteps([{ kind: 'marks', options: { web: 'yes', promo: false, own: 1 }, fields: ['title', 'nonsense'] }]),
-    ).toEqual([
-      { id: 's0', kind: 'marks', on: true, fields: ['title'], options: { web: true, promo: false, encoder: true } },
-    ]);
-  });
+    if (kind.id !== 'names') expect(runSteps([track({})], [newStep(kind.id, 's')], context).changes).toEqual([]);
 });
 
 test('a file keeps its name where nothing is known to name it by', () => {
   const naming = READY_MADE.find((r) => r.name.startsWith('File names'))!.steps;
-  const { changes, questions } = runRecipe(
+  const { changes, questions } = runSteps(
     [track({ fileName: '03 - unknown' }, 'Inbox/03 - unknown.mp3')],
     naming,
     context,

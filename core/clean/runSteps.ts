@@ -1,5 +1,5 @@
 /**
- * Recipes: ordered steps over tracks. Running one changes nothing; it says per track what would be, per step how many
+ * Ordered steps over tracks. Running them changes nothing; it says per track what would be, per step how many
  * tracks it reaches, and asks where a step would empty a field or make two tracks the same.
  */
 import { fieldOf } from '../fields/table.ts';
@@ -41,8 +41,8 @@ export interface CleanResult {
   lockedTracks: number;
 }
 
-/** What a recipe would do. Steps that are off are passed over. */
-export function runRecipe(tracks: readonly CleanTrack[], steps: readonly Step[], context: CleanContext): CleanResult {
+/** What the steps would do. Steps that are off are passed over. */
+export function runSteps(tracks: readonly CleanTrack[], steps: readonly Step[], context: CleanContext): CleanResult {
   const workings = tracks.map((t) => new Working(t));
   const questions: Question[] = [];
   const reports = steps.map((step) =>
@@ -80,31 +80,26 @@ function runStep(step: Step, workings: readonly Working[], context: CleanContext
       w.takeBack();
       continue;
     }
-    const changed = w.changed();
-    const emptied = changed.find(
-      ({ field, before }) => !isEmpty(before) && isEmpty(w.values[field]) && !kind.mayEmpty?.(step, field),
-    );
-    if (emptied) {
-      const answer = context.answers[`${step.id}:${w.track.id}`] ?? context.answers[`${step.id}:*`] ?? null;
-      questions.push({
-        stepId: step.id,
-        trackId: w.track.id,
-        field: emptied.field,
-        before: emptied.before!,
-        reason: `“${stepTitle(step)}” would leave the ${fieldOf(emptied.field).label.toLowerCase()} empty`,
-        answer,
-      });
-      if (answer !== 'go') {
-        w.takeBack();
-        continue;
-      }
+    for (const { field, before } of w.changed()) {
+      if (isEmpty(before) || !isEmpty(w.values[field]) || kind.mayEmpty?.(step, field)) continue;
+      const answer = answerTo(context, step.id, w.track.id, field);
+      const label = fieldOf(field).label.toLowerCase();
+      const reason = `“${stepTitle(step)}” would leave the ${label} empty`;
+      questions.push({ stepId: step.id, trackId: w.track.id, field, before: before!, reason, answer });
+      if (answer === 'go') continue;
+      if (kind.fieldByField) w.takeBackField(field);
+      else w.takeBack(); // what is no longer here went into another field
     }
-    if (changed.length) report.tracks++;
+    if (w.changed().length) report.tracks++;
   }
   return report;
 }
 
-/** Stands for the recipe as a whole where a question is about no single step. */
+/** What was answered: of this field of this track, else of all that the step asks. */
+const answerTo = ({ answers }: CleanContext, stepId: string, trackId: number, field: string): Answer | null =>
+  answers[`${stepId}:${trackId}:${field}`] ?? answers[`${stepId}:*`] ?? null;
+
+/** Stands for all steps together where a question is about no single step. */
 export const WHOLE = 'whole';
 const IDENTITY = ['artist', 'title', 'version', 'album', 'discNumber', 'trackNumber'] as const;
 
@@ -119,7 +114,7 @@ function identity(values: TrackValues): string {
 }
 
 /** Two tracks that could be told apart before and cannot be afterwards. */
-function askAboutTwins(workings: readonly Working[], { answers }: CleanContext, questions: Question[]): void {
+function askAboutTwins(workings: readonly Working[], context: CleanContext, questions: Question[]): void {
   const after = new Map<string, Working[]>();
   for (const w of workings) {
     if (isEmpty(w.values.title)) continue;
@@ -134,7 +129,7 @@ function askAboutTwins(workings: readonly Working[], { answers }: CleanContext, 
     for (const w of group) {
       const before = identity(w.track.values);
       if (seen.size > 0 && !seen.has(before) && before !== identity(w.values)) {
-        const answer = answers[`${WHOLE}:${w.track.id}`] ?? answers[`${WHOLE}:*`] ?? null;
+        const answer = answerTo(context, WHOLE, w.track.id, 'title');
         questions.push({
           stepId: WHOLE,
           trackId: w.track.id,
@@ -153,8 +148,11 @@ function askAboutTwins(workings: readonly Working[], { answers }: CleanContext, 
 /** Stands for file names that two files of a folder would both have. */
 export const PLACES = 'places';
 
-/** Two files cannot have one name; the second keeps its own, or gets a number when somebody says so. Names that stay come first. */
-function askAboutPlaces(workings: readonly Working[], { answers }: CleanContext, questions: Question[]): void {
+/**
+ * Two files cannot have one name; the second keeps its own, or gets a number when somebody says so. Names that stay
+ * come first.
+ */
+function askAboutPlaces(workings: readonly Working[], context: CleanContext, questions: Question[]): void {
   const named = workings.filter((w) => !isEmpty(w.values.fileName));
   const moved = (w: Working): boolean => !sameValue(w.track.values.fileName, w.values.fileName);
   if (!named.some(moved)) return;
@@ -167,7 +165,7 @@ function askAboutPlaces(workings: readonly Working[], { answers }: CleanContext,
       own = w.track.values.fileName ?? null;
     let name = wanted;
     if (taken.has(placeOf(w, name))) {
-      const answer = answers[`${PLACES}:${w.track.id}`] ?? answers[`${PLACES}:*`] ?? null;
+      const answer = answerTo(context, PLACES, w.track.id, 'fileName');
       questions.push({
         stepId: PLACES,
         trackId: w.track.id,
