@@ -57,7 +57,7 @@ const saveTruth = (): Promise<void> => {
 const saveRecordings = async (): Promise<void> => {
   const lines = PLAN.flatMap((p) => {
     const truth = truths.get(p.path);
-    return truth?.fingerprint && p.album && p.artist !== 'Skerry 98'
+    return truth?.fingerprint && p.album && p.artist !== 'Skerry Foreshore'
       ? [
           JSON.stringify({
             artist: p.artist,

@@ -60,7 +60,7 @@ export async function makeDoubles(root: string, staging: string): Promise<void> 
     '-b:a',
     '128k',
   ]);
-  await convert('Crates/House/Kilter Nine - Paper Lanterns (Extended).mp3', 'Old drive/paper lanterns copy.mp3', [
+  await convert('Crates/House/Keel Nine - Oilskin Lamps (Extended).mp3', 'Old drive/oilskin lamps copy.mp3', [
     '-c:a',
     'libmp3lame',
     '-b:a',
@@ -73,7 +73,7 @@ export async function makeDoubles(root: string, staging: string): Promise<void> 
     '-sample_fmt',
     's16',
   ]);
-  await convert('Radio/Playlist/Mabel Orr - Three Boats.mp3', 'Radio/Karaoke/Harbour Sing-Along.mp3', [
+  await convert('Radio/Playlist/Mabel Orr - Three Hulls.mp3', 'Radio/Karaoke/Harbour Sing-Along.mp3', [
     '-c:a',
     'libmp3lame',
     '-b:a',
@@ -91,6 +91,6 @@ export async function makeDoubles(root: string, staging: string): Promise<void> 
       '-1',
     ]);
   }
-  const whole = await readFile(from('Crates/House/Kilter Nine - Sextant.mp3'));
-  await put(root, 'Inbox/Kilter Nine - Sextant (cut off).mp3', whole.subarray(0, Math.floor(whole.length * 0.3)));
+  const whole = await readFile(from('Crates/House/Keel Nine - Parallel Rule.mp3'));
+  await put(root, 'Inbox/Keel Nine - Parallel Rule (cut off).mp3', whole.subarray(0, Math.floor(whole.length * 0.3)));
 }

@@ -7,30 +7,30 @@ import { expect, test } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import type { Lookup } from '@early-set/core/api/catalogue';
-import { startGannet, DEFAULT_MOOD, type Gannet } from '../standins/gannet/service.ts';
+import { startWhimbrel, DEFAULT_MOOD, type Whimbrel } from '../standins/whimbrel/service.ts';
 import { demoMusic, settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
-let gannet: Gannet;
+let whimbrel: Whimbrel;
 let end: (() => Promise<void>) | undefined;
 test.beforeAll(async () => {
-  gannet = await startGannet({
+  whimbrel = await startWhimbrel({
     recordingsFile: join(demoMusic(), 'recordings.jsonl'),
     mood: { ...DEFAULT_MOOD, limit: 200, slowEvery: 0, downEvery: 0 },
   });
-  ({ app, end } = await startDemo(() => 0, { EARLY_SET_CATALOGUE_URL: gannet.address }));
+  ({ app, end } = await startDemo(() => 0, { EARLY_SET_CATALOGUE_URL: whimbrel.address }));
 });
 test.afterAll(async () => {
   await end?.();
-  await gannet.stop();
+  await whimbrel.stop();
 });
 
-const LIVE = 'Albums/The Ebb Street Band - Live at Ebb Street/01 Bright Side of the Pier.flac';
+const LIVE = 'Albums/Net Loft Seven - Live at the Net Loft/01 Lee Side of the Pier.flac';
 const tags = (path: string): string =>
   spawnSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_format', join(app.music, path)], { encoding: 'utf8' })
     .stdout;
 const control = (mood: object): Promise<unknown> =>
-  fetch(`${gannet.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
+  fetch(`${whimbrel.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
 
 test('an album: found whole with its versions, a line moved by hand, taken, in the files, undone', async ({ page }) => {
   const errors = watchErrors(page);
@@ -39,14 +39,14 @@ test('an album: found whole with its versions, a line moved by hand, taken, in t
   await page.getByRole('button', { name: 'Look up…' }).first().click();
   await page.getByRole('button', { name: 'Look up', exact: true }).click();
   const groups = page.getByRole('list', { name: 'Groups' });
-  await groups.getByRole('button', { name: /Live at Ebb Street/ }).click({ timeout: 60_000 });
+  await groups.getByRole('button', { name: /Live at the Net Loft/ }).click({ timeout: 60_000 });
   await expect(page.getByText(/^took \d+ s/)).toBeVisible({ timeout: 60_000 });
   const versions = page.getByRole('grid', { name: 'Releases it may be' });
   await expect(versions.locator('[data-release]')).not.toHaveCount(1);
   await expect(versions.locator('[aria-selected="true"]')).toHaveCount(1);
   const lines = page.getByRole('grid', { name: 'Tracks of the release' });
-  await expect(lines.locator('[data-line="0"]')).toContainText('01 Bright Side of the Pier.flac');
-  const inspector = page.getByRole('complementary', { name: 'What would be taken' });
+  await expect(lines.locator('[data-line="0"]')).toContainText('01 Lee Side of the Pier.flac');
+  const inspector = page.getByRole('complementary', { name: 'What would be applied' });
   await expect(inspector).toContainText('4 of 4 tracks are matched');
   for (const colorScheme of ['dark', 'light'] as const) {
     await page.emulateMedia({ colorScheme });
@@ -63,28 +63,28 @@ test('an album: found whole with its versions, a line moved by hand, taken, in t
   }
 
   // Two tracks change places, and back again.
-  await lines.getByLabel('Matched track of Bright Side of the Pier (Live)').selectOption({ label: '2' });
-  await expect(lines.locator('[data-line="1"]')).toContainText('01 Bright Side of the Pier.flac');
+  await lines.getByLabel('Matched track of Lee Side of the Pier (Live)').selectOption({ label: '2' });
+  await expect(lines.locator('[data-line="1"]')).toContainText('01 Lee Side of the Pier.flac');
   await expect(lines.locator('[data-line="0"]')).toContainText('02 Coal Boat.flac');
-  const handle = lines.getByRole('button', { name: 'Move Bright Side of the Pier (Live)' });
+  const handle = lines.getByRole('button', { name: 'Move Lee Side of the Pier (Live)' });
   await handle.hover();
   await page.mouse.down();
   const target = (await lines.locator('[data-line="0"]').boundingBox())!;
   await page.mouse.move(target.x + 300, target.y + target.height / 2, { steps: 8 });
   await page.mouse.up();
-  await expect(lines.locator('[data-line="0"]')).toContainText('01 Bright Side of the Pier.flac');
+  await expect(lines.locator('[data-line="0"]')).toContainText('01 Lee Side of the Pier.flac');
 
   await inspector.getByLabel('What is applied of Title').selectOption('replace');
   await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
-  await expect(page.getByText(/^From the catalogue: The Ebb Street Band/)).toBeVisible();
+  await expect(page.getByText(/^From the catalogue: Net Loft Seven/)).toBeVisible();
   await settled(
     () => Promise.resolve(tags(LIVE)),
-    (said) => said.includes('Harbour Hall') && said.includes(': "Bright Side of the Pier"'),
+    (said) => said.includes('Harbour Hall') && said.includes(': "Lee Side of the Pier"'),
   );
   await page.keyboard.press('Control+z');
   await settled(
     () => Promise.resolve(tags(LIVE)),
-    (said) => !said.includes('Harbour Hall') && said.includes('Bright Side of the Pier (Live)'),
+    (said) => !said.includes('Harbour Hall') && said.includes('Lee Side of the Pier (Live)'),
   );
   expect(errors).toEqual([]);
 });
@@ -101,7 +101,7 @@ test('by sound: what has no tags is named by how it sounds; all that is sure is 
   await page.getByRole('button', { name: /^Rips\/Salt/ }).click();
   await dialog.getByText('By sound').click();
   await dialog.getByRole('button', { name: 'Look up', exact: true }).click();
-  await expect(page.getByRole('complementary', { name: 'What would be taken' })).toContainText(
+  await expect(page.getByRole('complementary', { name: 'What would be applied' })).toContainText(
     /it sounds like it: \d+ % alike/,
     { timeout: 60_000 },
   );
@@ -111,7 +111,7 @@ test('by sound: what has no tags is named by how it sounds; all that is sure is 
   await all.getByRole('button', { name: 'Apply to 1 track' }).click();
   await settled(
     () => Promise.resolve(tags('Rips/Salt/A2 salt on the fader.wav')),
-    (said) => said.includes('Kilter Nine'),
+    (said) => said.includes('Keel Nine'),
   );
   expect(errors).toEqual([]);
 });

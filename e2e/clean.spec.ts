@@ -11,7 +11,7 @@ import { settled, startDemo, watchErrors, type App } from './app.ts';
 const HOUSE = 'Crates/House';
 /** Messy file: from which it is made, and what its tags say. */
 const MESS: Record<string, { from: string; tags: Record<string, string> }> = {
-  '01_kilter_nine-quay_lights_(night_mix)_promo.mp3': { from: `${HOUSE}/Odette Kassar - Pilot Boat.mp3`, tags: {} },
+  '01_keel_nine-quay_lights_(night_mix)_promo.mp3': { from: `${HOUSE}/Odette Kassar - Pilot Boat.mp3`, tags: {} },
   '02_odette_kassar-eel_lamp.mp3': { from: `${HOUSE}/Odette Kassar - Pilot Boat.mp3`, tags: {} },
   'MARROW AND PINE.flac': {
     from: `${HOUSE}/Odette Kassar - Slack Water (Boathouse Mix).flac`,
@@ -107,9 +107,9 @@ test('cleaned by steps, one question answered, applied, in the files, taken back
 
   await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByText('Written to 4 files')).toBeVisible();
-  expect(tagsOf('01_kilter_nine-quay_lights_(night_mix)_promo.mp3')).toMatchObject({
+  expect(tagsOf('01_keel_nine-quay_lights_(night_mix)_promo.mp3')).toMatchObject({
     title: 'Quay Lights',
-    artist: 'Kilter Nine',
+    artist: 'Keel Nine',
     track: '1',
   });
   expect(tagsOf('02_odette_kassar-eel_lamp.mp3')).toMatchObject({ title: 'Eel Lamp', artist: 'Odette Kassar' });
@@ -174,13 +174,13 @@ test('library only: files are written later, after a look', async ({ page }) => 
   await openMess(page);
   await page.getByLabel('Where edits go').selectOption('library');
   await page.getByTestId('draft-card').getByRole('button', { name: 'Apply' }).click();
-  await expect(page.getByText('4 tracks not in the file yet')).toBeVisible();
+  await expect(page.getByText('Tags not written yet: 4 tracks')).toBeVisible();
   expect(readFileSync(pathOf('guest.m4a')).equals(original.get('guest.m4a')!)).toBe(true);
   await page.getByRole('button', { name: 'Write…' }).click();
   const dialog = page.getByRole('dialog', { name: 'Write into the files' });
   await expect(dialog.getByRole('listitem').filter({ hasText: 'Eel Lamp' })).toBeVisible();
   await dialog.getByRole('button', { name: 'Write 4 files' }).click();
-  await expect(page.getByText(/not in the file yet/)).toHaveCount(0);
+  await expect(page.getByText(/Tags not written yet/)).toHaveCount(0);
   expect(tagsOf('02_odette_kassar-eel_lamp.mp3').title).toBe('Eel Lamp');
   await page.getByLabel('Where edits go').selectOption('library and files');
   expect(errors).toEqual([]);

@@ -94,14 +94,14 @@ test('in the sheet: a cell typed over with an offered value, on by Tab and arrow
 
 test('in the inspector for many: what they share is shown, only what is touched is changed', async ({ page }) => {
   const errors = watchErrors(page);
-  const found = await rowsFor('Ebb Street Band');
-  await page.goto(`${app.address}/tracks?find=Ebb+Street+Band`);
+  const found = await rowsFor('Net Loft Seven');
+  await page.goto(`${app.address}/tracks?find=Net+Loft+Seven`);
   await rows(page).first().click();
   await page.keyboard.press('Control+a');
   const inspector = page.getByRole('complementary', { name: 'Inspector' });
   await expect(inspector).toContainText(`${found.length} tracks chosen`);
   await expect(inspector.locator('[data-field="title"]')).toHaveText(`several: ${found.length}`);
-  await expect(inspector.locator('[data-field="album"]')).toHaveText('Live at Ebb Street');
+  await expect(inspector.locator('[data-field="album"]')).toHaveText('Live at the Net Loft');
   await inspector.locator('[data-field="title"]').click();
   await page.keyboard.press('Enter'); // nothing was typed: nothing changes
   await inspector.locator('[data-field="moods"]').click();
@@ -117,18 +117,18 @@ test('in the inspector for many: what they share is shown, only what is touched 
   await page.getByRole('menuitem', { name: 'Copy into Comment' }).click();
   await settled(
     () => now(found[0]!.id),
-    (t) => t.values.comment === 'Live at Ebb Street',
+    (t) => t.values.comment === 'Live at the Net Loft',
   );
   expect(errors).toEqual([]);
 });
 
 test('a picture for several: chosen, seen beside the old one, given, in the files, taken out', async ({ page }) => {
   const errors = watchErrors(page);
-  const found = await rowsFor('Ebb Street Band');
-  await page.goto(`${app.address}/tracks?find=Ebb+Street+Band`);
+  const found = await rowsFor('Net Loft Seven');
+  await page.goto(`${app.address}/tracks?find=Net+Loft+Seven`);
   await rows(page).first().click();
   await page.keyboard.press('Control+a');
-  await page.getByRole('button', { name: /^Picture of .*: change/ }).click();
+  await page.getByRole('button', { name: /^Cover of .*: change/ }).click();
   const dialog = page.getByRole('dialog', { name: 'Cover' });
   await dialog.getByLabel('Cover file').setInputFiles({
     name: 'pier.png',
@@ -139,18 +139,18 @@ test('a picture for several: chosen, seen beside the old one, given, in the file
   });
   await expect(dialog.getByRole('img', { name: 'The new cover' })).toBeVisible();
   await expect(dialog).toContainText('pier.png, 1200 × 900');
-  await dialog.getByRole('button', { name: `Give it to ${found.length} tracks` }).click();
+  await dialog.getByRole('button', { name: `Set on ${found.length} tracks` }).click();
   for (const r of found)
     await settled(
       () => Promise.resolve(probe(String(r.values.path))),
       (said) => /"width": 1200/.test(said),
     );
-  await page.getByRole('button', { name: /^Picture of .*: change/ }).click();
+  await page.getByRole('button', { name: /^Cover of .*: change/ }).click();
   await dialog
     .getByLabel('Cover file')
     .setInputFiles({ name: 'not.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('words') });
-  await expect(page.getByText('not.jpg is no picture that can be read')).toBeVisible();
-  await dialog.getByRole('button', { name: 'Take out' }).click();
+  await expect(page.getByText('not.jpg is no whole JPEG, PNG, WebP or GIF')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Remove' }).click();
   await settled(
     () => now(found[0]!.id),
     (t) => t.artHash === null,
@@ -158,10 +158,10 @@ test('a picture for several: chosen, seen beside the old one, given, in the file
   expect(errors).toEqual([]);
 });
 
-test('listening: energy, moods and stars by single keys, then the next', async ({ page }) => {
+test('rating by ear: energy, moods and stars by single keys, then the next', async ({ page }) => {
   const errors = watchErrors(page);
-  await page.goto(`${app.address}/listen?what=moods`);
-  const list = page.getByRole('list', { name: 'To hear' });
+  await page.goto(`${app.address}/rate?what=moods`);
+  const list = page.getByRole('list', { name: 'To rate' });
   await expect(list.getByRole('button').first()).toBeVisible();
   const ids = await list
     .locator('[data-track]')

@@ -165,14 +165,14 @@ test('a field is typed over, shown as done, and taken back by its toast', async 
 });
 
 test('fit: every row says how well it follows, best first, with reasons', async ({ page }) => {
-  await page.goto(`${app.address}/tracks?find=paper+lanterns`);
+  await page.goto(`${app.address}/tracks?find=oilskin+lamps`);
   await rows(page).first().click();
   await page.getByRole('button', { name: 'What could follow' }).click();
-  await page.getByRole('button', { name: /Take off the filter “paper lanterns”/ }).click();
+  await page.getByRole('button', { name: /Take off the filter “oilskin lamps”/ }).click();
   // The rows are those of everything now, and stay where they are.
   await expect(page.getByTestId('matching')).toHaveText('30');
   const first = rows(page).first();
-  await expect(first).toContainText('Paper Lanterns');
+  await expect(first).toContainText('Oilskin Lamps');
   await expect(first.getByRole('gridcell').last()).toHaveText('100');
   await first.getByRole('gridcell').last().locator('span').hover();
   await expect(page.getByRole('tooltip')).toContainText('same tempo');
@@ -196,7 +196,7 @@ test('audition plays what browsers can and cannot play, and jumps by keys', asyn
         message: `${format} jumps`,
       })
       .toBeGreaterThanOrEqual(30);
-    await expect(strip.getByText(/to match|as loud as all/)).toBeVisible();
+    await expect(strip.getByText(/level-matched/)).toBeVisible();
     await page.keyboard.press('Space');
     await expect(strip.getByRole('button', { name: 'Play' })).toBeVisible();
   }
@@ -294,7 +294,7 @@ for (const scheme of ['light', 'dark'] as const) {
       '/clean',
       '/clean/completeness',
       '/clean/catalogue',
-      '/listen?what=stars',
+      '/rate?what=stars',
       '/today',
     ]) {
       await page.goto(`${app.address}${path}`);
@@ -309,7 +309,7 @@ for (const scheme of ['light', 'dark'] as const) {
         await page.getByRole('button', { name: /^4\. / }).click();
       }
       if (path === '/clean/completeness') await expect(page.getByRole('region', { name: 'Per field' })).toBeVisible();
-      if (path.startsWith('/listen')) await expect(page.getByRole('group', { name: 'Moods' })).toBeVisible();
+      if (path.startsWith('/rate')) await expect(page.getByRole('group', { name: 'Moods' })).toBeVisible();
       const { violations } = await new AxeBuilder({ page }).analyze();
       expect(
         violations.map(

@@ -78,9 +78,9 @@ test('a date is added with its playlist; what it lacks is filled from here; it i
   await expect(card).toContainText('Ready for the floor');
 
   // The date goes, and comes back.
-  await page.getByRole('button', { name: 'Take Lantern night off' }).click();
+  await page.getByRole('button', { name: 'Remove Lantern night' }).click();
   await expect(card).toHaveCount(0);
-  await page.locator('[data-sonner-toast]', { hasText: 'is taken off' }).getByRole('button', { name: 'Undo' }).click();
+  await page.locator('[data-sonner-toast]', { hasText: 'is removed' }).getByRole('button', { name: 'Undo' }).click();
   await expect(card).toContainText('Ready for the floor');
   expect(errors).toEqual([]);
 });

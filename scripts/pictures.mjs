@@ -125,11 +125,11 @@ const PICTURES = {
         .getByRole('list', { name: 'Groups' })
         .getByRole('button', { name: /Harbour Wall/ })
         .click();
-      await page.getByRole('table', { name: 'Tracks on lines' }).waitFor();
+      await page.getByRole('table', { name: 'Tracks of the release' }).waitFor();
     },
   },
   completeness: { at: '/clean/completeness' },
-  listen: { at: '/listen?what=moods' },
+  rate: { at: '/rate?what=moods' },
 };
 
 async function inbox(page) {

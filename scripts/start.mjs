@@ -47,7 +47,7 @@ function makeDemo(folder, server, stopping) {
 
 /** The catalogue's stand-in, in a process of its own; resolves with its address. */
 function startCatalogue(folder) {
-  const child = fork(join(ROOT, 'dist/standins/gannet.mjs'), ['--recordings', join(folder, 'recordings.jsonl')], {
+  const child = fork(join(ROOT, 'dist/standins/whimbrel.mjs'), ['--recordings', join(folder, 'recordings.jsonl')], {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   });
   return new Promise((resolve, reject) => {
@@ -79,7 +79,8 @@ main(
     if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: port });
     const demoFolder = join(folder, 'demo');
     if (demo) mkdirSync(join(demoFolder, 'music'), { recursive: true });
-    const { start } = await import(join(ROOT, 'dist/server/main.mjs'));
+    const { keepGoing, start } = await import(join(ROOT, 'dist/server/main.mjs'));
+    keepGoing();
     const catalogue = demo ? await startCatalogue(demoFolder) : null;
     let maker = null;
     let server = null;

@@ -30,7 +30,7 @@ async function addDates(database: Database, now: Date): Promise<void> {
     listIds: [],
   });
   await storeDate(await newDateId(database), {
-    name: 'Skerry 98, the hour at seven',
+    name: 'Skerry Foreshore, the hour at seven',
     kind: 'show',
     day: next(TUESDAY),
     startsAt: '07:00',

@@ -1,14 +1,17 @@
 /** The server: API, page, events and one worker in a process. */
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import type { ChangeContext } from './changes/context.ts';
 import { setCatalogueAddress } from './catalogue/client.ts';
-import { listen } from './db/database.ts';
+import { listen, type DatabaseEvent } from './db/database.ts';
 import { createApp } from './http/app.ts';
 import { queueScan } from './intake/scans.ts';
 import { createFacetCache } from './library/facets.ts';
 import { ensureDemoRoot } from './demoRoot.ts';
 import { log } from './base/log.ts';
 import { work, type WorkerOptions } from './worker.ts';
+
+export { keepGoing } from './base/log.ts';
 
 export interface ServerOptions extends WorkerOptions {
   /** Built page; null serves the API alone. */
@@ -23,12 +26,21 @@ export interface ServerOptions extends WorkerOptions {
 
 export interface RunningServer {
   address: string;
+  /** For tests: what makes changes. */
+  changing: ChangeContext;
   /** Demo music has been added: scan soon. */
   musicArrived(): void;
   /** Tracks were changed in bulk behind the server's back. */
   libraryReplaced(): void;
   stop(): Promise<void>;
 }
+
+const MISSED: readonly DatabaseEvent[] = [
+  { kind: 'tracks' },
+  { kind: 'lists', listIds: [] },
+  { kind: 'changes' },
+  { kind: 'dates' },
+];
 
 /** Starts everything; resolves when the page can be opened. */
 export async function start(options: ServerOptions): Promise<RunningServer> {
@@ -42,10 +54,18 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     options.webFolder,
     () => port,
   );
-  const unlisten = await listen(options.databaseUrl, (event) => {
-    if (event.kind === 'tracks' || event.kind === 'settings') facets.forget();
-    app.tell(event);
-  });
+  const unlisten = await listen(
+    options.databaseUrl,
+    (event) => {
+      if (event.kind === 'tracks' || event.kind === 'settings') facets.forget();
+      app.tell(event);
+    },
+    () => {
+      facets.forget();
+      // What was told while nobody heard it is asked for anew.
+      for (const event of MISSED) app.tell(event);
+    },
+  );
   void facets.facets({}).catch(() => undefined); // the first page asks for just this
   const server = createServer(app.express);
   await new Promise<void>((resolve, reject) => {
@@ -57,6 +77,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   let due: NodeJS.Timeout | null = null;
   return {
     address: `http://127.0.0.1:${port}`,
+    changing,
     musicArrived() {
       if (!demoRoot || due) return;
       due = setTimeout(() => {

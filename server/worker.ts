@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { connect, listen, type Database } from './db/database.ts';
 import { migrate } from './db/migrate.ts';
 import { defineModels } from './db/models.ts';
-import { recoverFiles } from './changes/carryOut.ts';
+import { finishLeft, recoverFiles } from './changes/carryOut.ts';
 import type { ChangeContext, FileContext } from './changes/context.ts';
 import { createDriveQueue } from './changes/driveQueue.ts';
 import { oneAfterAnother } from './changes/editOrder.ts';
@@ -17,6 +17,8 @@ import { log } from './base/log.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import { openArtStore, type ArtStore } from './media/art.ts';
 import { defineRuns, everyRun, tasksOf, type Runs } from './runs/runs.ts';
+
+export { keepGoing } from './base/log.ts';
 
 export interface WorkerOptions {
   databaseUrl: string;
@@ -52,7 +54,9 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   const database = await connect(options.databaseUrl);
   await migrate(database, join(options.dataFolder, 'dumps'));
   defineModels(database.sequelize);
-  const queue = await openQueue(database);
+  const queue = await openQueue(database, () => {
+    for (const run of every) run.abortAll();
+  });
   const artFolder = join(options.dataFolder, 'art');
   mkdirSync(artFolder, { recursive: true });
   const art = openArtStore(artFolder, database);
@@ -90,6 +94,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
     queue
       .recover(false)
       .then((dead) => (dead > 0 ? rescue() : undefined))
+      .then(() => finishLeft(changing))
       .catch((error: unknown) => log.warn(error, 'nothing could be rescued'));
   }, RESCUE_MS);
   return {

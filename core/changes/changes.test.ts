@@ -183,7 +183,7 @@ describe('conflicts', () => {
 });
 
 describe('drafts for fields', () => {
-  const held: Held = { value: 'Ferryman', origin: 'file tag', at, locked: false };
+  const held: Held = { value: 'Ferry Clerk', origin: 'file tag', at, locked: false };
   test('only what changes is drafted; locked fields are counted, not touched', () => {
     const { items, locked } = typeField(
       'title',

@@ -1,6 +1,7 @@
 /** Presets, steps under a name: as they are kept and exchanged, and those that come with the desk. */
 import { findField } from '../fields/table.ts';
 import { newStep, stepKind, type Step } from './steps.ts';
+import { cut } from '../fields/cut.ts';
 
 export interface Preset {
   name: string;
@@ -34,7 +35,7 @@ export function readPreset(text: string): Preset | string {
   const read = checkSteps(steps);
   return typeof read === 'string'
     ? read
-    : { name: typeof name === 'string' && name.trim() ? name.trim().slice(0, 200) : 'A preset', steps: read };
+    : { name: typeof name === 'string' && name.trim() ? cut(name.trim(), 200) : 'A preset', steps: read };
 }
 
 /** Steps from outside made whole; a sentence when one is not known. */
@@ -45,9 +46,9 @@ export function checkSteps(steps: readonly unknown[]): Step[] | string {
     try {
       stepKind(String(kind));
     } catch {
-      return `Step ${i + 1} is of a kind that is not known here: ${String(kind).slice(0, 40)}`;
+      return `Step ${i + 1} is of a kind that is not known here: ${cut(String(kind), 40)}`;
     }
-    const fresh = newStep(kind as Step['kind'], typeof id === 'string' && id ? id.slice(0, 60) : `s${i}`);
+    const fresh = newStep(kind as Step['kind'], typeof id === 'string' && id ? cut(id, 60) : `s${i}`);
     const given = typeof options === 'object' && options !== null ? (options as Record<string, unknown>) : {};
     const usual = fresh.options as unknown as Record<string, unknown>;
     for (const key of new Set([...Object.keys(usual), 'patterns', 'splits', 'rows']))

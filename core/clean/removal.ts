@@ -46,7 +46,7 @@ function finderOf(name: string): Finder {
 /**
  * Takes a name off the start or the end of a text, with the separator beside it, and out of brackets. In the middle of
  * words it stays. The text is the name and nothing else: nothing is left.
- * @example withoutName('Vesna Rook - Ferryman', 'Vesna Rook') // "Ferryman"
+ * @example withoutName('Vesna Rook - Ferry Clerk', 'Vesna Rook') // "Ferry Clerk"
  */
 export function withoutName(text: string, name: string): string {
   if (!name.trim() || !text.trim()) return text;

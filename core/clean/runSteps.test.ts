@@ -32,8 +32,8 @@ const after = (values: TrackValues, steps: Step[], path?: string): TrackValues =
 
 test('from name to tags: the usual mess in one go', () => {
   const steps = READY_MADE[0]!.steps;
-  expect(after({}, steps, 'Inbox/03_low_tide_assembly-undertow_(instrumental)_promo.mp3')).toEqual({
-    title: 'Undertow',
+  expect(after({}, steps, 'Inbox/03_low_tide_assembly-bladderwrack cuts_(instrumental)_promo.mp3')).toEqual({
+    title: 'Bladderwrack Cuts',
     artist: ['Low Tide Assembly'],
     version: 'Instrumental',
     trackNumber: 3,
@@ -342,8 +342,8 @@ describe('single steps', () => {
     [
       'remixer',
       newStep('versions', 's'),
-      { title: 'Sextant (Vesna Rook Remix)' },
-      { title: 'Sextant', version: 'Vesna Rook Remix', remixer: ['Vesna Rook'] },
+      { title: 'Parallel Rule (Vesna Rook Remix)' },
+      { title: 'Parallel Rule', version: 'Vesna Rook Remix', remixer: ['Vesna Rook'] },
     ],
   ])('%s', (_name, step, before, wanted) => expect(after(before, [step])).toEqual(wanted));
 

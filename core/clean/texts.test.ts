@@ -12,7 +12,7 @@ const known = knownNames([
   ['Marrow & Pine', 9],
   ['MARROW & PINE', 30],
   ['Vesna Rook', 3],
-  ['Kilter Nine', 2],
+  ['Keel Nine', 2],
   ['Brine Choir', 2],
   ['deadWater', 4],
 ]);
@@ -21,18 +21,18 @@ const all = { web: true, promo: true, encoder: true };
 test.each([
   ['Dry Dock www.free-promos.example', 'Dry Dock'],
   ['Dry Dock (www.free-promos.example)', 'Dry Dock'],
-  ['Undertow [from tidepool.example/new]', 'Undertow'],
-  ['tidepool.example - Undertow', 'Undertow'],
-  ['Undertow - http://tidepool.example/x?y=1', 'Undertow'],
-  ['[promo] Undertow', 'Undertow'],
-  ['Undertow (FREE DOWNLOAD)', 'Undertow'],
-  ['Undertow ** OUT NOW **', 'Undertow'],
-  ['Undertow - Free DL', 'Undertow'],
-  ['Undertow [320kbps]', 'Undertow'],
-  ['Undertow (320)', 'Undertow'],
-  ['Undertow_(vinyl rip)', 'Undertow'],
-  ['Undertow (encoded by somebody)', 'Undertow'],
-  ['Undertow (16bit 44.1khz)', 'Undertow'],
+  ['Bladderwrack Cuts [from tidepool.example/new]', 'Bladderwrack Cuts'],
+  ['tidepool.example - Bladderwrack Cuts', 'Bladderwrack Cuts'],
+  ['Bladderwrack Cuts - http://tidepool.example/x?y=1', 'Bladderwrack Cuts'],
+  ['[promo] Bladderwrack Cuts', 'Bladderwrack Cuts'],
+  ['Bladderwrack Cuts (FREE DOWNLOAD)', 'Bladderwrack Cuts'],
+  ['Bladderwrack Cuts ** OUT NOW **', 'Bladderwrack Cuts'],
+  ['Bladderwrack Cuts - Free DL', 'Bladderwrack Cuts'],
+  ['Bladderwrack Cuts [320kbps]', 'Bladderwrack Cuts'],
+  ['Bladderwrack Cuts (320)', 'Bladderwrack Cuts'],
+  ['Bladderwrack Cuts_(vinyl rip)', 'Bladderwrack Cuts'],
+  ['Bladderwrack Cuts (encoded by somebody)', 'Bladderwrack Cuts'],
+  ['Bladderwrack Cuts (16bit 44.1khz)', 'Bladderwrack Cuts'],
   ['Promo Mix', 'Promo Mix'],
   ['Mr.Me and St.It', 'Mr.Me and St.It'],
   ['Out Now and Then', 'Out Now and Then'],
@@ -59,7 +59,7 @@ describe('characters', () => {
     ['a  b ', { spaces: true }, 'a b'],
     ['“Ebb” ‘n’ flow', { quotes: true }, '"Ebb" \'n\' flow'],
     ['Un\u200bder\u00a0tow\u0007', { control: true }, 'Under tow'],
-    ['Tin [Roof] Rain', { square: 'drop marks' }, 'Tin Roof Rain'],
+    ['Tin [Shed] Rain', { square: 'drop marks' }, 'Tin Shed Rain'],
     ['Tin [Roof [old]] Rain', { square: 'drop with content' }, 'Tin Rain'],
     ['Tin (Roof) Rain', { round: 'drop with content' }, 'Tin Rain'],
     [
@@ -139,10 +139,10 @@ test('capitals: what has both cases is left when asked', () => {
 const want = { versions: true, guests: true, bare: false };
 test.each([
   ['Half a Mile (feat. Vesna Rook) [Dub]', 'Half a Mile', ['Dub'], ['Vesna Rook']],
-  ['Undertow (Instrumental)', 'Undertow', ['Instrumental'], []],
-  ['Ferryman - Radio Edit', 'Ferryman', ['Radio Edit'], []],
+  ['Bladderwrack Cuts (Instrumental)', 'Bladderwrack Cuts', ['Instrumental'], []],
+  ['Ferry Clerk - Radio Edit', 'Ferry Clerk', ['Radio Edit'], []],
   ['Half a Mile of Rope feat. Vesna Rook', 'Half a Mile of Rope', [], ['Vesna Rook']],
-  ['Sextant ft Brine Choir (Kilter Nine Remix)', 'Sextant', ['Kilter Nine Remix'], ['Brine Choir']],
+  ['Parallel Rule ft Brine Choir (Keel Nine Remix)', 'Parallel Rule', ['Keel Nine Remix'], ['Brine Choir']],
   ['Walking with You', 'Walking with You', [], []],
   ['Duet (with Ada Thole)', 'Duet', [], ['Ada Thole']],
   ['Storm (Part Two)', 'Storm (Part Two)', [], []],
@@ -166,12 +166,12 @@ test('versions without brackets, when asked', () => {
 });
 
 test.each<[string, string | null]>([
-  ['Kilter Nine Remix', 'Kilter Nine'],
+  ['Keel Nine Remix', 'Keel Nine'],
   ['Extended Mix', null],
-  ['Kilter Nine Extended Mix', 'Kilter Nine'],
+  ['Keel Nine Extended Mix', 'Keel Nine'],
   ['Somebody Else Remix', 'Somebody Else'],
   ['Somebody Else Mix', null],
-  ["Kilter Nine's Edit", 'Kilter Nine'],
+  ["Keel Nine's Edit", 'Keel Nine'],
   ['Club Remix', null],
   ['Dub', null],
 ])('remixer: %s', (version, wanted) => expect(remixerIn(version, known)).toBe(wanted));
@@ -181,18 +181,18 @@ describe('artists', () => {
   test.each([
     [['Brine Choir feat. Vesna Rook'], ['Brine Choir', 'Vesna Rook']],
     [['Marrow & Pine'], ['Marrow & Pine']],
-    [['Kilter Nine & Vesna Rook'], ['Kilter Nine', 'Vesna Rook']],
+    [['Keel Nine & Vesna Rook'], ['Keel Nine', 'Vesna Rook']],
     [['Pell & Harrow'], ['Pell & Harrow']],
-    [['Brine Choir x Kilter Nine'], ['Brine Choir', 'Kilter Nine']],
-    [['Kilter Nine vs. Brine Choir'], ['Kilter Nine', 'Brine Choir']],
-    [['Kilter Nine (feat. Vesna Rook)'], ['Kilter Nine', 'Vesna Rook']],
-    [['Kilter Nine', 'kilter nine'], ['Kilter Nine']],
+    [['Brine Choir x Keel Nine'], ['Brine Choir', 'Keel Nine']],
+    [['Keel Nine vs. Brine Choir'], ['Keel Nine', 'Brine Choir']],
+    [['Keel Nine (feat. Vesna Rook)'], ['Keel Nine', 'Vesna Rook']],
+    [['Keel Nine', 'keel nine'], ['Keel Nine']],
   ])('%s', (artists, wanted) => expect(splitArtists(artists, split, known)).toEqual(wanted));
 });
 
 test.each([
-  ['Vesna Rook - Ferryman', 'Vesna Rook', 'Ferryman'],
-  ['Ferryman - Vesna Rook', 'Vesna Rook', 'Ferryman'],
+  ['Vesna Rook - Ferry Clerk', 'Vesna Rook', 'Ferry Clerk'],
+  ['Ferry Clerk - Vesna Rook', 'Vesna Rook', 'Ferry Clerk'],
   ['marrow and pine_dragline', 'Marrow & Pine', 'dragline'],
   ['Rookery', 'Rook', 'Rookery'],
   ['The Rook', 'Rook', 'The Rook'],
@@ -210,10 +210,10 @@ test.each<[string, number | null, { number: number | null; rest: string } | null
   ['99 Buoys', null, null],
   ['99 Buoys', 99, { number: 99, rest: 'Buoys' }],
   ['3.14 Love', null, null],
-  ['1-04 Undertow', null, null],
-  ['1-04. Undertow', null, { number: 4, rest: 'Undertow' }],
+  ['1-04 Bladderwrack Cuts', null, null],
+  ['1-04. Bladderwrack Cuts', null, { number: 4, rest: 'Bladderwrack Cuts' }],
   ['12', null, null],
-  ['4 - Undertow', null, { number: 4, rest: 'Undertow' }],
+  ['4 - Bladderwrack Cuts', null, { number: 4, rest: 'Bladderwrack Cuts' }],
 ])('track numbers: %s', (text, own, wanted) => expect(leadingNumber(text, own)).toEqual(wanted));
 
 describe('genres', () => {

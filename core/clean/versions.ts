@@ -202,7 +202,7 @@ export function unique(names: readonly string[]): string[] {
 }
 
 /**
- * Who made a version: "Kilter Nine Remix" names somebody, "Extended Mix" does not. With words that need not be
+ * Who made a version: "Keel Nine Remix" names somebody, "Extended Mix" does not. With words that need not be
  * somebody's ("… Mix", "… Edit"), only a name that is known counts.
  */
 export function remixerIn(version: string, known: KnownNames): string | null {
@@ -212,7 +212,7 @@ export function remixerIn(version: string, known: KnownNames): string | null {
     );
   if (!found) return null;
   const [, name, kind] = found as unknown as [string, string, string];
-  // "Kilter Nine Extended Remix": the words that describe are taken off behind the name.
+  // "Keel Nine Extended Remix": the words that describe are taken off behind the name.
   const words = name.split(/\s+/);
   while (words.length > 1 && GENERIC.has(words.at(-1)!.toLowerCase())) words.pop();
   const bare = words.join(' ').replace(/['’]s?$/u, '');

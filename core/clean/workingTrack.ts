@@ -3,6 +3,7 @@ import { fieldOf } from '../fields/table.ts';
 import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
 import { safeFileName } from '../files/paths.ts';
 import type { KnownNames } from './known.ts';
+import { cut } from '../fields/cut.ts';
 
 export interface CleanTrack {
   id: number;
@@ -119,5 +120,5 @@ function fitting(field: string, to: FieldValue): FieldValue {
       : null;
   }
   const text = (Array.isArray(to) ? to.join('; ') : String(to)).trim();
-  return text.slice(0, limits.maxLength ?? Infinity) || null;
+  return cut(text, limits.maxLength ?? Infinity) || null;
 }

@@ -11,10 +11,10 @@ import {
 } from './playlistFiles.ts';
 
 const track = (over: Partial<ListedTrack> = {}): ListedTrack => ({
-  path: '/music/Crates/House/Kilter Nine - Lamp Room.mp3',
+  path: '/music/Crates/House/Keel Nine - Lamp Room.mp3',
   durationSeconds: 98.4,
   title: 'Lamp Room',
-  artist: 'Kilter Nine',
+  artist: 'Keel Nine',
   album: 'Lamp',
   fields: { version: 'Dub', number: 3 },
   ...over,
@@ -29,14 +29,22 @@ const options = (over: Partial<PlaylistFileOptions> = {}): PlaylistFileOptions =
 });
 
 describe('M3U8', () => {
+  test('a line break in a path stays inside one line', () => {
+    const lines = writePlaylist([track({ path: '/music/two\nlines.mp3' })], options()).split('\n');
+    expect(lines).toHaveLength(5);
+    expect(lines[3]).toBe('file:///music/two%0Alines.mp3');
+    const relative = writePlaylist([track({ path: '/music/two\r\nlines.mp3' })], options({ paths: 'relative' }));
+    expect(relative.split('\n')[3]).toBe('../two%0D%0Alines.mp3');
+  });
+
   test('is the extended form', () => {
     expect(writePlaylist([track()], options())).toBe(
-      '#EXTM3U\n#PLAYLIST:Slipway\n#EXTINF:98,Kilter Nine - Lamp Room (Dub)\n/music/Crates/House/Kilter Nine - Lamp Room.mp3\n',
+      '#EXTM3U\n#PLAYLIST:Slipway\n#EXTINF:98,Keel Nine - Lamp Room (Dub)\n/music/Crates/House/Keel Nine - Lamp Room.mp3\n',
     );
   });
   test('relative paths lead from the folder; a name with # in front is no comment', () => {
     expect(writePlaylist([track()], options({ paths: 'relative' }))).toContain(
-      '\n../Crates/House/Kilter Nine - Lamp Room.mp3\n',
+      '\n../Crates/House/Keel Nine - Lamp Room.mp3\n',
     );
     expect(writePlaylist([track({ path: '/music/lists/#1 boat.mp3' })], options({ paths: 'relative' }))).toContain(
       '\n./#1 boat.mp3\n',

@@ -58,6 +58,18 @@ const oneLine = (text: string): string =>
     .replace(/[\u0000-\u001f\u007f\u2028\u2029]+/g, ' ')
     .trim();
 
+/** A whole list may take so long over its line template, in milliseconds. */
+const MAX_MS = 4_000;
+
+/** The same for many lines, which together have a limit. */
+function lineWriter(template: string): (track: ListedTrack) => string {
+  const until = Date.now() + MAX_MS;
+  return (track) => {
+    if (Date.now() > until) throw new TemplateError('The line template takes too long for a list of this length');
+    return renderLine(template, track);
+  };
+}
+
 /** Writes a playlist as text. @throws TemplateError for a bad line template. */
 export function writePlaylist(tracks: readonly ListedTrack[], options: PlaylistFileOptions): string {
   return options.format === 'm3u8' ? writeM3u8(tracks, options) : writeXspf(tracks, options);
@@ -66,21 +78,25 @@ export function writePlaylist(tracks: readonly ListedTrack[], options: PlaylistF
 const locationOf = (track: ListedTrack, { paths, folder }: PlaylistFileOptions): string =>
   paths === 'relative' ? relativePath(folder, track.path) : track.path;
 
+/** A path as a line of its own: one that starts with # would be a comment, one with a line break two lines. */
+function asLine(location: string, paths: PlaylistFileOptions['paths']): string {
+  if (/[\r\n]/.test(location)) return `${paths === 'absolute' ? 'file://' : ''}${percentEncode(location)}`;
+  return location.startsWith('#') ? `./${location}` : location;
+}
+
 function writeM3u8(tracks: readonly ListedTrack[], options: PlaylistFileOptions): string {
+  const line = lineWriter(options.line);
   const lines = ['#EXTM3U', `#PLAYLIST:${oneLine(options.name)}`];
   for (const track of tracks) {
     const seconds = track.durationSeconds === null ? -1 : Math.round(track.durationSeconds);
     const location = locationOf(track, options);
-    // A name that starts with # would be read as a comment.
-    lines.push(
-      `#EXTINF:${seconds},${renderLine(options.line, track)}`,
-      location.startsWith('#') ? `./${location}` : location,
-    );
+    lines.push(`#EXTINF:${seconds},${line(track)}`, asLine(location, options.paths));
   }
   return `${lines.join('\n')}\n`;
 }
 
 function writeXspf(tracks: readonly ListedTrack[], options: PlaylistFileOptions): string {
+  const line = lineWriter(options.line);
   const items = tracks.map((track) => {
     const location = locationOf(track, options);
     const uri = options.paths === 'absolute' ? `file://${percentEncode(location)}` : percentEncode(location);
@@ -88,7 +104,7 @@ function writeXspf(tracks: readonly ListedTrack[], options: PlaylistFileOptions)
       ['location', uri],
       ['title', track.title],
       ['creator', track.artist],
-      ['annotation', renderLine(options.line, track)],
+      ['annotation', line(track)],
       ['album', track.album],
       ['duration', track.durationSeconds === null ? '' : String(Math.round(track.durationSeconds * 1000))],
     ].filter(([, text]) => text);

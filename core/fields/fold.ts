@@ -1,4 +1,5 @@
 /** Text folded for finding and sorting: accents and case do not count. */
+import { cut } from './cut.ts';
 
 /** "Corazón de Sal" → "corazon de sal". */
 export function fold(text: string): string {
@@ -23,8 +24,7 @@ export const searchWords = (text: string): string[] => [...new Set(fold(text).sp
 
 /** Folded text with numbers padded, so that "9" sorts before "10"; at most 80 characters. */
 export const sortText = (text: string): string =>
-  fold(text)
-    .replace(/^[^\p{L}\p{N}]+/u, '')
-    .slice(0, 160)
-    .replace(/\d+/g, (digits) => digits.padStart(8, '0'))
-    .slice(0, 80);
+  cut(
+    cut(fold(text).replace(/^[^\p{L}\p{N}]+/u, ''), 160).replace(/\d+/g, (digits) => digits.padStart(8, '0')),
+    80,
+  );

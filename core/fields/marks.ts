@@ -1,5 +1,6 @@
 /** Places in a track that people set: cues, loops, anchored beats, sections. A field holds them as one JSON text. */
 import { cleanText } from './text.ts';
+import { cut } from './cut.ts';
 
 export interface Mark {
   /** Seconds. */
@@ -42,7 +43,7 @@ export function readMarks(input: unknown): Mark[] | string {
       return 'A loop ends after it begins';
     if (colour !== undefined && !(MARK_COLOURS as readonly string[]).includes(colour))
       return `There is no colour ${String(colour)}`;
-    const text = name === undefined ? '' : cleanText(String(name)).slice(0, 200);
+    const text = name === undefined ? '' : cut(cleanText(String(name)), 200);
     out.push({
       at: ms(at),
       ...(end === undefined ? {} : { end: ms(end) }),

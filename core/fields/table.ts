@@ -80,12 +80,12 @@ function place(id: string, label: string): Field {
   });
 }
 
-const itunes = (name: string): string => `----:com.apple.iTunes:${name}`;
+const freeFormAtom = (name: string): string => `----:com.apple.iTunes:${name}`;
 /** A key that has the same name in every free-form container. */
 const freeForm = (name: string): TagNames => ({
   id3: [`TXXX:${name}`],
   vorbis: [name],
-  mp4: [itunes(name)],
+  mp4: [freeFormAtom(name)],
   ape: [name],
 });
 
@@ -113,7 +113,7 @@ export const FIELDS: readonly Field[] = [
     tags: {
       id3: ['TIT3', 'TXXX:VERSION'],
       vorbis: ['VERSION', 'SUBTITLE'],
-      mp4: [itunes('SUBTITLE'), itunes('VERSION')],
+      mp4: [freeFormAtom('SUBTITLE'), freeFormAtom('VERSION')],
       ape: ['Subtitle', 'Version'],
     },
   }),
@@ -167,7 +167,7 @@ export const FIELDS: readonly Field[] = [
     tags: { id3: ['TPOS'], vorbis: ['DISCTOTAL', 'TOTALDISCS', 'DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] },
   }),
   field('named', 'remixer', 'Remixer', 'texts', {
-    tags: { id3: ['TPE4'], vorbis: ['REMIXER'], mp4: [itunes('REMIXER')], ape: ['MixArtist'] },
+    tags: { id3: ['TPE4'], vorbis: ['REMIXER'], mp4: [freeFormAtom('REMIXER')], ape: ['MixArtist'] },
   }),
   field('named', 'composer', 'Composer', 'texts', {
     tags: { id3: ['TCOM'], vorbis: ['COMPOSER'], mp4: ['©wrt'], ape: ['Composer'] },
@@ -177,7 +177,7 @@ export const FIELDS: readonly Field[] = [
     tags: {
       id3: ['TPUB'],
       vorbis: ['LABEL', 'ORGANIZATION', 'PUBLISHER'],
-      mp4: [itunes('LABEL')],
+      mp4: [freeFormAtom('LABEL')],
       ape: ['Label', 'Publisher'],
     },
   }),
@@ -185,7 +185,7 @@ export const FIELDS: readonly Field[] = [
   field('named', 'isrc', 'ISRC', 'text', {
     width: 110,
     limits: { maxLength: 200 },
-    tags: { id3: ['TSRC'], vorbis: ['ISRC'], mp4: [itunes('ISRC')], ape: ['ISRC'] },
+    tags: { id3: ['TSRC'], vorbis: ['ISRC'], mp4: [freeFormAtom('ISRC')], ape: ['ISRC'] },
   }),
   field('named', 'comment', 'Comment', 'text', {
     width: 180,
@@ -211,7 +211,7 @@ export const FIELDS: readonly Field[] = [
     tags: {
       id3: ['TKEY'],
       vorbis: ['KEY', 'INITIALKEY'],
-      mp4: [itunes('initialkey'), itunes('INITIALKEY')],
+      mp4: [freeFormAtom('initialkey'), freeFormAtom('INITIALKEY')],
       ape: ['KEY', 'INITIALKEY'],
     },
   }),

@@ -3,6 +3,7 @@ import { parseKey } from '../fields/keys.ts';
 import { findField, type Field } from '../fields/table.ts';
 import { cleanText } from '../fields/text.ts';
 import { checkValue, isEmpty, sameValue, type FieldValue } from '../fields/values.ts';
+import { cut } from '../fields/cut.ts';
 
 /** Texts as tags hold them as a field's value; null when nothing usable is there. */
 export function valueIn(field: Field, texts: readonly string[]): FieldValue {
@@ -23,7 +24,7 @@ export function valueIn(field: Field, texts: readonly string[]): FieldValue {
       return checked(field, Number(digits));
     }
     default:
-      return checked(field, first.slice(0, field.limits.maxLength ?? 1000));
+      return checked(field, cut(first, field.limits.maxLength ?? 1000));
   }
 }
 

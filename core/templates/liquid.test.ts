@@ -11,6 +11,17 @@ describe('templates', () => {
     expect(filled('{{ n | pad }}', {})).toBe('00');
     expect(filled('{{ n | pad: 999999 }}', { n: 1 })).toHaveLength(100);
   });
+  test('read no other templates, whatever they are called', () => {
+    for (const tag of ['include', 'render', 'layout'])
+      expect(() => filled(`{% ${tag} "package.json" %}`, {})).toThrow(`tag "${tag}" not found`);
+  });
+  test('loop so often and no more, those inside others counted too', () => {
+    const nested = (n: number): string =>
+      `{% for a in (1..${n}) %}{% for b in (1..100) %}{% assign x = b %}{% endfor %}{% endfor %}{{ x }}`;
+    expect(filled(nested(90), {})).toBe('100');
+    expect(filled(nested(90), {})).toBe('100'); // each rendering counts for itself
+    expect(() => filled(nested(110), {})).toThrow('the loops of this template take more than 10,000 steps');
+  });
   test('refuse a filter that nobody knows, and what would hold too much', () => {
     expect(() => filled('{{ n | nonsense }}', { n: 1 })).toThrow('undefined filter: nonsense');
     expect(() => filled('{% for i in (1..1000000) %}{{ i }}{% endfor %}', {})).toThrow(/limit exceeded/);

@@ -1,5 +1,7 @@
 /** Liquid as all templates of the desk know it: one set of filters, unknown ones refused, with limits. */
-import { Liquid } from 'liquidjs';
+import { Liquid, type Context, type Template } from 'liquidjs';
+
+type TagClass = NonNullable<Liquid['tags'][string]>;
 
 /**
  * Makes a reader of templates. Beside Liquid's own filters there is `pad`: `{{ n | pad: 2 }}` puts noughts before it.
@@ -15,5 +17,32 @@ export function templates(limits: { milliseconds: number; memory: number }): Liq
   liquid.registerFilter('pad', (value: unknown, width: unknown) =>
     String(value ?? '').padStart(Math.min(100, Number(width) || 2), '0'),
   );
+  for (const tag of READING_TAGS) delete liquid.tags[tag];
+  for (const name of ['for', 'tablerow']) liquid.registerTag(name, limited(liquid.tags[name]!));
   return liquid;
+}
+
+/** Tags that read other templates from a disk: there are none for them to read. */
+const READING_TAGS = ['include', 'render', 'layout', 'block'];
+const MAX_STEPS = 10_000;
+const steps = new WeakMap<object, number>();
+
+/** A loop that counts its steps, those of the loops inside it too. */
+function limited(tag: TagClass): TagClass {
+  const Loop = tag as unknown as new (...made: ConstructorParameters<TagClass>) => { templates: Template[] };
+  const Limited = class extends Loop {
+    constructor(...made: ConstructorParameters<TagClass>) {
+      super(...made);
+      this.templates = [{ token: made[0], render: count } as unknown as Template, ...this.templates];
+    }
+  };
+  return Limited as unknown as TagClass;
+}
+
+/** @throws Error at the first step too many of one rendering */
+function count(context: Context): void {
+  const n = (steps.get(context) ?? 0) + 1;
+  if (n > MAX_STEPS)
+    throw new Error(`the loops of this template take more than ${MAX_STEPS.toLocaleString('en-GB')} steps`);
+  steps.set(context, n);
 }

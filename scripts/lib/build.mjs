@@ -13,7 +13,7 @@ const ENTRIES = {
   'demo/make': 'demo/make.ts',
   'demo/produce': 'demo/produce.ts',
   'demo/many': 'demo/many.ts',
-  'standins/gannet': 'standins/gannet/main.ts',
+  'standins/whimbrel': 'standins/whimbrel/main.ts',
 };
 
 function fingerprint(folders) {

@@ -18,3 +18,8 @@ export const log = pino(
   },
   pino.destination(2),
 );
+
+/** A promise that nobody waited for ends in a line of the log, not in the end of the process. */
+export function keepGoing(): void {
+  process.on('unhandledRejection', (error) => log.error(error as Error, 'something was left unhandled'));
+}

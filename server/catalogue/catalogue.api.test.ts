@@ -8,16 +8,16 @@ import { join } from 'node:path';
 import type { GroupDetails, Lookup, LookupReport, TakePolicies } from '@early-set/core/api/catalogue';
 import type { Applied, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { DEFAULT_POLICIES } from '@early-set/core/catalogue/proposals';
-import { startGannet, DEFAULT_MOOD, type Gannet } from '../../standins/gannet/service.ts';
+import { startWhimbrel, DEFAULT_MOOD, type Whimbrel } from '../../standins/whimbrel/service.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import { openCatalogue, setCatalogueAddress } from './client.ts';
 import { connect } from '../db/database.ts';
 
 let desk: Harness;
-let gannet: Gannet;
+let whimbrel: Whimbrel;
 const QUICK = { ...DEFAULT_MOOD, limit: 1000, slowEvery: 0, downEvery: 0 };
 const control = (mood: object): Promise<unknown> =>
-  fetch(`${gannet.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
+  fetch(`${whimbrel.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
 const policies: TakePolicies = { ...DEFAULT_POLICIES, picture: 'fill gaps' };
 const idOf = async (title: string): Promise<number> =>
   (
@@ -46,11 +46,11 @@ beforeAll(async () => {
   desk = await startHarness();
   const sound = (name: string, tags: Record<string, string>, hz: number, seconds = 3): void =>
     makeAudio(join(desk.music, name), { tags, hz, seconds });
-  const album = ['Letter from the Lighthouse', 'Winter Coat', 'The Kettle and the Rain', 'Small Hours'];
+  const album = ['Letter from the Lighthouse', 'Winter Coat', 'The Kettle and the Rain', 'Lamp Oil Hours'];
   album.forEach((title, i) =>
-    sound(`Ada/0${i + 1} ${title}.mp3`, { title, artist: 'Ada Thole', album: 'Small Hours' }, 300 + i),
+    sound(`Ada/0${i + 1} ${title}.mp3`, { title, artist: 'Ada Thole', album: 'Lamp Oil Hours' }, 300 + i),
   );
-  sound('Inbox/ferry.mp3', { title: 'Ferryman (Radio Edit)', artist: 'Vesna Rook' }, 500);
+  sound('Inbox/ferry.mp3', { title: 'Ferry Clerk (Radio Edit)', artist: 'Vesna Rook' }, 500);
   sound('Inbox/nobody.mp3', { title: 'A Name Nobody Has', artist: 'Nobody at All' }, 510);
   // Something that a fingerprint can be made of: notes that change.
   const tune = join(desk.music, 'Inbox/x1.flac');
@@ -86,14 +86,14 @@ beforeAll(async () => {
     ...album.map((title) => ({ artist: 'Ada Thole', title, version: null, seconds: 3, fingerprint: '' })),
   ];
   writeFileSync(join(desk.folder, 'recordings.jsonl'), recordings.map((r) => `${JSON.stringify(r)}\n`).join(''));
-  gannet = await startGannet({ recordingsFile: join(desk.folder, 'recordings.jsonl'), mood: QUICK });
+  whimbrel = await startWhimbrel({ recordingsFile: join(desk.folder, 'recordings.jsonl'), mood: QUICK });
   await desk.takeIn();
   const database = await connect(desk.databaseUrl);
-  await setCatalogueAddress(database, gannet.address);
+  await setCatalogueAddress(database, whimbrel.address);
   await database.close();
 });
 afterAll(async () => {
-  await gannet.stop();
+  await whimbrel.stop();
   await desk.stop();
 });
 
@@ -101,27 +101,27 @@ test('an album is found as one release, a single on its own, and what nobody kno
   const lookup = await lookUp({});
   expect(lookup.groups.map((g) => [g.kind, g.tracks, g.name])).toEqual(
     expect.arrayContaining([
-      ['album', 4, 'Ada Thole – Small Hours'],
-      ['single', 1, 'Vesna Rook – Ferryman (Radio Edit)'],
+      ['album', 4, 'Ada Thole – Lamp Oil Hours'],
+      ['single', 1, 'Vesna Rook – Ferry Clerk (Radio Edit)'],
     ]),
   );
   expect(lookup.groups.find((g) => /Nobody/.test(g.name))!.state).toBe('none');
-  const album = await group(lookup, /Small Hours/);
-  expect(album.candidates[0]!.release).toMatchObject({ title: 'Small Hours', artists: ['Ada Thole'], year: 2011 });
+  const album = await group(lookup, /Lamp Oil Hours/);
+  expect(album.candidates[0]!.release).toMatchObject({ title: 'Lamp Oil Hours', artists: ['Ada Thole'], year: 2011 });
   expect(album.candidates.length).toBeGreaterThan(1); // other versions to choose from
   expect(album.candidates[0]!.match.lines).toEqual(Object.fromEntries(album.trackList.map((t, i) => [t.id, i])));
-  const single = await group(lookup, /Ferryman/);
+  const single = await group(lookup, /Ferry Clerk/);
   expect(single.candidates[0]!.release.artists).toEqual(['Vesna Rook']);
   expect(
     single.candidates[0]!.release.tracks[single.candidates[0]!.match.lines[single.trackList[0]!.id]!],
-  ).toMatchObject({ title: 'Ferryman', version: 'Radio Edit' });
+  ).toMatchObject({ title: 'Ferry Clerk', version: 'Radio Edit' });
   const wrong = single.candidates.find((c) => c.release.artists[0] === 'Vesna Rooks');
   if (wrong) expect(wrong.match.score).toBeLessThan(single.candidates[0]!.match.score);
 });
 
 test('taking fills gaps with their origin, in the files too; locked and filled values stay; undone, all is as before', async () => {
   const lookup = await lookUp({});
-  const album = await group(lookup, /Small Hours/);
+  const album = await group(lookup, /Lamp Oil Hours/);
   const [first] = album.trackList;
   await desk.post('/fields', { selection: { ids: [first!.id] }, field: 'year', value: '1999' }).expect(200);
   const applied = (await desk.post(`/lookups/${lookup.id}/take`, { groups: [album.id], policies }).expect(200))
@@ -141,15 +141,15 @@ test('taking fills gaps with their origin, in the files too; locked and filled v
   );
   expect(stdout).toMatch(/Singer-Songwriter/);
   expect(stdout).toMatch(/mjpeg/);
-  expect((await group(lookup, /Small Hours/)).state).toBe('applied');
+  expect((await group(lookup, /Lamp Oil Hours/)).state).toBe('applied');
   await desk.post(`/changes/${applied.changeSetId}/undo`).expect(200);
-  expect((await group(lookup, /Small Hours/)).state).toBe('found');
+  expect((await group(lookup, /Lamp Oil Hours/)).state).toBe('found');
   expect((await values(album.trackList[1]!.id)).genre).toBeNull();
 });
 
 test('another version, other lines, other words, skipping', async () => {
   const lookup = await lookUp({});
-  const album = await group(lookup, /Small Hours/),
+  const album = await group(lookup, /Lamp Oil Hours/),
     path = `/lookups/${lookup.id}/groups/${album.id}`;
   const other = album.candidates[1]!.release.id;
   expect(((await desk.patch(path, { chosen: other }).expect(200)).body as GroupDetails).chosen).toBe(other);
@@ -163,11 +163,11 @@ test('another version, other lines, other words, skipping', async () => {
   const found = (
     await desk
       .patch(`/lookups/${lookup.id}/groups/${nobody.id}`, {
-        query: { artist: 'Mabel Orr', album: '', title: 'Three Boats' },
+        query: { artist: 'Mabel Orr', album: '', title: 'Three Hulls' },
       })
       .expect(200)
   ).body as GroupDetails;
-  expect(found.query.title).toBe('Three Boats');
+  expect(found.query.title).toBe('Three Hulls');
 });
 
 test('by sound: a file whose tags say nothing', async () => {
@@ -192,7 +192,7 @@ test('an outage is waited for; when it lasts, it is said, the rest is left, and 
   try {
     await control({ down: true });
     let waited = 0;
-    const catalogue = openCatalogue(database, gannet.address, {
+    const catalogue = openCatalogue(database, whimbrel.address, {
       gapMs: 0,
       tries: 4,
       trouble: (w) => words.push(w),
@@ -213,13 +213,13 @@ test('an outage is waited for; when it lasts, it is said, the rest is left, and 
       'Switchgear',
     );
     await expect(
-      openCatalogue(database, gannet.address, { gapMs: 0, tries: 2, wait: async () => undefined }).release(
+      openCatalogue(database, whimbrel.address, { gapMs: 0, tries: 2, wait: async () => undefined }).release(
         'never asked',
       ),
     ).rejects.toThrow('The catalogue is down');
     await control({ down: false, limit: 1 });
     const limited: (string | null)[] = [];
-    const polite = openCatalogue(database, gannet.address, { gapMs: 0, trouble: (w) => limited.push(w) });
+    const polite = openCatalogue(database, whimbrel.address, { gapMs: 0, trouble: (w) => limited.push(w) });
     await polite.search({ artist: 'a', album: '', title: '' }, 1);
     await polite.search({ artist: 'b', album: '', title: '' }, 1);
     expect(limited[0]).toMatch(/asked too often/);

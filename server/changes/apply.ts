@@ -13,6 +13,7 @@ import type { FileContext, Restored } from './context.ts';
 import { countLines, markRestored, storeLines } from './journal.ts';
 import { fileWorkOf, serverKindOf, STORED_IN_ORDER } from './kinds.ts';
 import { loadSnapshot, type Loaded } from './snapshot.ts';
+import { cut } from '@early-set/core/fields/cut';
 
 export interface Draft {
   title: string;
@@ -64,7 +65,7 @@ async function applyInside(
   const conflicts = lines
     .filter((l) => l.state === 'conflict' && !(isFileItem(l.item) && told.has(l.reason)))
     .map(({ item, reason }) => ({ item, reason: reason! }));
-  const set = await ChangeSet.create({ title: title.slice(0, 300), undoOf, workerId }, { transaction: t });
+  const set = await ChangeSet.create({ title: cut(title, 300), undoOf, workerId }, { transaction: t });
   await storeLines(
     database,
     set.id,

@@ -145,6 +145,7 @@ async function attempt(context: FileContext, line: FileLine, options: PerformOpt
   try {
     if (line.restores && !(await wasMade(context, line.restores)))
       return { state: 'cancelled', reason: 'It had not been made' };
+    await putRightFirst(context, line);
     const prepared = await work.prepare(context, line);
     if (!('intent' in prepared)) return prepared;
     await step?.('prepared', line.trackId);
@@ -155,8 +156,19 @@ async function attempt(context: FileContext, line: FileLine, options: PerformOpt
     try {
       result = await work.perform(context, line, intent, { ...options, begun });
     } catch (error) {
-      await forget(context, line);
-      throw error;
+      // Only when the file has been read again is it said how it is now; else the journal stays for later.
+      const found = await work.recover(context, line, intent).catch(() => null);
+      if (found === null || (error instanceof FileTrouble && error.half && found.said === null)) {
+        log.warn(error, `${line.item.kind} broke off, and its file could not be put right yet`);
+        const why = error instanceof FileTrouble ? error.message : 'Something went wrong inside Early Set';
+        return { state: 'failed', reason: error instanceof FileTrouble && error.half ? why : `${why}. ${NOT_KNOWN}` };
+      }
+      if (found.made === null) {
+        await forget(context, line);
+        if (found.said !== null) return { state: 'failed', reason: `${reasonOfHalf(error)}; the file is as it was` };
+        throw error;
+      }
+      result = found.made;
     }
     await step?.('written', line.trackId);
     await database.transaction(async (t) => {
@@ -176,6 +188,15 @@ async function attempt(context: FileContext, line: FileLine, options: PerformOpt
     log.error(error, `a change of a file broke off: ${line.item.kind}`);
     return { state: 'failed', reason: 'Something went wrong inside Early Set; the file was left as it is' };
   }
+}
+
+/** The first sentence: what comes after it was true until the file was put right. */
+const reasonOfHalf = (error: unknown): string => (error as Error).message.split('. ')[0]!;
+const NOT_KNOWN = 'How the file is now is looked at as soon as its drive answers';
+
+/** What an earlier line left of this file in part is put back before anything else is done to it. */
+async function putRightFirst(context: FileContext, line: FileLine): Promise<void> {
+  for (const left of await leftBegun(context, line.trackId)) await putRight(context, left);
 }
 
 async function wasMade({ database }: FileContext, { changeSetId, seq }: { changeSetId: number; seq: number }) {
@@ -218,31 +239,60 @@ export const releaseDead = ({ database }: FileContext): Promise<void> =>
 export async function recoverFiles(context: FileContext): Promise<string[]> {
   const { database } = context;
   await releaseDead(context);
-  const begun = await database.rows<FileLine & { intent: object }>(
-    `SELECT ${LINE}, j.intent FROM file_journal j JOIN change_items i ON i.change_set_id = j.change_set_id
-      AND i.seq = j.seq
-     WHERE j.state = 'begun' AND NOT EXISTS (SELECT 1 FROM file_claims c WHERE c.track_id = j.track_id)
-       ORDER BY j.begun_at`,
+  const begun = await database.rows<Begun>(
+    `SELECT ${BEGUN} AND NOT EXISTS (SELECT 1 FROM file_claims c WHERE c.track_id = j.track_id) ORDER BY j.begun_at`,
   );
   const said: string[] = [];
-  for (const { intent, ...line } of begun) {
-    const work = fileWorkOf(line.item);
+  for (const left of begun)
     try {
-      const { made, said: sentence } = await work.recover(context, line, intent);
+      const sentence = await putRight(context, left);
       if (sentence) said.push(sentence);
-      if (made === null) continue;
-      await database.transaction(async (t) => {
-        await database.run(
-          "UPDATE file_journal SET state = 'done' WHERE change_set_id = $1 AND seq = $2",
-          [line.changeSetId, line.seq],
-          t,
-        );
-        await settleLine(database, line, DONE, t);
-        await work.settle(context, line, intent, made, t);
-      });
     } catch (error) {
       if (!(error instanceof FileTrouble || error instanceof Problem)) throw error;
     }
-  }
   return said;
+}
+
+type Begun = FileLine & { intent: object; state: string };
+const BEGUN = `${LINE}, j.intent, i.state FROM file_journal j JOIN change_items i ON i.change_set_id = j.change_set_id
+  AND i.seq = j.seq WHERE j.state = 'begun'`;
+
+/** What failed and was left in part, of one track or of all. */
+const leftBegun = ({ database }: FileContext, trackId: number | null = null): Promise<Begun[]> =>
+  database.rows<Begun>(
+    `SELECT ${BEGUN} AND i.state = 'failed' AND ($1::int IS NULL OR j.track_id = $1) ORDER BY j.begun_at`,
+    [trackId],
+  );
+
+/** Settles what was made whole; puts back what was made in part. @throws FileTrouble when it cannot be done now */
+async function putRight(context: FileContext, { intent, state, ...line }: Begun): Promise<string | null> {
+  const { database } = context;
+  const work = fileWorkOf(line.item);
+  const { made, said } = await work.recover(context, line, intent);
+  if (made === null) {
+    if (state === 'failed') await forget(context, line); // it is over; what waits is begun again
+    return said;
+  }
+  await database.transaction(async (t) => {
+    await database.run(
+      "UPDATE file_journal SET state = 'done' WHERE change_set_id = $1 AND seq = $2",
+      [line.changeSetId, line.seq],
+      t,
+    );
+    await settleLine(database, line, DONE, t);
+    await work.settle(context, line, intent, made, t);
+  });
+  return said;
+}
+
+/** Tries what could not be put right when it failed: its drive may be back. Answers how many are still open. */
+export async function finishLeft(context: FileContext): Promise<number> {
+  for (const left of await leftBegun(context))
+    try {
+      const said = await putRight(context, left);
+      log.info(said ?? 'a file that had been left in part is as it was');
+    } catch (error) {
+      if (!(error instanceof FileTrouble || error instanceof Problem)) throw error;
+    }
+  return (await leftBegun(context)).length;
 }

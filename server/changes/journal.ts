@@ -3,6 +3,7 @@ import type { Transaction } from 'sequelize';
 import { kindOf, touchesOf, type Line } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
 import type { Outcome, Restored } from './context.ts';
+import { cut } from '@early-set/core/fields/cut';
 
 /** Writes down the lines of a change set, in their order. */
 export async function storeLines(
@@ -23,7 +24,7 @@ export async function storeLines(
         track_id: touches.tracks?.[0] ?? null,
         list_id: touches.lists?.[0] ?? null,
         date_id: touches.dates?.[0] ?? null,
-        searched: kindOf(item).searched(item).slice(0, 2000),
+        searched: cut(kindOf(item).searched(item), 2000),
         restores_set: restores?.changeSetId ?? null,
         restores_seq: restores?.seq ?? null,
       };

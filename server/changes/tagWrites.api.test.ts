@@ -41,7 +41,7 @@ beforeAll(async () => {
     }),
   );
   mkdirSync(join(h.music, 'many'));
-  makeAudio(join(h.music, 'many/0.mp3'), { seconds: 1, tags: { title: 'Many', artist: 'Kilter Nine' } });
+  makeAudio(join(h.music, 'many/0.mp3'), { seconds: 1, tags: { title: 'Many', artist: 'Keel Nine' } });
   for (let i = 1; i < 40; i++) copyFileSync(join(h.music, 'many/0.mp3'), join(h.music, `many/${i}.mp3`));
   await h.takeIn(h.music, false);
 });

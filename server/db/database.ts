@@ -23,6 +23,27 @@ export interface Database {
 export type DatabaseEvent = ServerEvent;
 
 const CHANNEL = 'early_set';
+const RETRY_MS = 500;
+
+/** Did it fail because the database is not there, or is just going or coming? */
+export function isAway(error: unknown): boolean {
+  const { name = '', code, original } = error as { name?: string; code?: string; original?: { code?: string } };
+  return (
+    /^Sequelize(?:Connection|HostNotReachable|HostNotFound|InvalidConnection|ConnectionAcquireTimeout)/.test(name) ||
+    AWAY_CODES.has(original?.code ?? code ?? '')
+  );
+}
+const AWAY_CODES = new Set([
+  '57P01',
+  '57P02',
+  '57P03',
+  '08006',
+  '08003',
+  '08001',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+]);
 
 /** Connects. @throws when the database cannot be reached. */
 export async function connect(url: string): Promise<Database> {
@@ -49,21 +70,40 @@ export async function connect(url: string): Promise<Database> {
   return database;
 }
 
-/** Listens to what is told on the database; reconnects when the connection breaks. Returns a function that stops. */
-export async function listen(url: string, hear: (event: DatabaseEvent) => void): Promise<() => Promise<void>> {
+/**
+ * Listens to what is told on the database; connects again for as long as it takes when the connection breaks.
+ * @param again called when it hears again: what was told meanwhile it has missed
+ */
+export async function listen(
+  url: string,
+  hear: (event: DatabaseEvent) => void,
+  again: () => void = () => undefined,
+): Promise<() => Promise<void>> {
   let stopped = false;
   let client: pg.Client | null = null;
   const open = async (): Promise<void> => {
-    client = new pg.Client({ connectionString: url });
-    client.on('notification', ({ payload }) => {
+    const next = new pg.Client({ connectionString: url });
+    next.on('notification', ({ payload }) => {
       if (payload) hear(JSON.parse(payload) as DatabaseEvent);
     });
-    client.on('error', () => undefined);
-    client.on('end', () => {
-      if (!stopped) setTimeout(() => void open().catch(() => undefined), 1000).unref();
-    });
-    await client.connect();
-    await client.query(`LISTEN ${CHANNEL}`);
+    next.on('error', () => undefined);
+    await next.connect();
+    await next.query(`LISTEN ${CHANNEL}`);
+    client = next;
+    next.on('end', () => void reopen());
+  };
+  const reopen = async (): Promise<void> => {
+    while (!stopped) {
+      await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+      if (stopped) return;
+      try {
+        await open();
+        again();
+        return;
+      } catch {
+        /* not yet */
+      }
+    }
   };
   await open();
   return async () => {

@@ -106,7 +106,7 @@ test('pictures: made sane, given to many, in the files, from the folder, exporte
   expect(small.width).toBe(300);
   expect(
     ((await send(Buffer.from('no picture'), 'x.jpg').expect(415)).body as { error: { message: string } }).error.message,
-  ).toBe('x.jpg is no picture that can be read');
+  ).toBe('x.jpg is no whole JPEG, PNG, WebP or GIF of a size that can be used');
   const applied = (await desk.post('/pictures/set', { selection: all, hash: small.hash }).expect(200)).body as Applied;
   for (const name of ['A/one.mp3', 'A/two.flac', 'B/three.m4a'])
     expect(

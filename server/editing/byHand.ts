@@ -2,9 +2,8 @@
  * What editing by hand asks of the library: known values, what chosen tracks share, a field copied to another,
  * pictures.
  */
-import { readdir, readFile, stat } from 'node:fs/promises';
+import { readdir, stat } from 'node:fs/promises';
 import { dirname, extname, join } from 'node:path';
-import sharp from 'sharp';
 import type { Applied, Selection, SharedValue } from '@early-set/core/api/types';
 import { setPicture as pictureItem } from '@early-set/core/changes/kinds/setPicture';
 import { sortText } from '@early-set/core/fields/fold';
@@ -14,6 +13,9 @@ import type { ChangeContext } from '../changes/context.ts';
 import { editInTurn } from '../changes/edits.ts';
 import { draftOf } from '../clean/clean.ts';
 import type { Database } from '../db/database.ts';
+import { reasonOf } from '../files/reasons.ts';
+import { readRegular } from '../files/regular.ts';
+import { MAX_PICTURE_BYTES, readThrough, workOnPicture } from '../media/raster.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import { Problem } from '../base/problem.ts';
 import { FILE_NAME } from '../library/fileNameField.ts';
@@ -123,30 +125,25 @@ export async function keepPicture(
   data: Uint8Array,
   name: string,
 ): Promise<{ hash: string; width: number; height: number; bytes: number }> {
-  const image = sharp(data, { limitInputPixels: 100_000_000 });
-  const info = await image.metadata().catch(() => null);
-  if (!info?.format || !info.width || !info.height)
-    throw new Problem(415, 'no-picture', `${name} is no picture that can be read`);
-  const plain =
-    (info.format === 'jpeg' || info.format === 'png') &&
-    Math.max(info.width, info.height) <= MAX_SIDE &&
-    data.length <= MAX_BYTES;
-  const made = plain
-    ? null
-    : await image
-        .rotate()
-        .resize(MAX_SIDE, MAX_SIDE, { fit: 'inside', withoutEnlargement: true })
-        .flatten({ background: '#fff' })
-        .jpeg({ quality: 90 })
-        .toBuffer({ resolveWithObject: true });
-  const hash = await art.keep(made ? new Uint8Array(made.data) : data);
-  if (!hash) throw new Problem(415, 'no-picture', `${name} is no picture that can be kept`);
-  return {
-    hash,
-    width: made?.info.width ?? info.width,
-    height: made?.info.height ?? info.height,
-    bytes: made?.data.length ?? data.length,
-  };
+  const read = await workOnPicture(data, async (picture) => {
+    const { format, width, height } = await picture.metadata();
+    const fits = Math.max(width, height) <= MAX_SIDE && data.length <= MAX_BYTES;
+    if (fits && (format === 'jpeg' || format === 'png')) {
+      await readThrough(picture);
+      return { data, width, height };
+    }
+    const made = await picture
+      .rotate()
+      .resize(MAX_SIDE, MAX_SIDE, { fit: 'inside', withoutEnlargement: true })
+      .flatten({ background: '#fff' })
+      .jpeg({ quality: 90 })
+      .toBuffer({ resolveWithObject: true });
+    return { data: new Uint8Array(made.data), width: made.info.width, height: made.info.height };
+  });
+  const hash = read && (await art.keep(read.data));
+  if (!hash)
+    throw new Problem(415, 'no-picture', `${name} is no whole JPEG, PNG, WebP or GIF of a size that can be used`);
+  return { hash, width: read.width, height: read.height, bytes: read.data.length };
 }
 
 const COVER = /^(?:cover|folder|front|album)\b.*\.(?:jpe?g|png|webp)$/i,
@@ -168,11 +165,16 @@ export async function folderPicture(context: ChangeContext, trackId: number): Pr
   const relative = file.path.includes('/') ? `${dirname(file.path)}/${best.name}` : best.name;
   const kept = await keepPicture(
     context,
-    new Uint8Array(await readFile(await resolveInRoot(file.rootPath, relative))),
+    await readCover(await resolveInRoot(file.rootPath, relative), best.name),
     best.name,
   );
   return { hash: kept.hash, name: best.name };
 }
+
+const readCover = (path: string, name: string): Promise<Uint8Array> =>
+  readRegular(path, MAX_PICTURE_BYTES).catch((error: unknown) => {
+    throw new Problem(415, 'no-picture', `${name}: ${reasonOf(error)}`);
+  });
 
 /** Gives chosen tracks a picture, or takes theirs away. @throws Problem when nothing would change */
 export const setPicture = (context: ChangeContext, selection: Selection, hash: string | null): Promise<Applied> =>

@@ -19,15 +19,24 @@ export interface FilePool {
   close(): Promise<void>;
 }
 
+interface FileTroubleOptions {
+  cancelled?: boolean;
+  half?: boolean;
+  code?: string | undefined;
+}
+
 /** Why something could not be done with a file. */
 export class FileTrouble extends Error {
   override name = 'FileTrouble';
   readonly cancelled: boolean;
   /** Of the operating system, where there is one. */
   readonly code: string | undefined;
-  constructor(reason: string, cancelled = false, code?: string) {
+  /** The file was left written in part: its journal is what puts it back. */
+  readonly half: boolean;
+  constructor(reason: string, { cancelled = false, half = false, code }: FileTroubleOptions = {}) {
     super(reason);
     this.cancelled = cancelled;
+    this.half = half;
     this.code = code;
   }
 }
@@ -47,7 +56,7 @@ export function createFilePool(threadFile: URL): FilePool {
         options.signal || options.progress || options.step
           ? await talking(pool, wish, options)
           : await pool.run({ wish });
-      if (!said.ok) throw new FileTrouble(said.reason, said.cancelled, said.code);
+      if (!said.ok) throw new FileTrouble(said.reason, said);
       return said.answer as never;
     },
     close: () => pool.destroy(),

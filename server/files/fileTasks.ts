@@ -1,6 +1,6 @@
 /** What is done to one file at a time, off the main thread: read it, look at its tags, work out an edit, make it. */
 import { createHash } from 'node:crypto';
-import { closeSync, fstatSync, openSync, statSync, type Stats } from 'node:fs';
+import { closeSync, fstatSync, statSync, type Stats } from 'node:fs';
 import { fieldsIn, openTags, type TagEdits } from '@early-set/core/tags/edit';
 import { inverseSplices, type Source } from '@early-set/core/tags/bytes';
 import { setTags } from '@early-set/core/tags/edit';
@@ -8,7 +8,9 @@ import type { Container } from '@early-set/core/tags/tagSet';
 import { readSource, type ReadFile } from '../media/tags.ts';
 import { byteUndoOf, reversed, splicesOf, stateOf, type ByteUndo } from './byteUndo.ts';
 import { Cancelled, place, type Placed, type PlaceHooks, type Placing } from './place.ts';
+import { HalfWritten } from './overwrite.ts';
 import { reasonOf } from './reasons.ts';
+import { openRegular } from './regular.ts';
 import { applySplices, fileSource, overwriteBack, withSource } from './tagFile.ts';
 
 /** A file as it is known: size, times, and what its tags say. */
@@ -48,7 +50,7 @@ export interface FileAnswers {
 
 export type FileAnswer =
   | { ok: true; answer: FileAnswers[keyof FileAnswers] }
-  | { ok: false; reason: string; cancelled: boolean; code?: string | undefined };
+  | { ok: false; reason: string; cancelled: boolean; half: boolean; code?: string | undefined };
 
 /** Does what is wished; what stands in the way of this file is told as a sentence. */
 export async function workOnFile(wish: FileWish, hooks: PlaceHooks = {}): Promise<FileAnswer> {
@@ -56,7 +58,8 @@ export async function workOnFile(wish: FileWish, hooks: PlaceHooks = {}): Promis
     return { ok: true, answer: await does(wish, hooks) };
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
-    return { ok: false, reason: reasonOf(error), cancelled: error instanceof Cancelled, code };
+    const half = error instanceof HalfWritten;
+    return { ok: false, reason: reasonOf(error), cancelled: error instanceof Cancelled, half, code };
   }
 }
 
@@ -73,9 +76,7 @@ function does(wish: FileWish, hooks: PlaceHooks): FileAnswers[keyof FileAnswers]
     case 'state':
       return withSource(path, (source) => stateOf(source, wish.undo));
     case 'write': {
-      const state = withSource(path, (source) => stateOf(source, wish.undo));
-      if (state !== 'untouched') throw new RangeError('The file has been changed by something else since');
-      applySplices(path, splicesOf(wish.undo));
+      applySplices(path, splicesOf(wish.undo), (source) => stateOf(source, wish.undo) === 'untouched');
       return lookAt(path);
     }
     case 'mend':
@@ -95,7 +96,7 @@ function stampOf(source: Source, { size, mtimeMs, ctimeMs }: Stats): FileStamp {
 
 /** Reads tags, technical data and picture. */
 async function readAt(path: string): Promise<FileReading> {
-  const file = openSync(path, 'r');
+  const file = openRegular(path);
   try {
     const source = fileSource(file);
     let stamp: FileStamp | null = null;

@@ -6,7 +6,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import {
   closeSync,
-  constants,
   fchmodSync,
   fchownSync,
   fstatSync,
@@ -29,6 +28,7 @@ import {
 import { basename, dirname, join } from 'node:path';
 import { QUARANTINE } from '@early-set/core/changes/kinds/relocateFile';
 import { TagTrouble } from '@early-set/core/tags/bytes';
+import { openRegular } from './regular.ts';
 
 const BLOCK = 4 << 20;
 
@@ -45,7 +45,7 @@ export const identityOf = ({ dev, ino, size, mtimeMs }: Stats): Identity => ({
   size,
   modifiedMs: mtimeMs,
 });
-const sameIdentity = (a: Identity, b: Identity): boolean =>
+export const sameIdentity = (a: Identity, b: Identity): boolean =>
   a.device === b.device && a.inode === b.inode && a.size === b.size && Math.abs(a.modifiedMs - b.modifiedMs) < 1;
 
 const statOf = (path: string): Stats | null => lstatSync(path, { throwIfNoEntry: false }) ?? null;
@@ -260,10 +260,9 @@ function leaveFolder(folder: string): void {
 }
 
 function copyAcross({ from, to, mode, size, modifiedMs }: Placing, { progress, cancelled, step }: PlaceHooks): void {
-  const source = openSync(from, constants.O_RDONLY | constants.O_NONBLOCK);
+  const source = openRegular(from);
   try {
     const stats = fstatSync(source);
-    if (!stats.isFile()) throw new RangeError('This is no ordinary file');
     if (stats.size !== size || Math.abs(stats.mtimeMs - modifiedMs) >= 1)
       throw new RangeError('The file has been changed by something else since');
     makeAndName(to, { over: null }, (file) => {
@@ -314,7 +313,7 @@ function hashWhile(file: number, use: (block: Uint8Array, done: number) => void)
 
 function sameContent(a: string, b: string): boolean {
   const [x, y] = [a, b].map((path) => {
-    const file = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+    const file = openRegular(path);
     try {
       return hashWhile(file, () => undefined);
     } finally {

@@ -31,7 +31,13 @@ const CODES: Record<string, string> = {
 
 /** The sentence for what went wrong with a file; also for what nobody has thought of, so that the rest goes on. */
 export function reasonOf(error: unknown): string {
-  if (error instanceof TagTrouble || error instanceof RangeError || error instanceof Cancelled) return error.message;
+  if (
+    error instanceof TagTrouble ||
+    error instanceof RangeError ||
+    error instanceof Cancelled ||
+    (error as Error).name === 'HalfWritten'
+  )
+    return (error as Error).message;
   const { code, message } = error as NodeJS.ErrnoException;
   if (code !== undefined && CODES[code]) return CODES[code];
   return `The file could not be worked on (${code ?? String(message).slice(0, 80)})`;

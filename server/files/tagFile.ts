@@ -2,12 +2,14 @@
  * Splices made real on a disk. Where no length changes, the bytes are written where they lie; else a file of its own
  * grows beside the old one, is compared with it and takes its place. The sound is never touched, and that is checked.
  */
-import { closeSync, fstatSync, fsyncSync, futimesSync, openSync, readSync, realpathSync, statSync } from 'node:fs';
+import { closeSync, fstatSync, readSync, realpathSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { inverseSplices, TagTrouble, type Source, type Splice } from '@early-set/core/tags/bytes';
 import { openTags, setTags, type TagEdits, type TagOptions } from '@early-set/core/tags/edit';
 import type { Container } from '@early-set/core/tags/tagSet';
-import { identityOf, likeSource, makeAndName, writeAll } from './place.ts';
+import { overwrite } from './overwrite.ts';
+import { identityOf, likeSource, makeAndName, writeAll, type Identity } from './place.ts';
+import { openRegular } from './regular.ts';
 
 const BLOCK = 1 << 20;
 /** Reads of tags come in small pieces from few places. */
@@ -62,7 +64,7 @@ export interface WriteOptions extends TagOptions {
  * @throws TagTrouble when it cannot be done; the file is then as it was
  */
 export function writeTags(path: string, edits: TagEdits, options: WriteOptions = {}): Written {
-  return withOpen(path, (file, source) => {
+  return withOpen(path, (file, source, was) => {
     const container = openTags(source, options);
     setTags(container, edits);
     const splices = container.splices();
@@ -73,31 +75,43 @@ export function writeTags(path: string, edits: TagEdits, options: WriteOptions =
         inverseSplices(source, splices),
         splices.reduce((size, s) => size + s.insert.length - s.remove, source.size),
       );
-      makeReal(path, file, source, splices, container.audio);
+      makeReal(path, file, was, source, splices, container.audio);
     }
     return { changed: splices.length > 0, inPlace: isInPlace(splices) };
   });
 }
 
-/** Puts splices into a file whose tags they came from. @throws TagTrouble when they would touch the sound */
-export function applySplices(path: string, splices: readonly Splice[]): void {
-  withOpen(path, (file, source) => {
+const CHANGED = 'The file has been changed by something else since';
+
+/**
+ * Puts splices into a file whose tags they came from.
+ * @param expected whether the file is still the one that they are for; asked of the very file that is written
+ * @throws TagTrouble when they would touch the sound, or it is another file
+ */
+export function applySplices(
+  path: string,
+  splices: readonly Splice[],
+  expected: ((source: Source) => boolean) | null = null,
+): void {
+  withOpen(path, (file, source, was) => {
     const { audio } = openTags(source);
     guardSound(audio, splices);
-    makeReal(path, file, source, splices, audio);
+    if (expected && !expected(source)) throw new TagTrouble(CHANGED);
+    makeReal(path, file, was, source, splices, audio);
   });
 }
 
 /** Puts bytes back where an edit in place broke off; the structure may not add up until this is done. */
 export function overwriteBack(path: string, splices: readonly Splice[]): void {
   if (!isInPlace(splices)) throw new TagTrouble('Only an edit in place can break off halfway');
-  overwrite(realpathSync(path), splices);
+  overwrite(realpathSync(path), splices, null);
 }
 
-function withOpen<T>(path: string, use: (file: number, source: Source) => T): T {
-  const file = openSync(path, 'r');
+function withOpen<T>(path: string, use: (file: number, source: Source, was: Identity) => T): T {
+  const file = openRegular(path);
   try {
-    return use(file, fileSource(file));
+    const was = identityOf(fstatSync(file)); // before anything is read: what is written is still that file
+    return use(file, fileSource(file), was);
   } finally {
     closeSync(file);
   }
@@ -108,6 +122,7 @@ const isInPlace = (splices: readonly Splice[]): boolean => splices.every((s) => 
 function makeReal(
   path: string,
   file: number,
+  was: Identity,
   source: Source,
   splices: readonly Splice[],
   audio: readonly Span[],
@@ -118,8 +133,13 @@ function makeReal(
   if ((fstatSync(file).mode & 0o222) === 0) throw new TagTrouble('The file is read-only');
   if (!isInPlace(splices) && (statSync(dirname(real)).mode & 0o222) === 0)
     throw new TagTrouble('The folder of the file is read-only');
-  if (isInPlace(splices)) overwrite(real, splices);
-  else rewrite(real, file, source, splices, audio);
+  if (isInPlace(splices)) {
+    overwrite(real, splices, was);
+    return;
+  }
+  if (fstatSync(file).nlink > 1)
+    throw new TagTrouble('The file has other names (hard links), from which a longer tag would part it');
+  rewrite(real, file, was, source, splices, audio);
 }
 
 type Span = Container['audio'][number];
@@ -131,20 +151,14 @@ function guardSound(audio: readonly Span[], splices: readonly Splice[]): void {
     throw new TagTrouble('The sound of the file would be touched');
 }
 
-function overwrite(path: string, splices: readonly Splice[]): void {
-  const file = openSync(path, 'r+');
-  try {
-    const { atimeMs, mtimeMs } = fstatSync(file);
-    for (const s of splices) writeAll(file, s.insert, s.at);
-    futimesSync(file, atimeMs / 1000, mtimeMs / 1000);
-    fsyncSync(file);
-  } finally {
-    closeSync(file);
-  }
-}
-
-function rewrite(path: string, old: number, source: Source, splices: readonly Splice[], audio: readonly Span[]): void {
-  const was = identityOf(fstatSync(old));
+function rewrite(
+  path: string,
+  old: number,
+  was: Identity,
+  source: Source,
+  splices: readonly Splice[],
+  audio: readonly Span[],
+): void {
   makeAndName(path, { over: was }, (file) => {
     const { mode, uid, gid, atimeMs, mtimeMs } = fstatSync(old);
     let at = 0;

@@ -20,6 +20,7 @@ import { join } from 'node:path';
 import { TagTrouble } from '@early-set/core/tags/bytes';
 import type { TagEdits } from '@early-set/core/tags/edit';
 import { byteUndoOf, reversed, splicesOf, stateOf, type ByteUndo } from './byteUndo.ts';
+import { HalfWritten } from './overwrite.ts';
 import { applySplices, overwriteBack, withSource, writeTags, type WriteOptions, type Written } from './tagFile.ts';
 
 /** One edit, with the file it was made in. */
@@ -47,7 +48,8 @@ export function writeTagsKept(folder: string, path: string, edits: TagEdits, opt
       },
     });
   } catch (error) {
-    if (kept !== null) rmSync(kept, { force: true });
+    // What a file that was left in part needs to be put back is kept: `takeBack` does it.
+    if (kept !== null && !(error instanceof HalfWritten)) rmSync(kept, { force: true });
     throw error;
   }
 }

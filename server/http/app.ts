@@ -6,6 +6,7 @@ import type { DatabaseEvent } from '../db/database.ts';
 import type { Context } from './context.ts';
 import { answerErrors, noSuchRoute } from './errors.ts';
 import { loopbackOnly, securityHeaders } from './guard.ts';
+import { jsonBody } from './json.ts';
 import { changeRoutes } from './routes/changes.ts';
 import { catalogueRoutes } from './routes/catalogue.ts';
 import { cleanRoutes } from './routes/clean.ts';
@@ -30,8 +31,8 @@ export function createApp(context: Context, webFolder: string | null, port: () =
   app.set('query parser', 'simple');
   app.use(securityHeaders, loopbackOnly(port));
   // A draft over many thousands of tracks is long.
-  app.use('/api/drafts', express.json({ limit: '64mb' }));
-  app.use('/api', express.json({ limit: '8mb' }));
+  app.use('/api/drafts', jsonBody('64mb'));
+  app.use('/api', jsonBody('8mb'));
   app.get('/api/events', (request, response, next) => {
     createSession(request, response, { keepAlive: 15_000 }).then((session) => channel.register(session), next);
   });

@@ -1,6 +1,7 @@
 /** Errors as one JSON shape: { error: { code, message } }. */
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import { MulterError } from 'multer';
+import { isAway } from '../db/database.ts';
 import { log } from '../base/log.ts';
 import { Problem } from '../base/problem.ts';
 
@@ -10,12 +11,17 @@ function problemOf(error: unknown): Problem {
     return error.code === 'LIMIT_FILE_SIZE'
       ? new Problem(413, 'too-large', 'The file is larger than 2 GB')
       : new Problem(400, 'bad-upload', 'The files did not arrive in a usable form');
+  if (isAway(error))
+    return new Problem(503, 'no-database', 'The database is not there; Early Set goes on as soon as it is back');
   const { type, status, code, original } = error as {
     type?: string;
     status?: number;
     code?: string;
     original?: { code?: string };
   };
+  // What the schemas let through and no column can hold: numbers beyond it, half characters, NUL, days that are none.
+  if (original?.code && NOT_STORABLE.has(original.code))
+    return new Problem(400, 'bad-value', 'The request holds a value that cannot be stored');
   if (type === 'entity.too.large') return new Problem(413, 'too-large', 'The request is too large');
   if (type === 'entity.parse.failed') return new Problem(400, 'bad-json', 'The request is not valid JSON');
   if (code === 'ENOSPC' || original?.code === '53100')
@@ -28,6 +34,20 @@ function problemOf(error: unknown): Problem {
     'Something went wrong inside Early Set; nothing was changed. Trying again may help',
   );
 }
+
+/** PostgreSQL's codes for values that do not fit (appendix A of its manual, classes 22 and 23). */
+const NOT_STORABLE = new Set([
+  '22001',
+  '22003',
+  '22007',
+  '22008',
+  '22021',
+  '22P02',
+  '22P05',
+  '2201W',
+  '2201X',
+  '23503',
+]);
 
 /** Turns whatever was thrown into an answer. */
 export const answerErrors: ErrorRequestHandler = (error, request, response, next) => {

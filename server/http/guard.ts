@@ -16,7 +16,10 @@ export function loopbackOnly(port: () => number): RequestHandler {
     if (origin !== undefined && !hosts.some((h) => origin === `http://${h}`))
       throw new Problem(403, 'wrong-origin', 'Another page asked for this; it was refused');
     const site = request.headers['sec-fetch-site'];
-    if (request.method !== 'GET' && request.method !== 'HEAD' && site !== undefined && site !== 'same-origin')
+    const reads = request.method === 'GET' || request.method === 'HEAD';
+    // The page may be opened from anywhere; what it is fed with, sound and pictures too, is for itself only.
+    const mayBe = !reads ? ['same-origin'] : request.path.startsWith('/api') ? ['same-origin', 'none'] : null;
+    if (site !== undefined && mayBe && !mayBe.includes(String(site)))
       throw new Problem(403, 'wrong-origin', 'Another page asked for this; it was refused');
     next();
   };

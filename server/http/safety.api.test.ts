@@ -33,6 +33,10 @@ describe('who may talk to it', () => {
     expect((await h.post('/undo').set('Sec-Fetch-Site', 'cross-site')).body).toMatchObject({
       error: { code: 'wrong-origin' },
     });
+    for (const path of ['/tracks/1/audio', '/overview', `/art/${'0'.repeat(40)}`])
+      for (const site of ['cross-site', 'same-site'])
+        expect((await h.get(path).set('Sec-Fetch-Site', site)).status).toBe(403);
+    await h.get('/overview').set('Sec-Fetch-Site', 'same-origin').expect(200);
     await h.get('/overview').set('Origin', h.server.address).expect(200);
   });
   test('it listens on loopback only', async () => {

@@ -22,11 +22,11 @@ const scan = async (): Promise<RunProgress> => {
 beforeAll(async () => {
   h = await startHarness();
   const at = (name: string): string => join(h.music, name);
-  makeAudio(at('House/Kilter Nine - Lamp Room.mp3'), {
+  makeAudio(at('House/Keel Nine - Lamp Room.mp3'), {
     seconds: 6,
     tags: {
       title: 'Lamp Room',
-      artist: 'Kilter Nine; Vesna Rook',
+      artist: 'Keel Nine; Vesna Rook',
       genre: 'House',
       date: '2021-05-01',
       TBPM: '121',
@@ -53,7 +53,7 @@ describe('taking a folder in', () => {
   test('music is there with its tags, measured', async () => {
     const page = await sheet();
     expect(page.rows.map((r) => r.values.path)).toEqual([
-      'House/Kilter Nine - Lamp Room.mp3',
+      'House/Keel Nine - Lamp Room.mp3',
       'Slow/sal.flac',
       'Slow/tide.opus',
       'bare.wav',
@@ -63,7 +63,7 @@ describe('taking a folder in', () => {
     const lamp = page.rows[0]!.values;
     expect(lamp).toMatchObject({
       title: 'Lamp Room',
-      artist: ['Kilter Nine', 'Vesna Rook'],
+      artist: ['Keel Nine', 'Vesna Rook'],
       genre: ['House'],
       year: 2021,
       trackNumber: 3,

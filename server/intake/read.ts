@@ -1,12 +1,13 @@
 /** Reading one file: its tags as the surgery on tags sees them, how it is made, its picture; or why it is not taken. */
 import type { FieldValue } from '@early-set/core/fields/values';
 import { valuesOf } from '@early-set/core/tags/values';
-import { readFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { FileTrouble } from '../files/filePool.ts';
 import type { FileStamp } from '../files/fileTasks.ts';
+import { readRegular } from '../files/regular.ts';
 import type { ArtStore } from '../media/art.ts';
 import { UnreadableAudio } from '../media/decode.ts';
+import { MAX_PICTURE_BYTES } from '../media/raster.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import { probeTechnical, type ReadFile } from '../media/tags.ts';
 import { Problem } from '../base/problem.ts';
@@ -79,6 +80,6 @@ async function pictureFor(
   const embedded = read.picture ? await art.keep(read.picture.data).catch(() => null) : null;
   if (embedded) return embedded;
   const cover = covers.get(dirname(file.path));
-  const data = cover ? await readFile(join(rootPath, cover)).catch(() => null) : null;
+  const data = cover ? await readRegular(join(rootPath, cover), MAX_PICTURE_BYTES).catch(() => null) : null;
   return data ? art.keep(data).catch(() => null) : null;
 }

@@ -1,11 +1,11 @@
 /** The job queue on PostgreSQL (graphile-worker), shared by all processes on the database. */
 import { makeWorkerUtils, run, type Runner, type TaskList, type WorkerUtils } from 'graphile-worker';
 import { EventEmitter } from 'node:events';
-import pg from 'pg';
 import { Logger } from 'graphile-worker';
 import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
 import { log } from '../base/log.ts';
+import { beginLife, LIFE_LOCK } from './life.ts';
 
 export type TaskName = 'analyse' | 'scan' | 'write' | 'lookup';
 
@@ -36,27 +36,89 @@ export interface Queue {
 const quietLogger = new Logger(() => (level, message) => {
   if (level === 'error') log.error({ worker: true }, message);
 });
-/** Advisory locks of this class say "this process lives": PostgreSQL frees them when it dies. */
-const LIFE_LOCK = 980_417;
 const MAX_ATTEMPTS = 3;
 
-/** Opens the queue; its tables are made on first use. */
-export async function openQueue(database: Database): Promise<Queue> {
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+const isThere = (database: Database): Promise<boolean> =>
+  database.rows('SELECT 1').then(
+    () => true,
+    () => false,
+  );
+
+/**
+ * Opens the queue; its tables are made on first use.
+ * @param onTakenForDead others have taken over what this process has in hand: it has to let go
+ */
+export async function openQueue(database: Database, onTakenForDead: () => void = () => undefined): Promise<Queue> {
   const utils: WorkerUtils = await makeWorkerUtils({ connectionString: database.url, logger: quietLogger });
   await utils.migrate();
-  const life = new pg.Client({ connectionString: database.url });
-  life.on('error', (error) => log.error(error, 'the life connection broke'));
-  await life.connect();
-  // Row and lock in one statement: a row that others can see is always held, or dead.
-  const { rows } = await life.query<{ id: number }>(
-    'WITH made AS (INSERT INTO workers DEFAULT VALUES RETURNING id) SELECT id, pg_advisory_lock($1, id) FROM made',
-    [LIFE_LOCK],
-  );
-  const processId = rows[0]!.id;
-  let runner: Runner | null = null;
+  /** Jobs are locked in the name of the pool or of one of its workers. */
+  const lockNames: string[] = [];
+  const tellNames = (): Promise<void> =>
+    database.run('UPDATE workers SET worker_ids = $2::text[] WHERE id = $1', [life.id, lockNames]);
+  const life = await beginLife(database.url, (takenForDead) => {
+    if (takenForDead) onTakenForDead();
+    tellNames().catch((error: unknown) => log.warn(error, 'the names of the workers could not be told'));
+  });
+  let runner: Runner | null = null,
+    closing = false,
+    inHand = 0;
+
+  /** Counts what is in hand, so that nothing is begun again before it has ended here. */
+  const counted = (tasks: TaskList): TaskList =>
+    Object.fromEntries(
+      Object.entries(tasks).map(([name, task]) => [
+        name,
+        async (payload, helpers) => {
+          inHand++;
+          try {
+            return await task!(payload, helpers);
+          } finally {
+            inHand--;
+          }
+        },
+      ]),
+    );
+
+  async function begin(tasks: TaskList, concurrency: number): Promise<Runner> {
+    const events = new EventEmitter();
+    const remember = (id: string): void => {
+      lockNames.push(id);
+      tellNames().catch((error: unknown) => log.warn(error, 'the name of a worker could not be told'));
+    };
+    events.on('pool:create', ({ workerPool }: { workerPool: { id: string } }) => remember(workerPool.id));
+    events.on('worker:create', ({ worker }: { worker: { workerId: string } }) => remember(worker.workerId));
+    return run({
+      connectionString: database.url,
+      taskList: tasks,
+      concurrency,
+      noHandleSignals: true,
+      pollInterval: 1000,
+      logger: quietLogger,
+      events: events as never,
+    });
+  }
+
+  /** When the database goes away the runner ends. It begins anew when the database is back, with what it had in hand. */
+  async function goOn(tasks: TaskList, concurrency: number): Promise<void> {
+    while (!closing) {
+      await runner!.promise.catch((error: unknown) => log.warn(error, 'the queue stopped'));
+      while (!closing && (inHand > 0 || !(await isThere(database)))) await pause(300);
+      if (closing) return;
+      const former = lockNames.splice(0);
+      try {
+        if (former.length) await utils.forceUnlockWorkers(former);
+        runner = await begin(tasks, concurrency);
+      } catch (error) {
+        lockNames.push(...former);
+        log.warn(error, 'the queue could not begin again yet');
+        await pause(1000);
+      }
+    }
+  }
 
   return {
-    workerId: processId,
+    workerId: life.id,
     async addInside(jobs, t) {
       const specs = jobs.map(({ task, key, payload, priority, queueName }) => ({
         identifier: task,
@@ -86,29 +148,15 @@ export async function openQueue(database: Database): Promise<Queue> {
       return rows.length > 0;
     },
     async work(tasks, concurrency) {
-      const events = new EventEmitter();
-      // Jobs are locked in the name of the pool or of one of its workers.
-      const remember = (id: string): void => {
-        void database.run('UPDATE workers SET worker_ids = worker_ids || $2::text WHERE id = $1', [processId, id]);
-      };
-      events.on('pool:create', ({ workerPool }: { workerPool: { id: string } }) => remember(workerPool.id));
-      events.on('worker:create', ({ worker }: { worker: { workerId: string } }) => remember(worker.workerId));
-      runner = await run({
-        connectionString: database.url,
-        taskList: tasks,
-        concurrency,
-        noHandleSignals: true,
-        pollInterval: 1000,
-        logger: quietLogger,
-        events: events as never,
-      });
-      runner.promise.catch((error: unknown) => log.error(error, 'the queue stopped'));
+      runner = await begin(counted(tasks), concurrency);
+      void goOn(counted(tasks), concurrency);
     },
     async recover(all) {
+      if (!all && !life.mayJudge()) return 0;
       const dead = await database.rows<{ id: number }>(
         `DELETE FROM workers WHERE id IN (SELECT id FROM workers WHERE id <> $1 AND pg_try_advisory_xact_lock($2, id))
           RETURNING id`,
-        [processId, LIFE_LOCK],
+        [life.id, LIFE_LOCK],
       );
       if (dead.length === 0 && !all) return 0;
       // Whatever is locked by none of the living was left behind, by a kill or in the last moment before a stop.
@@ -126,10 +174,10 @@ export async function openQueue(database: Database): Promise<Queue> {
       return dead.length;
     },
     async close() {
+      closing = true;
       await runner?.stop().catch((error: unknown) => log.warn(error, 'the queue did not stop cleanly'));
       await utils.release();
-      await life.query('DELETE FROM workers WHERE id = $1', [processId]).catch(() => undefined);
-      await life.end();
+      await life.close();
     },
   };
 }

@@ -19,6 +19,7 @@ import { loadLists } from '../changes/snapshot.ts';
 import type { Database } from '../db/database.ts';
 import { sheetRows } from '../library/sheet.ts';
 import { notFound, Problem } from '../base/problem.ts';
+import { cut } from '@early-set/core/fields/cut';
 
 /** All lists, removed ones too, in the order of the tree. */
 export const allLists = (database: Database): Promise<ListLine[]> =>
@@ -62,7 +63,7 @@ async function stateOf(database: Database, id: string): Promise<ListState> {
 
 const several = (n: number, one: string, many = `${one}s`): string =>
   `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
-const quoted = (name: string): string => `"${name.length > 60 ? `${name.slice(0, 57)}…` : name}"`;
+const quoted = (name: string): string => `"${name.length > 60 ? `${cut(name, 57)}…` : name}"`;
 
 export interface NewList {
   kind: ListKind;

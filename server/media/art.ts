@@ -1,13 +1,11 @@
 /** Pictures: stored once by content, shown as thumbnails made on first use. */
-import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import sharp from 'sharp';
 import type { Database } from '../db/database.ts';
+import { hashOfPicture, readThrough, workOnPicture } from './raster.ts';
 
 export const THUMBNAIL_SIZES = [64, 160, 480] as const;
-const MAX_BYTES = 30 * 1024 * 1024;
 
 export interface ArtStore {
   /** Keeps a picture; returns its hash, or null when it is none that can be shown. */
@@ -35,14 +33,14 @@ export function openArtStore(folder: string, database: Database): ArtStore {
 
   return {
     async keep(data) {
-      if (data.length === 0 || data.length > MAX_BYTES) return null;
-      const hash = createHash('sha256').update(data).digest('hex').slice(0, 40);
+      const hash = hashOfPicture(data);
       const path = pathOf(originals, hash, '');
       if (existsSync(path)) return hash;
-      const info = await sharp(data, { limitInputPixels: 100_000_000 })
-        .metadata()
-        .catch(() => null);
-      if (!info?.format) return null;
+      const info = await workOnPicture(data, async (picture) => {
+        await readThrough(picture);
+        return picture.metadata();
+      });
+      if (!info) return null;
       await writeOnce(path, data);
       await database.run(
         'INSERT INTO arts (hash, mime, bytes, width, height) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING',
@@ -62,13 +60,14 @@ export function openArtStore(folder: string, database: Database): ArtStore {
       if (existsSync(path)) return path;
       const original = await readFile(pathOf(originals, hash, '')).catch(() => null);
       if (!original) return null;
-      const jpeg = await sharp(original, { limitInputPixels: 100_000_000 })
-        .rotate()
-        .resize(wanted, wanted, { fit: 'cover' })
-        .flatten({ background: '#fff' })
-        .jpeg({ quality: 84 })
-        .toBuffer()
-        .catch(() => null);
+      const jpeg = await workOnPicture(original, (picture) =>
+        picture
+          .rotate()
+          .resize(wanted, wanted, { fit: 'cover' })
+          .flatten({ background: '#fff' })
+          .jpeg({ quality: 84 })
+          .toBuffer(),
+      );
       if (!jpeg) return null;
       await writeOnce(path, jpeg);
       return path;

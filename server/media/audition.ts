@@ -3,6 +3,8 @@
  * bytes ffmpeg makes on demand, so that seeking works by byte ranges in the same way.
  */
 import { spawn } from 'node:child_process';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import type { Request, Response } from 'express';
 
 export const WAV_RATE = 44100;
@@ -68,61 +70,45 @@ export function sendAsWav(path: string, durationSeconds: number, request: Reques
     return;
   }
 
+  // Only as quickly as it is taken: what a browser asks for may be hours of a file.
+  pipeline(Readable.from(wavBytes(path, { start, end }, wavHeader(dataBytes))), response).catch(() => undefined);
+}
+
+const SILENCE = Buffer.alloc(65_536);
+
+/** The bytes of a range of the WAV file, decoded as they are asked for. */
+async function* wavBytes(path: string, { start, end }: ByteRange, header: Buffer): AsyncGenerator<Buffer> {
   let left = end - start + 1;
-  const send = (bytes: Buffer): boolean => {
-    const part = bytes.subarray(0, left);
-    left -= part.length;
-    return part.length === 0 || response.write(part);
+  const part = (bytes: Buffer): Buffer => {
+    const taken = bytes.subarray(0, left);
+    left -= taken.length;
+    return taken;
   };
-  if (start < HEADER_BYTES) send(wavHeader(dataBytes).subarray(start));
-  if (left === 0) {
-    response.end();
-    return;
-  }
+  if (start < HEADER_BYTES) yield part(header.subarray(start));
+  if (left === 0) return;
   const firstByte = Math.max(0, start - HEADER_BYTES);
-  const firstFrame = Math.floor(firstByte / FRAME_BYTES);
   let skip = firstByte % FRAME_BYTES;
-  const child = spawn(
-    'ffmpeg',
-    [
-      '-v',
-      'error',
-      '-nostdin',
-      '-protocol_whitelist',
-      'file,pipe',
-      '-ss',
-      (firstFrame / WAV_RATE).toFixed(6),
-      '-i',
-      `file:${path}`,
-      '-map',
-      '0:a:0',
-      '-f',
-      's16le',
-      '-ar',
-      String(WAV_RATE),
-      '-ac',
-      '2',
-      'pipe:1',
-    ],
-    { stdio: ['ignore', 'pipe', 'ignore'] },
-  );
-  response.on('close', () => child.kill('SIGKILL'));
-  child.on('error', () => response.destroy());
-  child.stdout.on('data', (chunk: Buffer) => {
-    const bytes = skip ? chunk.subarray(skip) : chunk;
-    skip = Math.max(0, skip - chunk.length);
-    if (!send(bytes)) {
-      child.stdout.pause();
-      response.once('drain', () => child.stdout.resume());
+  const child = decodeFrom(path, Math.floor(firstByte / FRAME_BYTES) / WAV_RATE);
+  try {
+    for await (const chunk of child.stdout as AsyncIterable<Buffer>) {
+      const bytes = chunk.subarray(Math.min(skip, chunk.length));
+      skip -= chunk.length - bytes.length;
+      if (bytes.length > 0) yield part(bytes);
+      if (left === 0) return;
     }
-    if (left === 0) {
-      response.end();
-      child.kill('SIGKILL');
-    }
-  });
-  child.stdout.on('end', () => {
     // A file shorter than it says ends in silence, so that the promised length is kept.
-    while (left > 0) send(Buffer.alloc(Math.min(left, 65536)));
-    response.end();
+    while (left > 0) yield part(SILENCE);
+  } finally {
+    child.kill('SIGKILL');
+  }
+}
+
+function decodeFrom(path: string, seconds: number) {
+  const from = ['-ss', seconds.toFixed(6), '-i', `file:${path}`, '-map', '0:a:0'];
+  const to = ['-f', 's16le', '-ar', String(WAV_RATE), '-ac', '2', 'pipe:1'];
+  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-protocol_whitelist', 'file,pipe', ...from, ...to], {
+    stdio: ['ignore', 'pipe', 'ignore'],
   });
+  child.on('error', () => child.stdout.destroy());
+  return child;
 }

@@ -1,5 +1,6 @@
 /** Decoding through ffmpeg, as a separate program on a pipe; never through a shell. */
 import { spawn } from 'node:child_process';
+import { stat } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { openOutlet } from './outlet.ts';
 
@@ -21,6 +22,7 @@ const fileUrl = (path: string): string => `file:${path}`;
 
 /** Reads what ffprobe says of the first audio stream. @throws UnreadableAudio */
 export async function probe(path: string, signal?: AbortSignal): Promise<ProbedAudio> {
+  await mustBeFile(path);
   const { code, out, err } = await collect(
     'ffprobe',
     [
@@ -59,6 +61,12 @@ export async function probe(path: string, signal?: AbortSignal): Promise<ProbedA
     channels,
     durationSeconds: number(stream.duration) ?? number(format.duration),
   };
+}
+
+/** A pipe or a device in the place of a file would hold ffmpeg for ever. What is not there ffmpeg says itself. */
+async function mustBeFile(path: string): Promise<void> {
+  const stats = await stat(path).catch(() => null);
+  if (stats && !stats.isFile()) throw new UnreadableAudio('This is no ordinary file');
 }
 
 /** Seconds from the start that a fingerprint covers. */

@@ -8,6 +8,7 @@ import type { Source } from '@early-set/core/tags/bytes';
 import { unspelled } from '@early-set/core/tags/spelling';
 import { valueIn } from '@early-set/core/tags/values';
 import { probe } from './decode.ts';
+import { cut } from '@early-set/core/fields/cut';
 
 export interface ReadFile {
   /** Field id to value, only what the tags say. */
@@ -45,7 +46,7 @@ const FORMAT_NAMES: [RegExp, string][] = [
 /** The short name of a container (with its codec), as in the Format filter. */
 export function formatName(container: string, codec: string): string {
   const text = /opus/i.test(codec) ? 'opus' : container;
-  return FORMAT_NAMES.find(([pattern]) => pattern.test(text))?.[1] ?? (cleanText(container).slice(0, 20) || 'other');
+  return FORMAT_NAMES.find(([pattern]) => pattern.test(text))?.[1] ?? (cut(cleanText(container), 20) || 'other');
 }
 
 /** A source as music-metadata reads it, by the pages that are in memory already. */
@@ -91,7 +92,7 @@ function technicalOf({ format }: IAudioMetadata): ReadFile['technical'] {
   return {
     durationSeconds: format.duration,
     format: formatName(format.container ?? '', format.codec ?? ''),
-    codec: cleanText(format.codec ?? '').slice(0, 60) || null,
+    codec: cut(cleanText(format.codec ?? ''), 60) || null,
     bitrate: format.bitrate ? Math.round(format.bitrate / 1000) : null,
     sampleRate: format.sampleRate,
     channels: format.numberOfChannels ?? null,

@@ -198,7 +198,7 @@ describe('keys that count everywhere', () => {
         artHash: null,
         analysisReason: null,
         fit: null,
-        values: { title: 'Low Water', artist: ['Kilter Nine'], durationSeconds: 100, lufs: -14, truePeakDbtp: -6 },
+        values: { title: 'Low Water', artist: ['Keel Nine'], durationSeconds: 100, lufs: -14, truePeakDbtp: -6 },
       });
       await Promise.resolve();
     });

@@ -24,7 +24,7 @@ const row = (id: number, values: SheetRow['values'] = {}): SheetRow => ({
   artHash: null,
   analysisReason: null,
   fit: null,
-  values: { title: `Track ${id}`, artist: ['Kilter Nine', 'Ines Tollard'], durationSeconds: 100, ...values },
+  values: { title: `Track ${id}`, artist: ['Keel Nine', 'Ines Tollard'], durationSeconds: 100, ...values },
 });
 let state: PlayerState;
 function Watcher() {
@@ -49,7 +49,7 @@ describe('the one audition', () => {
     await soon(() => audition(row(1)));
     expect(state).toMatchObject({
       playing: true,
-      track: { id: 1, title: 'Track 1', artist: 'Kilter Nine; Ines Tollard' },
+      track: { id: 1, title: 'Track 1', artist: 'Keel Nine; Ines Tollard' },
       duration: 100,
     });
     expect(audio.elements[0]!.src).toBe('/api/tracks/1/audio');

@@ -1,6 +1,7 @@
 /** New texts for fields in the tags of a track's main file. The library's values are others' business. */
 import { fieldOf } from '../../fields/table.ts';
 import { defineKind, GONE_TRACK, leftKey } from './kind.ts';
+import { cut } from '../../fields/cut.ts';
 
 /** Texts for one field. Before is what the file was known to hold; null when nobody had looked. */
 export interface TagWrite {
@@ -47,7 +48,7 @@ export const writeTagsKind = defineKind<WriteTags>({
   words({ fields, picture }) {
     const said = Object.entries(fields).map(
       ([id, { after }]) =>
-        `${fieldOf(id).label.toLowerCase()} ${after.length ? `“${after.join('; ').slice(0, 80)}”` : 'removed'}`,
+        `${fieldOf(id).label.toLowerCase()} ${after.length ? `“${cut(after.join('; '), 80)}”` : 'removed'}`,
     );
     if (picture) said.push(picture.after ? 'cover' : 'cover removed');
     return { show: 'sentence', text: `In the file: ${said.join(', ')}` };

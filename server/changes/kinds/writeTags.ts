@@ -17,6 +17,7 @@ import { deskSettings } from '../../db/settings.ts';
 import { conflict, type FileContext, type FileLine } from '../context.ts';
 import { storeFileTags } from '../fileTags.ts';
 import { deviceOf, serverKind, type FileWork } from './kind.ts';
+import { cut } from '@early-set/core/fields/cut';
 
 /** As it stands in the journal. */
 interface Intent {
@@ -73,7 +74,7 @@ const files: FileWork<WriteTags, Intent, FileStamp> = {
       const says = (texts: readonly string[]): boolean => saysValue(field, there, valueIn(field, texts));
       if (before !== null && !says(before) && !says(after))
         return conflict(
-          `The file says something else now: ${field.label} is ${there.length ? `“${there.join('; ').slice(0, 80)}”` : 'empty'}`,
+          `The file says something else now: ${field.label} is ${there.length ? `“${cut(there.join('; '), 80)}”` : 'empty'}`,
         );
     }
     return { intent: { path, ...answer } };
@@ -81,8 +82,9 @@ const files: FileWork<WriteTags, Intent, FileStamp> = {
   perform: ({ files: pool }, _line, { path, byteUndo }) =>
     byteUndo ? pool.ask({ op: 'write', path, undo: byteUndo }) : pool.ask({ op: 'look', path }),
   settle: (context, { item }, _intent, stamp, t) => storeWritten(context.database, item, stamp, t),
-  async recover({ files: pool }, _line, { path, byteUndo }) {
+  async recover({ database, files: pool }, { item }, { byteUndo }) {
     if (!byteUndo) return { made: null, said: null };
+    const path = await pathOf(database, item.trackId); // its drive may be at another place by now
     const state = await pool.ask({ op: 'state', path, undo: byteUndo });
     if (state === 'changed')
       return {

@@ -1,6 +1,7 @@
 import { WORKED_OUT, type CheckWhat, type Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
+import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
 import { FIELDS } from '@early-set/core/fields/table';
@@ -132,6 +133,8 @@ export function trackRoutes({ database, art, facets }: Context): Router {
       async ({ params, request, response }) => {
         const file = await fileOf(database, params.id);
         const path = await resolveInRoot(file.rootPath, file.path);
+        if ((await stat(path).catch(() => null))?.isFile() === false)
+          throw new Problem(415, 'not-playable', `${basename(path)} is no ordinary file`);
         if (playsDirectly(file.format, file.codec)) {
           await new Promise<void>((resolve, reject) => {
             response.sendFile(

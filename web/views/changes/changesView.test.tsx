@@ -38,7 +38,7 @@ const DETAILS: Record<number, ChangeSetDetails['lines']> = {
       seq: 1,
       state: 'done',
       reason: null,
-      name: 'Breakwater',
+      name: 'Groyne Nine',
       item: { kind: 'set-field', trackId: 2, field: 'label', before: null, after: held('New Quay') },
     },
     {

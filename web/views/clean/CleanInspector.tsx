@@ -101,7 +101,7 @@ export function CleanInspector({
             <>
               <dt className="text-dim">Files</dt>
               <dd>
-                {several(unwritten, 'track')} not in the file yet.{' '}
+                Tags not written yet: {several(unwritten, 'track')}.{' '}
                 <button type="button" onClick={onWriteLater} className="font-semibold text-buoy-text hover:underline">
                   Write…
                 </button>

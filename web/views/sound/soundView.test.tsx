@@ -94,7 +94,7 @@ const takes = () => ({
 beforeEach(() => {
   values = {
     title: 'Low Water',
-    artist: ['Kilter Nine'],
+    artist: ['Keel Nine'],
     path: 'a.flac',
     bpm: 120,
     key: 'A minor',

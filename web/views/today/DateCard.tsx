@@ -79,7 +79,7 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
           <Button kind="quiet" aria-label={`Change ${date.name}`} onClick={onEdit}>
             <Pencil size={14} />
           </Button>
-          <Button kind="quiet" aria-label={`Take ${date.name} off`} onClick={takeOff}>
+          <Button kind="quiet" aria-label={`Remove ${date.name}`} onClick={takeOff}>
             <X size={14} />
           </Button>
         </header>

@@ -59,7 +59,7 @@ export function DateDialog({ date, onClose }: { date: DateLine | null; onClose: 
       note="How ready the tracks of its crates and playlists are is counted anew all the time."
     >
       <form className="flex flex-col gap-3" onSubmit={(e) => void handleSubmit(save)(e)}>
-        <TextField control={control} name="name" label="Name" placeholder="Slipway, Skerry 98 at seven…" />
+        <TextField control={control} name="name" label="Name" placeholder="Slipway, Skerry Foreshore at seven…" />
         <div className="grid grid-cols-3 gap-3">
           <SelectField
             control={control}

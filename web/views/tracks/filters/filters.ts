@@ -4,6 +4,7 @@ import { needsOf, DEFAULT_RULES, type GapRules } from '@early-set/core/condition
 import { ALL_KEYS, signatureOf } from '@early-set/core/fields/keys';
 import type { FileRef } from '@early-set/core/files/fileRef';
 import { clockLength } from '@early-set/core/clock/clock';
+import { cut } from '@early-set/core/fields/cut';
 
 export type RangeName = 'tempo' | 'energy' | 'year' | 'length';
 export type ListName = 'genre' | 'artist' | 'format';
@@ -152,7 +153,7 @@ export const majorOf = (signature: number): string => MAJOR_BY_SIGNATURE[signatu
 export function chipsOf(filters: Filters): Chip[] {
   const chips: Chip[] = [];
   if (filters.find.trim())
-    chips.push({ id: 'find', label: `“${filters.find.trim().slice(0, 30)}”`, without: { ...filters, find: '' } });
+    chips.push({ id: 'find', label: `“${cut(filters.find.trim(), 30)}”`, without: { ...filters, find: '' } });
   const units: Record<RangeName, (r: Range) => string> = {
     tempo: (r) => `${r.low}–${r.high} BPM`,
     energy: (r) => `Energy ${r.low}–${r.high}`,

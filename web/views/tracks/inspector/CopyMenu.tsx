@@ -9,6 +9,7 @@ import { post } from '../../../data/api.ts';
 import { useRemembered } from '../../../data/remembered.ts';
 import { valueText } from '../../../ui/format.ts';
 import { Menu, type MenuItem } from '../../../ui/Menu.tsx';
+import { cut } from '@early-set/core/fields/cut';
 
 /** A value that was copied. */
 export interface Copied {
@@ -52,7 +53,7 @@ export function CopyMenu({ field, target, shared }: { field: Field; target: Sele
     ...(copied?.field === field.id
       ? [
           {
-            label: `Paste “${copied.text.slice(0, 40)}”`,
+            label: `Paste “${cut(copied.text, 40)}”`,
             run: () =>
               void change(post<Applied>('/fields', { selection: target, field: field.id, value: copied.value })),
           },

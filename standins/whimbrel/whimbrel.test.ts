@@ -1,20 +1,20 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { makeReleases } from './releases.ts';
 import { recordingKey } from './recordings.ts';
-import { startGannet, DEFAULT_MOOD, type Gannet } from './service.ts';
+import { startWhimbrel, DEFAULT_MOOD, type Whimbrel } from './service.ts';
 import { WORKS } from './works.ts';
 
-let gannet: Gannet;
+let whimbrel: Whimbrel;
 beforeAll(async () => {
-  gannet = await startGannet({ mood: { ...DEFAULT_MOOD, limit: 1000, slowEvery: 0, downEvery: 0 } });
+  whimbrel = await startWhimbrel({ mood: { ...DEFAULT_MOOD, limit: 1000, slowEvery: 0, downEvery: 0 } });
 });
-afterAll(() => gannet.stop());
+afterAll(() => whimbrel.stop());
 const ask = async (path: string): Promise<{ status: number; body: never }> => {
-  const r = await fetch(`${gannet.address}${path}`);
+  const r = await fetch(`${whimbrel.address}${path}`);
   return { status: r.status, body: (await r.json()) as never };
 };
 const control = (mood: object): Promise<unknown> =>
-  fetch(`${gannet.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
+  fetch(`${whimbrel.address}/control`, { method: 'POST', body: JSON.stringify(mood) });
 
 describe('releases', () => {
   const releases = makeReleases(new Map());
@@ -31,12 +31,12 @@ describe('releases', () => {
     const known = makeReleases(
       new Map([
         [
-          recordingKey(['Vesna Rook'], 'Ferryman', null),
-          { artist: 'Vesna Rook', title: 'Ferryman', version: null, seconds: 77, fingerprint: '' },
+          recordingKey(['Vesna Rook'], 'Ferry Clerk', null),
+          { artist: 'Vesna Rook', title: 'Ferry Clerk', version: null, seconds: 77, fingerprint: '' },
         ],
       ]),
     );
-    expect(known.find((r) => r.title === 'Ferryman')!.tracks[0]!.seconds).toBe(77);
+    expect(known.find((r) => r.title === 'Ferry Clerk')!.tracks[0]!.seconds).toBe(77);
   });
 });
 
@@ -49,7 +49,7 @@ describe('answers', () => {
     expect((await ask('/v1/releases?artist=Nobody%20There&album=Nothing')).body).toEqual({ releases: [] });
   });
   test('a release, its picture, and what is not there', async () => {
-    const { body } = await ask('/v1/releases?artist=Mabel%20Orr&album=Three%20Boats');
+    const { body } = await ask('/v1/releases?artist=Mabel%20Orr&album=Three%20Hulls');
     const { id } = (body as { releases: { id: string }[] }).releases[0]!;
     expect(((await ask(`/v1/releases/${id}`)).body as { tracks: unknown[] }).tracks.length).toBeGreaterThan(1);
     expect((await ask('/v1/releases/none')).status).toBe(404);

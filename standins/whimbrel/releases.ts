@@ -14,7 +14,7 @@ export interface ReleaseLine {
   seconds: number | null;
   isrc: string | null;
 }
-export interface GannetRelease {
+export interface WhimbrelRelease {
   id: string;
   title: string;
   artists: string[];
@@ -81,9 +81,9 @@ function variantsOf(work: Work): Variant[] {
 }
 
 /** All releases. Lengths come from recordings that somebody has handed in; of others they are made up. */
-export function makeReleases(recordings: ReadonlyMap<string, Recording>): GannetRelease[] {
+export function makeReleases(recordings: ReadonlyMap<string, Recording>): WhimbrelRelease[] {
   return WORKS.flatMap((work) =>
-    variantsOf(work).map((v, i): GannetRelease => ({
+    variantsOf(work).map((v, i): WhimbrelRelease => ({
       id: hash(`${work.artist}/${work.album}/${i}`).slice(0, 12),
       title: work.album + v.suffix,
       artists: [work.artist],

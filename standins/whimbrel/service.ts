@@ -1,12 +1,12 @@
 /**
- * Gannet Index over HTTP, on loopback. It limits how often it may be asked, is slow at times, sometimes down, and
+ * Whimbrel Index over HTTP, on loopback. It limits how often it may be asked, is slow at times, sometimes down, and
  * knows not everything; POST /control sets how much of that, for trying things out.
  */
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { drawPicture } from './picture.ts';
 import { hear, openRecordings, recordingKey } from './recordings.ts';
-import { makeReleases, type GannetRelease } from './releases.ts';
+import { makeReleases, type WhimbrelRelease } from './releases.ts';
 
 export interface Mood {
   /** Requests a second; more are answered with 429. */
@@ -22,7 +22,7 @@ export interface Mood {
 }
 export const DEFAULT_MOOD: Mood = { limit: 12, slowEvery: 25, slowMs: 1200, downEvery: 150, downMs: 2500, down: false };
 
-export interface Gannet {
+export interface Whimbrel {
   address: string;
   stop: () => Promise<void>;
 }
@@ -47,7 +47,7 @@ function hits(asked: string, there: string): number {
 }
 
 function search(
-  releases: readonly GannetRelease[],
+  releases: readonly WhimbrelRelease[],
   asked: { artist: string; album: string; title: string },
   limit: number,
 ): {
@@ -113,24 +113,24 @@ function send(response: ServerResponse, status: number, body: unknown, headers: 
 }
 
 /** Starts it. @param recordingsFile JSON Lines of recordings; null when nobody has handed any in */
-export async function startGannet({
+export async function startWhimbrel({
   port = 0,
   recordingsFile = null,
   mood: first = DEFAULT_MOOD,
-}: { port?: number; recordingsFile?: string | null; mood?: Mood } = {}): Promise<Gannet> {
+}: { port?: number; recordingsFile?: string | null; mood?: Mood } = {}): Promise<Whimbrel> {
   const recordings = openRecordings(recordingsFile);
   let mood = first,
     asked = 0,
     downUntil = 0;
   let recent: number[] = [];
-  let made: { changed: number; releases: GannetRelease[] } | null = null;
-  const releases = (): GannetRelease[] => {
+  let made: { changed: number; releases: WhimbrelRelease[] } | null = null;
+  const releases = (): WhimbrelRelease[] => {
     const { byKey, changed } = recordings();
     if (made?.changed !== changed) made = { changed, releases: makeReleases(byKey) };
     return made.releases;
   };
   const answer = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
-    const url = new URL(request.url ?? '/', 'http://gannet'),
+    const url = new URL(request.url ?? '/', 'http://whimbrel'),
       now = Date.now();
     if (request.method === 'POST' && url.pathname === '/control') {
       mood = { ...mood, ...(await bodyOf(request)) };
