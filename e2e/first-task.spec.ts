@@ -167,7 +167,7 @@ test('a field is typed over, shown as done, and taken back by its toast', async 
 test('fit: every row says how well it follows, best first, with reasons', async ({ page }) => {
   await page.goto(`${app.address}/tracks?find=oilskin+lamps`);
   await rows(page).first().click();
-  await page.getByRole('button', { name: 'What could follow' }).click();
+  await page.getByRole('button', { name: 'Show what fits' }).click();
   await page.getByRole('button', { name: /Take off the filter “oilskin lamps”/ }).click();
   // The rows are those of everything now, and stay where they are.
   await expect(page.getByTestId('matching')).toHaveText('30');

@@ -18,6 +18,58 @@ test('Ctrl-C stops everything it started, and a second start on the same data is
   remove();
 });
 
+/** Processes of the database of a data folder: its first one, and those that serve connections. */
+function databaseOf(folder: string): { main: number; backends: number[] } {
+  const all = execFileSync('ps', ['-eo', 'pid,ppid,args'], { encoding: 'utf8' })
+    .trim()
+    .split('\n')
+    .map((l) => /^\s*(\d+)\s+(\d+)\s+(.*)$/.exec(l))
+    .flatMap((m) => (m ? [{ pid: Number(m[1]), parent: Number(m[2]), args: m[3]! }] : []));
+  const main = all.find((p) => p.args.includes('postgres') && p.args.includes(`-D ${folder}/`))!.pid;
+  return { main, backends: all.filter((p) => p.parent === main && p.args.includes(': app ')).map((p) => p.pid) };
+}
+
+test('the database is killed while tracks are measured: the server waits, says so, and goes on', async ({ page }) => {
+  const { folder, remove } = freshFolder('database');
+  withDemo(folder);
+  const app = await startApp(folder, ['--demo', '--only=30']);
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.measured >= 2,
+  );
+  await page.goto(`${app.address}/tracks`);
+  await expect(page.locator('[data-track]').first()).toBeVisible();
+  // One connection's process: PostgreSQL ends all others and starts anew by itself.
+  process.kill(databaseOf(folder).backends[0]!, 'SIGKILL');
+  await settled(
+    () => app.get<Overview>('/overview').catch(() => null),
+    (o) => o !== null,
+  );
+  // All of it at once: it is started again.
+  const { main } = databaseOf(folder);
+  process.kill(main, 'SIGKILL');
+  const refused = await fetch(`${app.address}/api/overview`);
+  expect([200, 503]).toContain(refused.status);
+  if (refused.status === 503)
+    expect(await refused.json()).toMatchObject({
+      error: { code: 'no-database', message: /The database is not there/ },
+    });
+  const after = await settled(
+    () => app.get<Overview>('/overview').catch(() => null),
+    (o) => o !== null && o.measured === o.tracks && o.tracks >= 30,
+    240_000,
+  );
+  expect(after!.measured).toBe(after!.tracks);
+  expect(databaseOf(folder).main).not.toBe(main);
+  expect(app.process.exitCode).toBeNull();
+  // What happened meanwhile is heard by the page again.
+  await app.post('/lists', { kind: 'crate', name: 'After the storm', parentId: null });
+  await page.goto(`${app.address}/arrange`);
+  await expect(page.getByText('After the storm')).toBeVisible();
+  await app.stop();
+  remove();
+});
+
 test('the page of an empty library says what to do first, and a folder can be chosen', async ({ page }) => {
   const { folder, remove } = freshFolder('empty');
   withDemo(folder);

@@ -125,7 +125,7 @@ const PICTURES = {
         .getByRole('list', { name: 'Groups' })
         .getByRole('button', { name: /Harbour Wall/ })
         .click();
-      await page.getByRole('table', { name: 'Tracks of the release' }).waitFor();
+      await page.getByRole('grid', { name: 'Tracks of the release' }).waitFor();
     },
   },
   completeness: { at: '/clean/completeness' },

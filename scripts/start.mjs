@@ -85,9 +85,14 @@ main(
     let maker = null;
     let server = null;
     let stopping = false;
+    // Whatever ended the database, it is started again; the server waits for it meanwhile.
+    const watch = setInterval(() => {
+      if (!stopping && database.revive()) console.error('· the database had stopped; it is started again');
+    }, 2000);
     const stop = async (signal) => {
       if (stopping) return;
       stopping = true;
+      clearInterval(watch);
       if (signal) console.log('\n· stopping');
       maker?.kill();
       catalogue?.stop();

@@ -104,7 +104,7 @@ function gain(id: string, label: string, scope: 'TRACK' | 'ALBUM', what: 'dB' | 
 
 export const FIELDS: readonly Field[] = [
   field('named', 'title', 'Title', 'text', {
-    width: 146,
+    width: 220,
     gap: true,
     tags: { id3: ['TIT2'], vorbis: ['TITLE'], mp4: ['©nam'], ape: ['Title'], riff: ['INAM'], aiff: ['NAME'] },
   }),
@@ -118,7 +118,7 @@ export const FIELDS: readonly Field[] = [
     },
   }),
   field('named', 'artist', 'Artist', 'texts', {
-    width: 114,
+    width: 106,
     gap: true,
     tags: { id3: ['TPE1'], vorbis: ['ARTIST'], mp4: ['©ART'], ape: ['Artist'], riff: ['IART'], aiff: ['AUTH'] },
   }),
@@ -130,7 +130,7 @@ export const FIELDS: readonly Field[] = [
     tags: { id3: ['TPE2'], vorbis: ['ALBUMARTIST', 'ALBUM ARTIST'], mp4: ['aART'], ape: ['Album Artist'] },
   }),
   field('named', 'genre', 'Genre', 'texts', {
-    width: 92,
+    width: 88,
     gap: true,
     tags: { id3: ['TCON'], vorbis: ['GENRE'], mp4: ['©gen', 'gnre'], ape: ['Genre'], riff: ['IGNR'] },
   }),
@@ -200,7 +200,7 @@ export const FIELDS: readonly Field[] = [
   }),
 
   field('measured', 'bpm', 'BPM', 'number', {
-    width: 76,
+    width: 72,
     editable: true,
     limits: { min: 20, max: 400, decimals: 2 },
     tags: { id3: ['TBPM'], vorbis: ['BPM', 'TEMPO'], mp4: ['tmpo'], ape: ['BPM'] },

@@ -20,7 +20,7 @@ export const STAGES: readonly Stage[] = [
     label: 'Disk',
     path: '/disk',
     built: false,
-    unit: 'not found',
+    unit: 'missing',
     later:
       'Missing files tied to their tracks again, files moved to where their naming rule wants them, look-alikes side by side.',
   },

@@ -104,9 +104,9 @@ export const KEYS = {
     leave: key('Esc', 'Back to the tracks'),
   },
   check: {
-    keep: key('K', 'Keep the value'),
-    half: key('H', 'Half the tempo'),
-    double: key('D', 'Double the tempo'),
+    keep: key('K', 'Keep'),
+    half: key('H', 'Half tempo'),
+    double: key('D', 'Double tempo'),
     down: key('↓', 'Next track'),
     up: key('↑', 'Previous track'),
     open: key('Enter', 'Open its sound'),

@@ -7,15 +7,23 @@ export function Chip({
   on,
   onToggle,
   size = 'plain',
+  quiet = false,
   children,
 }: {
   on: boolean;
   onToggle: () => void;
   size?: keyof typeof SIZES;
+  /** On is what it is most of the time. */
+  quiet?: boolean;
   children: ReactNode;
 }) {
   return (
-    <button type="button" aria-pressed={on} onClick={onToggle} className={`chip text-dim ${SIZES[size]}`}>
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onToggle}
+      className={`${quiet ? 'chip-quiet' : 'chip'} text-dim ${SIZES[size]}`}
+    >
       {children}
     </button>
   );

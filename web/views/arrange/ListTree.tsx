@@ -1,14 +1,6 @@
 /** Crates and playlists: make, rename, move, duplicate, put away and bring back. */
-import {
-  DndContext,
-  PointerSensor,
-  pointerWithin,
-  useDraggable,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import { Ellipsis, Plus } from 'lucide-react';
+import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
+import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Applied, ListLine } from '@early-set/core/api/types';
@@ -16,8 +8,9 @@ import { useCommands, useFindKey } from '../../commands/commands.ts';
 import { keyOf } from '../../commands/keys.ts';
 import { change, several } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
-import { Menu, RightClick, type MenuItem } from '../../ui/Menu.tsx';
+import { type MenuItem } from '../../ui/Menu.tsx';
 import { isPutAway, mayHold, positionBetween, treeLines } from './tree.ts';
+import { Line } from './TreeLine.tsx';
 
 export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string | null }) {
   const [find, setFind] = useState('');
@@ -182,86 +175,5 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         )}
       </aside>
     </DndContext>
-  );
-}
-
-interface LineProps {
-  list: ListLine;
-  depth: number;
-  chosen: boolean;
-  items: MenuItem[];
-  renaming: boolean;
-  onOpen: () => void;
-  onRename: (name: string) => void;
-  onStartRename: () => void;
-}
-
-function Line({ list, depth, chosen, items, renaming, onOpen, onRename, onStartRename }: LineProps) {
-  const drag = useDraggable({ id: list.id });
-  const drop = useDroppable({ id: list.id });
-  const left = useRef(false);
-  if (renaming) {
-    return (
-      <li>
-        <input
-          autoFocus
-          aria-label={`Name of the ${list.kind}`}
-          defaultValue={list.name}
-          maxLength={1000}
-          onFocus={(e) => {
-            left.current = false;
-            e.target.select();
-          }}
-          className="w-full rounded-xs border border-tide-deep bg-sheet px-1.5 py-1"
-          onBlur={(e) => {
-            if (!left.current) onRename(e.target.value.trim());
-          }}
-          onKeyDown={(e) => {
-            if (e.key === 'Enter') {
-              left.current = true;
-              onRename(e.currentTarget.value.trim());
-            }
-            if (e.key === 'Escape') {
-              left.current = true;
-              onRename('');
-            }
-          }}
-        />
-      </li>
-    );
-  }
-  return (
-    <RightClick items={items}>
-      <li
-        ref={(node) => {
-          drag.setNodeRef(node);
-          drop.setNodeRef(node);
-        }}
-        className={`group flex items-center border-b border-line ${chosen ? 'bg-inverse text-inverse-ink' : drop.isOver && !drag.isDragging ? 'bg-chosen' : ''}`}
-      >
-        <button
-          type="button"
-          {...drag.listeners}
-          aria-current={chosen ? 'page' : undefined}
-          onClick={onOpen}
-          onDoubleClick={onStartRename}
-          onKeyDown={(e) => {
-            if (e.key === 'F2') onStartRename();
-          }}
-          className="flex min-w-0 flex-1 items-baseline gap-2 py-1.5 pr-1 text-left font-semibold"
-          style={{ paddingLeft: 6 + depth * 14 }}
-        >
-          <span className="line-clamp-2 min-w-0 flex-1 break-words" title={list.name}>
-            {list.name}
-          </span>
-          <span className={`figures text-small font-normal ${chosen ? '' : 'text-dim'}`}>{list.tracks}</span>
-        </button>
-        <Menu items={items} label={`Actions for ${list.name}`}>
-          <button type="button" className="rounded-xs p-1 opacity-60 group-hover:opacity-100 focus-visible:opacity-100">
-            <Ellipsis size={14} />
-          </button>
-        </Menu>
-      </li>
-    </RightClick>
   );
 }

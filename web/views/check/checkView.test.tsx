@@ -160,7 +160,7 @@ describe('the least certain first', () => {
   test('for keys, there is nothing to halve', async () => {
     show(<CheckView />, '/check?what=key');
     await value('A min');
-    expect(screen.queryByRole('button', { name: /Half the tempo/ })).toBeNull();
+    expect(screen.queryByRole('button', { name: /Half tempo/ })).toBeNull();
     await press('h');
     expect(sent).toEqual([]);
     await press('k');

@@ -1,16 +1,14 @@
 /** The Clean stage: steps on the left, what they would do in the middle, the draft on the right. */
 import { useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import { useNavigate } from 'react-router';
-import type { Applied, Selection, TrackDetails } from '@early-set/core/api/types';
-import type { FieldEdit } from '@early-set/core/changes/fields';
-import type { Answer, FieldChange, Question } from '@early-set/core/clean/runSteps';
+import type { Selection, TrackDetails } from '@early-set/core/api/types';
+import type { FieldChange, Question } from '@early-set/core/clean/runSteps';
 import { fieldOf } from '@early-set/core/fields/table';
 import { useCommands } from '../../commands/commands.ts';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { toggleAudition, usePlayer } from '../../audition/player.ts';
-import { change, complain, several } from '../../data/actions.ts';
-import { get, post } from '../../data/api.ts';
+import { complain } from '../../data/actions.ts';
+import { get } from '../../data/api.ts';
 import { useSettings } from '../../data/hooks.ts';
 import { useHanded } from '../../data/handed.ts';
 import { useRemembered } from '../../data/remembered.ts';
@@ -26,7 +24,7 @@ import { StepsPanel } from './StepsPanel.tsx';
 import { useSteps } from './useSteps.ts';
 import { FIRST_SCOPE, SCOPE, scopeSelection, type Scope } from './scope.ts';
 import { ScopePicker } from './ScopePicker.tsx';
-import { useClean } from './useClean.ts';
+import { useDraft } from './useDraft.ts';
 
 /** Columns that are always offered; others come when something changes in them. */
 const USUAL = ['title', 'artist', 'version', 'path'];
@@ -38,15 +36,12 @@ export function CleanView() {
   const [scope, setScope] = useHanded<Scope>(SCOPE, FIRST_SCOPE);
   const { data: settings } = useSettings();
   const selection = scopeSelection(scope, settings?.gapRules);
-  const [answers, setAnswers] = useState<Record<string, Answer>>({});
-  const [leftOut, setLeftOut] = useState<ReadonlySet<number>>(new Set());
-  const clean = useClean(selection, preset.steps, answers);
+  const { clean, draft, leftOut, leaveOut, answer, discard, apply, applying, forget } = useDraft(stepsState, selection);
   const [onlyChanges, setOnlyChanges] = useRemembered<boolean>('clean-only-changes', true);
   const [hidden, setHidden] = useRemembered<string[]>('clean-hidden', []);
   const [focusId, setFocusId] = useState<number | null>(null);
   const [patternsOf, setPatternsOf] = useState<string | null>(null);
   const [writing, setWriting] = useState(false);
-  const [applying, setApplying] = useState(false);
   const player = usePlayer();
   const navigate = useNavigate();
 
@@ -59,7 +54,6 @@ export function CleanView() {
     () => (onlyChanges ? rows.filter((r) => r.changes.length > 0 || r.questions.some((q) => q.answer === null)) : rows),
     [rows, onlyChanges],
   );
-  const draft = useMemo(() => (result?.changes ?? []).filter((c) => !leftOut.has(c.id)), [result, leftOut]);
   const changedFields = useMemo(
     () => [...new Set((result?.changes ?? []).flatMap((c) => c.fields.map((f) => f.field)))],
     [result],
@@ -77,42 +71,6 @@ export function CleanView() {
     setPatternsOf(null);
     document.getElementById('clean-sheet')?.focus();
   };
-  const answer = (key: string, given: Answer | null): void =>
-    setAnswers((now) =>
-      given
-        ? { ...now, [key]: given }
-        : Object.fromEntries(Object.entries(now).filter(([k]) => !k.startsWith(`${key}:`))),
-    );
-  const leaveOut = (id: number): void =>
-    setLeftOut((now) => {
-      const next = new Set(now);
-      if (!next.delete(id)) next.add(id);
-      return next;
-    });
-  const drop = (): void => {
-    const before = preset;
-    stepsState.keep({ ...preset, steps: preset.steps.map((s) => ({ ...s, on: false })) });
-    toast('The draft is discarded: all steps are off', {
-      action: { label: 'Undo', onClick: () => stepsState.keep(before) },
-    });
-  };
-  const apply = async (): Promise<void> => {
-    if (draft.length === 0 || applying) return;
-    setApplying(true);
-    const edits: FieldEdit[] = draft.map(({ id, fields }) => ({
-      trackId: id,
-      fields: Object.fromEntries(fields.map(({ field, before, after }) => [field, { before, after }])),
-    }));
-    const done = await change(
-      post<Applied>('/drafts/fields', { title: `${preset.name || 'Clean'}: ${several(draft.length, 'track')}`, edits }),
-    );
-    setApplying(false);
-    if (done) {
-      setAnswers({});
-      setLeftOut(new Set());
-      clean.again();
-    }
-  };
   const audition = (row: CleanRow): void => {
     get<TrackDetails>(`/tracks/${row.track.id}`).then(toggleAudition, complain);
   };
@@ -124,7 +82,7 @@ export function CleanView() {
       run: () => void apply(),
       disabled: draft.length === 0,
     },
-    { id: 'clean-drop', label: 'Discard the draft', group: 'Clean', run: drop, disabled: draft.length === 0 },
+    { id: 'clean-discard', label: 'Discard the draft', group: 'Clean', run: discard, disabled: draft.length === 0 },
     {
       id: 'clean-only',
       label: onlyChanges ? 'Show all tracks' : 'Show only what changes',
@@ -177,7 +135,7 @@ export function CleanView() {
             onShow={show}
             onLeaveOut={leaveOut}
             onWriteLater={() => setWriting(true)}
-            onDrop={drop}
+            onDiscard={discard}
             onApply={() => void apply()}
             applying={applying}
           />
@@ -205,8 +163,7 @@ export function CleanView() {
               scope={scope}
               onChange={(next) => {
                 setScope(next);
-                setAnswers({});
-                setLeftOut(new Set());
+                forget();
                 setFocusId(null);
               }}
             />
@@ -230,6 +187,7 @@ export function CleanView() {
               {offered.map((f) => (
                 <Chip
                   key={f}
+                  quiet
                   on={!hidden.includes(f)}
                   onToggle={() => setHidden(hidden.includes(f) ? hidden.filter((h) => h !== f) : [...hidden, f])}
                 >

@@ -17,6 +17,7 @@ import { stepTitle } from '@early-set/core/clean/stepTitle';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
+import { usePresetTitle } from './useDraft.ts';
 import type { StepsState } from './useSteps.ts';
 import { Presets } from './Presets.tsx';
 import { StepBody } from './options/StepBody.tsx';
@@ -34,6 +35,7 @@ export function StepsPanel({ state, result, onPatterns }: Props) {
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const { preset } = state;
+  const title = usePresetTitle(state);
   const remove = (step: Step): void => {
     state.remove(step.id);
     toast(`The step is removed: ${stepTitle(step)}`, { action: { label: 'Undo', onClick: () => state.keep(preset) } });
@@ -41,8 +43,8 @@ export function StepsPanel({ state, result, onPatterns }: Props) {
   return (
     <section aria-label="Steps" className="flex h-full flex-col bg-fog">
       <header className="flex items-center gap-2 px-3 pt-3 pb-2.5">
-        <h2 className="heading min-w-0 flex-1 truncate text-[17px]" title={preset.name}>
-          {preset.name || 'Steps'}
+        <h2 className="heading min-w-0 flex-1 truncate text-[17px]" title={title}>
+          {title || 'Steps'}
         </h2>
         <Presets state={state} />
       </header>

@@ -158,7 +158,7 @@ describe('before it is applied', () => {
         onShow={() => undefined}
         onLeaveOut={() => undefined}
         onWriteLater={() => undefined}
-        onDrop={() => undefined}
+        onDiscard={() => undefined}
         onApply={apply}
         applying={false}
       />,

@@ -50,6 +50,8 @@ export function TracksView() {
   const { data: overview } = useOverview();
   const { data: reference } = useTrack(fitTo);
   const columnState = useColumns();
+  // How well others fit is only known beside a track.
+  const shownColumns = columnState.columns.filter((c) => c.id !== 'fit' || fitTo !== null);
   const player = usePlayer();
   const { chosen, choose, chooseAt } = useSheetChoice(query, sheet);
   const [adding, setAdding] = useState<Adding | null>(null);
@@ -98,7 +100,7 @@ export function TracksView() {
     void change(post<Applied>('/tracks/remove', { selection })).then(() => choose(NOTHING));
   };
   const openInspector = (what: 'open' | 'edit'): void => setInspectorAsk((b) => ({ what, n: b.n + 1 }));
-  const { editing, edit, editInHand, editStep } = useCellEditing(sheet, columnState.columns, chosen, chooseAt, () =>
+  const { editing, edit, editInHand, editStep } = useCellEditing(sheet, shownColumns, chosen, chooseAt, () =>
     openInspector('edit'),
   );
   const none = count === 0;
@@ -233,7 +235,7 @@ export function TracksView() {
             ) : (
               <SheetTable
                 sheet={sheet}
-                columns={columnState.columns}
+                columns={shownColumns}
                 sort={sort}
                 onSort={sortBy}
                 onResize={columnState.resize}

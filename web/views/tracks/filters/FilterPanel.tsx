@@ -36,7 +36,7 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
             data={facets.histograms.energy}
             range={filters.ranges.energy ?? null}
             onChange={setRange('energy')}
-            ends={['still', 'peak']}
+            ends={['still', 'full']}
           />
           <ValueList
             title="Genre"

@@ -3,7 +3,6 @@
  * be taken back.
  */
 import { useState } from 'react';
-import { Volume2 } from 'lucide-react';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { tappedBpm, type Grid } from '@early-set/core/analysis/gridOf';
 import { ALL_KEYS, shortKey } from '@early-set/core/fields/keys';
@@ -11,6 +10,7 @@ import { usePlayer } from '../../../audition/player.ts';
 import { playChord } from '../../../audition/chord.ts';
 import { rounded, setField, typed } from '../../../data/fields.ts';
 import { Button } from '../../../ui/Button.tsx';
+import { Choices, Heading, Listen } from './Candidates.tsx';
 
 type Analysed = NonNullable<TrackDetails['analysis']>['result'];
 
@@ -120,70 +120,6 @@ export function KeyByHand({ track, result }: { track: TrackDetails; result: Anal
       />
       <OtherKey key={String(track.values.key)} track={track} />
     </section>
-  );
-}
-
-function Heading({ byHand, children }: { byHand: boolean; children: string }) {
-  return (
-    <h3 className="text-small font-semibold text-dim">
-      {children}
-      {byHand && <span className="ml-1.5 font-normal text-buoy-text">set by hand; measuring again leaves it</span>}
-    </h3>
-  );
-}
-
-interface Choice {
-  name: string;
-  weight: number;
-  now: boolean;
-  use: () => void;
-  listen?: () => void;
-}
-
-function Choices({ items, empty }: { items: Choice[]; empty: string }) {
-  if (items.length === 0) return <p className="text-dim">{empty}</p>;
-  return (
-    <ul>
-      {items.map((c) => (
-        <li key={c.name} className="flex items-center">
-          <button
-            type="button"
-            aria-pressed={c.now}
-            onClick={c.use}
-            disabled={c.now}
-            aria-label={c.now ? `${c.name}, in use` : `Use ${c.name}`}
-            title={c.now ? 'In use' : `Use ${c.name}`}
-            className={`group flex min-w-0 flex-1 items-center gap-2 py-[3px] text-left ${c.now ? '' : 'hover:bg-hair'}`}
-          >
-            <span className={`figures w-[64px] ${c.now ? 'font-semibold' : 'text-dim group-hover:text-ink'}`}>
-              {c.name}
-            </span>
-            <span aria-hidden="true" className="h-[6px] flex-1 bg-hair">
-              <span
-                className={`block h-full ${c.now ? 'bg-energy' : 'bg-tide-deep'}`}
-                style={{ width: `${c.weight * 100}%` }}
-              />
-            </span>
-            <span className="figures w-[40px] text-right text-tiny text-dim">{Math.round(c.weight * 100)} %</span>
-          </button>
-          {c.listen && <Listen name={c.name} onListen={c.listen} />}
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-function Listen({ name, onListen }: { name: string; onListen: () => void }) {
-  return (
-    <button
-      type="button"
-      aria-label={`Hear the chord of ${name}`}
-      title="Hear its tonic chord"
-      onClick={onListen}
-      className="ml-1 rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"
-    >
-      <Volume2 size={13} />
-    </button>
   );
 }
 

@@ -115,7 +115,7 @@ export function Inspector({ trackId, count, selection, ask, onAdd, onFit, fitTo 
       </Tabs.Root>
       <div className="flex gap-2 border-t border-line p-2.5">
         <Button className="flex-1" onClick={() => onFit(fitTo === track.id ? null : track.id)}>
-          {fitTo === track.id ? 'Stop showing fit' : 'What could follow'}
+          {fitTo === track.id ? 'Hide what fits' : 'Show what fits'}
         </Button>
         <Button className="flex-1" onClick={onAdd}>
           Add to…
@@ -128,13 +128,13 @@ export function Inspector({ trackId, count, selection, ask, onAdd, onFit, fitTo 
 function Figures({ track }: { track: TrackDetails }) {
   const v = track.values;
   const steady = v.tempoSteady === true ? 'steady grid' : v.tempoSteady === false ? 'drifts' : 'no beat';
-  const sure = typeof v.keyConfidence === 'number' ? `sure ${v.keyConfidence.toFixed(2)}` : '';
+  const confidence = typeof v.keyConfidence === 'number' ? `confidence ${v.keyConfidence.toFixed(2)}` : '';
   const figures: [string, string][] = [
     [typeof v.bpm === 'number' ? v.bpm.toFixed(2) : '–', `BPM · ${steady}`],
-    [v.key ? shortKey(String(v.key)) : '–', v.key ? `${signatureLabel(String(v.key))} · ${sure}` : 'key'],
+    [v.key ? `${shortKey(String(v.key))} ${signatureLabel(String(v.key))}` : '–', confidence || 'key'],
     [
       typeof v.lufs === 'number' ? figure(v.lufs, 1) : '–',
-      `LUFS${typeof v.truePeakDbtp === 'number' ? ` · peak ${figure(v.truePeakDbtp, 1)}` : ''}`,
+      `LUFS${typeof v.truePeakDbtp === 'number' ? ` · ${figure(v.truePeakDbtp, 1)} dBTP` : ''}`,
     ],
     [
       typeof v.energy === 'number' ? String(v.energy) : '–',

@@ -1,0 +1,87 @@
+/** One crate or playlist in the tree: opened, renamed in place, dragged. */
+import { useDraggable, useDroppable } from '@dnd-kit/core';
+import { Ellipsis } from 'lucide-react';
+import { useRef } from 'react';
+import type { ListLine } from '@early-set/core/api/types';
+import { Menu, RightClick, type MenuItem } from '../../ui/Menu.tsx';
+
+interface LineProps {
+  list: ListLine;
+  depth: number;
+  chosen: boolean;
+  items: MenuItem[];
+  renaming: boolean;
+  onOpen: () => void;
+  onRename: (name: string) => void;
+  onStartRename: () => void;
+}
+
+export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, onStartRename }: LineProps) {
+  const drag = useDraggable({ id: list.id });
+  const drop = useDroppable({ id: list.id });
+  const left = useRef(false);
+  if (renaming) {
+    return (
+      <li>
+        <input
+          autoFocus
+          aria-label={`Name of the ${list.kind}`}
+          defaultValue={list.name}
+          maxLength={1000}
+          onFocus={(e) => {
+            left.current = false;
+            e.target.select();
+          }}
+          className="w-full rounded-xs border border-tide-deep bg-sheet px-1.5 py-1"
+          onBlur={(e) => {
+            if (!left.current) onRename(e.target.value.trim());
+          }}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') {
+              left.current = true;
+              onRename(e.currentTarget.value.trim());
+            }
+            if (e.key === 'Escape') {
+              left.current = true;
+              onRename('');
+            }
+          }}
+        />
+      </li>
+    );
+  }
+  return (
+    <RightClick items={items}>
+      <li
+        ref={(node) => {
+          drag.setNodeRef(node);
+          drop.setNodeRef(node);
+        }}
+        className={`group flex items-center border-b border-line ${chosen ? 'bg-inverse text-inverse-ink' : drop.isOver && !drag.isDragging ? 'bg-chosen' : ''}`}
+      >
+        <button
+          type="button"
+          {...drag.listeners}
+          aria-current={chosen ? 'page' : undefined}
+          onClick={onOpen}
+          onDoubleClick={onStartRename}
+          onKeyDown={(e) => {
+            if (e.key === 'F2') onStartRename();
+          }}
+          className="flex min-w-0 flex-1 items-baseline gap-2 py-1.5 pr-1 text-left font-semibold"
+          style={{ paddingLeft: 6 + depth * 14 }}
+        >
+          <span className="line-clamp-2 min-w-0 flex-1 break-words" title={list.name}>
+            {list.name}
+          </span>
+          <span className={`figures text-small font-normal ${chosen ? '' : 'text-dim'}`}>{list.tracks}</span>
+        </button>
+        <Menu items={items} label={`Actions for ${list.name}`}>
+          <button type="button" className="rounded-xs p-1 opacity-60 group-hover:opacity-100 focus-visible:opacity-100">
+            <Ellipsis size={14} />
+          </button>
+        </Menu>
+      </li>
+    </RightClick>
+  );
+}
