@@ -43,6 +43,8 @@ export default tseslint.config(
         URL: 'readonly',
         Buffer: 'readonly',
         fetch: 'readonly',
+        setInterval: 'readonly',
+        clearInterval: 'readonly',
         document: 'readonly',
       },
     },

@@ -37,6 +37,8 @@ export interface Field {
   /** Limits for typed values. */
   limits: { min?: number; max?: number; maxLength?: number; decimals?: number };
   tags: TagNames;
+  /** A file may hold several of its kind, of which only the one that is shown is ours: the first. */
+  firstOnly?: true;
   /** Choices of a 'choice' field, with their labels. */
   choices?: Record<string, string>;
   /** Of its figures, as the head of a column says it. */
@@ -46,7 +48,7 @@ export interface Field {
 }
 
 type Extra = Partial<
-  Pick<Field, 'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable' | 'mark' | 'unit'>
+  Pick<Field, 'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable' | 'mark' | 'unit' | 'firstOnly'>
 >;
 
 const snake = (id: string): string => id.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
@@ -189,6 +191,7 @@ export const FIELDS: readonly Field[] = [
   }),
   field('named', 'comment', 'Comment', 'text', {
     width: 180,
+    firstOnly: true,
     tags: {
       id3: ['COMM', 'COM', 'TXXX:comment'],
       vorbis: ['COMMENT', 'DESCRIPTION'],

@@ -105,9 +105,12 @@ function setField(container: Container, id: string, texts: readonly string[]): v
     // A list of texts that a WAV has already is kept as full as the tag that counts: many programs read nothing else.
     const fresh =
       (rank === 0 || set.family === 'riff') && there.length === 0 && wanted.length > 0 ? set.place(names) : null;
-    for (const name of fresh ? [fresh] : there) {
-      const old = set.get(name) ?? [],
-        said = spelled(field, name, wanted, old);
+    // Of several comments the one that is shown is changed; only an empty field takes all of them away.
+    const shown = field.firstOnly && wanted.length > 0 ? there.slice(0, 1) : there;
+    for (const name of fresh ? [fresh] : shown) {
+      const old = set.get(name) ?? [];
+      const rest = field.firstOnly && wanted.length > 0 ? old.slice(1) : [];
+      const said = [...spelled(field, name, wanted, old), ...rest];
       if (said.length !== old.length || said.some((t, i) => t !== old[i])) set.set(name, said);
     }
   });

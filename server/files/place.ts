@@ -3,7 +3,7 @@
  * does so under a name of its own in the folder it is for, is on the drive and compared before it takes its name, and
  * the source of a move goes last. All of it can be done again after a kill at any point.
  */
-import { createHash, randomUUID } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import {
   closeSync,
   fchmodSync,
@@ -15,7 +15,6 @@ import {
   lstatSync,
   mkdirSync,
   openSync,
-  readdirSync,
   readSync,
   renameSync,
   rmdirSync,
@@ -25,10 +24,11 @@ import {
   writeSync,
   type Stats,
 } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { dirname } from 'node:path';
 import { QUARANTINE } from '@early-set/core/changes/kinds/relocateFile';
 import { TagTrouble } from '@early-set/core/tags/bytes';
 import { openRegular } from './regular.ts';
+import { removeRemainsOf, unfinishedName } from './unfinished.ts';
 
 const BLOCK = 4 << 20;
 
@@ -49,20 +49,6 @@ export const sameIdentity = (a: Identity, b: Identity): boolean =>
   a.device === b.device && a.inode === b.inode && a.size === b.size && Math.abs(a.modifiedMs - b.modifiedMs) < 1;
 
 const statOf = (path: string): Stats | null => lstatSync(path, { throwIfNoEntry: false }) ?? null;
-
-/** Beginning of the name of a file that is being written; scans pass over names that begin with a dot. */
-export const UNFINISHED = '.early-set-unfinished-';
-const tailOf = (path: string): string => basename(path).slice(-60);
-const OLD_MS = 3_600_000;
-
-/** What a killed process left of this file an hour or more ago goes; what is younger may still be written. */
-function removeOldRemains(path: string): void {
-  for (const name of readdirSync(dirname(path))) {
-    if (!name.startsWith(UNFINISHED) || !name.endsWith(`-${tailOf(path)}`)) continue;
-    const remains = join(dirname(path), name);
-    if (Date.now() - statSync(remains).ctimeMs > OLD_MS) rmSync(remains, { force: true });
-  }
-}
 
 /** So that a name outlives a loss of power; file systems that know no such thing are left in peace. */
 export function settleFolder(folder: string): void {
@@ -150,8 +136,8 @@ function renameOverPlaceholder(from: string, to: string): void {
  * the file given as `over`, which must still be just that.
  */
 export function makeAndName(path: string, { over }: { over: Identity | null }, write: (file: number) => void): void {
-  removeOldRemains(path);
-  const temporary = join(dirname(path), `${UNFINISHED}${randomUUID().slice(0, 8)}-${tailOf(path)}`);
+  removeRemainsOf(path);
+  const temporary = unfinishedName(path);
   const file = openSync(temporary, 'wx+');
   let open = true;
   try {

@@ -16,6 +16,8 @@ export interface ScanReport {
   unread: number;
   /** Changed files that say otherwise than what was typed. */
   differs: number;
+  /** Files that a killed process had left unfinished; they are removed. */
+  remains: number;
 }
 
 export interface ScanContext {

@@ -3,16 +3,19 @@
  * file that was not taken why. Doing it again, also after a kill midway, changes nothing more.
  */
 import { reasonOf } from '../files/reasons.ts';
+import { removeIfLeft } from '../files/unfinished.ts';
 import { dirname } from 'node:path';
+import { log } from '../base/log.ts';
+import { isAway } from '../db/database.ts';
 import { storeFileTags } from '../changes/fileTags.ts';
 import { LEFT_OUT } from '../library/removedTracks.ts';
 import { Problem } from '../base/problem.ts';
 import { inParallel, type KnownFile, type Refusal, type ScanContext, type ScanReport } from './context.ts';
 import { kindOf } from './kinds.ts';
 import { knownFiles, losesMost, markMissing, markReturned, refusalsBefore } from './known.ts';
-import { readOne, stampOf } from './read.ts';
+import { readOne, stampOf, type Reading } from './read.ts';
 import { sameFile, storeBatch, storeRefusals } from './store.ts';
-import { walkFiles, type FoundFile } from './walk.ts';
+import { walkFiles, type FoundFile, type Obstacle } from './walk.ts';
 
 /** Why a file could not be read, though it may be music. */
 export const UNREAD = ['broken', 'unreadable'];
@@ -35,6 +38,8 @@ interface Found {
   /** Touched by somebody without another size or time. */
   touched: FoundFile[];
   refusals: Refusal[];
+  /** Unfinished files that were removed. */
+  remains: number;
   /** Pictures by folder. */
   covers: Map<string, string>;
 }
@@ -56,13 +61,14 @@ export async function scanRoot(context: ScanContext): Promise<ScanReport> {
     notTaken: 0,
     unread: 0,
     differs: 0,
+    remains: found.remains,
   };
   toRead.push(...(await retagged(context, found.touched, known)));
   for (let from = 0; from < toRead.length; from += BATCH) {
     signal?.throwIfAborted();
     const batch = toRead.slice(from, from + BATCH);
     const readings = await inParallel(batch, PARALLEL, (file) => readOne(context, file, covers));
-    const stored = await storeBatch(context, readings, known, report);
+    const stored = await storeAll(context, readings, known, report);
     for (const r of readings)
       if ('refused' in r) {
         refusals.push(r.refused);
@@ -75,15 +81,52 @@ export async function scanRoot(context: ScanContext): Promise<ScanReport> {
   return report;
 }
 
+/** Stores a batch; when something in it cannot be stored, each of its files by itself, and only that one is left. */
+async function storeAll(
+  context: ScanContext,
+  readings: Reading[],
+  known: ReadonlyMap<string, KnownFile>,
+  report: ScanReport,
+): Promise<number[]> {
+  const together = async (batch: readonly Reading[]): Promise<number[]> => {
+    const counts = { ...report };
+    const ids = await storeBatch(context, batch, known, counts);
+    Object.assign(report, counts);
+    return ids;
+  };
+  try {
+    return await together(readings);
+  } catch (error) {
+    if (isAway(error)) throw error;
+    log.warn(error, 'a batch could not be stored; its files are stored one by one');
+  }
+  const ids: number[] = [];
+  for (const [i, reading] of readings.entries()) {
+    if ('refused' in reading) continue;
+    try {
+      ids.push(...(await together([reading])));
+    } catch (error) {
+      if (isAway(error)) throw error;
+      const reason = 'What this file says of itself cannot be stored';
+      readings[i] = { refused: { ...reading.file, code: 'broken', reason } };
+    }
+  }
+  return ids;
+}
+
 async function lookThrough(
   { database, root, signal }: ScanContext,
   known: ReadonlyMap<string, KnownFile>,
 ): Promise<Found> {
   const before = await refusalsBefore(database, root.id);
-  const found: Found = { seen: new Set(), toRead: [], touched: [], refusals: [], covers: new Map() };
+  const found: Found = { seen: new Set(), toRead: [], touched: [], refusals: [], remains: 0, covers: new Map() };
   const { seen, toRead, touched, refusals, covers } = found;
   try {
-    for await (const file of walkFiles(root.path, (o) => refusals.push({ ...o, size: 0, modifiedMs: 0 }), signal)) {
+    const obstacle = (o: Obstacle): void => void refusals.push({ ...o, size: 0, modifiedMs: 0 });
+    const unfinished = (path: string): void => {
+      if (removeIfLeft(path)) found.remains++;
+    };
+    for await (const file of walkFiles(root.path, obstacle, signal, unfinished)) {
       seen.add(file.path);
       const kind = kindOf(file.path),
         there = known.get(file.path),

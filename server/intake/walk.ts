@@ -1,6 +1,7 @@
 /** Walking a root: every file with size and time, in a steady order, never leaving the root. */
 import { lstat, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
+import { UNFINISHED } from '../files/unfinished.ts';
 
 /** `changedMs` moves with every change, also those that leave size and time of writing as they were. */
 export interface FoundFile {
@@ -18,12 +19,13 @@ export interface Obstacle {
 /**
  * Lists files below a root (paths relative, forward slashes). Links are not followed, hidden names are
  * passed over; folders that cannot be read and names that are not valid text are told to `obstacle`.
- * @param rootFound is told when the root itself cannot be read, before throwing.
+ * @param unfinished told of files that were being written, by paths as the system takes them
  */
 export async function* walkFiles(
   rootPath: string,
   obstacle: (o: Obstacle) => void,
   signal?: AbortSignal,
+  unfinished: (path: string) => void = () => undefined,
 ): AsyncGenerator<FoundFile> {
   const pending = [''];
   while (pending.length > 0) {
@@ -42,6 +44,7 @@ export async function* walkFiles(
       .sort((a, b) => (a.name.text < b.name.text ? -1 : 1));
     const folders: string[] = [];
     for (const { entry, name } of named) {
+      if (name.text.startsWith(UNFINISHED)) unfinished(join(rootPath, folder, name.text));
       if (name.text.startsWith('.')) continue;
       const path = folder ? `${folder}/${name.text}` : name.text;
       if (!name.valid) {

@@ -52,11 +52,15 @@ export function id3Length(source: Source, at: number): number {
   return HEADER + synchsafe(head, 6) + (head[3] === 4 && head[5]! & TAG_FLAG.footer ? HEADER : 0);
 }
 
+/** Comments, one a language. */
+const COMMENT = 'COMM';
+
 /**
  * Takes a tag apart; without bytes, a new one of that version.
  * @param room bytes that the tag may take before the file has to grow
  * @throws TagTrouble when it is of another version or its frames do not add up
  */
+
 export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = bytes?.length ?? 0): Id3Tag {
   const major = bytes ? bytes[3]! : newVersion;
   if (major !== 3 && major !== 4) throw new TagTrouble(`Its ID3v2.${major} tag can be read, but not changed`);
@@ -106,6 +110,8 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
         .filter(matching(name))
         .map((f) => textsOf(f, name))
         .filter((t): t is string[] => t !== null);
+      // Comments stand in several languages; the first is the one that is shown.
+      if (name === COMMENT) return found[0] ?? null;
       return found.length ? found.flat() : null;
     },
     set(name, texts) {
@@ -114,7 +120,8 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
         return;
       }
       const old = frames.find(matching(name));
-      replace(matching(name), frameOf(name.slice(0, 4), bodyFor(name, texts, major, old)));
+      const replaced = name === COMMENT && old ? (f: Frame): boolean => f === old : matching(name);
+      replace(replaced, frameOf(name.slice(0, 4), bodyFor(name, texts, major, old)));
     },
     picture() {
       const found = frames.map(pictureOf).filter((p) => p !== null);

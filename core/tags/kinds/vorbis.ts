@@ -59,10 +59,16 @@ export function openVorbis(bytes: Uint8Array, holdsPictures: boolean, opus = fal
       const upper = name.toUpperCase(),
         old = comments.find((c) => c.name === upper);
       const spelling = old ? spelled(old) : name;
-      replace(
-        (c) => c.name === upper,
-        texts.map((t) => ({ name: upper, raw: toUtf8(`${spelling}=${t}`) })),
+      // What is said already stays as it is spelled, byte for byte and where it stands.
+      const kept = comments.filter((c) => c.name === upper);
+      const made = texts.map((t, i) =>
+        kept[i] && valueOf(kept[i]) === t ? kept[i] : { name: upper, raw: toUtf8(`${spelling}=${t}`) },
       );
+      if (made.length !== kept.length) {
+        replace((c) => c.name === upper, made);
+        return;
+      }
+      comments = comments.map((c) => made[kept.indexOf(c)] ?? c);
     },
     render: () =>
       concat([

@@ -28,12 +28,14 @@ function PastRun({ run }: { run: RunProgress }) {
   const [open, setOpen] = useState(false);
   const { data: failures = [] } = useRunFailures(open && run.kind === 'analysis' ? run.id : null);
   const report = run.report as {
+    found: number;
     taken: number;
     changed: number;
     returned: number;
     missing: number;
     notTaken: number;
     differs?: number;
+    remains?: number;
   } | null;
   const words =
     run.kind === 'intake' && report
@@ -41,10 +43,11 @@ function PastRun({ run }: { run: RunProgress }) {
           report.taken && `${report.taken} taken`,
           report.changed && `${report.changed} changed`,
           report.returned && `${report.returned} found again`,
-          report.missing && `${report.missing} vanished`,
+          report.missing && `${report.missing} missing`,
+          report.remains && `${several(report.remains, 'unfinished file')} removed`,
         ]
           .filter(Boolean)
-          .join(', ') || 'nothing new'
+          .join(', ') || `nothing new among ${several(report.found, 'file')}`
       : run.kind === 'analysis'
         ? `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}`
         : run.kind === 'writing'

@@ -294,7 +294,7 @@ describe('what happened', () => {
       }),
     ];
     await opened();
-    await waitFor(() => expect(screen.getByText('3 taken, 1 changed, 2 vanished')).toBeTruthy());
+    await waitFor(() => expect(screen.getByText('3 taken, 1 changed, 2 missing')).toBeTruthy());
     expect(screen.getByText(/2 files say something else/).getAttribute('href')).toBe('/tracks?needs=unwritten');
     expect(screen.getByText('cancelled')).toBeTruthy();
     expect(screen.getByText('The file is read-only')).toBeTruthy();
