@@ -1,6 +1,7 @@
 /** The server: API, page, events and one worker in a process. */
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import type { Duplex } from 'node:stream';
 import type { ChangeContext } from './changes/context.ts';
 import { setCatalogueAddress } from './catalogue/client.ts';
 import { listen, type DatabaseEvent } from './db/database.ts';
@@ -35,6 +36,20 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
+/** Filters stand in addresses, and may be long. */
+const MAX_ADDRESS_BYTES = 512 * 1024;
+
+/** What cannot be read as a request at all is refused in the shape of all refusals. */
+function refuseUnreadable(error: NodeJS.ErrnoException, socket: Duplex): void {
+  if (!socket.writable) return;
+  const tooLong = error.code === 'HPE_HEADER_OVERFLOW';
+  const message = tooLong ? 'The address of the request is too long' : 'The request could not be understood';
+  const body = JSON.stringify({ error: { code: tooLong ? 'too-long' : 'bad-request', message } });
+  const line = tooLong ? '431 Request Header Fields Too Large' : '400 Bad Request';
+  const head = `Content-Type: application/json\r\nContent-Length: ${Buffer.byteLength(body)}\r\nConnection: close`;
+  socket.end(`HTTP/1.1 ${line}\r\n${head}\r\n\r\n${body}`);
+}
+
 const MISSED: readonly DatabaseEvent[] = [
   { kind: 'tracks' },
   { kind: 'lists', listIds: [] },
@@ -67,7 +82,8 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     },
   );
   void facets.facets({}).catch(() => undefined); // the first page asks for just this
-  const server = createServer(app.express);
+  const server = createServer({ maxHeaderSize: MAX_ADDRESS_BYTES }, app.express);
+  server.on('clientError', refuseUnreadable);
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(options.port, '127.0.0.1', resolve);

@@ -72,18 +72,20 @@ export const inTags = (fieldId: string): boolean => Object.keys(findField(fieldI
  * Which fields the library says otherwise than the file, after some were set.
  * @param before those that were known before
  * @param set fields that have a new value now
+ * @param measured whether a value is what analysis found: such are nobody's wish for the file
  */
 export function unwrittenAfter(
   before: readonly string[],
   set: readonly string[],
   valueOf: (field: string) => FieldValue,
   file: FileFields,
+  measured: (field: string) => boolean = () => false,
 ): string[] {
   const out = new Set(before);
   for (const id of set) {
     const field = findField(id);
     if (!field || !inTags(id)) continue;
-    if (file && saysValue(field, file[id] ?? [], valueOf(id))) out.delete(id);
+    if (measured(id) || (file && saysValue(field, file[id] ?? [], valueOf(id)))) out.delete(id);
     else out.add(id);
   }
   return [...out].sort();

@@ -7,10 +7,7 @@ import { Problem } from '../base/problem.ts';
 
 function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof MulterError)
-    return error.code === 'LIMIT_FILE_SIZE'
-      ? new Problem(413, 'too-large', 'The file is larger than 2 GB')
-      : new Problem(400, 'bad-upload', 'The files did not arrive in a usable form');
+  if (error instanceof MulterError) return new Problem(400, 'bad-upload', 'The files did not arrive in a usable form');
   if (isAway(error))
     return new Problem(503, 'no-database', 'The database is not there; Early Set goes on as soon as it is back');
   const { type, status, code, original } = error as {

@@ -34,8 +34,8 @@ function check<T>(schema: Joi.Schema | undefined, value: unknown): T {
 export function route<P = unknown, Q = unknown, B = unknown>(
   shapes: Shapes,
   handle: (input: Checked<P, Q, B>) => Promise<unknown>,
-): RequestHandler {
-  return (request, response, next) => {
+): RequestHandler & { shapes: Shapes } {
+  const answer: RequestHandler = (request, response, next) => {
     (async () => {
       const input = {
         params: check<P>(shapes.params ?? Joi.object({}), request.params),
@@ -44,10 +44,11 @@ export function route<P = unknown, Q = unknown, B = unknown>(
         request,
         response,
       };
-      const answer = await handle(input);
-      if (answer !== undefined) response.json(answer);
+      const made = await handle(input);
+      if (made !== undefined) response.json(made);
     })().catch(next);
   };
+  return Object.assign(answer, { shapes });
 }
 
 const text = Joi.string().max(20_000).allow('');

@@ -45,6 +45,17 @@ beforeAll(async () => {
 });
 afterAll(() => h?.stop());
 
+test('a tempo corrected by hand and taken back is nobody’s wish for the file any more', async () => {
+  const id = ids[4]!;
+  const { bpm } = (await details(id)).values;
+  const typed = (await h.post('/fields', { selection: { ids: [id] }, field: 'bpm', value: 62 }).expect(200)).body;
+  expect(typed).toMatchObject({ files: { written: 1 } });
+  await h.post('/undo', {}).expect(200);
+  const after = await details(id);
+  expect(after.values).toMatchObject({ bpm, unwritten: null });
+  expect(after.origins.bpm?.origin).toBe('analysis');
+});
+
 describe('the check list', () => {
   test('holds what is less sure than asked, least certain first, and says how many there are beyond the rows', async () => {
     const all = await list('tempo', 0.8);

@@ -52,10 +52,16 @@ describe('roots only', () => {
         } catch {
           return;
         }
+        expect(segments.every((s) => Buffer.byteLength(s) <= 240)).toBe(true);
         expect(segments.every((s) => s !== '..' && s !== '.' && !/[/\\\0]/.test(s) && s.length > 0)).toBe(true);
       }),
     );
   });
+});
+
+test('a long dropped name keeps its ending, in whatever alphabet', () => {
+  expect(safeSegments(`${'長い名前'.repeat(60)}.flac`)).toEqual([expect.stringMatching(/^長い名前.*\.flac$/u)]);
+  expect(safeSegments(`a/${'b'.repeat(400)}.mp3`)[1]).toMatch(/^b{100,}\.mp3$/);
 });
 
 test('walking lists files in a steady order, names what stands in the way, and stays inside', async () => {

@@ -44,7 +44,7 @@ export function Commands({ toggleTheme }: { toggleTheme: () => void }) {
     })),
     {
       id: 'play-on',
-      label: playOn ? 'Stop at the end of each track' : 'Play the next track at the end',
+      label: playOn ? 'Continuous play: off' : 'Continuous play: on',
       group: SCREENS.audition,
       run: () => setPlayOn(!playOn),
     },

@@ -65,10 +65,10 @@ export function AuditionStrip() {
       <Button onClick={() => jump(30)} aria-label="Forward 30 seconds" className="figures">
         +30 <kbd className="text-dim">.</kbd>
       </Button>
-      <Hint text="Play the next track at the end">
+      <Hint text="Continuous play">
         <Button
           kind="quiet"
-          aria-label="Play the next track at the end"
+          aria-label="Continuous play"
           aria-pressed={playOn}
           onClick={() => setPlayOn(!playOn)}
           className={playOn ? 'bg-inverse text-inverse-ink' : ''}

@@ -30,6 +30,7 @@ export const setFieldStored = serverKind<SetField>({
           [...touched],
           (field) => track.values[field] ?? null,
           inFiles.get(id) ?? null,
+          (field) => held[field]?.origin === 'analysis',
         );
         return [{ id, held, plain: { unwritten }, values: track.values }];
       }),

@@ -4,7 +4,8 @@
  */
 import { writeTagsKind, type WriteTags } from '@early-set/core/changes/kinds/writeTags';
 import { fieldOf } from '@early-set/core/fields/table';
-import type { FieldValue } from '@early-set/core/fields/values';
+import type { Origins } from '@early-set/core/api/types';
+import type { TrackValues } from '@early-set/core/fields/values';
 import { saysValue, unwrittenAfter, valueIn } from '@early-set/core/tags/values';
 import type { Transaction } from 'sequelize';
 import type { Database } from '../../db/database.ts';
@@ -105,8 +106,9 @@ const files: FileWork<WriteTags, Intent, FileStamp> = {
 async function storeWritten(database: Database, item: WriteTags, stamp: FileStamp, t: Transaction): Promise<void> {
   await storeFileTags(database, [{ id: item.trackId, stamp }], t);
   const fields = Object.keys(item.fields).map(fieldOf);
-  const [row] = await database.rows<{ unwritten: string[] | null } & Record<string, FieldValue>>(
-    `SELECT ${['t.unwritten', ...fields.map((f) => `t.${f.column} AS "${f.id}"`)].join(', ')} FROM tracks t WHERE t.id = $1 FOR UPDATE`,
+  const [row] = await database.rows<{ unwritten: string[] | null; origins: Origins | null } & TrackValues>(
+    `SELECT t.unwritten, o.origins${fields.map((f) => `, t.${f.column} AS "${f.id}"`).join('')} FROM tracks t
+      LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1 FOR UPDATE OF t`,
     [item.trackId],
     t,
   );
@@ -116,6 +118,7 @@ async function storeWritten(database: Database, item: WriteTags, stamp: FileStam
     fields.map((f) => f.id),
     (id) => row[id] ?? null,
     stamp.fields,
+    (id) => row.origins?.[id]?.origin === 'analysis',
   );
   await database.run(
     'UPDATE tracks SET unwritten = $2::text[] WHERE id = $1',

@@ -2,10 +2,11 @@ import type { Selection } from '@early-set/core/api/types';
 import { FIELDS } from '@early-set/core/fields/table';
 import { Router } from 'express';
 import Joi from 'joi';
-import multer from 'multer';
 import { copyField, folderPicture, keepPicture, knownValues, setPicture, sharedValues } from '../../editing/byHand.ts';
 import { notFound, Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
+import { MAX_PICTURE_BYTES } from '../../media/raster.ts';
+import { receiveInMemory } from '../uploads.ts';
 import { route, selectionSchema } from '../validate.ts';
 
 const editable = Joi.string().valid(...FIELDS.filter((f) => f.editable).map((f) => f.id));
@@ -52,14 +53,9 @@ export function editingRoutes({ database, changing, art }: Context): Router {
     ),
   );
 
-  const receive = multer({
-    storage: multer.memoryStorage(),
-    limits: { fileSize: 30 * 1024 * 1024, files: 1, fields: 2 },
-    defParamCharset: 'utf8',
-  }).single('file');
   router.post(
     '/pictures',
-    (request, response, next) => receive(request, response, (error: unknown) => (error ? next(error) : next())),
+    receiveInMemory(MAX_PICTURE_BYTES),
     route({ body: Joi.object({ path: Joi.string().max(4000).allow('') }) }, async ({ request }) => {
       if (!request.file) throw new Problem(400, 'no-file', 'No cover arrived');
       return keepPicture(changing, new Uint8Array(request.file.buffer), request.file.originalname || 'The cover');

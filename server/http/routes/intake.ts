@@ -3,10 +3,7 @@ import { ENGINE_VERSION } from '@early-set/core/analysis/engine';
 import { measureShape, type MeasureWish } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';
-import { mkdirSync } from 'node:fs';
-import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import multer from 'multer';
 import { Root, Run } from '../../db/models.ts';
 import { addRoot, moveRoot, rootLines } from '../../intake/intake.ts';
 import { allowedPlaces, browse } from '../../intake/places.ts';
@@ -18,6 +15,7 @@ import { worthMeasuring } from '../../library/check.ts';
 import { selectedIds } from '../../library/sheet.ts';
 import { notFound, Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
+import { receiveOnDisk } from '../uploads.ts';
 import { idParam, route, selectionSchema } from '../validate.ts';
 
 /** Intake and running work. */
@@ -83,16 +81,9 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
     ),
   );
 
-  const arriving = join(dataFolder, 'arriving');
-  mkdirSync(arriving, { recursive: true });
-  const receive = multer({
-    storage: multer.diskStorage({ destination: arriving }),
-    limits: { fileSize: MAX_UPLOAD_BYTES, files: 1, fields: 4, fieldSize: 8000 },
-    defParamCharset: 'utf8',
-  }).single('file');
   router.post(
     '/roots/:id/files',
-    (request, response, next) => receive(request, response, (error: unknown) => (error ? next(error) : next())),
+    receiveOnDisk(join(dataFolder, 'arriving'), MAX_UPLOAD_BYTES),
     route<{ id: number }, unknown, { path: string }>(
       {
         params: idParam,
@@ -101,10 +92,7 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
       async ({ params, body, request }) => {
         if (!request.file) throw new Problem(400, 'no-file', 'No file arrived');
         const root = await Root.findByPk(params.id);
-        if (!root) {
-          await rm(request.file.path, { force: true });
-          throw notFound('The folder');
-        }
+        if (!root) throw notFound('The folder');
         return { path: await placeUpload(changing.files, request.file.path, root.path, body.path) };
       },
     ),
