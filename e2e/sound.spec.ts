@@ -44,7 +44,7 @@ test('a wrong tempo is halved from the check list by keyboard, the first bar mov
   const [first, second] = list.rows;
   const before = await details(first!.id)();
   await page.goto(`${app.address}/check`);
-  await page.getByLabel('less sure than').selectOption('0.95');
+  await page.getByLabel('confidence below').selectOption('0.95');
   await expect(page.getByRole('list', { name: 'To check' }).locator('[aria-current="true"]')).toHaveAttribute(
     'data-track',
     String(first!.id),

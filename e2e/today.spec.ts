@@ -90,7 +90,7 @@ test('what is left is counted as the sheet counts it', async ({ page }) => {
   const { notReady } = await app.get<Overview>('/overview');
   await page.goto(`${app.address}/today`);
   await page
-    .getByRole('region', { name: 'What is left per stage' })
+    .getByRole('region', { name: 'To do' })
     .getByRole('link', { name: /not ready for playout/ })
     .click();
   await expect(page.getByTestId('matching')).toHaveText(notReady.playout.toLocaleString('en-GB'));

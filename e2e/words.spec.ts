@@ -1,0 +1,123 @@
+/**
+ * Every screen with its menus and dialogs is opened and its words are gathered. Words that were taken out of the page
+ * stay out. With EARLY_SET_WORDS=1 (npm run words) what was gathered is written to docs/WORDS.md, by screen.
+ */
+import { expect, test, type Page } from '@playwright/test';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { SheetPage } from '@early-set/core/api/types';
+import { startDemo, type App } from './app.ts';
+import { offences, wordsOf } from './words.ts';
+
+let app: App;
+let end: (() => Promise<void>) | undefined;
+let names: string[] = [];
+test.beforeAll(async () => {
+  ({ app, end } = await startDemo());
+  const { rows } = await app.get<SheetPage>('/tracks?limit=200');
+  names = rows.flatMap((r) => [
+    String(r.values.title ?? ''),
+    String(r.values.path).split('/').at(-1)!,
+    String(r.values.album ?? ''),
+    ...(Array.isArray(r.values.artist) ? r.values.artist : []),
+    ...(Array.isArray(r.values.genre) ? r.values.genre : []),
+  ]);
+  await app.post('/lists', { kind: 'playlist', name: 'Words', selection: { ids: rows.slice(0, 3).map((r) => r.id) } });
+});
+test.afterAll(() => end?.());
+
+const firstTrack = async (): Promise<number> => (await app.get<SheetPage>('/tracks?limit=1')).rows[0]!.id;
+const press = (page: Page, name: string | RegExp): Promise<void> => page.getByRole('button', { name }).first().click();
+const action = async (page: Page, words: string): Promise<void> => {
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('Type what you want to do').fill(words);
+  await page.keyboard.press('Enter');
+};
+
+interface Screen {
+  at: string | (() => Promise<string>);
+  /** Each opens something more, whose words are gathered too. */
+  more?: ((page: Page) => Promise<unknown>)[];
+}
+const SCREENS: Record<string, Screen> = {
+  Today: { at: '/today', more: [(p) => press(p, 'Add a date')] },
+  Intake: { at: '/intake', more: [(p) => press(p, 'Choose a folder')] },
+  Tracks: {
+    at: '/tracks',
+    more: [
+      (p) => p.locator('[data-track]').first().click({ button: 'right' }),
+      async (p) => {
+        await p.locator('[data-track]').first().click();
+        await p.keyboard.press('Space'); // the audition strip
+      },
+      (p) => p.getByRole('tab', { name: 'Sound' }).click(),
+      (p) => p.getByRole('tab', { name: 'Lists' }).click(),
+      (p) => p.getByRole('tab', { name: 'History' }).click(),
+      (p) => press(p, 'Columns'),
+      (p) => press(p, 'Measure'),
+      (p) => press(p, /^Cover of/),
+      (p) => action(p, 'Write edits into'),
+      (p) => p.keyboard.press('Control+k'),
+      (p) => p.keyboard.press('?'),
+      (p) => press(p, 'Layouts'),
+      (p) => press(p, 'Settings'),
+    ],
+  },
+  'Sound of a track': { at: async () => `/tracks/${await firstTrack()}/sound` },
+  'Rate by ear': { at: '/rate?what=stars', more: [(p) => press(p, 'Change the moods on the keys')] },
+  Check: { at: '/check' },
+  Clean: {
+    at: '/clean',
+    more: [
+      (p) => press(p, 'Presets'),
+      (p) => press(p, /^Which tracks/),
+      (p) => press(p, 'Add a step'),
+      ...[1, 2, 3, 4, 5].map((n) => (p: Page) => press(p, new RegExp(`^${n}\\. `))),
+    ],
+  },
+  Completeness: { at: '/clean/completeness', more: [(p) => press(p, /^Required fields/)] },
+  Catalogue: { at: '/clean/catalogue', more: [(p) => press(p, 'Look up…')] },
+  Arrange: {
+    at: async () => `/arrange/${(await app.get<{ id: string }[]>('/lists'))[0]!.id}`,
+    more: [(p) => p.locator('[data-entry]').first().click({ button: 'right' }), (p) => press(p, 'Export…')],
+  },
+  Changes: { at: '/changes', more: [(p) => p.locator('[data-set]').first().click()] },
+  Disk: { at: '/disk' },
+  Handover: { at: '/handover' },
+};
+
+test('every word on every screen, in menus and dialogs, is one that may be said', async ({ page }) => {
+  test.setTimeout(240_000);
+  const gathered: Record<string, Set<string>> = {};
+  for (const [name, { at, more = [] }] of Object.entries(SCREENS)) {
+    const words = (gathered[name] = new Set<string>());
+    for (const open of [null, ...more]) {
+      await page.goto(app.address + (typeof at === 'string' ? at : await at()));
+      await page.getByRole('heading').first().waitFor();
+      await page.waitForLoadState('networkidle');
+      if (open) {
+        await open(page);
+        await page.waitForLoadState('networkidle');
+      }
+      for (const w of await wordsOf(page)) words.add(w);
+    }
+    expect(words.size, `words of ${name}`).toBeGreaterThan(5);
+  }
+  expect(Object.entries(gathered).flatMap(([name, words]) => offences([...words]).map((o) => `${name}: ${o}`))).toEqual(
+    [],
+  );
+  if (process.env.EARLY_SET_WORDS === '1') writeFileSync(join(import.meta.dirname, '../docs/WORDS.md'), told(gathered));
+});
+
+/** Words that are the page's own, not those of the demo's tracks, with figures left open. */
+function told(gathered: Record<string, Set<string>>): string {
+  const data = new Set(names.filter(Boolean));
+  const own = (text: string): boolean =>
+    text.length <= 160 && ![...data].some((d) => d.length > 3 && text.includes(d)) && /\p{L}{2}/u.test(text);
+  const open = (text: string): string => text.replace(/[−+]?\d[\d,.:]*/g, 'n');
+  const sections = Object.entries(gathered).map(([name, words]) => {
+    const lines = [...new Set([...words].filter(own).map(open))].sort((a, b) => a.localeCompare(b, 'en'));
+    return `## ${name}\n\n${lines.map((l) => `- ${l}`).join('\n')}\n`;
+  });
+  return `# The words of the page\n\nGathered from all screens, menus and dialogs by \`npm run words\`; n stands for a figure.\n\n${sections.join('\n')}`;
+}
