@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { spawnSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ListContents, ListLine, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
@@ -198,7 +198,7 @@ test('audition plays what browsers can and cannot play, and jumps by keys', asyn
       .toBeGreaterThanOrEqual(30);
     await expect(strip.getByText(/level-matched/)).toBeVisible();
     await page.keyboard.press('Space');
-    await expect(strip.getByRole('button', { name: 'Play' })).toBeVisible();
+    await expect(strip.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   }
 });
 
@@ -236,13 +236,20 @@ test('files dropped on the page arrive with progress, are measured, and what is 
 }) => {
   await page.goto(`${app.address}/intake`);
   const source = join(app.music, 'Crates/House/Odette Kassar - Eel Grass.ogg');
+  const part = join(app.folder, 'part.ogg');
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', source, '-t', '20', '-c', 'copy', part]);
   await page.getByLabel('Files to take in').setInputFiles([
-    { name: 'dropped.ogg', mimeType: 'audio/ogg', buffer: readFileSync(source) },
+    { name: 'dropped.ogg', mimeType: 'audio/ogg', buffer: readFileSync(part) },
+    { name: 'twin.ogg', mimeType: 'audio/ogg', buffer: readFileSync(source) },
     { name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('x') },
   ]);
   await expect(page.getByText('1 file arrived in Demo music')).toBeVisible();
   await expect(page.getByText('notes.txt: text, not music')).toBeVisible();
-  expect(readFileSync(join(app.music, 'Dropped here/dropped.ogg')).equals(readFileSync(source))).toBe(true);
+  await expect(
+    page.getByText(/^twin.ogg is here already, as Crates\/House\/Odette Kassar - Eel Grass.ogg/),
+  ).toBeVisible();
+  expect(readFileSync(join(app.music, 'Dropped here/dropped.ogg')).equals(readFileSync(part))).toBe(true);
+  expect(existsSync(join(app.music, 'Dropped here/twin.ogg'))).toBe(false);
   await settled(
     () =>
       app.get<SheetPage>(`/tracks?where=${encodeURIComponent(JSON.stringify({ test: 'words', text: 'dropped.ogg' }))}`),

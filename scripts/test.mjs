@@ -1,7 +1,8 @@
 /** `npm test`: set-up, type check, lint, dependency direction, unit, page and API tests, end-to-end tests. */
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildServer, buildWeb } from './lib/build.mjs';
+import { jest } from './lib/jest.mjs';
 import { startPostgres } from './lib/postgres.mjs';
 import { countsLine, playwright } from './lib/playwright.mjs';
 import { main, ROOT, run, say } from './lib/run.mjs';
@@ -44,22 +45,10 @@ main(async () => {
   const database = await startPostgres(data, { fsync: false });
   try {
     say('unit, page and API tests');
-    const jestReport = join(results, 'jest.json');
-    await run(
-      process.execPath,
-      [
-        '--experimental-vm-modules',
-        '--no-warnings',
-        join(ROOT, 'node_modules/jest/bin/jest.js'),
-        '--json',
-        `--outputFile=${jestReport}`,
-      ],
-      { env: { ...process.env, EARLY_SET_TEST_DATABASE_URL: database.url, EARLY_SET_LOG: 'silent' } },
-    ).catch(() => undefined);
-    const jest = existsSync(jestReport) ? JSON.parse(readFileSync(jestReport, 'utf8')) : null;
-    passed += jest?.numPassedTests ?? 0;
-    skipped += jest?.numPendingTests ?? 0;
-    failed += jest ? jest.numFailedTests + jest.numRuntimeErrorTestSuites : 1;
+    const counts = await jest(join(results, 'jest.json'), database.url);
+    passed += counts.passed;
+    skipped += counts.skipped;
+    failed += counts.failed;
   } finally {
     database.stop();
   }

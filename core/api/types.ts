@@ -342,3 +342,19 @@ export type ServerEvent =
 export interface ErrorAnswer {
   error: { code: string; message: string };
 }
+
+interface Reach {
+  from: number;
+  to: number;
+}
+/** Several tracks together. */
+export interface TracksSummary {
+  tracks: number;
+  totalSeconds: number;
+  bpm: Reach | null;
+  lufs: Reach | null;
+  energy: Reach | null;
+  /** The three most frequent keys, and how many there are. */
+  keys: string[];
+  keyCount: number;
+}

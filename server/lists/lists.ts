@@ -135,6 +135,14 @@ export async function changeList(
   return apply(context, { title, items: describeList(id, state, clean) });
 }
 
+/** A playlist may hold a track twice; that it does then is said where the change is. */
+function twiceIn({ info, entries }: ListState, trackIds: readonly number[]): string {
+  if (info.kind === 'crate') return '';
+  const there = new Set(entries.map((e) => e.trackId));
+  const twice = trackIds.filter((id) => there.has(id)).length;
+  return twice ? `, ${twice === 1 ? 'one was' : `${twice.toLocaleString('en-GB')} were`} in it already` : '';
+}
+
 /** Puts tracks into a list. */
 export async function addToList(
   context: Applying,
@@ -153,7 +161,7 @@ export async function addToList(
       trackIds.length === 1 ? 'The track is in this crate already' : 'These tracks are in this crate already',
     );
   const applied = await apply(context, {
-    title: `Add ${several(added, 'track')} to ${quoted(state.info.name)}`,
+    title: `Add ${several(added, 'track')} to ${quoted(state.info.name)}${twiceIn(state, trackIds)}`,
     items,
   });
   return { ...applied, skipped: trackIds.length - added };

@@ -8,6 +8,7 @@ import { Root, Run } from '../../db/models.ts';
 import { addRoot, moveRoot, rootLines } from '../../intake/intake.ts';
 import { allowedPlaces, browse } from '../../intake/places.ts';
 import { queueScan } from '../../intake/scans.ts';
+import { twinOf } from '../../intake/twins.ts';
 import { MAX_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
 import { queueAnalysis } from '../../jobs/analysis.ts';
 import { recentRuns, runFailures } from '../../jobs/runs.ts';
@@ -93,6 +94,13 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
         if (!request.file) throw new Problem(400, 'no-file', 'No file arrived');
         const root = await Root.findByPk(params.id);
         if (!root) throw notFound('The folder');
+        const twin = await twinOf(database, request.file.path);
+        if (twin)
+          throw new Problem(
+            409,
+            'here-already',
+            `${body.path.split('/').at(-1)!} is here already, as ${twin}; it was not copied`,
+          );
         return { path: await placeUpload(changing.files, request.file.path, root.path, body.path) };
       },
     ),

@@ -9,6 +9,7 @@ import { checkList } from '../../library/check.ts';
 import type { FacetFilters } from '../../library/facets.ts';
 import { overview } from '../../dates/overview.ts';
 import { selectedIds, sheetPage, sheetRows } from '../../library/sheet.ts';
+import { summaryOf } from '../../library/summary.ts';
 import { fileOf, trackDetails, waveformOf } from '../../library/tracks.ts';
 import { playsDirectly, sendAsWav } from '../../media/audition.ts';
 import { resolveInRoot } from '../../media/roots.ts';
@@ -108,6 +109,14 @@ export function trackRoutes({ database, art, facets }: Context): Router {
     route<unknown, unknown, { ids: number[] }>(
       { body: Joi.object({ ids: trackIds.max(1000).required() }) },
       ({ body }) => sheetRows(database, body.ids),
+    ),
+  );
+
+  router.post(
+    '/tracks/summary',
+    route<unknown, unknown, { selection: Selection }>(
+      { body: Joi.object({ selection: selectionSchema.required() }) },
+      ({ body }) => summaryOf(database, body.selection),
     ),
   );
 

@@ -204,6 +204,7 @@ export function TracksView() {
               trackId={inHandId}
               count={count}
               selection={selection}
+              everything={{ where, except: [] }}
               ask={inspectorAsk}
               onAdd={add}
               onFit={setReference}

@@ -3,13 +3,13 @@ import { Tabs } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Selection, TrackDetails } from '@early-set/core/api/types';
-import { signatureLabel, shortKey } from '@early-set/core/fields/keys';
 import { ItemWords } from '../../changes/ItemWords.tsx';
-import { dayAndTime, figure, nameOf, textOf } from '../../../ui/format.ts';
+import { dayAndTime, nameOf, textOf } from '../../../ui/format.ts';
 import { several } from '../../../data/actions.ts';
 import { useTrack } from '../../../data/hooks.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Empty, Trouble } from '../../../ui/Empty.tsx';
+import { Figures, Together } from './Figures.tsx';
 import { FieldEditor } from './FieldEditor.tsx';
 import { PictureButton } from './PictureButton.tsx';
 import { Sound } from './Sound.tsx';
@@ -18,13 +18,15 @@ interface Props {
   trackId: number | null;
   count: number;
   selection: Selection;
+  /** All that the filters leave. */
+  everything: Selection;
   ask: { what: 'open' | 'edit'; n: number };
   onAdd: () => void;
   onFit: (id: number | null) => void;
   fitTo: number | null;
 }
 
-export function Inspector({ trackId, count, selection, ask, onAdd, onFit, fitTo }: Props) {
+export function Inspector({ trackId, count, selection, everything, ask, onAdd, onFit, fitTo }: Props) {
   const { data: track, error } = useTrack(trackId);
   const [tab, setTab] = useState('fields');
   const frame = useRef<HTMLElement>(null);
@@ -39,10 +41,13 @@ export function Inspector({ trackId, count, selection, ask, onAdd, onFit, fitTo 
   }, [ask]);
   if (trackId === null || count === 0)
     return (
-      <aside aria-label="Inspector" className="h-full bg-paper">
-        <Empty title="No track chosen">
-          <p>Choose a row to see its sound, fields and lists here.</p>
-        </Empty>
+      <aside aria-label="Inspector" className="flex h-full flex-col bg-paper">
+        <Together selection={everything} title="All that match" />
+        <div className="min-h-0 flex-1">
+          <Empty title="No track chosen">
+            <p>Choose a row to see its sound, fields and lists here.</p>
+          </Empty>
+        </div>
       </aside>
     );
   if (error && !track)
@@ -63,24 +68,28 @@ export function Inspector({ trackId, count, selection, ask, onAdd, onFit, fitTo 
         if (e.key === 'Escape' && !e.defaultPrevented) document.getElementById('sheet')?.focus();
       }}
     >
-      <div className="flex gap-3 p-3.5 pb-3">
-        <PictureButton track={track} selection={selection} count={count} title={title} />
-        <div className="min-w-0">
-          <h2 className="heading line-clamp-2 text-[16.5px] leading-tight break-words">{title}</h2>
-          <p className="mt-0.5 truncate">
-            {textOf('artist', v.artist) || <span className="text-flare">no artist</span>}
-          </p>
-          <p className="line-clamp-2 text-small text-dim">
-            {[v.version, textOf('genre', v.genre), v.year].filter(Boolean).map(String).join(' · ')}
-          </p>
+      {count > 1 ? (
+        <Together selection={selection} title={`${several(count, 'track')} chosen`}>
+          <PictureButton track={track} selection={selection} count={count} title={title} />
+        </Together>
+      ) : (
+        <div className="flex gap-3 p-3.5 pb-3">
+          <PictureButton track={track} selection={selection} count={count} title={title} />
+          <div className="min-w-0">
+            <h2 className="heading line-clamp-2 text-[16.5px] leading-tight break-words">{title}</h2>
+            <p className="mt-0.5 truncate">
+              {textOf('artist', v.artist) || <span className="text-flare">no artist</span>}
+            </p>
+            <p className="line-clamp-2 text-small text-dim">
+              {[v.version, textOf('genre', v.genre), v.year].filter(Boolean).map(String).join(' · ')}
+            </p>
+          </div>
         </div>
-      </div>
-      {count > 1 && (
-        <p className="mx-3.5 mb-2 bg-chosen px-2 py-1 text-small">
-          <b>{several(count, 'track')} chosen.</b> What you type below goes to all of them.
-        </p>
       )}
-      <Figures track={track} />
+      {count > 1 && (
+        <p className="mx-3.5 mb-2 bg-chosen px-2 py-1 text-small">What you type below goes to all of them.</p>
+      )}
+      {count === 1 && <Figures track={track} />}
       <Tabs.Root value={tab} onValueChange={setTab} className="flex min-h-0 flex-1 flex-col">
         <Tabs.List aria-label="About this track" className="mx-3.5 mt-3 flex gap-4 border-b border-line">
           {[
@@ -124,42 +133,6 @@ export function Inspector({ trackId, count, selection, ask, onAdd, onFit, fitTo 
     </aside>
   );
 }
-
-function Figures({ track }: { track: TrackDetails }) {
-  const v = track.values;
-  const steady = v.tempoSteady === true ? 'steady grid' : v.tempoSteady === false ? 'drifts' : 'no beat';
-  const confidence = typeof v.keyConfidence === 'number' ? `confidence ${v.keyConfidence.toFixed(2)}` : '';
-  const figures: [string, string][] = [
-    [typeof v.bpm === 'number' ? v.bpm.toFixed(2) : '–', `BPM · ${steady}`],
-    [v.key ? `${shortKey(String(v.key))} ${signatureLabel(String(v.key))}` : '–', confidence || 'key'],
-    [
-      typeof v.lufs === 'number' ? figure(v.lufs, 1) : '–',
-      `LUFS${typeof v.truePeakDbtp === 'number' ? ` · ${figure(v.truePeakDbtp, 1)} dBTP` : ''}`,
-    ],
-    [
-      typeof v.energy === 'number' ? String(v.energy) : '–',
-      `energy${typeof v.energy === 'number' ? ` · ${energyWord(v.energy)}` : ''}`,
-    ],
-  ];
-  return (
-    <dl className="mx-3.5 grid grid-cols-2 border border-line bg-sheet">
-      {figures.map(([big, small], i) => (
-        <div
-          key={small}
-          className={`flex flex-col-reverse px-2.5 py-1.5 ${i % 2 ? 'border-l border-line' : ''} ${i > 1 ? 'border-t border-line' : ''}`}
-        >
-          <dt className="truncate text-tiny text-dim" title={small}>
-            {small}
-          </dt>
-          <dd className="heading text-[18px] leading-6">{big}</dd>
-        </div>
-      ))}
-    </dl>
-  );
-}
-
-const energyWord = (e: number): string =>
-  e < 25 ? 'still' : e < 45 ? 'easy' : e < 65 ? 'moving' : e < 82 ? 'pushing' : 'full';
 
 function ListsOf({ track }: { track: TrackDetails }) {
   if (track.lists.length === 0)
