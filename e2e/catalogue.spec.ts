@@ -97,7 +97,7 @@ test('by sound: what has no tags is named by how it sounds; all that is sure is 
   await page.getByRole('button', { name: 'Look up…' }).first().click();
   const dialog = page.getByRole('dialog', { name: 'Look up in the catalogue' });
   await dialog.getByRole('button', { name: /^Which tracks/ }).click();
-  await page.getByLabel('Find a folder or list').fill('Rips/Salt');
+  await page.getByLabel('Find a folder, crate or playlist').fill('Rips/Salt');
   await page.getByRole('button', { name: /^Rips\/Salt/ }).click();
   await dialog.getByText('By sound').click();
   await dialog.getByRole('button', { name: 'Look up', exact: true }).click();

@@ -76,7 +76,7 @@ const packetsOf = (path: string): string =>
 async function openMess(page: Page, preset = /^Downloads, from name to tags/): Promise<void> {
   await page.goto(`${app.address}/clean`);
   await page.getByRole('button', { name: /^Which tracks/ }).click();
-  await page.getByLabel('Find a folder or list').fill('Mess');
+  await page.getByLabel('Find a folder, crate or playlist').fill('Mess');
   await page.getByRole('button', { name: /^Mess/ }).click();
   await page.getByRole('button', { name: 'Presets' }).click();
   await page.getByRole('button', { name: preset }).click();

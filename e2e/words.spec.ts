@@ -28,6 +28,13 @@ test.afterAll(() => end?.());
 
 const firstTrack = async (): Promise<number> => (await app.get<SheetPage>('/tracks?limit=1')).rows[0]!.id;
 const press = (page: Page, name: string | RegExp): Promise<void> => page.getByRole('button', { name }).first().click();
+/** With the first track chosen. */
+const chosen =
+  (then: (page: Page) => Promise<unknown>) =>
+  async (page: Page): Promise<void> => {
+    await page.locator('[data-track]').first().click();
+    await then(page);
+  };
 const action = async (page: Page, words: string): Promise<void> => {
   await page.keyboard.press('Control+k');
   await page.getByPlaceholder('Type what you want to do').fill(words);
@@ -46,17 +53,14 @@ const SCREENS: Record<string, Screen> = {
     at: '/tracks',
     more: [
       (p) => p.locator('[data-track]').first().click({ button: 'right' }),
-      async (p) => {
-        await p.locator('[data-track]').first().click();
-        await p.keyboard.press('Space'); // the audition strip
-      },
-      (p) => p.getByRole('tab', { name: 'Sound' }).click(),
-      (p) => p.getByRole('tab', { name: 'Lists' }).click(),
-      (p) => p.getByRole('tab', { name: 'History' }).click(),
+      chosen((p) => p.keyboard.press('Space')), // the audition strip
+      chosen((p) => p.getByRole('tab', { name: 'Sound' }).click()),
+      chosen((p) => p.getByRole('tab', { name: 'Lists' }).click()),
+      chosen((p) => p.getByRole('tab', { name: 'History' }).click()),
       (p) => press(p, 'Columns'),
       (p) => press(p, 'Measure'),
-      (p) => press(p, /^Cover of/),
-      (p) => action(p, 'Write edits into'),
+      chosen((p) => press(p, /^Cover of/)),
+      chosen((p) => action(p, 'Write edits into')),
       (p) => p.keyboard.press('Control+k'),
       (p) => p.keyboard.press('?'),
       (p) => press(p, 'Layouts'),
@@ -113,10 +117,18 @@ test('every word on every screen, in menus and dialogs, is one that may be said'
 function told(gathered: Record<string, Set<string>>): string {
   const data = new Set(names.filter(Boolean));
   const own = (text: string): boolean =>
-    text.length <= 160 && ![...data].some((d) => d.length > 3 && text.includes(d)) && /\p{L}{2}/u.test(text);
-  const open = (text: string): string => text.replace(/[−+]?\d[\d,.:]*/g, 'n');
-  const sections = Object.entries(gathered).map(([name, words]) => {
-    const lines = [...new Set([...words].filter(own).map(open))].sort((a, b) => a.localeCompare(b, 'en'));
+    text.length <= 160 &&
+    !/(?:^|\s)\/\w/.test(text) && // paths of whoever runs this
+    ![...data].some((d) => d.length > 3 && text.includes(d)) &&
+    /\p{L}{2}/u.test(text);
+  const open = (text: string): string =>
+    text.replace(/\b(?:\w+day )?\d{1,2} [A-Z][a-z]{2,8}\b(?:, [\d:]+)?/g, 'date').replace(/[−+]?\d[\d,.:]*/g, 'n');
+  const told = Object.entries(gathered).map(([name, words]) => [name, [...words].filter(own).map(open)] as const);
+  const everywhere = told[0]![1].filter((text) => told.every(([, words]) => words.includes(text)));
+  const sections = [['Everywhere', everywhere] as const, ...told].map(([name, words]) => {
+    const lines = [...new Set(words)]
+      .filter((text) => name === 'Everywhere' || !everywhere.includes(text))
+      .sort((a, b) => a.localeCompare(b, 'en'));
     return `## ${name}\n\n${lines.map((l) => `- ${l}`).join('\n')}\n`;
   });
   return `# The words of the page\n\nGathered from all screens, menus and dialogs by \`npm run words\`; n stands for a figure.\n\n${sections.join('\n')}`;

@@ -53,7 +53,7 @@ export const FORBIDDEN: readonly { words: RegExp; but?: RegExp; instead: string 
   { words: /replaygain from measuring|gains for players/i, instead: 'ReplayGain from measured loudness' },
   { words: /\bvanished\b/i, instead: 'missing' },
   { words: /\bpicture\b/i, instead: 'cover, chart' },
-  { words: /crate or list|folder or list/i, instead: 'crate or playlist' },
+  { words: /crate or list|folder or list\b/i, instead: 'crate or playlist' },
 ];
 
 /** What of some words should not be said, with what should. */

@@ -134,7 +134,7 @@ const PICTURES = {
 
 async function inbox(page) {
   await page.getByRole('button', { name: /^Which tracks/ }).click();
-  await page.getByLabel('Find a folder or list').fill('Inbox');
+  await page.getByLabel('Find a folder, crate or playlist').fill('Inbox');
   await page.getByRole('button', { name: /^Inbox/ }).click();
   await page.getByRole('button', { name: 'Presets' }).click();
   await page.getByRole('button', { name: /^Downloads, from name to tags/ }).click();

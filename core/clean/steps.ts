@@ -312,7 +312,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
   },
   gains: {
     id: 'gains',
-    label: 'Gains for players, as measured',
+    label: 'ReplayGain from measured loudness',
     choices: [],
     fields: [],
     options: { album: true },

@@ -33,7 +33,7 @@ const WHATS = [
   {
     value: 'everything',
     label: 'Everything the catalogue knows',
-    note: 'Title, artist, album, numbers, year, genre, label and more; which of it is taken is chosen field by field afterwards.',
+    note: 'Title, artist, album, numbers, year, genre, label and more; what is applied you choose for each field afterwards.',
   },
   { value: 'gaps', label: 'Only fill year and genre where they are missing', note: 'What is there stays.' },
   {

@@ -20,7 +20,7 @@ export function WriteDialog({
       open={selection !== null}
       onClose={onClose}
       title="Write into the files"
-      note="What was edited in the library goes into the files’ tags. The sound stays byte for byte; each file can be taken back from Changes."
+      note="What was edited in the library goes into the files’ tags. The sound stays byte for byte; each file can be undone under Changes."
       wide
     >
       {selection && <Draft selection={selection} onClose={onClose} />}

@@ -58,8 +58,8 @@ export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scop
             autoFocus
             value={find}
             onChange={(e) => setFind(e.target.value)}
-            aria-label="Find a folder or list"
-            placeholder="Find a folder or list"
+            aria-label="Find a folder, crate or playlist"
+            placeholder="Find a folder, crate or playlist"
             className="mb-2 rounded-xs border border-line bg-sheet px-2 py-1"
           />
           <div className="min-h-0 overflow-y-auto">

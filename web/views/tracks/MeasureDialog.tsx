@@ -46,10 +46,10 @@ export function MeasureDialog({ open, onClose, selection, count }: Props) {
   };
   const limit = (
     <span className="flex items-center gap-1.5">
-      Only where tempo or key is less sure than
+      Only where the confidence of tempo or key is below
       <input
         type="number"
-        aria-label="Less sure than"
+        aria-label="Confidence below"
         step={0.05}
         value={Number.isNaN(below.field.value) ? '' : below.field.value}
         onChange={(e) => {

@@ -39,7 +39,7 @@ test('only older ones, only some parts', async () => {
 test('naming how unsure chooses the unsure ones', async () => {
   const { sent } = serve({ '/analysis': { runId: 1, tracks: 1 } });
   open();
-  fireEvent.change(screen.getByLabelText('Less sure than'), { target: { value: '0.65' } });
+  fireEvent.change(screen.getByLabelText('Confidence below'), { target: { value: '0.65' } });
   measure();
   await waitFor(() => expect(sent[0]!.body).toMatchObject({ older: false, below: 0.65 }));
 });
