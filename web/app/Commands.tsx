@@ -63,7 +63,7 @@ export function Commands({ toggleTheme }: { toggleTheme: () => void }) {
               <dl>
                 {keysOf(screen).map(([id, { keys, label }]) => (
                   <div key={id} className="flex border-b border-hair py-1">
-                    <dt className="figures w-[130px] text-small">{keys.join(', ')}</dt>
+                    <dt className="figures w-[152px] shrink-0 pr-2 text-small">{keys.join(', ')}</dt>
                     <dd className="flex-1">{label}</dd>
                   </div>
                 ))}

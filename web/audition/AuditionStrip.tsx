@@ -35,7 +35,7 @@ export function AuditionStrip() {
         {playing ? <Pause size={16} fill="currentColor" /> : <Play size={16} fill="currentColor" className="ml-0.5" />}
       </button>
       <Step by={1} label="Next track" keys="N" />
-      <div className="w-[232px] shrink-0">
+      <div className="w-[266px] shrink-0">
         <p className="truncate font-semibold" title={`${track.title}${track.artist ? `, ${track.artist}` : ''}`}>
           {track.title}
         </p>

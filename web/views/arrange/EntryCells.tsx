@@ -13,7 +13,7 @@ import { EnergyBar, Playing } from '../../ui/Marks.tsx';
 
 /** Columns of a list. @param ordered its entries have start times; else they are numbered */
 export const listColumns = (ordered: boolean): GridColumn[] => [
-  { id: 'starts', label: ordered ? 'Starts' : 'No.', width: 62, figures: true },
+  { id: 'starts', label: ordered ? 'Clock' : 'No.', width: 62, figures: true },
   { id: 'title', label: 'Title', width: 150, grow: 1.3, className: 'font-semibold' },
   { id: 'artist', label: 'Artist', width: 100, grow: 1 },
   { id: 'bpm', label: 'BPM', width: 68, figures: true, className: 'font-semibold' },

@@ -72,7 +72,7 @@ export function ListInspector({ list, lists }: { list: ListContents; lists: List
       <section>
         <h3 className="mb-1 text-small font-semibold text-dim">Before it can be played</h3>
         {missing === 0 && unmeasured === 0 && (
-          <p>{entries.length ? 'All files are there and measured.' : 'Nothing in it yet.'}</p>
+          <p>{entries.length ? 'No file is missing, all are measured.' : 'Nothing in it yet.'}</p>
         )}
         {missing > 0 && (
           <p className="text-flare">

@@ -55,10 +55,13 @@ function Four({ figures }: { figures: readonly (readonly [big: string, small: st
 export function Together({
   selection,
   title,
+  counted = false,
   children,
 }: {
   selection: Selection;
   title: string;
+  /** The title does not say how many there are. */
+  counted?: boolean;
   children?: ReactNode;
 }) {
   const { data, mutate } = useSWR<TracksSummary, Error>(
@@ -78,16 +81,17 @@ export function Together({
         <div className="min-w-0">
           <h2 className="heading text-[16.5px] leading-tight">{title}</h2>
           <p className="mt-0.5 text-dim">
-            {data ? `${several(data.tracks, 'track')}, ${clockLength(data.totalSeconds)}` : ''}
+            {data &&
+              [counted && several(data.tracks, 'track'), clockLength(data.totalSeconds)].filter(Boolean).join(', ')}
           </p>
           <p className="text-small text-dim">{keys && `${keys}${more > 0 ? ` and ${more} more keys` : ''}`}</p>
         </div>
       </div>
       <Four
         figures={[
-          [reach(data?.bpm, 1), 'BPM'],
+          [reach(data?.bpm, 0), 'BPM'],
           [String(data?.keyCount ?? '–'), data?.keyCount === 1 ? 'key' : 'keys'],
-          [reach(data?.lufs, 1), 'LUFS'],
+          [reach(data?.lufs, 0), 'LUFS'],
           [reach(data?.energy, 0), 'energy'],
         ]}
       />

@@ -42,7 +42,7 @@ export function Inspector({ trackId, count, selection, everything, ask, onAdd, o
   if (trackId === null || count === 0)
     return (
       <aside aria-label="Inspector" className="flex h-full flex-col bg-paper">
-        <Together selection={everything} title="All that match" />
+        <Together selection={everything} title="All that match" counted />
         <div className="min-h-0 flex-1">
           <Empty title="No track chosen">
             <p>Choose a row to see its sound, fields and lists here.</p>
@@ -87,7 +87,7 @@ export function Inspector({ trackId, count, selection, everything, ask, onAdd, o
         </div>
       )}
       {count > 1 && (
-        <p className="mx-3.5 mb-2 bg-chosen px-2 py-1 text-small">What you type below goes to all of them.</p>
+        <p className="mx-3.5 mt-2 bg-chosen px-2 py-1 text-small">What you type below goes to all of them.</p>
       )}
       {count === 1 && <Figures track={track} />}
       <Tabs.Root value={tab} onValueChange={setTab} className="flex min-h-0 flex-1 flex-col">
