@@ -64,7 +64,7 @@ test('a drive that is away loses nothing; its new path brings everything back; w
   await scanAgain(page);
   await expect(page.getByText('Drive not there')).toBeVisible();
   await page.getByRole('button', { name: 'The files are gone' }).click();
-  await expect(page.getByRole('link', { name: `${tracks} not found`, exact: true })).toBeVisible();
+  await expect(page.getByRole('link', { name: `${tracks} missing`, exact: true })).toBeVisible();
   await expect(page.getByText('Drive not there')).toBeHidden();
   expect(await missing(app)).toBe(tracks);
   expect((await app.get<ListContents>(`/lists/${listId}`)).entries.map((e) => e.entryId)).toEqual(listed);

@@ -50,12 +50,15 @@ export interface HistogramCounts {
   none: number;
 }
 
+/** Fields whose values are counted one by one; of the last two only whether they are filled ("yes"). */
+export type FacetList = 'genre' | 'artist' | 'format' | 'rating' | 'moods' | 'freeTags' | 'hearLater' | 'comment';
+
 export interface Facets {
   histograms: Record<HistogramName, HistogramCounts>;
   /** Counts by key, "" for none. */
   keys: Record<string, number>;
-  lists: Record<'genre' | 'artist' | 'format', { value: string; count: number }[]>;
-  none: Record<'genre' | 'artist', number>;
+  lists: Record<FacetList, { value: string; count: number }[]>;
+  none: Record<FacetList, number>;
   folders: FolderCount[];
   needs: Record<string, number>;
 }

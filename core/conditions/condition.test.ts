@@ -30,6 +30,8 @@ describe('conditions in memory', () => {
     [{ inFolder: { rootId: 1, path: 'Crates/Slow' }, below: true }, false],
     [{ test: 'words', text: 'SAL tarn slow' }, true],
     [{ test: 'words', text: 'sal boathouse' }, false],
+    [{ test: 'words', text: '"de sal" tarn' }, true],
+    [{ test: 'words', text: '"sal de"' }, false],
   ])('%j is %s', (condition, expected) => {
     expect(matches(condition, track)).toBe(expected);
   });

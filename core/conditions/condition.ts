@@ -24,7 +24,7 @@ export type Condition =
   /** The text begins with these characters, just so. */
   | { field: string; test: 'begins'; text: string }
   | { field: string; test: 'is'; value: boolean }
-  /** Every word stands in some searched field. */
+  /** Every word, and every phrase in quotes, stands in some searched field. */
   | { test: 'words'; text: string };
 
 /** Matches everything. */

@@ -65,7 +65,7 @@ export const needsOf = (rules: GapRules): readonly Need[] => [
   },
   {
     id: 'unwritten',
-    label: 'Not in the file yet',
+    label: 'Tags not written yet',
     stage: 'Clean',
     condition: { not: { field: 'unwritten', test: 'empty' } },
   },

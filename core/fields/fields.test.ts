@@ -87,6 +87,16 @@ describe('folding', () => {
     expect(fold('Straße, Smørrebrød, Łódź')).toBe('strasse, smorrebrod, lodz');
     expect(searchWords('  Niña   DEL  niña ')).toEqual(['nina', 'del']);
   });
+  test.each([
+    ['"Late  Night" dub', ['late night', 'dub']],
+    ['“Corazón de sal”', ['corazon de sal']],
+    ['tide "not closed ye', ['tide', 'not closed ye']],
+    ['12" mix', ['12"', 'mix']],
+    ['"the 12" mix" x', ['the 12', 'mix"', 'x']],
+    ['"" " "', []],
+  ])('what stands in quotes is one: %s', (text, words) => {
+    expect(searchWords(text)).toEqual(words);
+  });
   test('numbers sort by size', () => {
     expect(['10 boats', '9 boats', '“Alpha”'].sort((a, b) => (sortText(a) < sortText(b) ? -1 : 1))).toEqual([
       '9 boats',

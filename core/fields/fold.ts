@@ -19,8 +19,14 @@ export function fold(text: string): string {
     .replace(/[\u0000-\u001f\u007f]+/g, ' ');
 }
 
-/** The folded words of a search; empty for blank text. */
-export const searchWords = (text: string): string[] => [...new Set(fold(text).split(/\s+/).filter(Boolean))];
+/**
+ * The folded words of a search; what stands in quotes is one, with its spaces. A quote opens a phrase only where a word
+ * begins, so that 12" stays as it is; one that is not closed yet goes to the end. Empty for blank text.
+ */
+export function searchWords(text: string): string[] {
+  const words = [...text.matchAll(/(?<!\S)["“„](.*?)(?:["”“](?!\S)|$)|\S+/gsu)].map(([word, phrase]) => phrase ?? word);
+  return [...new Set(words.map((word) => fold(word).trim().replace(/\s+/g, ' ')).filter(Boolean))];
+}
 
 /** Folded text with numbers padded, so that "9" sorts before "10"; at most 80 characters. */
 export const sortText = (text: string): string =>

@@ -169,9 +169,9 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>((tie) 
       text: fc.constantFrom('', 'a', 'A', 'x/', 'M', '%', '_'),
     }),
     fc.record({
-      field: fc.constantFrom('genre', 'artist'),
+      field: fc.constantFrom('genre', 'artist', 'rating'),
       test: fc.constant('one of' as const),
-      values: fc.subarray(['House', 'Techno', 'Ambient', 'Soul', 'Odette Kassar', 'Hal Tarn', '']),
+      values: fc.subarray(['House', 'Techno', 'Ambient', 'Soul', 'Odette Kassar', 'Hal Tarn', '5', '']),
     }),
     fc.record({
       field: fc.constantFrom('format', 'fileState', 'analysisState'),
@@ -186,7 +186,7 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>((tie) 
     }),
     fc.record({
       test: fc.constant('words' as const),
-      text: fc.constantFrom('tide', 'LANTERN rook', 'é', '%', '_', 'kelp 0', '', 'harbour mp3'),
+      text: fc.constantFrom('tide', 'LANTERN rook', '"rook tide"', '"tide', 'é', '%', '_', 'kelp 0', '', 'harbour mp3'),
     }),
     fc.record({ all: fc.array(tie('node'), { maxLength: 3 }) }),
     fc.record({ any: fc.array(tie('node'), { maxLength: 3 }) }),
@@ -247,5 +247,27 @@ describe('one condition tree', () => {
           values.filter((v) => v !== null).sort((a, b) => Number(a) - Number(b)),
         );
     }
+  });
+  // Last, for the values are put in past the columns by which they sort.
+  test('each value of a list is counted as the sheet then shows it', async () => {
+    await h.query(`UPDATE tracks SET moods = CASE WHEN id % 3 = 0 THEN '{warm,late}'::text[] END,
+      free_tags = CASE WHEN id % 7 = 0 THEN '{sunrise}'::text[] END, hear_later = CASE id % 5 WHEN 0 THEN TRUE WHEN 1
+      THEN FALSE END, comment = CASE id % 4 WHEN 0 THEN 'for the foyer' END`);
+    const tempo: Condition = { field: 'bpm', test: 'between', low: 100 };
+    const { body } = await h.get(`/facets?filters=${encodeURIComponent(JSON.stringify({ tempo }))}`).expect(200);
+    const { lists, none } = body as Facets;
+    const shown = async (c: Condition): Promise<number> =>
+      ((await h.get(`/tracks?limit=1&where=${where({ all: [tempo, c] })}`)).body as SheetPage).total;
+    for (const field of ['genre', 'artist', 'format', 'rating', 'moods', 'freeTags'] as const) {
+      expect(none[field]).toBe(await shown({ field, test: 'empty' }));
+      expect(lists[field].length).toBeGreaterThan(0);
+      for (const { value, count } of lists[field].slice(0, 5))
+        expect([field, value, count]).toEqual([field, value, await shown({ field, test: 'one of', values: [value] })]);
+    }
+    const later = await shown({ field: 'hearLater', test: 'is', value: true });
+    expect(lists.hearLater).toEqual([{ value: 'yes', count: later }]);
+    const silent: Condition = { field: 'comment', test: 'empty' };
+    expect(lists.comment).toEqual([{ value: 'yes', count: await shown({ not: silent }) }]);
+    expect([none.comment, none.hearLater]).toEqual([await shown(silent), (await shown(EVERYTHING)) - later]);
   });
 });

@@ -108,6 +108,10 @@ describe('measuring again', () => {
     expect(after.analysis!.result.tempo).toEqual(before.analysis!.result.tempo);
   });
 
+  test('a track that is named twice is measured once', async () => {
+    expect(await measure({ selection: { ids: [ids[1], ids[1]] }, parts: ['edges'] })).toBe(1);
+  });
+
   test('nothing chosen, or parts that are none, are refused', async () => {
     await h.post('/analysis', { selection: { ids: [] } }).expect((r) => {
       if (r.status < 400) throw new Error('It was taken');

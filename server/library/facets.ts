@@ -1,5 +1,6 @@
 /** The pictures on the left: how the tracks that meet a condition spread over tempo, key, energy and so on. */
-import type { Facets } from '@early-set/core/api/types';
+import type { FacetList, Facets } from '@early-set/core/api/types';
+import { fieldOf } from '@early-set/core/fields/table';
 import { compileCondition } from './conditionSql.ts';
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import type { Database } from '../db/database.ts';
@@ -24,33 +25,65 @@ export const HISTOGRAMS: Histogram[] = [
   { facet: 'length', column: 'duration_seconds', low: 0, high: 600, step: 20 },
 ];
 
+/** Fields whose values are counted, by how many values a track has of each. */
+const LISTS: Record<FacetList, 'one' | 'several' | 'filled'> = {
+  genre: 'several',
+  artist: 'several',
+  format: 'one',
+  rating: 'one',
+  moods: 'several',
+  freeTags: 'several',
+  hearLater: 'filled',
+  comment: 'filled',
+};
+const LIST_NAMES = Object.keys(LISTS) as FacetList[];
+const isList = (facet: string): facet is FacetList => Object.hasOwn(LISTS, facet);
+
+/** Does a track say anything in a field? */
+const filledSql = (list: FacetList): string =>
+  needSql(
+    fieldOf(list).type === 'flag' ? { field: list, test: 'is', value: true } : { not: { field: list, test: 'empty' } },
+  );
 const LIST_LIMIT = 200;
 const MAX_FOLDERS = 5000;
 
-/** The part of one facet as SELECT … of (facet, value, count) over the narrowed rows "m". */
-function partSql(facet: string, needs: readonly Need[]): string {
+/** The part of one facet that is grouped, as SELECT … of (facet, value, count) over the narrowed rows "m". */
+function groupedSql(facet: string): string | null {
   const histogram = HISTOGRAMS.find((h) => h.facet === facet);
   if (histogram) {
     const { column, low, high, step } = histogram;
     const last = (high - low) / step - 1;
-    return `SELECT '${facet}' AS facet, CASE WHEN ${column} IS NOT NULL THEN LEAST(${last}, GREATEST(0,
-      FLOOR((${column} - ${low}) / ${step}.0)))::int::text END AS value, count(*) AS n FROM m GROUP BY 2`;
+    const bin = `LEAST(${last}, GREATEST(0, FLOOR((${column} - ${low}) / ${step}.0)))::int`;
+    return `SELECT '${facet}' AS facet, b::text AS value, n FROM (SELECT CASE WHEN ${column} IS NOT NULL THEN ${bin} END
+      AS b, count(*) AS n FROM m GROUP BY 1) h`;
   }
-  switch (facet) {
-    case 'key':
-      return `SELECT 'key' AS facet, COALESCE(key, '') AS value, count(*) AS n FROM m GROUP BY 2`;
-    case 'format':
-      return `SELECT 'format' AS facet, COALESCE(format, '') AS value, count(*) AS n FROM m GROUP BY 2`;
-    case 'folder':
-      return `(SELECT 'folder' AS facet, jsonb_build_array(root_id, root, folder)::text AS value, count(*) AS n FROM m
-        GROUP BY root_id, root, folder ORDER BY n DESC LIMIT ${MAX_FOLDERS})`;
-    case 'needs':
-      return `SELECT 'needs' AS facet, x.name AS value, x.n FROM (SELECT ${needs.map((_, i) => `count(*) FILTER (WHERE need_${i}) AS n${i}`).join(', ')} FROM m) s, LATERAL (VALUES ${needs.map((need, i) => `('${need.id}', s.n${i})`).join(', ')}) AS x(name, n)`;
-    default: // genre and artist: several values a track
-      return `(SELECT '${facet}' AS facet, v AS value, count(*) AS n FROM m, LATERAL unnest(m.${facet}) AS v
-        GROUP BY v ORDER BY n DESC, v LIMIT ${LIST_LIMIT})
-        UNION ALL SELECT '${facet}:none', '', count(*) FROM m WHERE ${facet} IS NULL`;
-  }
+  if (facet === 'folder')
+    return `(SELECT 'folder' AS facet, jsonb_build_array(root_id, root, folder)::text AS value, count(*) AS n FROM m
+      GROUP BY root_id, root, folder ORDER BY n DESC LIMIT ${MAX_FOLDERS})`;
+  if (facet === 'needs' || (isList(facet) && LISTS[facet] === 'filled')) return null;
+  const { column } = fieldOf(facet);
+  return isList(facet) && LISTS[facet] === 'several'
+    ? `(SELECT '${facet}' AS facet, v AS value, count(*) AS n FROM m, LATERAL unnest(m.${column}) AS v
+        GROUP BY v ORDER BY n DESC, v LIMIT ${LIST_LIMIT})`
+    : `SELECT '${facet}' AS facet, COALESCE(${column}::text, '') AS value, count(*) AS n FROM m GROUP BY ${column}`;
+}
+
+/** What is counted under a condition, all of it in one pass over the rows. */
+function countedSql(facets: readonly string[], needs: readonly Need[]): string | null {
+  const counts = facets.flatMap((facet): { facet: string; value: string; when: string }[] => {
+    if (facet === 'needs') return needs.map(({ id }, i) => ({ facet, value: id, when: `need_${i}` }));
+    if (!isList(facet) || LISTS[facet] === 'one') return [];
+    const { column } = fieldOf(facet);
+    if (LISTS[facet] === 'several') return [{ facet, value: '', when: `${column} IS NULL OR ${column} = '{}'` }];
+    return [
+      { facet, value: 'yes', when: column },
+      { facet, value: '', when: `NOT ${column}` },
+    ];
+  });
+  if (counts.length === 0) return null;
+  return `SELECT x.facet, x.value, x.n
+    FROM (SELECT ${counts.map(({ when }, i) => `count(*) FILTER (WHERE ${when}) AS n${i}`).join(', ')} FROM m) s,
+    LATERAL (VALUES ${counts.map((c, i) => `('${c.facet}', '${c.value}', s.n${i})`).join(', ')}) AS x(facet, value, n)`;
 }
 
 /** What a group of facets needs of each track. */
@@ -61,7 +94,9 @@ function columnsFor(facets: string[], needs: readonly Need[]): string {
     if (histogram) columns.add(`t.${histogram.column}`);
     else if (facet === 'needs') needs.forEach((need, i) => columns.add(`(${needSql(need.condition)}) AS need_${i}`));
     else if (facet === 'folder') ['t.root_id', 't.root', 't.folder'].forEach((c) => columns.add(c));
-    else columns.add(`t.${facet}`);
+    else if (isList(facet) && LISTS[facet] === 'filled')
+      columns.add(`(${filledSql(facet)}) AS ${fieldOf(facet).column}`);
+    else columns.add(`t.${isList(facet) ? fieldOf(facet).column : facet}`);
   }
   return [...columns].join(', ');
 }
@@ -79,7 +114,7 @@ function needSql(condition: Condition): string {
   });
 }
 
-const ALL_FACETS = [...HISTOGRAMS.map((h) => h.facet), 'key', 'genre', 'artist', 'format', 'folder', 'needs'];
+const ALL_FACETS = [...HISTOGRAMS.map((h) => h.facet), 'key', ...LIST_NAMES, 'folder', 'needs'];
 
 export interface FacetCache {
   /** Facets as they are now; equal questions are counted once until something changes. */
@@ -128,7 +163,7 @@ export async function facetsOf(database: Database, filters: FacetFilters): Promi
       const { text, values } = compileCondition(where);
       return database.rows<{ facet: string; value: string | null; n: number }>(
         `WITH m AS MATERIALIZED (SELECT ${columnsFor(facets, needs)} FROM tracks t
-          WHERE ${text}) ${facets.map((f) => partSql(f, needs)).join(' UNION ALL ')}`,
+          WHERE ${text}) ${[...facets.map(groupedSql), countedSql(facets, needs)].filter(Boolean).join(' UNION ALL ')}`,
         values,
       );
     }),
@@ -152,11 +187,12 @@ function arrange(rows: { facet: string; value: string | null; n: number }[]): Fa
       .filter((r) => r.value)
       .map((r) => ({ value: r.value!, count: r.n }))
       .sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1));
+  const noneOf = (facet: string): number => of(facet).find((r) => r.value === '')?.n ?? 0;
   return {
     histograms: Object.fromEntries(HISTOGRAMS.map(histogram)) as Facets['histograms'],
     keys: Object.fromEntries(of('key').map((r) => [r.value ?? '', r.n])),
-    lists: { genre: list('genre'), artist: list('artist'), format: list('format') },
-    none: { genre: of('genre:none')[0]?.n ?? 0, artist: of('artist:none')[0]?.n ?? 0 },
+    lists: Object.fromEntries(LIST_NAMES.map((name) => [name, list(name)])) as Facets['lists'],
+    none: Object.fromEntries(LIST_NAMES.map((name) => [name, noneOf(name)])) as Facets['none'],
     folders: of('folder').map(({ value, n }) => {
       const [rootId, root, path] = JSON.parse(value!) as [number, string, string];
       return { rootId, root, path, count: n };

@@ -87,7 +87,7 @@ export async function sheetRows(database: Database, ids: readonly number[]): Pro
   return ids.flatMap((id) => byId.get(id) ?? []);
 }
 
-/** Ids of the selected tracks, those of a condition in the order of a sort. */
+/** Ids of the selected tracks, each once; those of a condition in the order of a sort. */
 export async function selectedIds(
   database: Database,
   selection: Selection,
@@ -99,7 +99,7 @@ export async function selectedIds(
       selection.ids,
     ]);
     const there = new Set(rows.map((r) => r.id));
-    return selection.ids.filter((id) => there.has(id));
+    return [...new Set(selection.ids)].filter((id) => there.has(id));
   }
   const { text, values } = compileCondition(selection.where);
   const order =

@@ -25,6 +25,8 @@ export interface GridColumn {
   /** Figures stand right-aligned. */
   figures?: boolean;
   sortable?: boolean;
+  /** Stays in sight at the left when the rest is scrolled; the first column only. */
+  pinned?: boolean;
   /** The first press sorts from the top down. */
   descendsFirst?: boolean;
   className?: string;
@@ -122,7 +124,13 @@ export function GridHead({
 const HEAD = 'flex min-w-0 flex-1 items-center gap-1 px-2';
 const ARIA = { asc: 'ascending', desc: 'descending' } as const;
 
-function Head({ header, column: { label, unit, figures } }: { header: Header<Features, object>; column: GridColumn }) {
+function Head({
+  header,
+  column: { label, unit, figures, pinned },
+}: {
+  header: Header<Features, object>;
+  column: GridColumn;
+}) {
   const { column } = header;
   const sorted = column.getIsSorted(),
     Arrow = sorted === 'desc' ? ArrowDown : ArrowUp;
@@ -137,7 +145,7 @@ function Head({ header, column: { label, unit, figures } }: { header: Header<Fea
     <div
       role="columnheader"
       {...(column.getCanSort() ? { 'aria-sort': sorted ? ARIA[sorted] : ('none' as const) } : {})}
-      className="relative flex min-w-0"
+      className={`${pinned ? 'sticky left-0 z-1 bg-paper' : 'relative'} flex min-w-0`}
     >
       {column.getCanSort() ? (
         <button

@@ -39,6 +39,8 @@ export interface RowProps {
 }
 
 const CELL = 'min-w-0 truncate px-2';
+/** Over what scrolls beneath it, in the colour of its row. */
+const PINNED = 'sticky left-0 z-1 bg-inherit';
 const FOCUSED = 'in-hand';
 
 const howOf = (e: React.MouseEvent): How => (e.shiftKey ? 'range' : e.ctrlKey || e.metaKey ? 'toggle' : 'one');
@@ -54,7 +56,7 @@ export function GridRow(props: RowProps) {
       aria-rowindex={index + 2}
       aria-selected={chosen}
       {...data}
-      className={`grid cursor-default items-center border-hair select-none ${under ? '' : 'border-b'} ${chosen ? 'bg-chosen' : tone || 'hover:bg-paper'} ${focused ? FOCUSED : ''}`}
+      className={`grid cursor-default items-center border-hair select-none ${under ? '' : 'border-b'} ${chosen ? 'bg-chosen' : tone || (columns[0]?.pinned ? 'bg-sheet hover:bg-paper' : 'hover:bg-paper')} ${focused ? FOCUSED : ''}`}
       style={{ height, gridTemplateColumns: template, ...style }}
       onPointerDown={(e) => {
         // A press on a row that is chosen may begin a drag of all of them, so it narrows to one only on release.
@@ -87,7 +89,7 @@ export function GridRow(props: RowProps) {
               e.stopPropagation();
               onEdit(c.id);
             }}
-            className={`${CELL} ${c.figures ? 'figures text-right' : ''} ${c.className ?? ''}`}
+            className={`${CELL} ${c.figures ? 'figures text-right' : ''} ${c.pinned ? PINNED : ''} ${c.className ?? ''}`}
           >
             {cell(c.id)}
           </span>

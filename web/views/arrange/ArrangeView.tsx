@@ -7,7 +7,7 @@ import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { ListInspector } from './ListInspector.tsx';
 import { ListTable } from './ListTable.tsx';
 import { ListTree } from './ListTree.tsx';
-import { isPutAway } from './tree.ts';
+import { isPutAway } from '../../data/listTree.ts';
 
 export function ArrangeView() {
   const { listId = null } = useParams();

@@ -8,7 +8,7 @@ import { change, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { figure } from '../../ui/format.ts';
 import { timedOf } from './EntryCells.tsx';
-import { mayHold } from './tree.ts';
+import { mayHold } from '../../data/listTree.ts';
 
 const numbers = (list: ListContents, field: string): number[] =>
   list.entries.flatMap((e) => (typeof e.values[field] === 'number' ? [e.values[field]] : []));
@@ -76,7 +76,7 @@ export function ListInspector({ list, lists }: { list: ListContents; lists: List
         )}
         {missing > 0 && (
           <p className="text-flare">
-            {several(missing, 'file')} not found.{' '}
+            {several(missing, 'missing file')}.{' '}
             <Link className="underline" to="/tracks?needs=missing">
               See them
             </Link>

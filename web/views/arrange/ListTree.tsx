@@ -9,8 +9,24 @@ import { keyOf } from '../../commands/keys.ts';
 import { change, several } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
 import { type MenuItem } from '../../ui/Menu.tsx';
-import { isPutAway, mayHold, positionBetween, treeLines } from './tree.ts';
+import { isPutAway, mayHold, positionBetween, treeLines } from '../../data/listTree.ts';
 import { Line } from './TreeLine.tsx';
+
+const STEPS: Record<string, (at: number, last: number) => number> = {
+  ArrowDown: (at, last) => Math.min(last, at + 1),
+  ArrowUp: (at) => Math.max(0, at - 1),
+  Home: () => 0,
+  End: (_, last) => last,
+};
+
+/** From the line that has the focus to another one of its tree. */
+function moveFocus(e: React.KeyboardEvent<HTMLElement>, step: (typeof STEPS)[string] | undefined): void {
+  const lines = [...e.currentTarget.querySelectorAll<HTMLElement>('[data-line]')],
+    at = lines.indexOf(e.target as HTMLElement);
+  if (!step || at < 0) return;
+  e.preventDefault();
+  lines[step(at, lines.length - 1)]!.focus();
+}
 
 export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string | null }) {
   const [find, setFind] = useState('');
@@ -118,7 +134,11 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
                 <Plus size={14} />
               </button>
             </div>
-            <ul>
+            <ul
+              role="tree"
+              aria-label={kind === 'crate' ? 'Crates' : 'Playlists'}
+              onKeyDown={(e) => moveFocus(e, STEPS[e.key])}
+            >
               {treeLines(lists, kind, find).map(({ list, depth }) => (
                 <Line
                   key={list.id}
@@ -136,7 +156,9 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
                 />
               ))}
               {treeLines(lists, kind, find).length === 0 && (
-                <li className="py-1 text-small text-dim">{find ? 'None with that name' : `No ${kind}s yet`}</li>
+                <li role="none" className="py-1 text-small text-dim">
+                  {find ? 'None with that name' : `No ${kind}s yet`}
+                </li>
               )}
             </ul>
           </section>

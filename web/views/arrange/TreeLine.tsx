@@ -22,7 +22,7 @@ export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, o
   const left = useRef(false);
   if (renaming) {
     return (
-      <li>
+      <li role="treeitem" aria-level={depth + 1}>
         <input
           autoFocus
           aria-label={`Name of the ${list.kind}`}
@@ -57,10 +57,15 @@ export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, o
           drag.setNodeRef(node);
           drop.setNodeRef(node);
         }}
+        role="treeitem"
+        aria-level={depth + 1}
+        aria-selected={chosen}
+        aria-label={list.name}
         className={`group flex items-center border-b border-line ${chosen ? 'bg-inverse text-inverse-ink' : drop.isOver && !drag.isDragging ? 'bg-chosen' : ''}`}
       >
         <button
           type="button"
+          data-line
           {...drag.listeners}
           aria-current={chosen ? 'page' : undefined}
           onClick={onOpen}

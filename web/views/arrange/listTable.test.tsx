@@ -252,7 +252,7 @@ describe('about a list', () => {
     list.entries[0]!.values.fileState = 'missing';
     list.entries[1]!.values.analysisState = 'waiting';
     show(<ListInspector list={list} lists={own('crate')} />);
-    expect(screen.getByText(/1 file not found/)).toBeTruthy();
+    expect(screen.getByText(/1 missing file/)).toBeTruthy();
     expect(screen.getByText('1 track not measured yet.')).toBeTruthy();
     fireEvent.change(screen.getByLabelText('Lies in'), { target: { value: 'other' } });
     await waitFor(() => expect(asked).toEqual([{ path: `/lists/${LIST}`, body: { parentId: 'other' } }]));

@@ -2,7 +2,6 @@
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Selection, TrackDetails } from '@early-set/core/api/types';
-import type { FieldChange, Question } from '@early-set/core/clean/runSteps';
 import { fieldOf } from '@early-set/core/fields/table';
 import { useCommands } from '../../commands/commands.ts';
 import { StageLayout } from '../../app/StageLayout.tsx';
@@ -18,6 +17,7 @@ import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { textOf } from '../../ui/format.ts';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
 import { CleanInspector } from './CleanInspector.tsx';
+import { rowsOf } from './cleanRows.ts';
 import { CleanSheet, type CleanRow } from './CleanSheet.tsx';
 import { NamePatterns } from './NamePatterns.tsx';
 import { StepsPanel } from './StepsPanel.tsx';
@@ -238,24 +238,4 @@ export function CleanView() {
       <WriteDialog selection={writing ? UNWRITTEN : null} onClose={() => setWriting(false)} />
     </StageLayout>
   );
-}
-
-const NO_CHANGES: FieldChange[] = [],
-  NO_QUESTIONS: Question[] = [];
-
-function rowsOf(
-  tracks: readonly CleanRow['track'][],
-  changes: readonly { id: number; fields: FieldChange[] }[],
-  questions: readonly Question[],
-  leftOut: ReadonlySet<number>,
-): CleanRow[] {
-  const byId = new Map(changes.map((c) => [c.id, c.fields]));
-  const asked = new Map<number, Question[]>();
-  for (const q of questions) asked.set(q.trackId, [...(asked.get(q.trackId) ?? []), q]);
-  return tracks.map((track) => ({
-    track,
-    changes: byId.get(track.id) ?? NO_CHANGES,
-    questions: asked.get(track.id) ?? NO_QUESTIONS,
-    leftOut: leftOut.has(track.id),
-  }));
 }

@@ -177,6 +177,7 @@ function Groups({ data, fields, within }: { data: Completeness; fields: readonly
   const columns: ReadColumn<CompletenessGroup>[] = [
     {
       id: 'where',
+      pinned: true,
       label: 'Where',
       width: 220,
       grow: 1,

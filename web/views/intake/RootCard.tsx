@@ -36,8 +36,8 @@ export function RootCard({ root, chosen, onChoose, onElsewhere }: Props) {
         {root.missing > 0 && (
           <>
             ,{' '}
-            <Link to={sheetAddress(`Not found in ${root.label}`, missing)} className="text-flare hover:underline">
-              <b className="figures">{root.missing}</b> not found
+            <Link to={sheetAddress(`Missing files in ${root.label}`, missing)} className="text-flare hover:underline">
+              <b className="figures">{root.missing}</b> missing
             </Link>
           </>
         )}

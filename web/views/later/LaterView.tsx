@@ -14,7 +14,7 @@ export function LaterView({ stage }: { stage: Stage }) {
       {stage.id === 'disk' && missing > 0 && (
         <p className="mt-3">
           <Link className="font-semibold text-buoy-text hover:underline" to="/tracks?needs=missing">
-            See the {several(missing, 'track')} whose file is not found
+            See the {several(missing, 'missing file')}
           </Link>
         </p>
       )}

@@ -1,13 +1,5 @@
 /** The Tracks stage: filters, sheet and inspector, with everything that can be done to what is chosen. */
-import {
-  DndContext,
-  DragOverlay,
-  pointerWithin,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from '@dnd-kit/core';
+import { DndContext, DragOverlay } from '@dnd-kit/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Applied, SheetRow } from '@early-set/core/api/types';
@@ -28,6 +20,7 @@ import { AddToList, type Adding } from './inspector/AddToList.tsx';
 import { ColumnChooser } from './sheet/ColumnChooser.tsx';
 import { useColumns } from './sheet/columns.ts';
 import { DropLists } from './sheet/DropLists.tsx';
+import { useDropOnLists } from './sheet/useDropOnLists.ts';
 import { useCellEditing } from './sheet/useCellEditing.ts';
 import { Nothing } from './Nothing.tsx';
 import { FilterPanel } from './filters/FilterPanel.tsx';
@@ -56,8 +49,6 @@ export function TracksView() {
   const { chosen, choose, chooseAt } = useSheetChoice(query, sheet);
   const [adding, setAdding] = useState<Adding | null>(null);
   const [inspectorAsk, setInspectorAsk] = useState<{ what: 'open' | 'edit'; n: number }>({ what: 'open', n: 0 });
-  const [dragging, setDragging] = useState<number | null>(null);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 8 } }));
 
   const count = chosenCount(chosen, sheet.total);
   const focusRow = chosen.focus === null ? undefined : sheet.row(chosen.focus);
@@ -156,33 +147,14 @@ export function TracksView() {
     ...tableActions('tracks', keys),
   });
 
-  const drop = ({ active, over }: DragEndEvent): void => {
-    setDragging(null);
-    const data = active.data.current as { rowId: number } | undefined;
-    if (!over || !data) return;
-    const dropped = isChosen(chosen, data.rowId) && count > 1 ? selection : { ids: [data.rowId] };
-    const body = { selection: dropped, sort: sort.id, descending: sort.descending };
-    const target = String(over.id);
-    if (target.startsWith('list-')) void change(post<Applied>(`/lists/${target.slice(5)}/entries`, body));
-    else
-      void change(
-        post<Applied>('/lists', {
-          kind: target === 'new-crate' ? 'crate' : 'playlist',
-          name: target === 'new-crate' ? 'New crate' : 'New playlist',
-          ...body,
-        }),
-      );
-  };
-
+  const { dragging, context } = useDropOnLists((rowId) => ({
+    selection: isChosen(chosen, rowId) && count > 1 ? selection : { ids: [rowId] },
+    sort: sort.id,
+    descending: sort.descending,
+  }));
   const narrowed = chipsOf(filters).length > 0;
   return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={pointerWithin}
-      onDragStart={({ active }) => setDragging((active.data.current as { rowId: number }).rowId)}
-      onDragEnd={drop}
-      onDragCancel={() => setDragging(null)}
-    >
+    <DndContext {...context}>
       <StageLayout
         stage="tracks"
         middleMin={380}

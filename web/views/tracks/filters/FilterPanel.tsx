@@ -1,12 +1,17 @@
 /** The left column: pictures of the collection that narrow it when touched. */
-import type { Facets } from '@early-set/core/api/types';
+import type { FacetList, Facets } from '@early-set/core/api/types';
 import { clockLength } from '@early-set/core/clock/clock';
-import { signatureOf } from '@early-set/core/fields/keys';
 import { FolderFilter } from './FolderFilter.tsx';
 import { Histogram } from './Histogram.tsx';
-import { NEED_LABELS, majorOf, signaturesOf, type Filters } from './filters.ts';
+import { NEED_LABELS, type Filters } from './filters.ts';
 import { FindBox } from './FindBox.tsx';
+import { KeyPicture } from './KeyPicture.tsx';
 import { FilterLine, ValueList } from './ValueList.tsx';
+
+/** Lists that also offer what is empty. */
+const WITH_NONE: readonly FacetList[] = ['genre', 'artist', 'rating', 'comment'];
+/** Five stars first. */
+const byStars = (values: Facets['lists']['rating']) => values.toSorted((a, b) => Number(b.value) - Number(a.value));
 
 interface Props {
   filters: Filters;
@@ -17,6 +22,17 @@ interface Props {
 export function FilterPanel({ filters, onChange, facets }: Props) {
   const setRange = (name: keyof Filters['ranges']) => (range: { low: number; high: number } | null) =>
     onChange({ ...filters, ranges: { ...filters.ranges, [name]: range ?? undefined } });
+  const list = (name: FacetList, title: string) =>
+    facets && (
+      <ValueList
+        title={title}
+        name={name}
+        values={name === 'rating' ? byStars(facets.lists.rating) : facets.lists[name]}
+        none={WITH_NONE.includes(name) ? facets.none[name] : 0}
+        filters={filters}
+        onChange={onChange}
+      />
+    );
   return (
     <aside aria-label="Filters" className="h-full overflow-y-auto bg-fog px-3.5 pt-3 pb-6">
       <FindBox value={filters.find} onChange={(find) => onChange({ ...filters, find })} />
@@ -38,14 +54,7 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
             onChange={setRange('energy')}
             ends={['still', 'full']}
           />
-          <ValueList
-            title="Genre"
-            name="genre"
-            values={facets.lists.genre}
-            none={facets.none.genre}
-            filters={filters}
-            onChange={onChange}
-          />
+          {list('genre', 'Genre')}
           <section className="mt-4" aria-label="Needs">
             <h3 className="mb-1 font-semibold">Needs</h3>
             <ul>
@@ -74,19 +83,15 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
               )}
             </ul>
           </section>
+          {list('rating', 'Stars')}
+          {list('moods', 'Moods')}
+          {list('freeTags', 'Free tags')}
           <FolderFilter
             folders={facets.folders}
             chosen={filters.folder}
             onChoose={(folder) => onChange({ ...filters, folder })}
           />
-          <ValueList
-            title="Artist"
-            name="artist"
-            values={facets.lists.artist}
-            none={facets.none.artist}
-            filters={filters}
-            onChange={onChange}
-          />
+          {list('artist', 'Artist')}
           <Histogram
             title="Year"
             unit=""
@@ -102,88 +107,11 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
             onChange={setRange('length')}
             show={clockLength}
           />
-          <ValueList
-            title="Format"
-            name="format"
-            values={facets.lists.format}
-            none={0}
-            filters={filters}
-            onChange={onChange}
-          />
+          {list('format', 'Format')}
+          {list('comment', 'Comment')}
+          {list('hearLater', 'Hear later')}
         </>
       )}
     </aside>
-  );
-}
-
-/**
- * Keys by signature around the circle of fifths; a click takes one and its neighbours, a second one narrows to it
- * alone, a third lets go.
- */
-function KeyPicture({ facets, filters, onChange }: Props & { facets: Facets }) {
-  const counts = new Map<number, number>();
-  for (const [key, n] of Object.entries(facets.keys)) {
-    const s = key ? signatureOf(key) : null;
-    if (s !== null) counts.set(s, (counts.get(s) ?? 0) + n);
-  }
-  const most = Math.max(1, ...counts.values());
-  const chosen = new Set(filters.key ? signaturesOf(filters.key) : []);
-  const press = (signature: number): void => {
-    const now = filters.key;
-    onChange({
-      ...filters,
-      key: now?.signature !== signature ? { signature, reach: 1 } : now.reach > 0 ? { signature, reach: 0 } : null,
-    });
-  };
-  return (
-    <section className="mt-4">
-      <h3 className="mb-1 flex items-baseline justify-between font-semibold">
-        Key
-        {filters.key && (
-          <span className="figures text-tiny text-buoy-text">
-            {filters.key.reach ? 'around ' : ''}
-            {majorOf(filters.key.signature)}
-          </span>
-        )}
-      </h3>
-      <div
-        className="flex h-[40px] items-end gap-px border-b border-tide-deep"
-        role="group"
-        aria-label="Keys around the circle of fifths"
-      >
-        {Array.from({ length: 12 }, (_, i) => i - 5).map((s) => {
-          const n = counts.get(s) ?? 0;
-          const words = `${majorOf(s)} major and its relative minor: ${n}`;
-          return (
-            <button
-              key={s}
-              type="button"
-              aria-pressed={chosen.has(s)}
-              aria-label={words}
-              title={words}
-              onClick={() => press(s)}
-              className="group flex h-full flex-1 items-end"
-            >
-              <span
-                className={`block w-full ${chosen.has(s) ? 'bg-buoy' : 'bg-tide-deep/70 group-hover:bg-tide-deep'}`}
-                style={{ height: n ? `${Math.max(6, (n / most) * 100)}%` : '2px' }}
-              />
-            </button>
-          );
-        })}
-      </div>
-      <div className="flex text-[10px] leading-4 text-dim" aria-hidden="true">
-        {Array.from({ length: 12 }, (_, i) => (
-          <span key={i} className="flex-1 text-center tracking-tighter">
-            {majorOf(i - 5)}
-          </span>
-        ))}
-      </div>
-      <div className="figures flex justify-between text-tiny text-dim" aria-hidden="true">
-        <span>5♭</span>
-        <span>0</span>
-        <span>6♯</span>
-      </div>
-    </section>
   );
 }

@@ -1,6 +1,10 @@
 /** Values of a field with their counts, to narrow by. */
 import { useState } from 'react';
-import { type Filters, type ListName } from './filters.ts';
+import type { FacetList } from '@early-set/core/api/types';
+import { valueWords, type Filters } from './filters.ts';
+
+/** Lists in which an empty value is something to do. */
+const GAPS: readonly FacetList[] = ['genre', 'artist'];
 
 export function ValueList({
   title,
@@ -11,7 +15,7 @@ export function ValueList({
   onChange,
 }: {
   title: string;
-  name: ListName;
+  name: FacetList;
   values: { value: string; count: number }[];
   none: number;
   filters: Filters;
@@ -33,17 +37,17 @@ export function ValueList({
         {shown.map(({ value, count }) => (
           <FilterLine
             key={value}
-            label={value || `No ${name}`}
+            label={valueWords(name, value)}
             count={count}
             chosen={chosen.includes(value)}
-            urgent={value === ''}
+            urgent={value === '' && GAPS.includes(name)}
             onClick={() => toggle(value)}
           />
         ))}
         {chosen
           .filter((v) => !lines.some((l) => l.value === v))
           .map((v) => (
-            <FilterLine key={v} label={v} count={0} chosen onClick={() => toggle(v)} />
+            <FilterLine key={v} label={valueWords(name, v)} count={0} chosen onClick={() => toggle(v)} />
           ))}
       </ul>
       {lines.length > shown.length && (

@@ -13,8 +13,21 @@ const genres = ['House', 'Techno', 'Dub', 'Soul', 'Folk', 'Electro', 'Ambient', 
 const FACETS: Facets = {
   histograms: { tempo: histogram, energy: histogram, year: histogram, length: histogram },
   keys: { 'C major': 5, 'A minor': 7, 'G major': 2, '': 3 },
-  lists: { genre: genres, artist: [{ value: 'Brine Choir', count: 1 }], format: [{ value: 'FLAC', count: 9 }] },
-  none: { genre: 4, artist: 0 },
+  lists: {
+    genre: genres,
+    artist: [{ value: 'Brine Choir', count: 1 }],
+    format: [{ value: 'FLAC', count: 9 }],
+    rating: [
+      { value: '3', count: 8 },
+      { value: '5', count: 2 },
+      { value: '1', count: 1 },
+    ],
+    moods: [{ value: 'warm', count: 6 }],
+    freeTags: [],
+    hearLater: [{ value: 'yes', count: 3 }],
+    comment: [{ value: 'yes', count: 11 }],
+  },
+  none: { genre: 4, artist: 0, format: 0, rating: 30, moods: 35, freeTags: 41, hearLater: 38, comment: 30 },
   folders: [
     { rootId: 1, root: 'Shelf', path: 'In/Late', count: 3 },
     { rootId: 2, root: 'Second shelf', path: 'In', count: 5 },
@@ -35,18 +48,22 @@ function shown(filters: Filters = NO_FILTERS) {
 afterEach(cleanup);
 
 describe('the pictures on the left', () => {
-  test('a key is taken with its neighbours, then alone, then let go', () => {
+  test('a key is taken alone or with its neighbours, each with the count that it shows, then let go', () => {
     const { last, again } = shown();
     const c = screen.getByRole('button', { name: 'C major and its relative minor: 12' });
-    fireEvent.click(c);
-    expect(last().key).toEqual({ signature: 0, reach: 1 });
-    again(last());
-    expect(
-      screen.getAllByRole('button', { pressed: true }).map((b) => b.getAttribute('aria-label')!.split(' ')[0]),
-    ).toEqual(['F', 'C', 'G']);
+    expect(screen.queryByText('With neighbours')).toBeNull();
     fireEvent.click(c);
     expect(last().key).toEqual({ signature: 0, reach: 0 });
     again(last());
+    expect(screen.getByRole('button', { name: 'C major and its relative only 12', pressed: true })).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'With neighbours 14', pressed: false }));
+    expect(last().key).toEqual({ signature: 0, reach: 1 });
+    again(last());
+    expect(
+      within(screen.getByRole('group', { name: /circle of fifths/ }))
+        .getAllByRole('button', { pressed: true })
+        .map((b) => b.getAttribute('aria-label')!.split(' ')[0]),
+    ).toEqual(['F', 'C', 'G']);
     fireEvent.click(c);
     expect(last().key).toBeNull();
   });
@@ -73,6 +90,22 @@ describe('the pictures on the left', () => {
     const { last } = shown({ ...NO_FILTERS, lists: { genre: ['Polka'] } });
     fireEvent.click(screen.getByRole('button', { name: /^Polka/ }));
     expect(last().lists.genre).toBeUndefined();
+  });
+
+  test('stars from the top, moods, comments and what is to be heard later narrow too', () => {
+    const { last } = shown();
+    const lines = (name: string) =>
+      within(screen.getByRole('region', { name }))
+        .getAllByRole('button')
+        .map((b) => b.textContent);
+    expect(lines('Stars')).toEqual(['5 stars2', '3 stars8', '1 star1', 'No stars30']);
+    expect(lines('Moods')).toEqual(['warm6']);
+    expect(screen.queryByRole('region', { name: 'Free tags' })).toBeNull();
+    expect(lines('Comment')).toEqual(['With a comment11', 'No comment30']);
+    fireEvent.click(screen.getByRole('button', { name: /^With a comment/ }));
+    expect(last().lists.comment).toEqual(['yes']);
+    fireEvent.click(screen.getByRole('button', { name: /^Hear later/ }));
+    expect(last().lists.hearLater).toEqual(['yes']);
   });
 
   test('needs are shown where there are any, and combine', () => {

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { matches } from '@early-set/core/conditions/condition';
+import { allOf, matches } from '@early-set/core/conditions/condition';
+import type { TrackValues } from '@early-set/core/fields/values';
 import { chipsOf, conditionsOf, NO_FILTERS, readFilters, signaturesOf, writeFilters, type Filters } from './filters.ts';
 
 const range = fc.tuple(fc.nat(300), fc.nat(300)).map(([a, b]) => ({ low: Math.min(a, b), high: Math.max(a, b) }));
@@ -13,6 +14,9 @@ const filters: fc.Arbitrary<Filters> = fc.record({
       genre: fc.uniqueArray(fc.string({ unit: 'grapheme', maxLength: 8 }), { minLength: 1, maxLength: 3 }),
       artist: fc.uniqueArray(fc.string(), { minLength: 1, maxLength: 2 }),
       format: fc.uniqueArray(fc.constantFrom('MP3', 'WAV'), { minLength: 1 }),
+      rating: fc.uniqueArray(fc.constantFrom('1', '5', ''), { minLength: 1 }),
+      hearLater: fc.constant(['yes']),
+      comment: fc.uniqueArray(fc.constantFrom('yes', ''), { minLength: 1 }),
     },
     { requiredKeys: [] },
   ),
@@ -55,6 +59,22 @@ test('key filters go round the circle', () => {
   const { key } = conditionsOf({ ...NO_FILTERS, key: { signature: -3, reach: 1 } });
   expect(['C minor', 'Eb major', 'F minor', 'G minor'].every((k) => matches(key!, { key: k }))).toBe(true);
   expect(matches(key!, { key: 'A minor' })).toBe(false);
+});
+
+test('a comment, stars and what is to be heard later', () => {
+  const meets = (lists: Filters['lists'], track: TrackValues): boolean =>
+    matches(allOf(...Object.values(conditionsOf({ ...NO_FILTERS, lists }))), track);
+  expect(meets({ comment: ['yes'] }, { comment: 'foyer' })).toBe(true);
+  expect(meets({ comment: ['yes'] }, { comment: '' })).toBe(false);
+  expect(meets({ comment: ['yes', ''] }, { comment: null })).toBe(true);
+  expect(meets({ rating: ['4', '5'] }, { rating: 5 })).toBe(true);
+  expect(meets({ rating: ['4', '5'] }, { rating: null })).toBe(false);
+  expect(meets({ hearLater: ['yes'] }, { hearLater: true })).toBe(true);
+  expect(meets({ hearLater: ['yes'] }, { hearLater: null })).toBe(false);
+  expect(chipsOf({ ...NO_FILTERS, lists: { rating: ['5', '4'], comment: [''] } }).map((c) => c.label)).toEqual([
+    '5 stars or 4 stars',
+    'No comment',
+  ]);
 });
 
 test('"none" in a list asks for empty values', () => {

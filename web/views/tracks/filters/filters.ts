@@ -1,4 +1,5 @@
 /** The sheet's filters: kept in the address, shown as chips, sent as conditions. */
+import type { FacetList } from '@early-set/core/api/types';
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import { needsOf, DEFAULT_RULES, type GapRules } from '@early-set/core/conditions/needs';
 import { ALL_KEYS, signatureOf } from '@early-set/core/fields/keys';
@@ -7,7 +8,6 @@ import { clockLength } from '@early-set/core/clock/clock';
 import { cut } from '@early-set/core/fields/cut';
 
 export type RangeName = 'tempo' | 'energy' | 'year' | 'length';
-export type ListName = 'genre' | 'artist' | 'format';
 export interface Range {
   low: number;
   high: number;
@@ -23,7 +23,7 @@ export interface Filters {
   ranges: Partial<Record<RangeName, Range>>;
   key: KeyFilter | null;
   /** Chosen values; "" stands for none. */
-  lists: Partial<Record<ListName, string[]>>;
+  lists: Partial<Record<FacetList, string[]>>;
   /** A folder, itself and all below it. */
   folder: FileRef | null;
   needs: string[];
@@ -40,7 +40,26 @@ const RANGE_FIELDS: Record<RangeName, string> = {
   length: 'durationSeconds',
 };
 const RANGES = Object.keys(RANGE_FIELDS) as RangeName[];
-const LISTS: ListName[] = ['genre', 'artist', 'format'];
+/** Lists of values, with what one says that is empty. */
+const NONE: Record<FacetList, string> = {
+  genre: 'No genre',
+  artist: 'No artist',
+  format: 'No format',
+  rating: 'No stars',
+  moods: 'No moods',
+  freeTags: 'No free tags',
+  hearLater: 'Not marked to hear later',
+  comment: 'No comment',
+};
+const LISTS = Object.keys(NONE) as FacetList[];
+
+/** What a value of a list is called. */
+export function valueWords(name: FacetList, value: string): string {
+  if (value === '') return NONE[name];
+  if (name === 'rating') return value === '1' ? '1 star' : `${value} stars`;
+  if (name === 'hearLater') return 'Hear later';
+  return name === 'comment' ? 'With a comment' : value;
+}
 /** Address parameters that are filters. */
 export const FILTER_PARAMETERS = ['find', 'key', 'needs', 'also', 'folder', ...RANGES, ...LISTS];
 
@@ -125,18 +144,24 @@ export function conditionsOf(filters: Filters, rules: GapRules = DEFAULT_RULES):
   for (const name of LISTS) {
     const values = filters.lists[name];
     if (!values?.length) continue;
-    const named = values.filter(Boolean);
-    const parts: Condition[] = [
-      ...(named.length ? [{ field: name, test: 'one of', values: named } as const] : []),
-      ...(values.includes('') ? [{ field: name, test: 'empty' } as const] : []),
-    ];
-    out[name] = parts.length === 1 ? parts[0]! : { any: parts };
+    out[name] = listCondition(name, values);
   }
   if (filters.folder) out.folder = { inFolder: filters.folder, below: true };
   if (filters.also) out.also = filters.also.where;
   if (filters.needs.length)
     out.needs = allOf(...filters.needs.map((id) => needsOf(rules).find((n) => n.id === id)!.condition));
   return out;
+}
+
+function listCondition(name: FacetList, values: readonly string[]): Condition {
+  const named = values.filter(Boolean),
+    empty = { field: name, test: 'empty' } as const;
+  const parts: Condition[] = [];
+  if (named.length && name === 'comment') parts.push({ not: empty });
+  else if (named.length && name === 'hearLater') parts.push({ field: name, test: 'is', value: true });
+  else if (named.length) parts.push({ field: name, test: 'one of', values: named });
+  if (values.includes('')) parts.push(name === 'hearLater' ? { field: name, test: 'is', value: false } : empty);
+  return parts.length === 1 ? parts[0]! : { any: parts };
 }
 
 export interface Chip {
@@ -202,8 +227,8 @@ export function chipsOf(filters: Filters): Chip[] {
   return chips;
 }
 
-function listWords(name: ListName, values: string[]): string {
-  const named = values.map((v) => v || `no ${name}`);
+function listWords(name: FacetList, values: string[]): string {
+  const named = values.map((v) => valueWords(name, v));
   return named.length <= 2 ? named.join(' or ') : `${named[0]} or ${named.length - 1} more`;
 }
 

@@ -6,6 +6,7 @@ import { fold, searchWords } from '@early-set/core/fields/fold';
 import { change, several } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
 import { useLists } from '../../../data/hooks.ts';
+import { isPutAway, pathOf } from '../../../data/listTree.ts';
 import { useRemembered } from '../../../data/remembered.ts';
 import { Dialog } from '../../../ui/Dialog.tsx';
 
@@ -21,11 +22,12 @@ const NO_RECENT: string[] = [];
 /** A new list comes behind every list whose name fits. */
 const NEW_SCORE = 0.01;
 
-/** How well a name fits what is typed: 0 where a word of it is missing, most where the name begins with it. */
-function likeness(name: string, typed: string): number {
+/** How well a list fits what is typed: 0 where name and path lack a word, most where the name begins with it. */
+function likeness(name: string, path: string, typed: string): number {
   const folded = fold(name),
+    within = `${fold(path)}\n${folded}`,
     words = searchWords(typed);
-  if (!words.every((w) => folded.includes(w))) return 0;
+  if (!words.every((w) => within.includes(w))) return 0;
   return folded.startsWith(fold(typed.trim())) ? 1 : 0.5;
 }
 
@@ -33,7 +35,7 @@ export function AddToList({ adding, onClose }: { adding: Adding | null; onClose:
   const { data: lists = [] } = useLists();
   const [name, setName] = useState('');
   const [recent, setRecent] = useRemembered<string[]>('recent-lists', NO_RECENT);
-  const open = lists.filter((l) => !l.removed);
+  const open = lists.filter((l) => !isPutAway(l, lists));
   const ordered = [...open].sort((a, b) => (recent.indexOf(a.id) + 1 || 99) - (recent.indexOf(b.id) + 1 || 99));
   const typed = name.trim();
   const close = (): void => {
@@ -63,7 +65,9 @@ export function AddToList({ adding, onClose }: { adding: Adding | null; onClose:
     <Dialog open={adding !== null} onClose={close} title={adding ? `Add ${several(adding.count, 'track')} to` : ''}>
       <Cmdk
         label="Crates and playlists"
-        filter={(_, search, [listName] = []) => (listName === undefined ? NEW_SCORE : likeness(listName, search))}
+        filter={(_, search, [listName, path = ''] = []) =>
+          listName === undefined ? NEW_SCORE : likeness(listName, path, search)
+        }
       >
         <Cmdk.Input
           value={name}
@@ -73,8 +77,14 @@ export function AddToList({ adding, onClose }: { adding: Adding | null; onClose:
         />
         <Cmdk.List className="max-h-[46vh] overflow-auto">
           {ordered.map((l) => (
-            <Cmdk.Item key={l.id} value={l.id} keywords={[l.name]} onSelect={() => addTo(l.id)} className={item}>
-              <span className="flex-1 truncate">{l.name}</span>
+            <Cmdk.Item
+              key={l.id}
+              value={l.id}
+              keywords={[l.name, pathOf(l, lists)]}
+              onSelect={() => addTo(l.id)}
+              className={item}
+            >
+              <ListName name={l.name} path={pathOf(l, lists)} />
               <span className="text-tiny text-dim">{l.kind}</span>
               <span className="figures w-[44px] text-right text-small text-dim">{l.tracks}</span>
             </Cmdk.Item>
@@ -93,5 +103,15 @@ export function AddToList({ adding, onClose }: { adding: Adding | null; onClose:
         </Cmdk.List>
       </Cmdk>
     </Dialog>
+  );
+}
+
+/** The name, and before it the crates that it lies in. */
+export function ListName({ name, path }: { name: string; path: string }) {
+  return (
+    <span className="min-w-0 flex-1 truncate" title={path ? `${path} / ${name}` : name}>
+      {path && <span className="text-dim">{path} / </span>}
+      {name}
+    </span>
   );
 }

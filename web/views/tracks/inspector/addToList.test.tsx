@@ -25,7 +25,9 @@ const LISTS = [
   list('dub00000-0000-4000-8000-00000000abcd', 'Warm-up'),
   list('f0000000-0000-4000-8000-000000000002', 'Dub corner', { kind: 'crate' }),
   list('f0000000-0000-4000-8000-000000000003', 'Late shift'),
-  list('f0000000-0000-4000-8000-000000000004', 'Put away', { removed: true }),
+  list('f0000000-0000-4000-8000-000000000004', 'Put away', { kind: 'crate', removed: true }),
+  list('f0000000-0000-4000-8000-000000000005', 'Away with it', { parentId: 'f0000000-0000-4000-8000-000000000004' }),
+  list('f0000000-0000-4000-8000-000000000006', 'Opening', { parentId: 'f0000000-0000-4000-8000-000000000002' }),
 ];
 const ADDING = { selection: { ids: [1, 2] }, count: 2, sort: 'title', descending: true };
 
@@ -62,6 +64,7 @@ describe('adding to a list', () => {
       'Warm-upplaylist3',
       'Dub cornercrate3',
       'Late shiftplaylist3',
+      'Dub corner / Openingplaylist3',
       'New playlist',
       'New crate',
     ]);
@@ -81,6 +84,12 @@ describe('adding to a list', () => {
     );
     expect(closed).toHaveBeenCalledTimes(1);
     expect(remembered('recent-lists', [])).toEqual([LISTS[1]!.id]);
+  });
+
+  test('a list inside a crate is found by both names', async () => {
+    const box = await open();
+    await type(box, 'corner open');
+    expect(options()[0]).toBe('Dub corner / Openingplaylist3');
   });
 
   test('letters that are only in an id find nothing', async () => {

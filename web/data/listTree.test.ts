@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import type { ListLine } from '@early-set/core/api/types';
-import { isPutAway, mayHold, positionBetween, treeLines } from './tree.ts';
+import { isPutAway, mayHold, pathOf, positionBetween, treeLines } from './listTree.ts';
 
 const list = (id: string, over: Partial<ListLine> = {}): ListLine => ({
   id,
@@ -34,6 +34,9 @@ test('the tree in order, with depth, without what is put away', () => {
 });
 test('what lies in something put away is put away too', () => {
   expect(isPutAway(all[4]!, all)).toBe(true);
+});
+test('a list says where it lies', () => {
+  expect(all.map((l) => pathOf(l, all))).toEqual(['', 'boathouse', '', 'radio', 'radio / beds', '']);
 });
 test('no crate goes into itself, what it holds, or a playlist', () => {
   const [boathouse, warmUp, radio, , , night] = all as [ListLine, ListLine, ListLine, ListLine, ListLine, ListLine];

@@ -12,6 +12,14 @@ export function isPutAway(list: ListLine, all: readonly ListLine[]): boolean {
   return false;
 }
 
+/** The names of the crates that a list lies in, from the top: "Boathouse / Late". Empty at the top. */
+export function pathOf(list: ListLine, all: readonly ListLine[]): string {
+  const names: string[] = [];
+  const parentOf = (l: ListLine): ListLine | undefined => all.find((other) => other.id === l.parentId);
+  for (let at = parentOf(list); at && names.length < 100; at = parentOf(at)) names.unshift(at.name);
+  return names.join(' / ');
+}
+
 export interface TreeLine {
   list: ListLine;
   depth: number;
