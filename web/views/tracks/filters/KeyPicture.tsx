@@ -1,6 +1,6 @@
 /** Keys around the circle of fifths, with how many tracks are in each. */
 import type { Facets } from '@early-set/core/api/types';
-import { signatureOf } from '@early-set/core/fields/keys';
+import { ALL_KEYS, shortKey, signatureOf } from '@early-set/core/fields/keys';
 import { majorOf, signaturesOf, type Filters, type KeyFilter } from './filters.ts';
 import { FilterLine } from './ValueList.tsx';
 
@@ -9,6 +9,12 @@ interface Props {
   filters: Filters;
   onChange: (filters: Filters) => void;
 }
+
+/** The major and the minor key of a signature: "C maj and A min". */
+const keysOf = (signature: number): string =>
+  ALL_KEYS.filter((key) => signatureOf(key) === signature)
+    .map(shortKey)
+    .join(' and ');
 
 /**
  * Keys by signature; a click takes one, a second lets it go. Below stands what its neighbours add: each count is what
@@ -81,7 +87,7 @@ export function KeyPicture({ facets, filters, onChange }: Props) {
             return (
               <FilterLine
                 key={reach}
-                label={reach ? 'With neighbours' : `${majorOf(wanted.signature)} major and its relative only`}
+                label={reach ? 'With neighbours' : keysOf(wanted.signature)}
                 count={within(wanted)}
                 chosen={filters.key!.reach === reach}
                 onClick={() => set(wanted)}

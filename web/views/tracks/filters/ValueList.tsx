@@ -29,7 +29,8 @@ export function ValueList({
     const next = chosen.includes(value) ? chosen.filter((v) => v !== value) : [...chosen, value];
     onChange({ ...filters, lists: { ...filters.lists, [name]: next.length ? next : undefined } });
   };
-  if (lines.length === 0 && chosen.length === 0) return null;
+  const narrows = values.length > 0 || GAPS.includes(name);
+  if ((lines.length === 0 || !narrows) && chosen.length === 0) return null;
   return (
     <section className="mt-4" aria-label={title}>
       <h3 className="mb-1 font-semibold">{title}</h3>

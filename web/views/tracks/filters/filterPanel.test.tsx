@@ -35,9 +35,9 @@ const FACETS: Facets = {
   needs: { gaps: 6, genre: 4 },
 };
 
-function shown(filters: Filters = NO_FILTERS) {
+function shown(filters: Filters = NO_FILTERS, facets = FACETS) {
   const onChange = jest.fn<(f: Filters) => void>();
-  const { rerender } = render(<FilterPanel filters={filters} onChange={onChange} facets={FACETS} />);
+  const { rerender } = render(<FilterPanel filters={filters} onChange={onChange} facets={facets} />);
   return {
     onChange,
     last: () => onChange.mock.lastCall![0],
@@ -55,7 +55,7 @@ describe('the pictures on the left', () => {
     fireEvent.click(c);
     expect(last().key).toEqual({ signature: 0, reach: 0 });
     again(last());
-    expect(screen.getByRole('button', { name: 'C major and its relative only 12', pressed: true })).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'C maj and A min 12', pressed: true })).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'With neighbours 14', pressed: false }));
     expect(last().key).toEqual({ signature: 0, reach: 1 });
     again(last());
@@ -106,6 +106,12 @@ describe('the pictures on the left', () => {
     expect(last().lists.comment).toEqual(['yes']);
     fireEvent.click(screen.getByRole('button', { name: /^Hear later/ }));
     expect(last().lists.hearLater).toEqual(['yes']);
+  });
+
+  test('stars that no track has are no filter; a genre that every track lacks is', () => {
+    shown(NO_FILTERS, { ...FACETS, lists: { ...FACETS.lists, rating: [], genre: [] } });
+    expect(screen.queryByRole('region', { name: 'Stars' })).toBeNull();
+    expect(screen.getByRole('region', { name: 'Genre' }).textContent).toBe('GenreNo genre4');
   });
 
   test('needs are shown where there are any, and combine', () => {
