@@ -112,6 +112,6 @@ test('changes are taken back one by one, to the byte', () => {
   }
   expect(lines(own, '--undo')).toEqual({
     code: 1,
-    said: [{ file: own, ok: false, error: 'Nothing is kept that could be taken back for this file' }],
+    said: [{ file: own, ok: false, error: 'Nothing is kept that could be undone for this file' }],
   });
 });
