@@ -56,13 +56,15 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
   const lockNames: string[] = [];
   const tellNames = (): Promise<void> =>
     database.run('UPDATE workers SET worker_ids = $2::text[] WHERE id = $1', [life.id, lockNames]);
-  const life = await beginLife(database.url, (takenForDead) => {
-    if (takenForDead) onTakenForDead();
-    tellNames().catch((error: unknown) => log.warn(error, 'the names of the workers could not be told'));
-  });
   let runner: Runner | null = null,
     closing = false,
     inHand = 0;
+  const life = await beginLife(database.url, (takenForDead) => {
+    if (takenForDead) onTakenForDead();
+    // What was claimed or ended just then may be held by nobody: the runner ends what it has in hand and begins anew.
+    void runner?.stop().catch(() => undefined);
+    tellNames().catch((error: unknown) => log.warn(error, 'the names of the workers could not be told'));
+  });
 
   /** Counts what is in hand, so that nothing is begun again before it has ended here. */
   const counted = (tasks: TaskList): TaskList =>
@@ -96,6 +98,8 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       pollInterval: 1000,
       logger: quietLogger,
       events: events as never,
+      // As batches, however small: only of those a release that fails ends the runner, instead of leaving the job held.
+      preset: { worker: { completeJobBatchDelay: 0, failJobBatchDelay: 0 } },
     });
   }
 

@@ -1,0 +1,82 @@
+/** Jobs whose end could not be told, because the database went away just then. */
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import pg from 'pg';
+import { connect, type Database } from '../db/database.ts';
+import { startHarness, type Harness } from '../testing/harness.ts';
+import { openQueue, type Queue, type TaskName } from './queue.ts';
+
+/** None of those that the server's own workers would take. */
+const TASK = 'held' as TaskName;
+
+let h: Harness;
+let database: Database;
+let queue: Queue;
+let admin: pg.Client;
+/** What the job with a number does the first time; the second time it just ends. */
+const first = new Map<number, () => Promise<void>>();
+const begun: number[] = [];
+
+beforeAll(async () => {
+  h = await startHarness();
+  admin = new pg.Client({ connectionString: process.env.EARLY_SET_TEST_DATABASE_URL });
+  await admin.connect();
+  database = await connect(h.databaseUrl);
+  queue = await openQueue(database);
+  const task = async (payload: unknown): Promise<void> => {
+    const { n } = payload as { n: number };
+    begun.push(n);
+    const work = first.get(n);
+    first.delete(n);
+    await work?.();
+  };
+  await queue.work({ [TASK]: task }, 2);
+});
+afterAll(async () => {
+  await queue?.close();
+  await database?.close();
+  await admin?.end();
+  await h?.stop();
+});
+
+const name = (): string => new URL(h.databaseUrl).pathname.slice(1);
+const open = (on: boolean): Promise<unknown> => admin.query(`ALTER DATABASE ${name()} ALLOW_CONNECTIONS ${on}`);
+/** Ends connections to the database, all or those whose last words hold these. */
+const cut = (words: string): Promise<unknown> =>
+  admin.query('SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1 AND query LIKE $2', [
+    name(),
+    `%${words}%`,
+  ]);
+
+test.each([
+  [1, 'ended', ''],
+  [2, 'failed', ''],
+  [3, 'ended', '_private_jobs'],
+  [4, 'failed', '_private_jobs'],
+] as const)('job %i, which %s while connections "%s" were cut, is not held for ever', async (n, how, words) => {
+  let over = false;
+  first.set(n, async () => {
+    await open(false);
+    await cut(words);
+    over = true;
+    if (how === 'failed') throw new Error('As wanted');
+  });
+  await database.transaction((t) =>
+    queue.addInside([{ task: TASK, key: `held:${n}`, payload: { n }, priority: 0 }], t),
+  );
+  await h.until(() => Promise.resolve(over), 'the job is over');
+  // Nobody gets in, the one who would tell of its end neither.
+  for (let tries = 0; tries < 20; tries++)
+    await expect(new pg.Client({ connectionString: h.databaseUrl }).connect()).rejects.toThrow(
+      /not currently accepting/,
+    );
+  await open(true);
+  await h.until(
+    () =>
+      queue.has(`held:${n}`).then(
+        (there) => !there,
+        () => false,
+      ),
+    'the job is told to be over',
+  );
+  expect(begun.filter((other) => other === n)).toEqual([n, n]);
+});
