@@ -49,7 +49,7 @@ export default {
     {
       name: 'no-tests-in-code',
       severity: 'error',
-      from: { pathNot: '\\.test\\.tsx?$|^(server|core)/testing/' },
+      from: { pathNot: '\\.test\\.tsx?$|^(server|core)/testing/|^(benchmarks|e2e)/' },
       to: { path: '\\.test\\.tsx?$|^(server|core)/testing/' },
     },
     { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },

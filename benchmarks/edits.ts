@@ -2,7 +2,6 @@
  * How long an edit takes while nothing else goes on, and beside the copy of a file of 2 GB (or BENCH_GB) on the same
  * drive: in the library alone, and in the library and a file.
  */
-import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, openSync, rmSync, ftruncateSync, writeSync, closeSync, copyFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -11,6 +10,7 @@ import type { Applied, RunProgress, SheetPage } from '@early-set/core/api/types'
 import { start } from '../server/main.ts';
 import { freshDatabase } from './database.ts';
 import { percentile, table } from './table.ts';
+import { synthesize } from '../server/testing/ffmpeg.ts';
 
 const GIGABYTES = Number(process.env.BENCH_GB ?? 2);
 const IDLE_EDITS = 60;
@@ -46,8 +46,7 @@ function silence(path: string, bytes: number): void {
 }
 silence(join(music, 'long.wav'), Math.floor((GIGABYTES * 1e9) / 4) * 4);
 const small = join(music, '0.mp3');
-const made = spawnSync('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'sine=duration=5', small], { encoding: 'utf8' });
-if (made.status !== 0) throw new Error(made.stderr);
+synthesize(small, 'sine=duration=5');
 for (let i = 1; i < 8; i++) copyFileSync(small, join(music, `${i}.mp3`));
 
 const { url, drop } = await freshDatabase();

@@ -1,5 +1,4 @@
 /** Scanning 5,000 files (or BENCH_FILES): MP3 and FLAC with tags, a picture in every tenth, in 100 folders. */
-import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -12,42 +11,22 @@ import { scanRoot } from '../server/intake/scan.ts';
 import { openArtStore } from '../server/media/art.ts';
 import { freshDatabase } from './database.ts';
 import { table } from './table.ts';
+import { asMetadata, synthesize } from '../server/testing/ffmpeg.ts';
 
 const FILES = Number(process.env.BENCH_FILES ?? 5000);
 const folder = mkdtempSync(join(tmpdir(), 'early-set-bench-'));
 const music = join(folder, 'music');
+const TAGS = {
+  title: 'Slack Water',
+  artist: 'Odette Kassar',
+  album: 'Slack Water EP',
+  genre: 'House',
+  date: '2021',
+};
 const make = (name: string, args: string[]): string => {
   const path = join(folder, name);
-  const made = spawnSync(
-    'ffmpeg',
-    [
-      '-v',
-      'error',
-      '-y',
-      '-f',
-      'lavfi',
-      '-i',
-      'sine=frequency=330:duration=20',
-      '-f',
-      'lavfi',
-      '-i',
-      'color=c=teal:s=500x500:d=1',
-      ...args,
-      '-metadata',
-      'title=Slack Water',
-      '-metadata',
-      'artist=Odette Kassar',
-      '-metadata',
-      'album=Slack Water EP',
-      '-metadata',
-      'genre=House',
-      '-metadata',
-      'date=2021',
-      path,
-    ],
-    { encoding: 'utf8' },
-  );
-  if (made.status !== 0) throw new Error(made.stderr);
+  const cover = ['-f', 'lavfi', '-i', 'color=c=teal:s=500x500:d=1'];
+  synthesize(path, 'sine=frequency=330:duration=20', ...cover, ...args, ...asMetadata(TAGS));
   return path;
 };
 const sources = [

@@ -1,7 +1,6 @@
 /**
  * "Sounds re-encoded": lossless pieces of the benchmark, as they are and made again from lossy copies of themselves.
  */
-import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -10,6 +9,7 @@ import { createAnalysisPool } from '../server/media/analysisPool.ts';
 import { makePieces } from './pieces/make.ts';
 import { BENCH_PLAN } from './pieces/plan.ts';
 import { percent, table } from './table.ts';
+import { ffmpeg } from '../server/testing/ffmpeg.ts';
 
 const LOSSY: [name: string, ending: string, args: string[]][] = [
   ['MP3 128', 'mp3', ['-b:a', '128k']],
@@ -23,10 +23,6 @@ const LOSSY: [name: string, ending: string, args: string[]][] = [
 ];
 
 const folder = mkdtempSync(join(tmpdir(), 'early-set-sound-'));
-const ffmpeg = (...args: string[]): void => {
-  const done = spawnSync('ffmpeg', ['-v', 'error', '-y', ...args], { encoding: 'utf8' });
-  if (done.status !== 0) throw new Error(done.stderr);
-};
 const pool = createAnalysisPool(pathToFileURL(process.env.BENCH_THREAD!), 1);
 const said = new Map<string, boolean[]>();
 const judge = async (kind: string, file: string): Promise<void> => {

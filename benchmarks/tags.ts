@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeTags } from '../server/files/tagFile.ts';
 import { table } from './table.ts';
+import { asMetadata, synthesize } from '../server/testing/ffmpeg.ts';
 
 const PYTHON = '/usr/bin/python3';
 const folder = mkdtempSync(join(tmpdir(), 'early-set-tags-'));
@@ -93,25 +94,8 @@ const kept = (before: Record<string, string>, path: string): string => {
 try {
   const rows = KINDS.map(([name, file, version, args]) => {
     const source = join(folder, file);
-    run('ffmpeg', [
-      '-v',
-      'error',
-      '-y',
-      '-f',
-      'lavfi',
-      '-i',
-      'sine=frequency=330:duration=30:sample_rate=44100',
-      '-ac',
-      '2',
-      '-metadata',
-      'title=Old',
-      '-metadata',
-      'artist=Someone',
-      '-metadata',
-      'date=2011',
-      ...args,
-      source,
-    ]);
+    const tags = { title: 'Old', artist: 'Someone', date: '2011' };
+    synthesize(source, 'sine=frequency=330:duration=30:sample_rate=44100', '-ac', '2', ...asMetadata(tags), ...args);
     run(PYTHON, ['-c', ENRICH, source, version]);
     const before = items(source);
     const paths = Array.from({ length: COUNT }, (_, i) => join(folder, `${i}-${file}`));
@@ -149,19 +133,7 @@ try {
   );
 
   const long = join(folder, 'long.wav');
-  run('ffmpeg', [
-    '-v',
-    'error',
-    '-f',
-    'lavfi',
-    '-i',
-    'anullsrc=r=44100:cl=stereo',
-    '-t',
-    '6100',
-    '-metadata',
-    'title=Old',
-    long,
-  ]);
+  synthesize(long, 'anullsrc=r=44100:cl=stereo', '-t', '6100', ...asMetadata({ title: 'Old' }));
   const began = performance.now();
   let top = process.memoryUsage().rss;
   const rest = top;

@@ -53,8 +53,14 @@ export async function startApp(folder: string, args: string[] = [], env: Record<
     child.stderr.on('data', hear);
     child.once('exit', (code) => reject(new Error(`It ended with ${code}: ${said}`)));
   });
+  // A test that fails half-way stops nothing itself; its worker ends then, and nothing may be left running.
+  const stopWithTests = (): void => void child.kill('SIGINT');
+  process.once('exit', stopWithTests);
   const ended = new Promise<void>((resolve) => {
-    child.once('exit', () => resolve());
+    child.once('exit', () => {
+      process.off('exit', stopWithTests);
+      resolve();
+    });
   });
   const ask = async <T>(path: string, init?: RequestInit): Promise<T> => {
     const response = await fetch(`${address}/api${path}`, init);

@@ -4,12 +4,12 @@
  */
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { CheckList, Overview, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { marksOf } from '@early-set/core/fields/marks';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
+import { synthesize } from '../server/testing/ffmpeg.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
@@ -25,12 +25,7 @@ test.afterAll(() => end?.());
 const UNSURE = [0.345, 0.35, 0.33];
 
 function strokes(path: string, apart: number): void {
-  const made = spawnSync(
-    'ffmpeg',
-    ['-v', 'error', '-y', '-f', 'lavfi', '-i', `aevalsrc=0.5*sin(330*2*PI*t)*exp(-18*mod(t\\,${apart})):d=40`, path],
-    { encoding: 'utf8' },
-  );
-  if (made.status !== 0) throw new Error(made.stderr);
+  synthesize(path, `aevalsrc=0.5*sin(330*2*PI*t)*exp(-18*mod(t\\,${apart})):d=40`);
 }
 
 const details = (id: number) => () => app.get<TrackDetails>(`/tracks/${id}`);

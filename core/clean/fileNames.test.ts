@@ -2,18 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { nameGroups } from './fileNames.ts';
 import { fieldsOfFolder } from './nameFields.ts';
-import { knownNames } from './known.ts';
-import { type CleanContext } from './runSteps.ts';
+import { context } from '../testing/cleanSamples.ts';
 
-const context: CleanContext = {
-  known: knownNames([
-    ['Vesna Rook', 5],
-    ['Brine Choir', 5],
-    ['Marrow & Pine', 5],
-    ['Low Tide Assembly', 2],
-  ]),
-  answers: {},
-};
 describe('patterns of file names', () => {
   const known = context.known,
     options = { separators: 'loose' as const, folders: false };

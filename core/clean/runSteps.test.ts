@@ -1,29 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { TrackValues } from '../fields/values.ts';
-import { knownNames } from './known.ts';
+import { context, track } from '../testing/cleanSamples.ts';
 import { PLACES, runSteps, WHOLE, type CleanContext, type CleanTrack } from './runSteps.ts';
 import { READY_MADE } from './presets.ts';
 import { newStep, STEP_KINDS, type Step, type StepKindId } from './steps.ts';
 import { stepTitle } from './stepTitle.ts';
 
-const context: CleanContext = {
-  known: knownNames([
-    ['Vesna Rook', 5],
-    ['Brine Choir', 5],
-    ['Marrow & Pine', 5],
-    ['Low Tide Assembly', 2],
-  ]),
-  answers: {},
-};
-let next = 1;
-const track = (values: TrackValues, path = 'Inbox/x.mp3', locked: string[] = []): CleanTrack => ({
-  id: next++,
-  rootId: 1,
-  path,
-  values,
-  locked,
-});
 const after = (values: TrackValues, steps: Step[], path?: string): TrackValues => {
   const t = track(values, path),
     { changes } = runSteps([t], steps, context);
@@ -232,8 +215,9 @@ test('of how many tracks and discs, only where an album is whole', () => {
 
 describe('gains for players', () => {
   const step = [newStep('gains', 'g')];
+  let name = 0;
   const song = (lufs: number | null, truePeakDbtp: number | null, album: string | null, seconds = 100, folder = 'A/') =>
-    track({ title: `t${next}`, lufs, truePeakDbtp, durationSeconds: seconds, album }, `${folder}${next}.flac`);
+    track({ title: `t${++name}`, lufs, truePeakDbtp, durationSeconds: seconds, album }, `${folder}${name}.flac`);
   const set = (tracks: CleanTrack[], steps = step) => {
     const { changes } = runSteps(tracks, steps, context);
     return tracks.map((t) =>

@@ -1,4 +1,5 @@
 /** The kinds of cleaning steps, each with its options and what it does to a track. */
+import { CLEAN_FIELDS, NAMES } from './stepFields.ts';
 import { goesIn, type ChosenPolicy } from '../fields/merge.ts';
 import { isEmpty } from '../fields/values.ts';
 import { capitals, type CapitalOptions } from './capitals.ts';
@@ -61,7 +62,6 @@ interface StepKind<K extends StepKindId> {
   mayEmpty?(step: StepOf<K>, field: string): boolean;
 }
 
-const NAMES = ['title', 'artist', 'version', 'album', 'albumArtist', 'remixer', 'label', 'genre', 'comment'] as const;
 const NAMES_AND_FILES = [...NAMES, 'fileName'] as const;
 function onTexts(fields: readonly string[], change: (text: string) => string): Prepared {
   const changed = remembering(change);
@@ -331,7 +331,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
       return {
         apply(w) {
           for (const [field, value] of Object.entries(run({ ...w.values, path: w.track.path }))) {
-            if (!RULE_FIELDS.includes(field)) throw new Error(`A rule cannot set "${field}"`);
+            if (!CLEAN_FIELDS.includes(field)) throw new Error(`A rule cannot set "${field}"`);
             w.set(field, value === undefined ? null : (value as string));
           }
         },
@@ -339,42 +339,6 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     },
   },
 };
-
-/** What rules may set. */
-export const RULE_FIELDS: readonly string[] = [
-  ...NAMES,
-  'year',
-  'trackNumber',
-  'trackTotal',
-  'discNumber',
-  'discTotal',
-  'composer',
-  'catalogueNumber',
-  'isrc',
-  'moods',
-  'freeTags',
-  'notes',
-  'rating',
-  'energy',
-  'fileName',
-];
-/** Fields that steps change. */
-export const CLEAN_FIELDS: readonly string[] = RULE_FIELDS;
-/** Fields that steps read. */
-export const READ_FIELDS: readonly string[] = [
-  ...CLEAN_FIELDS,
-  'bpm',
-  'key',
-  'lufs',
-  'truePeakDbtp',
-  'trackGainDb',
-  'trackPeak',
-  'albumGainDb',
-  'albumPeak',
-  'durationSeconds',
-  'format',
-  'bitrate',
-];
 
 /** The kind of a step. @throws Error for one that is not known */
 export function stepKind(id: string): StepKind<StepKindId> {

@@ -12,6 +12,7 @@ import { startWhimbrel, DEFAULT_MOOD, type Whimbrel } from '../../standins/whimb
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import { openCatalogue, setCatalogueAddress } from './client.ts';
 import { connect } from '../db/database.ts';
+import { synthesize } from '../testing/ffmpeg.ts';
 
 let desk: Harness;
 let whimbrel: Whimbrel;
@@ -54,21 +55,10 @@ beforeAll(async () => {
   sound('Inbox/nobody.mp3', { title: 'A Name Nobody Has', artist: 'Nobody at All' }, 510);
   // Something that a fingerprint can be made of: notes that change.
   const tune = join(desk.music, 'Inbox/x1.flac');
-  const made = spawnSync(
-    'ffmpeg',
-    [
-      '-v',
-      'error',
-      '-y',
-      '-f',
-      'lavfi',
-      '-i',
-      "aevalsrc='0.4*sin(2*PI*t*(220+110*mod(floor(t*2),5)))+0.2*sin(2*PI*t*(330+55*mod(floor(t*3),7)))':d=40:s=44100",
-      tune,
-    ],
-    { encoding: 'utf8' },
+  synthesize(
+    tune,
+    "aevalsrc='0.4*sin(2*PI*t*(220+110*mod(floor(t*2),5)))+0.2*sin(2*PI*t*(330+55*mod(floor(t*3),7)))':d=40:s=44100",
   );
-  expect(made.stderr).toBe('');
   const print = spawnSync('ffmpeg', [
     '-v',
     'error',

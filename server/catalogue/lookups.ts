@@ -10,7 +10,7 @@ import type {
 import { clusterTracks } from '@early-set/core/catalogue/clusters';
 import { judgeLines } from '@early-set/core/catalogue/match';
 import type { LookedUp } from '@early-set/core/catalogue/releases';
-import { CLEAN_FIELDS } from '@early-set/core/clean/steps';
+import { CLEAN_FIELDS } from '@early-set/core/clean/stepFields';
 import { fieldOf } from '@early-set/core/fields/table';
 import type { TrackValues } from '@early-set/core/fields/values';
 import type { Origins } from '@early-set/core/api/types';

@@ -140,7 +140,7 @@ async function makeClaimed(context: FileContext, line: FileLine, options: Perfor
 }
 
 async function attempt(context: FileContext, line: FileLine, options: PerformOptions): Promise<Outcome> {
-  const { database, step } = context;
+  const { step } = context;
   const work = fileWorkOf(line.item);
   try {
     if (line.restores && !(await wasMade(context, line.restores)))
@@ -171,15 +171,7 @@ async function attempt(context: FileContext, line: FileLine, options: PerformOpt
       result = found.made;
     }
     await step?.('written', line.trackId);
-    await database.transaction(async (t) => {
-      await database.run(
-        "UPDATE file_journal SET state = 'done' WHERE change_set_id = $1 AND seq = $2",
-        [line.changeSetId, line.seq],
-        t,
-      );
-      await settleLine(database, line, DONE, t);
-      await work.settle(context, line, intent, result, t);
-    });
+    await settleDone(context, line, intent, result);
     return DONE;
   } catch (error) {
     if (error instanceof FileTrouble && error.cancelled)
@@ -221,6 +213,18 @@ async function begin({ database }: FileContext, line: FileLine, intent: object):
   );
   return before !== undefined;
 }
+
+/** The file is made: its line, its journal and what the kind keeps are settled together. */
+const settleDone = (context: FileContext, line: FileLine, intent: object, made: unknown): Promise<void> =>
+  context.database.transaction(async (t) => {
+    await context.database.run(
+      "UPDATE file_journal SET state = 'done' WHERE change_set_id = $1 AND seq = $2",
+      [line.changeSetId, line.seq],
+      t,
+    );
+    await settleLine(context.database, line, DONE, t);
+    await fileWorkOf(line.item).settle(context, line, intent, made, t);
+  });
 
 const forget = ({ database }: FileContext, { changeSetId, seq }: FileLine): Promise<void> =>
   database.run("DELETE FROM file_journal WHERE change_set_id = $1 AND seq = $2 AND state = 'begun'", [
@@ -266,22 +270,13 @@ const leftBegun = ({ database }: FileContext, trackId: number | null = null): Pr
 
 /** Settles what was made whole; puts back what was made in part. @throws FileTrouble when it cannot be done now */
 async function putRight(context: FileContext, { intent, state, ...line }: Begun): Promise<string | null> {
-  const { database } = context;
   const work = fileWorkOf(line.item);
   const { made, said } = await work.recover(context, line, intent);
   if (made === null) {
     if (state === 'failed') await forget(context, line); // it is over; what waits is begun again
     return said;
   }
-  await database.transaction(async (t) => {
-    await database.run(
-      "UPDATE file_journal SET state = 'done' WHERE change_set_id = $1 AND seq = $2",
-      [line.changeSetId, line.seq],
-      t,
-    );
-    await settleLine(database, line, DONE, t);
-    await work.settle(context, line, intent, made, t);
-  });
+  await settleDone(context, line, intent, made);
   return said;
 }
 

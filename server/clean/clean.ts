@@ -8,7 +8,8 @@ import type {
   SavedPreset,
   Selection,
 } from '@early-set/core/api/types';
-import { READ_FIELDS, type Step } from '@early-set/core/clean/steps';
+import { READ_FIELDS } from '@early-set/core/clean/stepFields';
+import type { Step } from '@early-set/core/clean/steps';
 import { editFields, type FieldEdit } from '@early-set/core/changes/fields';
 import type { ChangeItem } from '@early-set/core/changes/items';
 import { fieldOf } from '@early-set/core/fields/table';

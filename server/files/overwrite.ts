@@ -47,7 +47,8 @@ export function overwrite(
   }
 }
 
-function readAt(file: number, at: number, length: number): Uint8Array {
+/** @throws TagTrouble when the file ends before that */
+export function readAt(file: number, at: number, length: number): Uint8Array {
   const out = new Uint8Array(length);
   for (let got = 0; got < length;) {
     const n = readSync(file, out, got, length - got, at + got);

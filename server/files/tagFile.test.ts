@@ -16,6 +16,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { fieldsIn, openTags } from '@early-set/core/tags/edit';
 import { withSource, writeTags } from './tagFile.ts';
+import { asMetadata, synthesize } from '../testing/ffmpeg.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'early-set-tagfile-'));
 const run = (program: string, args: string[]): string => {
@@ -71,25 +72,15 @@ const packets = (path: string): string =>
 
 beforeAll(() => {
   for (const [name, args] of KINDS) {
-    run('ffmpeg', [
-      '-v',
-      'error',
-      '-y',
-      '-f',
-      'lavfi',
-      '-i',
+    const tags = { title: 'Old', artist: 'Someone', TXYZ: 'kept' };
+    synthesize(
+      join(folder, name),
       'sine=frequency=330:duration=4:sample_rate=44100',
       '-ac',
       '2',
-      '-metadata',
-      'title=Old',
-      '-metadata',
-      'artist=Someone',
-      '-metadata',
-      'TXYZ=kept',
+      ...asMetadata(tags),
       ...args,
-      join(folder, name),
-    ]);
+    );
   }
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));

@@ -2,12 +2,12 @@
  * Splices made real on a disk. Where no length changes, the bytes are written where they lie; else a file of its own
  * grows beside the old one, is compared with it and takes its place. The sound is never touched, and that is checked.
  */
-import { closeSync, fstatSync, readSync, realpathSync, statSync } from 'node:fs';
+import { closeSync, fstatSync, realpathSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { inverseSplices, TagTrouble, type Source, type Splice } from '@early-set/core/tags/bytes';
 import { openTags, setTags, type TagEdits, type TagOptions } from '@early-set/core/tags/edit';
 import type { Container } from '@early-set/core/tags/tagSet';
-import { overwrite } from './overwrite.ts';
+import { overwrite, readAt } from './overwrite.ts';
 import { identityOf, likeSource, makeAndName, writeAll, type Identity } from './place.ts';
 import { openRegular } from './regular.ts';
 
@@ -20,24 +20,15 @@ export function fileSource(file: number): Source {
   const { size } = fstatSync(file);
   let page: Uint8Array = new Uint8Array(0),
     pageAt = 0;
-  const readAll = (at: number, length: number): Uint8Array => {
-    const out = new Uint8Array(length);
-    for (let got = 0; got < length;) {
-      const n = readSync(file, out, got, length - got, at + got);
-      if (n === 0) throw new TagTrouble('The file became shorter while it was read');
-      got += n;
-    }
-    return out;
-  };
   return {
     size,
     read(at, length) {
       if (at < 0 || length < 0 || at + length > size)
         throw new TagTrouble('The file ends in the middle of its structure');
-      if (length > PAGE / 2) return readAll(at, length);
+      if (length > PAGE / 2) return readAt(file, at, length);
       if (at < pageAt || at + length > pageAt + page.length) {
         pageAt = at;
-        page = readAll(at, Math.min(PAGE, size - at));
+        page = readAt(file, at, Math.min(PAGE, size - at));
       }
       return page.slice(at - pageAt, at - pageAt + length);
     },

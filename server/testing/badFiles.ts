@@ -2,9 +2,9 @@
  * Three hundred files as real collections hold them: cut off, overwritten, misnamed, empty, odd in rate, channels or
  * length.
  */
-import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { synthesize } from './ffmpeg.ts';
 
 const SOURCES: [ending: string, seconds: number, args: string[]][] = [
   ['wav', 1.2, []],
@@ -40,13 +40,6 @@ function chance(seed: number): () => number {
   };
 }
 
-function make(path: string, source: string, args: string[]): void {
-  const done = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', source, ...args, path], {
-    encoding: 'utf8',
-  });
-  if (done.status !== 0) throw new Error(done.stderr);
-}
-
 const tone = (seconds: number): string =>
   `aevalsrc=0.3*sin(440*2*PI*t)+0.3*sin(660*2*PI*t)*lt(mod(t\\,0.5)\\,0.1):d=${seconds}`;
 
@@ -60,10 +53,10 @@ export function makeBadFiles(folder: string, count = 300): string[] {
     if (bytes) writeFileSync(join(folder, name), bytes);
     return join(folder, name);
   };
-  for (const [name, seconds, args] of ODD) make(keep(name), tone(seconds), args);
-  make(keep('silence.flac'), 'anullsrc=d=8', []);
-  make(keep('noise.wav'), 'anoisesrc=d=5:a=0.5', []);
-  make(keep('three hours.flac'), 'sine=frequency=220:sample_rate=8000:duration=10800', ['-compression_level', '0']);
+  for (const [name, seconds, args] of ODD) synthesize(keep(name), tone(seconds), ...args);
+  synthesize(keep('silence.flac'), 'anullsrc=d=8');
+  synthesize(keep('noise.wav'), 'anoisesrc=d=5:a=0.5');
+  synthesize(keep('three hours.flac'), 'sine=frequency=220:sample_rate=8000:duration=10800', '-compression_level', '0');
   keep('nothing.mp3', Buffer.alloc(0));
   keep('one byte.wav', Buffer.from([1]));
   keep('zeroes.flac', Buffer.alloc(200_000));
@@ -77,7 +70,7 @@ export function makeBadFiles(folder: string, count = 300): string[] {
   );
   const parts = SOURCES.map(([ending, seconds, args], i) => {
     const path = join(folder, `.source-${i}.${ending}`);
-    make(path, tone(seconds), args);
+    synthesize(path, tone(seconds), ...args);
     return { ending, path, bytes: readFileSync(path) };
   });
   for (let i = 0; names.length < count; i++) {

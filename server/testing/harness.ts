@@ -1,13 +1,13 @@
 /** For API tests: a fresh database each, the real application in this process, real files in a folder of their own. */
 import { randomUUID } from 'node:crypto';
-import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import pg from 'pg';
 import request from 'supertest';
 import { start, type RunningServer, type ServerOptions } from '../main.ts';
+import { asMetadata, synthesize } from './ffmpeg.ts';
 
 const CLUSTER = process.env.EARLY_SET_TEST_DATABASE_URL;
 
@@ -39,25 +39,7 @@ export function makeAudio(
     args = [],
   }: { seconds?: number; hz?: number; tags?: Record<string, string>; args?: string[] } = {},
 ): void {
-  mkdirSync(dirname(path), { recursive: true });
-  const metadata = Object.entries(tags).flatMap(([k, v]) => ['-metadata', `${k}=${v}`]);
-  const made = spawnSync(
-    'ffmpeg',
-    [
-      '-v',
-      'error',
-      '-y',
-      '-f',
-      'lavfi',
-      '-i',
-      `sine=frequency=${hz}:sample_rate=44100:duration=${seconds}`,
-      ...metadata,
-      ...args,
-      path,
-    ],
-    { encoding: 'utf8' },
-  );
-  if (made.status !== 0) throw new Error(made.stderr);
+  synthesize(path, `sine=frequency=${hz}:sample_rate=44100:duration=${seconds}`, ...asMetadata(tags), ...args);
 }
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));

@@ -8,6 +8,7 @@ import { write } from '../data/remembered.ts';
 import { fakeAudio } from '../testing/audio.ts';
 import { Refusal, serve, show, tell, type Sent } from '../testing/server.tsx';
 import { Shell } from './Shell.tsx';
+import { sheetRow } from '../testing/rows.ts';
 
 fakeAudio();
 globalThis.matchMedia = (() => ({
@@ -192,14 +193,9 @@ describe('keys that count everywhere', () => {
   test('the audition goes on from page to page: its strip, its space bar, its jumps', async () => {
     await open();
     await act(async () => {
-      audition({
-        id: 5,
-        rootId: 1,
-        artHash: null,
-        analysisReason: null,
-        fit: null,
-        values: { title: 'Low Water', artist: ['Keel Nine'], durationSeconds: 100, lufs: -14, truePeakDbtp: -6 },
-      });
+      audition(
+        sheetRow(5, { title: 'Low Water', artist: ['Keel Nine'], durationSeconds: 100, lufs: -14, truePeakDbtp: -6 }),
+      );
       await Promise.resolve();
     });
     const strip = within(screen.getByRole('region', { name: 'Audition' }));

@@ -1,6 +1,7 @@
 /** A waveform in three bands on a canvas, with the grid where there is room for it. Click or keys to seek. */
 import { useEffect, useRef } from 'react';
 import type { WaveformData } from '../data/hooks.ts';
+import { blankCanvas, loudestOf } from './bands.ts';
 import { useSize } from '../ui/useSize.ts';
 
 export interface WaveformProps {
@@ -37,12 +38,8 @@ function draw(
   { waveform, duration, position, beats = [], firstDownbeat = null, beatsPerBar = 4, height }: WaveformProps,
   width: number,
 ): void {
-  const scale = window.devicePixelRatio || 1;
-  canvas.width = Math.round(width * scale);
-  canvas.height = Math.round(height * scale);
-  const g = canvas.getContext('2d');
-  if (!g || width <= 0) return;
-  g.scale(scale, scale);
+  const g = blankCanvas(canvas, width, height);
+  if (!g) return;
   const c = colours(canvas);
   const middle = height / 2;
   const xOf = (seconds: number): number => (duration > 0 ? (seconds / duration) * width : 0);
@@ -56,23 +53,15 @@ function draw(
     for (let b = 0; b < bars; b++) {
       const from = Math.floor((b / bars) * columns),
         to = Math.max(from + 1, Math.floor(((b + 1) / bars) * columns));
-      let low = 0,
-        mid = 0,
-        high = 0;
-      for (let i = from; i < to; i++) {
-        low = Math.max(low, waveform.data[i * 3]!);
-        mid = Math.max(mid, waveform.data[i * 3 + 1]!);
-        high = Math.max(high, waveform.data[i * 3 + 2]!);
-      }
+      const { low, high, whole } = loudestOf(waveform, from, to);
       const played = xOf(position) > b * BAR;
       const bar = (level: number, colour: string): void => {
         const h = Math.max(1, (level / 255) * (height - 4));
         g.fillStyle = colour;
         g.fillRect(b * BAR, middle - h / 2, BAR - 1, h);
       };
-      // The whole height is the loudest band together with half the others; what is low lies inside, darker.
-      const top = Math.max(low, mid, high);
-      bar(Math.min(255, top + (low + mid + high - top) * 0.35), played ? c.played : c.mid);
+      // What is low lies inside the whole, darker.
+      bar(whole, played ? c.played : c.mid);
       if (!played) {
         bar(low, c.low);
         bar(high * 0.5, c.high);

@@ -15,17 +15,12 @@ import {
   usePlayer,
   type PlayerState,
 } from './player.ts';
+import { sheetRow } from '../testing/rows.ts';
 
 // The player is one for the whole page: one element for all the tests.
 const audio: FakeAudio = fakeAudio();
-const row = (id: number, values: SheetRow['values'] = {}): SheetRow => ({
-  id,
-  rootId: 1,
-  artHash: null,
-  analysisReason: null,
-  fit: null,
-  values: { title: `Track ${id}`, artist: ['Keel Nine', 'Ines Tollard'], durationSeconds: 100, ...values },
-});
+const row = (id: number, values: SheetRow['values'] = {}) =>
+  sheetRow(id, { title: `Track ${id}`, artist: ['Keel Nine', 'Ines Tollard'], durationSeconds: 100, ...values });
 let state: PlayerState;
 function Watcher() {
   state = usePlayer();

@@ -4,7 +4,7 @@ import { barProfile, shiftProfile, SLOTS } from './meter.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
 import { estimateTempo, normaliseNovelty, possibleTempi } from './tempo.ts';
 import { changesOf } from './tempoChanges.ts';
-import { zoomedSpectrum } from './grid.ts';
+import { zoomedSpectrum } from './refinePeriod.ts';
 import { followPeriod, periodsOf, strengthsOf, trackBeats } from './beatTracking.ts';
 
 const RATE = 100;

@@ -8,6 +8,7 @@ import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx'
 import { ListInspector } from './ListInspector.tsx';
 import { ListTable } from './ListTable.tsx';
 import { reordered } from './useOrder.ts';
+import { sheetRow } from '../../testing/rows.ts';
 
 fakeAudio();
 const LIST = 'f0000000-0000-4000-8000-000000000001';
@@ -15,12 +16,7 @@ const entry = (name: string, i: number): ListEntryRow => ({
   entryId: name,
   kind: 'track',
   data: {},
-  id: i + 1,
-  rootId: 1,
-  artHash: null,
-  analysisReason: null,
-  fit: null,
-  values: {
+  ...sheetRow(i + 1, {
     title: `Title ${name}`,
     artist: ['Brine Choir'],
     bpm: 120 + i,
@@ -31,7 +27,7 @@ const entry = (name: string, i: number): ListEntryRow => ({
     fileState: 'here',
     analysisState: 'done',
     path: `${name}.mp3`,
-  },
+  }),
 });
 const NAMES = ['a', 'b', 'c', 'd', 'e'];
 const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playlist'): ListContents => ({

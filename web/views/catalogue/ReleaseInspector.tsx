@@ -16,6 +16,26 @@ const POLICIES: [ChosenPolicy, string][] = [
 ];
 const SELECT = 'rounded-xs border border-line bg-sheet px-1 text-small';
 
+interface PolicyProps {
+  of: string;
+  value: ChosenPolicy;
+  onChange: (policy: ChosenPolicy) => void;
+}
+const PolicySelect = ({ of, value, onChange }: PolicyProps) => (
+  <select
+    aria-label={`What is applied of ${of}`}
+    value={value}
+    onChange={(e) => onChange(e.target.value as ChosenPolicy)}
+    className={SELECT}
+  >
+    {POLICIES.map(([id, label]) => (
+      <option key={id} value={id}>
+        {label}
+      </option>
+    ))}
+  </select>
+);
+
 interface Props {
   group: GroupDetails;
   candidate: Candidate | undefined;
@@ -111,18 +131,11 @@ export function ReleaseInspector({ group, candidate, policies, onPolicies, inHan
                       {all.filter((p) => p.field === f && p.taken).length || ''}
                     </td>
                     <td className="w-[92px] text-right">
-                      <select
-                        aria-label={`What is applied of ${fieldOf(f).label}`}
+                      <PolicySelect
+                        of={fieldOf(f).label}
                         value={policies.fields[f]}
-                        onChange={(e) => set(f, e.target.value as ChosenPolicy)}
-                        className={SELECT}
-                      >
-                        {POLICIES.map(([id, label]) => (
-                          <option key={id} value={id}>
-                            {label}
-                          </option>
-                        ))}
-                      </select>
+                        onChange={(policy) => set(f, policy)}
+                      />
                     </td>
                   </tr>
                 ))}
@@ -131,18 +144,11 @@ export function ReleaseInspector({ group, candidate, policies, onPolicies, inHan
                     <td className="py-0.5">Cover</td>
                     <td className="figures px-1 text-right text-dim">{pictures || ''}</td>
                     <td className="text-right">
-                      <select
-                        aria-label="What is applied of the cover"
+                      <PolicySelect
+                        of="the cover"
                         value={policies.picture}
-                        onChange={(e) => onPolicies({ ...policies, picture: e.target.value as ChosenPolicy })}
-                        className={SELECT}
-                      >
-                        {POLICIES.map(([id, label]) => (
-                          <option key={id} value={id}>
-                            {label}
-                          </option>
-                        ))}
-                      </select>
+                        onChange={(picture) => onPolicies({ ...policies, picture })}
+                      />
                     </td>
                   </tr>
                 )}

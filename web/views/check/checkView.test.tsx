@@ -3,14 +3,10 @@ import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-libra
 import type { SheetRow, TrackDetails } from '@early-set/core/api/types';
 import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx';
 import { CheckView } from './CheckView.tsx';
+import { sheetRow } from '../../testing/rows.ts';
 
-const row = (id: number, bpm: number, sure: number): SheetRow => ({
-  id,
-  rootId: 1,
-  artHash: null,
-  analysisReason: null,
-  fit: null,
-  values: {
+const row = (id: number, bpm: number, sure: number) =>
+  sheetRow(id, {
     title: `Track ${id}`,
     artist: ['Brine Choir'],
     bpm,
@@ -18,8 +14,7 @@ const row = (id: number, bpm: number, sure: number): SheetRow => ({
     key: 'A minor',
     keyConfidence: 0.4,
     durationSeconds: 60,
-  },
-});
+  });
 const ROWS = [row(1, 174, 0.31), row(2, 90, 0.44), row(3, 128, 0.62)];
 const details = (id: number): TrackDetails => {
   const own = ROWS[id - 1]!,

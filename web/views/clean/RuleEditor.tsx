@@ -8,7 +8,7 @@ import { EditorView, lineNumbers } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { minimalSetup } from 'codemirror';
 import { useEffect, useRef } from 'react';
-import { RULE_FIELDS } from '@early-set/core/clean/steps';
+import { CLEAN_FIELDS } from '@early-set/core/clean/stepFields';
 import { fieldOf } from '@early-set/core/fields/table';
 
 const LOOK = EditorView.theme({
@@ -33,7 +33,7 @@ const COLOURS = HighlightStyle.define([
   { tag: tags.number, color: 'var(--energy)' },
 ]);
 
-const FIELDS_OF_A_RULE = ['path', ...RULE_FIELDS].map((id) => ({
+const FIELDS_OF_A_RULE = ['path', ...CLEAN_FIELDS].map((id) => ({
   label: id,
   type: 'property',
   detail: id === 'path' ? 'where the file is' : fieldOf(id).label,

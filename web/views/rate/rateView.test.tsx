@@ -8,6 +8,7 @@ import { write } from '../../data/remembered.ts';
 import { fakeAudio } from '../../testing/audio.ts';
 import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx';
 import { RateView } from './RateView.tsx';
+import { sheetRow } from '../../testing/rows.ts';
 
 const audio = fakeAudio();
 let state: PlayerState;
@@ -22,13 +23,8 @@ interface FieldsBody {
 }
 let rows: SheetRow[];
 let sent: Sent[];
-const made = (id: number): SheetRow => ({
-  id,
-  rootId: 1,
-  artHash: null,
-  analysisReason: null,
-  fit: null,
-  values: {
+const made = (id: number) =>
+  sheetRow(id, {
     title: `Track ${id}`,
     artist: ['Brine Choir'],
     durationSeconds: 60,
@@ -38,8 +34,7 @@ const made = (id: number): SheetRow => ({
     hearLater: null,
     freeTags: null,
     notes: null,
-  },
-});
+  });
 const takes = (body: unknown): unknown => {
   const { selection, field, value } = body as FieldsBody;
   rows = rows.map((r) => (selection.ids.includes(r.id) ? { ...r, values: { ...r.values, [field]: value } } : r));

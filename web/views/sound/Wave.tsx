@@ -4,6 +4,7 @@ import type { Mark } from '@early-set/core/fields/marks';
 import type { Grid } from '@early-set/core/analysis/gridOf';
 import { clockLength } from '@early-set/core/clock/clock';
 import type { WaveformData } from '../../data/hooks.ts';
+import { blankCanvas, loudestOf } from '../../audition/bands.ts';
 import { markColour } from './palette.ts';
 import type { Span } from './timeline.ts';
 
@@ -32,12 +33,8 @@ export function Wave(props: WaveProps) {
 }
 
 function draw(canvas: HTMLCanvasElement, { waveform, duration, span, width, grid, position, cues }: WaveProps): void {
-  const scale = window.devicePixelRatio || 1;
-  canvas.width = Math.round(width * scale);
-  canvas.height = Math.round(WAVE_HEIGHT * scale);
-  const g = canvas.getContext('2d');
-  if (!g || width <= 0) return;
-  g.scale(scale, scale);
+  const g = blankCanvas(canvas, width, WAVE_HEIGHT);
+  if (!g) return;
   const css = getComputedStyle(canvas);
   const colour = (name: string): string => css.getPropertyValue(`--${name}`).trim();
   const perSecond = width / (span.to - span.from);
@@ -61,21 +58,13 @@ function draw(canvas: HTMLCanvasElement, { waveform, duration, span, width, grid
     for (let x = 0; x < width; x++) {
       const from = Math.max(0, Math.floor((span.from + x / perSecond) * rate)),
         to = Math.min(columns, Math.max(from + 1, Math.floor((span.from + (x + 1) / perSecond) * rate)));
-      let low = 0,
-        mid = 0,
-        high = 0;
-      for (let i = from; i < to; i++) {
-        low = Math.max(low, waveform.data[i * 3]!);
-        mid = Math.max(mid, waveform.data[i * 3 + 1]!);
-        high = Math.max(high, waveform.data[i * 3 + 2]!);
-      }
+      const { low, high, whole } = loudestOf(waveform, from, to);
       const bar = (level: number, name: string): void => {
         const h = (level / 255) * (bottom - NUMBERS - 6);
         g.fillStyle = colour(name);
         g.fillRect(x, middle - h / 2, 1, h);
       };
-      const top = Math.max(low, mid, high);
-      bar(Math.min(255, top + (low + mid + high - top) * 0.35), 'tide');
+      bar(whole, 'tide');
       bar(low, 'tide-deep');
       bar(high * 0.5, 'energy');
     }

@@ -7,6 +7,7 @@ import { endAudition } from '../../audition/player.ts';
 import { fakeAudio } from '../../testing/audio.ts';
 import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
 import { SoundView } from './SoundView.tsx';
+import { sheetRow } from '../../testing/rows.ts';
 
 const audio = fakeAudio();
 /** Wide enough that flags and sections are drawn. */
@@ -72,12 +73,7 @@ let values: TrackValues;
 let sent: Sent[];
 const details = (): TrackDetails =>
   ({
-    id: 7,
-    rootId: 1,
-    artHash: null,
-    analysisReason: null,
-    fit: null,
-    values,
+    ...sheetRow(7, values),
     origins: {},
     rootPath: '/music',
     album: null,

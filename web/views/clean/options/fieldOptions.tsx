@@ -1,5 +1,5 @@
 /** Options of the steps that fill, move and number fields. */
-import { CLEAN_FIELDS, READ_FIELDS } from '@early-set/core/clean/steps';
+import { CLEAN_FIELDS, READ_FIELDS } from '@early-set/core/clean/stepFields';
 import { Check, Choice, INPUT, Line } from '../controls.tsx';
 import { Over } from './Over.tsx';
 import { choicesOf, type StepProps } from './stepProps.ts';

@@ -4,18 +4,12 @@ import { Tooltip } from 'radix-ui';
 import type { SheetRow } from '@early-set/core/api/types';
 import { FIELDS } from '@early-set/core/fields/table';
 import { Cell } from './Cell.tsx';
+import { sheetRow } from '../../../testing/rows.ts';
 
 afterEach(cleanup);
 
-const row = (values: SheetRow['values'], more: Partial<SheetRow> = {}): SheetRow => ({
-  id: 1,
-  rootId: 1,
-  artHash: null,
-  analysisReason: null,
-  fit: null,
-  values: { path: 'Inbox/01 - brine_choir--low_water.mp3', ...values },
-  ...more,
-});
+const row = (values: SheetRow['values'], more: Partial<SheetRow> = {}): SheetRow =>
+  sheetRow(1, { path: 'Inbox/01 - brine_choir--low_water.mp3', ...values }, more);
 const shows = (id: string, r: SheetRow, reference: Parameters<typeof Cell>[0]['reference'] = null): HTMLElement =>
   render(
     <Tooltip.Provider>

@@ -17,6 +17,7 @@ import {
 import { gridKeys, type GridKeys } from '../../../ui/grid/gridKeys.ts';
 import { toSelection } from './selectionOf.ts';
 import { PAGE, useSheet } from './useSheet.ts';
+import { sheetRow } from '../../../testing/rows.ts';
 
 afterEach(cleanup);
 
@@ -30,14 +31,9 @@ describe('pages of the sheet', () => {
         const offset = Number(address.searchParams.get('offset')),
           { word } = state;
         state.asked.push(offset / PAGE);
-        const rows: SheetRow[] = Array.from({ length: Math.min(PAGE, TOTAL - offset) }, (_, i) => ({
-          id: offset + i + 1,
-          rootId: 1,
-          artHash: null,
-          analysisReason: null,
-          fit: null,
-          values: { title: `${word} ${address.searchParams.get('sort') ?? ''}${offset + i}` },
-        }));
+        const rows: SheetRow[] = Array.from({ length: Math.min(PAGE, TOTAL - offset) }, (_, i) =>
+          sheetRow(offset + i + 1, { title: `${word} ${address.searchParams.get('sort') ?? ''}${offset + i}` }),
+        );
         const answer = { total: TOTAL, rows };
         return state.hold
           ? new Promise((done) => {
