@@ -33,7 +33,8 @@ const BRACKETED = /\s*[([{]\s*([^()[\]{}]*)\s*[)\]}]/gu;
  * Parts of a name in order. Years and catalogue codes in brackets become parts of their own; other brackets stay
  * where they are, for they belong to a title.
  * Promo marks and web addresses are no part of a name.
- * @example nameParts('03_low_tide_assembly-bladderwrack cuts_(dub)', 'loose') // 03 · low tide assembly · bladderwrack cuts (dub)
+ * @example nameParts('03_low_tide_assembly-bladderwrack cuts_(dub)', 'loose')
+ * // 03 · low tide assembly · bladderwrack cuts (dub)
  */
 export function nameParts(stem: string, separators: Separators): NamePart[] {
   const loose = separators === 'loose';

@@ -1,4 +1,4 @@
-/** Files that no column was made for: they are taken as far as they can be, or told, and the rest of the folder goes on. */
+/** Files that no column was made for: taken as far as they can be, or told, and the rest of the folder goes on. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { copyFileSync, existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';

@@ -103,7 +103,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     });
   }
 
-  /** When the database goes away the runner ends. It begins anew when the database is back, with what it had in hand. */
+  /** When the database goes away the runner ends. It begins anew when the database is back, with what was in hand. */
   async function goOn(tasks: TaskList, concurrency: number): Promise<void> {
     while (!closing) {
       await runner!.promise.catch((error: unknown) => log.warn(error, 'the queue stopped'));

@@ -4,7 +4,7 @@
  */
 
 export interface Key {
-  /** As it is shown and read: modifiers and one key, separated by spaces; of alternatives, the first is shown in menus. */
+  /** As it is shown and read: modifiers and one key, separated by spaces; of alternatives, menus show the first. */
   keys: readonly string[];
   label: string;
   /** Works while the table of the screen has the focus, on the row in hand and on what is chosen. */
