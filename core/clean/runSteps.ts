@@ -9,9 +9,9 @@ import { folderKey } from '../files/fileRef.ts';
 import { endingOf } from '../files/paths.ts';
 import { stepKind, type Step } from './steps.ts';
 import { stepTitle } from './stepTitle.ts';
-import { Working, type Answer, type CleanContext, type CleanTrack } from './workingTrack.ts';
+import { StepStopped, Working, type Answer, type CleanContext, type CleanTrack } from './workingTrack.ts';
 
-export type { Answer, CleanContext, CleanTrack, RuleRunner } from './workingTrack.ts';
+export { StepStopped, type Answer, type CleanContext, type CleanTrack, type RuleRunner } from './workingTrack.ts';
 
 export interface Question {
   stepId: string;
@@ -61,6 +61,7 @@ export function runSteps(tracks: readonly CleanTrack[], steps: readonly Step[], 
 }
 
 function runStep(step: Step, workings: readonly Working[], context: CleanContext, questions: Question[]): StepReport {
+  context.onStep?.(step.id);
   const kind = stepKind(step.kind);
   const report: StepReport = { id: step.id, tracks: 0, trouble: null };
   let apply: (w: Working) => void;
@@ -71,11 +72,17 @@ function runStep(step: Step, workings: readonly Working[], context: CleanContext
   } catch (error) {
     return { ...report, trouble: (error as Error).message };
   }
-  for (const w of workings) {
+  const asked = questions.length;
+  for (const [i, w] of workings.entries()) {
     w.begin();
     try {
       apply(w);
     } catch (error) {
+      if (error instanceof StepStopped) {
+        for (const done of workings.slice(0, i + 1)) done.takeBack();
+        questions.length = asked;
+        return { ...report, tracks: 0, trouble: error.message };
+      }
       report.trouble ??= (error as Error).message;
       w.takeBack();
       continue;

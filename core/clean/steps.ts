@@ -1,7 +1,9 @@
 /** The kinds of cleaning steps, each with its options and what it does to a track. */
 import { CLEAN_FIELDS, NAMES } from './stepFields.ts';
 import { goesIn, type ChosenPolicy } from '../fields/merge.ts';
-import { isEmpty } from '../fields/values.ts';
+import { cut } from '../fields/cut.ts';
+import { fieldOf } from '../fields/table.ts';
+import { isEmpty, type FieldValue } from '../fields/values.ts';
 import { capitals, type CapitalOptions } from './capitals.ts';
 import { tidyCharacters, type CharacterOptions } from './characters.ts';
 import { composer, type ComposeOptions } from './compose.ts';
@@ -11,10 +13,11 @@ import { gainsOf } from './gains.ts';
 import { genreTable, tidyGenres, type GenreRow } from './genres.ts';
 import { dropMarks, type MarkOptions } from './marks.ts';
 import { remembering } from './memo.ts';
+import { replacement } from './patterns.ts';
 import { escaped, leadingNumber, withoutName } from './removal.ts';
 import { remixerIn, splitArtists, unique } from './versions.ts';
 import { moveOut, totalsOf, yearOut, type PartOptions } from './titleParts.ts';
-import type { CleanContext, Working } from './workingTrack.ts';
+import { fitting, type CleanContext, type Working } from './workingTrack.ts';
 
 /** Options of each kind of step. */
 export interface StepOptions {
@@ -226,21 +229,11 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
     fieldByField: true,
     prepare({ fields, options: { find, pattern, words, matchCase, ...options } }) {
       if (!find) return onTexts([], (t) => t);
-      let expression: RegExp;
-      try {
-        const source = pattern ? find : escaped(find);
-        expression = new RegExp(
-          words ? `(?<![\\p{L}\\p{N}])(?:${source})(?![\\p{L}\\p{N}])` : source,
-          matchCase ? 'gu' : 'giu',
-        );
-      } catch (error) {
-        throw new Error(`The pattern cannot be read: ${(error as Error).message.replace(/^.*: /, '')}`, {
-          cause: error,
-        });
-      }
-      const by = pattern ? options.with : () => options.with;
+      const replaced = pattern
+        ? replacement(find, options.with, { matchCase, words })
+        : replacement(escaped(find), options.with.replaceAll('$', '$$$$'), { matchCase, words });
       return onTexts(fields, (t) => {
-        const out = t.replace(expression, by as string);
+        const out = replaced(t);
         return out === t ? t : out.replace(/ {2,}/g, ' ').trim();
       });
     },
@@ -332,7 +325,10 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
         apply(w) {
           for (const [field, value] of Object.entries(run({ ...w.values, path: w.track.path }))) {
             if (!CLEAN_FIELDS.includes(field)) throw new Error(`A rule cannot set "${field}"`);
-            w.set(field, value === undefined ? null : (value as string));
+            const to = value === undefined ? null : (value as FieldValue);
+            if (!isEmpty(to) && fitting(field, to) === null)
+              throw new Error(`${fieldOf(field).label} cannot hold ${cut(JSON.stringify(to), 60)}`);
+            w.set(field, to);
           }
         },
       };

@@ -17,6 +17,11 @@ export interface CleanTrack {
 /** A rule of one's own, run in a sandbox by whoever runs the steps. @throws Error with the line it broke at */
 export type RuleRunner = (source: string) => (track: TrackValues & { path: string }) => Record<string, unknown>;
 
+/** Ends a step for all tracks: what it has done to some of them is taken back. */
+export class StepStopped extends Error {
+  override name = 'StepStopped';
+}
+
 export type Answer = 'keep' | 'go';
 
 export interface CleanContext {
@@ -24,6 +29,8 @@ export interface CleanContext {
   /** By `${stepId}:${trackId}:${field}`, or `${stepId}:*` for all of a step. */
   answers: Readonly<Record<string, Answer>>;
   rule?: RuleRunner;
+  /** Told before each step, so that one that does not end can be named. */
+  onStep?: (stepId: string) => void;
 }
 
 /** A track under way: values as the steps before have left them. */
@@ -103,7 +110,8 @@ export class Working {
   }
 }
 
-function fitting(field: string, to: FieldValue): FieldValue {
+/** What a field makes of a value; null where it cannot hold it. */
+export function fitting(field: string, to: FieldValue): FieldValue {
   const { type, limits } = fieldOf(field);
   if (isEmpty(to)) return null;
   if (field === 'fileName') return safeFileName(String(to), '') || null;

@@ -31,6 +31,54 @@ describe("rules of one's own", () => {
     expect(() => run('const a = []; for (;;) a.push("x".repeat(100000) + a.length);')).toThrow();
     expect(run('return { title: "still here" };')).toEqual({ title: 'still here' });
   });
+  test.each([
+    ['const f = () => f() + 1; return f();', 'stack overflow'],
+    ['return { get title() { return this.title; } };', 'stack overflow'],
+    ['throw undefined;', 'the rule broke'],
+  ])('%s is told, and the next goes on', (source, said) => {
+    expect(() => run(source)).toThrow(said);
+    expect(run('return { title: "still here" };')).toEqual({ title: 'still here' });
+  });
+  test('what does not end for one track is stopped for all, and what it did to others is taken back', () => {
+    const tracks = ['a', 'b', 'c', 'd'].map((title, i) => ({
+      id: i + 1,
+      rootId: 1,
+      path: `${title}.mp3`,
+      values: { title },
+      locked: [],
+    }));
+    let asked = 0;
+    const source = 'if (track.title === "b") for (;;) {}\nreturn { title: "new" };';
+    const { changes, steps } = runSteps(tracks, [newStep('rule', 'r', { source })], {
+      known: NOBODY,
+      answers: {},
+      rule: (text) => {
+        const one = rules.runner(text);
+        return (track) => {
+          asked++;
+          return one(track);
+        };
+      },
+    });
+    expect({ asked, changes, trouble: steps[0]!.trouble }).toEqual({
+      asked: 2,
+      changes: [],
+      trouble: 'The rule took longer than 250 ms for one track and was stopped',
+    });
+  });
+  test.each([
+    ['return { year: "abc" };', 'Year cannot hold "abc"'],
+    ['return { rating: 99 };', 'cannot hold 99'],
+  ])('%s: what a field cannot hold is told', (source, said) => {
+    const tracks = [{ id: 1, rootId: 1, path: 'a.mp3', values: { title: 'a', year: 2020 }, locked: [] }];
+    const { changes, steps } = runSteps(tracks, [newStep('rule', 'r', { source })], {
+      known: NOBODY,
+      answers: {},
+      rule: rules.runner,
+    });
+    expect(changes).toEqual([]);
+    expect(steps[0]!.trouble).toContain(said);
+  });
   test('there are no files, no network, no page', () => {
     expect(run('return { title: [typeof fetch, typeof process, typeof require, typeof window].join() };')).toEqual({
       title: 'undefined,undefined,undefined,undefined',

@@ -6,7 +6,8 @@ import type { Step } from '@early-set/core/clean/steps';
 import { post } from '../../data/api.ts';
 import { useServerEvents } from '../../data/events.ts';
 import { useNameCounts } from '../../data/hooks.ts';
-import type { CleanAnswer, CleanRequest } from './worker.ts';
+import { StepsWorker } from './stepsWorker.ts';
+import type { CleanRequest } from './worker.ts';
 
 export interface CleanState {
   tracks: CleanTracks | null;
@@ -21,18 +22,20 @@ export function useClean(selection: Selection, steps: Step[], answers: Record<st
   const [error, setError] = useState<Error | null>(null);
   const [given, setGiven] = useState<{ run: number; result: CleanResult } | null>(null);
   const [asked, setAsked] = useState(0);
-  const worker = useRef<Worker | null>(null);
+  const worker = useRef<StepsWorker | null>(null);
   const number = useRef(0);
   const { data: names } = useNameCounts();
   const key = JSON.stringify(selection);
 
   useEffect(() => {
-    const own = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
-    own.onmessage = ({ data }: MessageEvent<CleanAnswer>) => setGiven(data);
-    own.onerror = () => setError(new Error('Working out the steps broke off; reloading the page may help'));
+    const own = new StepsWorker(
+      () => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }),
+      setGiven,
+      () => setError(new Error('Working out the steps broke off; reloading the page may help')),
+    );
     worker.current = own;
     return () => {
-      own.terminate();
+      own.close();
       worker.current = null;
     };
   }, []);
@@ -57,7 +60,7 @@ export function useClean(selection: Selection, steps: Step[], answers: Record<st
     };
   }, [key, turn]);
 
-  const send = (request: CleanRequest): void => worker.current?.postMessage(request);
+  const send = (request: CleanRequest): void => worker.current?.send(request);
   useEffect(() => {
     if (tracks) send({ what: 'tracks', tracks: tracks.tracks });
   }, [tracks]);

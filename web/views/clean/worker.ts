@@ -8,6 +8,11 @@ export type CleanRequest =
   | { what: 'tracks'; tracks: CleanTrack[] }
   | { what: 'names'; names: [string, number][] }
   | { what: 'run'; run: number; steps: Step[]; answers: Record<string, Answer> };
+/** Which step is in hand, told before it begins. */
+export interface CleanStep {
+  run: number;
+  stepId: string;
+}
 export interface CleanAnswer {
   run: number;
   result: CleanResult;
@@ -32,7 +37,8 @@ async function run({ run: number, steps, answers }: CleanRequest & { what: 'run'
   try {
     if (number !== latest) return; // a newer one is on its way
     const start = performance.now();
-    const result = runSteps(tracks, steps, { known, answers, ...(rules ? { rule: rules.runner } : {}) });
+    const onStep = (stepId: string): void => self.postMessage({ run: number, stepId } satisfies CleanStep);
+    const result = runSteps(tracks, steps, { known, answers, onStep, ...(rules ? { rule: rules.runner } : {}) });
     const answer: CleanAnswer = { run: number, result, ms: performance.now() - start };
     self.postMessage(answer);
   } finally {
