@@ -1,9 +1,12 @@
 /** How well fields are found in file names: a folder per habit, groups and fields compared with what was written. */
-import { nameGroups, type Meaning } from '@early-set/core/clean/fileNames';
-import { knownNames, NOBODY } from '@early-set/core/clean/known';
+import { nameGroups } from '@early-set/core/clean/fileNames';
+import { needsLook, type Meaning } from '@early-set/core/clean/nameGroup';
+import { knownNames, nameKey, NOBODY } from '@early-set/core/clean/known';
+import { fieldsOfName } from '@early-set/core/clean/nameFields';
 import { HABITS } from './habits.ts';
 import type { Habit } from './spelling.ts';
-import { KNOWN, songsFor } from './songs.ts';
+import { knownOf, MIXED, namesOf, NAMES_A_HABIT } from './mixed.ts';
+import { KNOWN, songsFor, type Song } from './songs.ts';
 
 export interface HabitScore {
   habit: Habit;
@@ -13,6 +16,56 @@ export interface HabitScore {
   fields: number;
   said: string;
   wanted: string;
+}
+
+export interface MixedScore {
+  name: string;
+  heldBack: boolean;
+  fields: number;
+  right: number;
+  /** Fields of patterns that are marked as unsure, right or not. */
+  unsure: number;
+  /** Wrong, and not marked. */
+  wrong: number;
+  /** A first wrong one. */
+  said: string;
+}
+
+/** Mixed folders, field by field as they would be applied; every other one is held back. */
+export function measureMixed(seeds: readonly number[]): MixedScore[] {
+  return MIXED.map((folder, f) => {
+    const score: MixedScore = {
+      name: folder.name,
+      heldBack: f % 2 === 1,
+      fields: 0,
+      right: 0,
+      unsure: 0,
+      wrong: 0,
+      said: '',
+    };
+    const names = knownNames(knownOf(KNOWN, folder.known).map((a) => [a, 3] as const));
+    for (const seed of seeds) {
+      const given = namesOf(folder, songsFor('loose', seed + f, folder.forms.length * NAMES_A_HABIT));
+      const files = given.map(({ name }, id) => ({ id, rootId: 1, path: `Mixed/${name}.mp3` }));
+      for (const group of nameGroups(files, { separators: 'loose', folders: false }, names))
+        for (const member of group.members) {
+          const { song, of } = given[member.id]!,
+            said = fieldsOfName(member.parts, group.pattern, names);
+          for (const [field, expected] of Object.entries(of.says) as [string, (s: Song) => string | number][]) {
+            const wanted = expected(song);
+            const right = nameKey(String(said[field] ?? '')) === nameKey(String(wanted));
+            score.fields++;
+            if (right) score.right++;
+            if (needsLook(group)) score.unsure++;
+            else if (!right) {
+              score.wrong++;
+              score.said ||= `${field} of "${member.stem}": "${said[field] ?? ''}" (${group.pattern.join(' · ')}, ${group.reason})`;
+            }
+          }
+        }
+    }
+    return score;
+  });
 }
 
 /** Every third habit is held back: it was never looked at while the rules were made. */

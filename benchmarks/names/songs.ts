@@ -34,13 +34,33 @@ const TITLES = [
   'Neon Groyne',
   '99 Buoys',
   'Tollgate',
+  'Winter Coat',
+  'Foghorn Study',
+  'Night Ferry',
+  'Rope Walk',
+  'Post Office Steps',
+  'Coal Boat',
+  'Nine Steps Down',
+  'Low Cloud',
+  'Cable Bay',
+  'Moorings',
+  'Swell Tally',
+  'Chip Paper',
+  'The Net Mender',
+  'Kelp Line',
+  'Lamp Room',
+  'Evening Bell',
+  'Grey Harbour',
+  'Letter from the Lighthouse',
+  'Pleamar',
+  'Ferry Clerk',
 ];
 const ALBUMS = ['The Boatyard Tapes', 'Harbour Wall', 'Third Tide'];
 
 /** Songs of a folder; the seed decides which. */
-export function songsFor(kind: 'album' | 'compilation' | 'loose', seed: number): Song[] {
+export function songsFor(kind: 'album' | 'compilation' | 'loose', seed: number, count = 9): Song[] {
   const pick = <T>(list: readonly T[], i: number): T => list[(i * 7 + seed * 3) % list.length]!;
-  return Array.from({ length: 9 }, (_, i) => ({
+  return Array.from({ length: count }, (_, i) => ({
     artist: kind === 'album' ? pick(ARTISTS, 0) : ARTISTS[(i * 3 + seed) % ARTISTS.length]!,
     title: TITLES[(i + seed) % TITLES.length]!,
     album: pick(ALBUMS, 0),

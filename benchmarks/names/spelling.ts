@@ -1,5 +1,5 @@
 /** What a habit is, and how names are spelled in it. */
-import type { Meaning } from '@early-set/core/clean/fileNames';
+import type { Meaning } from '@early-set/core/clean/nameGroup';
 import type { Song } from './songs.ts';
 
 export interface Habit {
@@ -8,7 +8,7 @@ export interface Habit {
   /** Which songs are in the folder: one artist's album, a compilation, or loose tracks. */
   songs: 'album' | 'compilation' | 'loose';
   write: (s: Song) => string;
-  says: Partial<Record<Meaning, (s: Song) => string | number>>;
+  says: Partial<Record<Meaning | 'discNumber', (s: Song) => string | number>>;
   /** Do artists' names help? Not when the library knows none of them. */
   known?: boolean;
 }

@@ -1,7 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { nameGroups } from './fileNames.ts';
-import { fieldsOfFolder } from './nameFields.ts';
+import { nameParts } from './nameParts.ts';
+import { fieldsOfFolder, fieldsOfName } from './nameFields.ts';
+import { needsLook } from './nameGroup.ts';
+import { NOBODY } from './known.ts';
 import { context } from '../testing/cleanSamples.ts';
 
 describe('patterns of file names', () => {
@@ -83,6 +86,61 @@ describe('file names', () => {
       album: 'Harbour Wall',
     });
     expect(fieldsOfFolder('Inbox/x.mp3', context.known)).toEqual({});
+  });
+  test.each([
+    ['DISC01-03 - Slack Water - Vesna Rook', ['1-03', 'Slack Water', 'Vesna Rook']],
+    ['CD2-11 Vesna Rook - Slack Water', ['2-11', 'Vesna Rook', 'Slack Water']],
+    ['D1T03 Slack Water', ['1-03', 'Slack Water']],
+    ['disc 2 track 4 - Slack Water', ['2-04', 'Slack Water']],
+    ['Track 07 - Slack Water', ['07', 'Slack Water']],
+    ['Discount Rope - Vesna Rook', ['Discount Rope', 'Vesna Rook']],
+    ['Track Marks - Vesna Rook', ['Track Marks', 'Vesna Rook']],
+  ])('codes with letters: %s', (name, parts) => {
+    expect(nameParts(name, 'loose').map((p) => p.text)).toEqual(parts);
+  });
+  const groupsOf = (names: readonly string[], known = context.known) =>
+    nameGroups(
+      names.map((name, id) => ({ id, rootId: 1, path: `In/${name}.mp3` })),
+      { separators: 'loose', folders: false },
+      known,
+    );
+  const saidOf = (names: readonly string[], known = context.known) =>
+    Object.fromEntries(
+      groupsOf(names, known).flatMap((g) =>
+        g.members.map((m) => [
+          m.stem,
+          `${g.pattern.map((p, i) => `${p} ${m.parts[i]}`).join(', ')}${needsLook(g) ? '?' : ''}`,
+        ]),
+      ),
+    );
+  test('of nobody known, names that come again are the artists, either way round; the rest is unsure', () => {
+    const names = ['Keel Nine - Wick', 'Moorings - Keel Nine', 'Keel Nine - Cable Bay', 'Low Cloud - Hal Sorrow'];
+    expect(saidOf(names, NOBODY)).toEqual({
+      'Keel Nine - Wick': 'artist Keel Nine, title Wick',
+      'Keel Nine - Cable Bay': 'artist Keel Nine, title Cable Bay',
+      'Moorings - Keel Nine': 'title Moorings, artist Keel Nine',
+      'Low Cloud - Hal Sorrow': 'artist Low Cloud, title Hal Sorrow?',
+    });
+  });
+  test('underscores only: a known artist is parted from the title, else it is asked', () => {
+    expect(saidOf(['03_low_tide_assembly_dry_dock_(dub)', '04_nobody_at_all_dry_dock'])).toEqual({
+      '03_low_tide_assembly_dry_dock_(dub)': 'trackNumber 03, artist low tide assembly, title dry dock (dub)',
+      '04_nobody_at_all_dry_dock': 'trackNumber 04, title nobody at all dry dock?',
+    });
+  });
+  test('a high number with nothing behind it belongs to the words', () => {
+    expect(saidOf(['99 Buoys - Vesna Rook', 'A1 Vesna Rook - Moorings'])).toEqual({
+      '99 Buoys - Vesna Rook': 'title 99 Buoys, artist Vesna Rook',
+      'A1 Vesna Rook - Moorings': 'trackNumber A1, artist Vesna Rook, title Moorings',
+    });
+  });
+  test('a part set to disc and track fills both, however it is written', () => {
+    for (const text of ['2-07', 'DISC02-07', '207', '2.07'])
+      expect(fieldsOfName([text, 'x'], ['discAndTrack', 'title'], NOBODY)).toEqual({
+        discNumber: 2,
+        trackNumber: 7,
+        title: 'x',
+      });
   });
   test('any name at all is taken apart without failing, and nothing of it is lost but separators', () => {
     fc.assert(

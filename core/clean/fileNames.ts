@@ -7,65 +7,11 @@ import { refKey, type FileRef } from '../files/fileRef.ts';
 import { isVersion } from './versions.ts';
 import { nameKey, type KnownNames } from './known.ts';
 import { remembering } from './memo.ts';
-import { nameParts, stemOf, type NamePart, type Separators } from './nameParts.ts';
-
-export type Meaning =
-  | 'artist'
-  | 'title'
-  | 'album'
-  | 'albumArtist'
-  | 'version'
-  | 'trackNumber'
-  | 'discAndTrack'
-  | 'year'
-  | 'catalogueNumber'
-  | 'label'
-  | 'nothing'
-  | 'undefined';
-
-export interface NamedFile extends FileRef {
-  id: number;
-}
-
-export interface NameGroup {
-  /** Stays the same while the files do: root, folder and build. */
-  key: string;
-  rootId: number;
-  folder: string;
-  pattern: Meaning[];
-  /** Parts of each name, in the pattern's order. */
-  members: { id: number; stem: string; parts: string[] }[];
-  /** 0 … 1. */
-  sure: number;
-  /** Why, in words. */
-  reason: string;
-}
-
-export interface NameOptions {
-  separators: Separators;
-  /** Also take what folder names say: "Artist - Album", "Artist/Album". */
-  folders: boolean;
-  /** Patterns chosen by hand: group key to meanings. */
-  patterns?: Readonly<Record<string, readonly Meaning[]>>;
-  /** Names split by hand: track id to parts. */
-  splits?: Readonly<Record<number, readonly string[]>>;
-  /** Meanings chosen for single names: track id to meanings. */
-  rows?: Readonly<Record<number, readonly Meaning[]>>;
-}
+import { bothWays, knownFirst, likelyArtist, withoutFalseNumber } from './nameEvidence.ts';
+import type { Asked, Found, Meaning, NamedFile, NameGroup, NameOptions, Split } from './nameGroup.ts';
+import { nameParts, stemOf, type NamePart } from './nameParts.ts';
 
 export const folderOf = (path: string): string => (path.includes('/') ? path.slice(0, path.lastIndexOf('/')) : '');
-
-interface Split {
-  id: number;
-  stem: string;
-  parts: NamePart[];
-}
-
-/** Names that the library knows, and what of it was asked before. */
-interface Asked extends KnownNames {
-  isArtist: (text: string) => boolean;
-  isVersion: (text: string) => boolean;
-}
 
 /** Groups of alike names with what their parts mean. */
 export function nameGroups(files: readonly NamedFile[], options: NameOptions, names: KnownNames): NameGroup[] {
@@ -80,7 +26,7 @@ export function nameGroups(files: readonly NamedFile[], options: NameOptions, na
       byHand = options.splits?.[id];
     const parts = byHand
       ? byHand.map((text): NamePart => ({ text, shape: 'text' }))
-      : nameParts(stem, options.separators);
+      : knownFirst(nameParts(stem, options.separators), stem, known);
     const ref = { rootId, path: folderOf(path) };
     const there = folders.get(refKey(ref));
     if (there) there.splits.push({ id, stem, parts });
@@ -110,7 +56,8 @@ function groupsOf({ ref, splits }: Folder, options: NameOptions, known: Asked): 
     if (there) there.push(split);
     else to.set(key, [split]);
   };
-  for (const split of splits) {
+  const likely = { ...known, isArtist: likelyArtist(splits, known) };
+  for (const split of splits.map((s) => withoutFalseNumber(s, splits.length))) {
     const row = options.rows?.[split.id];
     if (row?.length === split.parts.length) add(byHand, `${build(split.parts)}\n${row.join('|')}`, split);
     else add(groups, build(split.parts), split);
@@ -119,7 +66,7 @@ function groupsOf({ ref, splits }: Folder, options: NameOptions, known: Asked): 
   return [...groups, ...byHand].flatMap(([shape, members]) => {
     const key = `${refKey(ref)}\n${shape}`;
     const found = meaningsOf(members, ref.path, known);
-    const group = (own: string, of: readonly Split[], pattern: Meaning[], reason: string): NameGroup => {
+    const group = (own: string, of: readonly Split[], { pattern, sure, reason }: Found): NameGroup => {
       const chosen = chosenFor(options, own) ?? (byHand.has(shape) ? options.rows![of[0]!.id] : undefined);
       return {
         key: own,
@@ -127,34 +74,15 @@ function groupsOf({ ref, splits }: Folder, options: NameOptions, known: Asked): 
         folder: ref.path,
         pattern: chosen ? pattern.map((m, i) => chosen[i] ?? m) : pattern,
         members: of.map((m) => ({ id: m.id, stem: m.stem, parts: m.parts.map((p) => p.text) })),
-        sure: chosen ? 1 : found.sure,
+        sure: chosen ? 1 : sure,
         reason: chosen ? 'chosen by hand' : reason,
+        byHand: chosen !== undefined,
       };
     };
-    const turned = turnedRound(members, found.pattern, known);
-    if (turned.length === 0 || byHand.has(shape)) return [group(key, members, found.pattern, found.reason)];
-    const other = found.pattern.map((m) => (m === 'artist' ? 'title' : m === 'title' ? 'artist' : m));
-    return [
-      group(
-        key,
-        members.filter((m) => !turned.includes(m)),
-        found.pattern,
-        found.reason,
-      ),
-      group(`${key}\nturned`, turned, other, 'the library knows the artists'),
-    ];
+    const parted = byHand.has(shape) ? [] : bothWays(members, found, known, likely);
+    if (parted.length === 0) return [group(key, members, found)];
+    return parted.map(({ mark, of, ...said }) => group(mark ? `${key}\n${mark}` : key, of, said));
   });
-}
-
-/**
- * Names of a group that say artist and title the other way round: the library knows the artist in the title's place.
- */
-function turnedRound(members: readonly Split[], pattern: readonly Meaning[], known: Asked): Split[] {
-  const artist = pattern.indexOf('artist'),
-    title = pattern.indexOf('title');
-  if (artist < 0 || title < 0) return [];
-  const turned = members.filter((m) => known.isArtist(m.parts[title]!.text) && !known.isArtist(m.parts[artist]!.text));
-  return turned.length < members.length ? turned : [];
 }
 
 /**
@@ -278,7 +206,10 @@ function meaningsOf(
     pattern[last] = 'version';
     textAt.pop();
   }
-  const { sure, reason } = nameTexts(pattern, textAt, columns, members.length);
+  const unspaced = members.some(
+    (m) => m.stem.includes('_') && !/\s/.test(m.stem) && (m.parts.at(-1)?.text.includes(' ') ?? false),
+  );
+  const { sure, reason } = nameTexts(pattern, textAt, columns, members.length, unspaced);
   return { pattern, sure, reason };
 }
 
@@ -304,6 +235,7 @@ function nameTexts(
   at: readonly number[],
   columns: readonly Column[],
   n: number,
+  unspaced: boolean,
 ): { sure: number; reason: string } {
   const [a, b] = at as [number, number];
   const repeats = (i: number): boolean => n >= 3 && columns[i]!.distinct <= 0.5 && columns[i]!.distinct < 1;
@@ -313,6 +245,7 @@ function nameTexts(
       return { sure: 0.5, reason: 'numbers only' };
     case 1:
       pattern[a] = 'title';
+      if (unspaced) return { sure: 0.6, reason: 'underscores only: an artist could stand before the title' };
       return { sure: pattern.length > 1 || n >= 3 ? 0.85 : 0.7, reason: 'one text: the title' };
     case 2: {
       const ka = columns[a]!.known,
@@ -367,8 +300,8 @@ function nameMany(
     (x, y) => columns[y]!.distinct - columns[x]!.distinct || columns[x]!.known - columns[y]!.known || y - x,
   );
   const known = [...at].sort((x, y) => columns[y]!.known - columns[x]!.known || x - y)[0]!;
-  const artist =
-    columns[known]!.known > 0 ? known : (at.find((i) => constant(i)) ?? at.find((i) => repeats(i)) ?? at[0]!);
+  // Of nobody known: who comes again; else who stands first, before an album that is the same in all.
+  const artist = columns[known]!.known > 0 ? known : (at.find((i) => !constant(i) && repeats(i)) ?? at[0]!);
   const title = byDistinct.find((i) => i !== artist && !constant(i)) ?? at.filter((i) => i !== artist).at(-1)!;
   name(pattern, [artist, 'artist'], [title, 'title']);
   const rest = at.filter((i) => i !== artist && i !== title);
@@ -383,7 +316,7 @@ function nameMany(
   const open = rest.filter((i) => i !== album);
   const twin = open.find((i) => columns[i]!.known > 0.5);
   if (twin !== undefined && columns[twin]!.distinct < columns[artist]!.distinct) name(pattern, [twin, 'albumArtist']);
-  const proof = columns[artist]!.known > 0.5 ? 0.95 : constant(artist) || repeats(artist) ? 0.8 : 0.55;
+  const proof = columns[artist]!.known > 0.5 ? 0.95 : constant(artist) || repeats(artist) ? 0.8 : 0.6;
   return {
     sure: pattern.includes('undefined') ? Math.min(0.5, proof) : proof,
     reason:

@@ -2,7 +2,8 @@
 import { type KnownNames } from './known.ts';
 import { nameParts } from './nameParts.ts';
 
-import { folderOf, type Meaning } from './fileNames.ts';
+import { folderOf } from './fileNames.ts';
+import type { Meaning } from './nameGroup.ts';
 
 /** What one name says, field by field. Texts get the spelling that the library knows. */
 export function fieldsOfName(
@@ -18,7 +19,9 @@ export function fieldsOfName(
         break;
       }
       case 'discAndTrack': {
-        const [disc, track] = text.split('-').map(Number);
+        const [disc, track] = (/^\d{3}$/.test(text) ? [text[0]!, text.slice(1)] : (text.match(/\d+/g) ?? [])).map(
+          Number,
+        );
         if (disc && track) {
           out.discNumber = disc;
           out.trackNumber = track;

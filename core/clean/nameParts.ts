@@ -11,6 +11,12 @@ export interface NamePart {
 /** Which separators count: strict takes only a dash between spaces; loose also a bare dash and underscores. */
 export type Separators = 'loose' | 'strict';
 
+/** Disc and track in a code with letters: "DISC01-03", "CD1-03", "D1T03". */
+const DISC_CODE = /^(?:dis[ck]|cd|d)[ ._]?(\d{1,2})(?:[ ._-]{1,3}|[ ._-]*t(?:rack|rk|r)?[ ._]?)(\d{1,2})(?!\d)/iu;
+/** "Track 07", "No. 7". */
+const TRACK_WORD = /^(?:track|trk|no\.?|nr\.?)[ ._]?(\d{1,3})(?![\p{L}\p{N}'’:%])/iu;
+/** What parts a number from the name behind it. */
+const AFTER_NUMBER = /^\s*(?:[.)\]:,]+|[-–—_]+)?\s*/u;
 const LEADING =
   /^\s*[[(#]?\s*(\d{1,2}-\d{2}(?!\d)|[A-H]{1,2}\d{1,2}|\d{1,3})(?![\p{L}\p{N}'’:%])\s*(?:[.)\]:,]+|\s*[-–—_]+)?\s*/u;
 const CATALOGUE = /^(?=.{4,14}$)[A-Z]{2,7}[ -]?\d{2,5}[A-Z]{0,2}$/u;
@@ -45,7 +51,12 @@ export function nameParts(stem: string, separators: Separators): NamePart[] {
   if (loose && !/\s/.test(text) && (text.match(/\./g) ?? []).length >= 2) text = text.replace(/\.+/g, ' ');
   if (loose) text = dropMarks(text, { web: true, promo: true, encoder: true }) || text;
   const parts: NamePart[] = [];
-  let lead = LEADING.exec(text);
+  const coded = leadingCode(text);
+  if (coded) {
+    parts.push(coded.part);
+    text = coded.rest;
+  }
+  let lead = coded ? null : LEADING.exec(text);
   // "99 Reasons" is a title; "07 Dry Dock", "7. Dry Dock" and "7 - Dry Dock" have a number before it.
   if (
     lead &&
@@ -69,6 +80,19 @@ export function nameParts(stem: string, separators: Separators): NamePart[] {
   });
   for (const piece of splitText(text, loose)) parts.push({ text: piece, shape: shapeOf(piece) });
   return [...parts, ...bracketed].filter((p) => p.text !== '');
+}
+
+/** A number with letters that stands first, and what is behind it. */
+function leadingCode(text: string): { part: NamePart; rest: string } | null {
+  const disc = DISC_CODE.exec(text),
+    track = disc ? null : TRACK_WORD.exec(text);
+  const found = disc ?? track;
+  if (!found) return null;
+  const rest = text.slice(found[0].length).replace(AFTER_NUMBER, '');
+  if (rest === '') return null;
+  return disc
+    ? { part: { text: `${Number(disc[1])}-${disc[2]!.padStart(2, '0')}`, shape: 'disc and track' }, rest }
+    : { part: { text: track![1]!, shape: 'number' }, rest };
 }
 
 /** "…_(dub)_promo": once underscores are spaces, a mark at the end looks like a word of the title. */

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { checkSteps, isChanged, presetText, READY_MADE, readPreset } from './presets.ts';
-import { newStep } from './steps.ts';
+import { checkSteps, isChanged, presetText, READY_MADE, readPreset, toSave } from './presets.ts';
+import { newStep, type Step } from './steps.ts';
 
 describe('presets as files', () => {
   test('there and back', () => {
@@ -9,6 +9,16 @@ describe('presets as files', () => {
   test('files from before, when they had another name, are still read', () => {
     for (const preset of READY_MADE)
       expect(readPreset(presetText(preset).replace('early-set-preset', 'early-set-recipe'))).toEqual(preset);
+  });
+  test('a step that once cleared one field still does', () => {
+    const steps = checkSteps([{ kind: 'fields', fields: [], options: { action: 'clear', from: 'comment' } }]) as Step[];
+    expect(steps[0]!.fields).toEqual(['comment']);
+  });
+  test('what was said by hand about single names is not saved with a preset, and is no change of it', () => {
+    const step = newStep('names', 'n');
+    const said = { ...step, options: { ...step.options, splits: { 7: ['a'] } } } as Step;
+    expect(toSave([said])).toEqual([step]);
+    expect(isChanged([step], [said])).toBe(false);
   });
   test('what is none is refused in words', () => {
     expect(readPreset('{')).toBe('This is no preset: it is not JSON');

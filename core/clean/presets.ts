@@ -13,6 +13,8 @@ const FORMAT = 'early-set-preset',
 /** What such files were called before. */
 const FORMATS = [FORMAT, 'early-set-recipe'];
 const MAX_STEPS = 100;
+/** Options that hold what was said by hand about names. */
+const BY_HAND = ['patterns', 'splits', 'rows'];
 
 /** A preset as a JSON file. */
 export const presetText = ({ name, steps }: Preset): string =>
@@ -51,15 +53,19 @@ export function checkSteps(steps: readonly unknown[]): Step[] | string {
     const fresh = newStep(kind as Step['kind'], typeof id === 'string' && id ? cut(id, 60) : `s${i}`);
     const given = typeof options === 'object' && options !== null ? (options as Record<string, unknown>) : {};
     const usual = fresh.options as unknown as Record<string, unknown>;
-    for (const key of new Set([...Object.keys(usual), 'patterns', 'splits', 'rows']))
+    for (const key of new Set([...Object.keys(usual), ...BY_HAND]))
       if (key in given && fits(usual[key], given[key])) usual[key] = given[key];
+    // Once a step cleared one field, which was kept where others say from what they copy.
+    const cleared = kind === 'fields' && usual.action === 'clear' && Array.isArray(fields) && fields.length === 0;
     if ('over' in usual) usual.over = OLD_WORDS[String(usual.over)] ?? usual.over;
     out.push({
       ...fresh,
       on: on !== false,
-      fields: Array.isArray(fields)
-        ? fields.filter((f): f is string => typeof f === 'string' && findField(f) !== undefined)
-        : fresh.fields,
+      fields: cleared
+        ? [String(usual.from)]
+        : Array.isArray(fields)
+          ? fields.filter((f): f is string => typeof f === 'string' && findField(f) !== undefined)
+          : fresh.fields,
     } as Step);
   }
   return out;
@@ -68,7 +74,14 @@ export function checkSteps(steps: readonly unknown[]): Step[] | string {
 /** Were steps changed since they were saved? What each is called inside the page does not count. */
 export const isChanged = (saved: readonly Step[], now: readonly Step[]): boolean =>
   JSON.stringify(saved.map(told)) !== JSON.stringify(now.map(told));
-const told = ({ kind, on, fields, options }: Step): unknown => [kind, on, fields, inOrder(options)];
+const told = ({ kind, on, fields, options }: Step): unknown => [kind, on, fields, inOrder(lasting(options))];
+
+/** Options without what was said by hand about the names of single folders. */
+const lasting = (options: Step['options']): object =>
+  Object.fromEntries(Object.entries(options).filter(([name]) => !BY_HAND.includes(name)));
+/** Steps as they are saved: what was said by hand about names belongs to their folders. */
+export const toSave = (steps: readonly Step[]): Step[] =>
+  steps.map((step) => ({ ...step, options: lasting(step.options) }) as Step);
 
 /** With the names of every object in one order, as a database may give them in another. */
 const inOrder = (value: unknown): unknown =>

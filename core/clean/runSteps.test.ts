@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { TrackValues } from '../fields/values.ts';
 import { context, track } from '../testing/cleanSamples.ts';
-import { PLACES, runSteps, WHOLE, type CleanContext, type CleanTrack } from './runSteps.ts';
+import { PLACES, runSteps, type CleanContext, type CleanTrack } from './runSteps.ts';
 import { READY_MADE } from './presets.ts';
 import { newStep, STEP_KINDS, type Step, type StepKindId } from './steps.ts';
 import { stepTitle } from './stepTitle.ts';
@@ -27,70 +27,6 @@ test('from name to tags: the usual mess in one go', () => {
   expect(after({ title: 'Half a Mile of Rope feat. Vesna Rook', artist: ['Brine Choir'] }, steps)).toMatchObject({
     title: 'Half a Mile of Rope',
     artist: ['Brine Choir', 'Vesna Rook'],
-  });
-});
-
-describe('questions', () => {
-  const steps = [newStep('remove', 'r', { what: 'artist' })];
-  const album = track({ title: 'The Boatyard Tapes', artist: ['The Boatyard Tapes'] }),
-    fine = track({ title: 'Vesna Rook - Ferry Clerk', artist: ['Vesna Rook'] });
-  const run = (answers: CleanContext['answers']) => runSteps([album, fine], steps, { ...context, answers });
-  test('a step that would empty a field leaves it and asks', () => {
-    const { changes, questions, steps: reports } = run({});
-    expect(changes.map((c) => c.id)).toEqual([fine.id]);
-    expect(questions).toEqual([
-      {
-        stepId: 'r',
-        trackId: album.id,
-        field: 'title',
-        before: 'The Boatyard Tapes',
-        reason: '“Remove the artist from title and album” would leave the title empty',
-        answer: null,
-      },
-    ]);
-    expect(reports[0]).toMatchObject({ tracks: 1, trouble: null });
-  });
-  test('an answer for one, or for all of the step', () => {
-    expect(run({ [`r:${album.id}:title`]: 'go' }).changes[0]).toEqual({
-      id: album.id,
-      fields: [{ field: 'title', before: 'The Boatyard Tapes', after: null }],
-    });
-    expect(run({ 'r:*': 'go' }).changes).toHaveLength(2);
-    expect(run({ 'r:*': 'go', [`r:${album.id}:title`]: 'keep' }).changes.map((c) => c.id)).toEqual([fine.id]);
-  });
-  test('of two fields one can go and one can stay', () => {
-    const both = track({ title: 'Vesna Rook', artist: ['Vesna Rook'], album: 'Vesna Rook' });
-    const one = track({ title: 'Vesna Rook - Tidal', artist: ['Vesna Rook'], album: 'Vesna Rook' });
-    const { changes, questions } = runSteps([both, one], steps, context);
-    expect(questions.map((q) => [q.trackId, q.field])).toEqual([
-      [both.id, 'title'],
-      [both.id, 'album'],
-      [one.id, 'album'],
-    ]);
-    expect(changes).toEqual([
-      { id: one.id, fields: [{ field: 'title', before: 'Vesna Rook - Tidal', after: 'Tidal' }] },
-    ]);
-    const answers = { [`r:${both.id}:title`]: 'keep', [`r:${both.id}:album`]: 'go' } as const;
-    expect(runSteps([both], steps, { ...context, answers }).changes).toEqual([
-      { id: both.id, fields: [{ field: 'album', before: 'Vesna Rook', after: null }] },
-    ]);
-  });
-  test('what went into another field comes back as a whole', () => {
-    const t = track({ title: '(Night Mix)', artist: ['X'] });
-    const moved = runSteps([t], [newStep('versions', 'v', { bare: true })], context);
-    expect(moved.changes).toEqual([]);
-    expect(moved.questions.map((q) => q.field)).toEqual(['title']);
-  });
-  test('two tracks that would be the same are asked about; the first changes, the second waits', () => {
-    const a = track({ title: 'Rain (take one)', artist: ['X'] }),
-      b = track({ title: 'Rain (take two)', artist: ['X'] });
-    const drop = [newStep('characters', 'c', { round: 'drop with content' }, ['title'])];
-    const { changes, questions } = runSteps([a, b], drop, context);
-    expect(changes.map((c) => c.id)).toEqual([a.id]);
-    expect(questions).toMatchObject([{ stepId: WHOLE, trackId: b.id }]);
-    expect(runSteps([a, b], drop, { ...context, answers: { [`${WHOLE}:*`]: 'go' } }).changes).toHaveLength(2);
-    const twins = [track({ title: 'A_b', artist: ['X'] }), track({ title: 'A_b', artist: ['X'] })];
-    expect(runSteps(twins, [newStep('characters', 'c')], context).questions).toEqual([]);
   });
 });
 
@@ -284,7 +220,12 @@ describe('single steps', () => {
       { title: 'Vesna Rook', artist: ['Ferry Clerk'] },
       { title: 'Ferry Clerk', artist: ['Vesna Rook'] },
     ],
-    ['clear', newStep('fields', 's', { action: 'clear', from: 'comment' }), { comment: 'x' }, { comment: null }],
+    [
+      'clear several',
+      { ...newStep('fields', 's', { action: 'clear' }), fields: ['comment', 'year'] } as Step,
+      { comment: 'x', year: 2020, title: 'a' },
+      { comment: null, year: null, title: 'a' },
+    ],
     ['template', newStep('compose', 's'), { title: 'Rain', version: 'Dub' }, { title: 'Rain (Dub)', version: 'Dub' }],
     [
       'replace whole words',

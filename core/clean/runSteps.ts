@@ -4,9 +4,10 @@
  */
 import { fieldOf } from '../fields/table.ts';
 import { isEmpty, sameValue, type FieldValue, type TrackValues } from '../fields/values.ts';
-import type { NameGroup } from './fileNames.ts';
+import type { NameGroup } from './nameGroup.ts';
 import { folderKey } from '../files/fileRef.ts';
 import { endingOf } from '../files/paths.ts';
+import { stemOf } from './nameParts.ts';
 import { stepKind, type Step } from './steps.ts';
 import { stepTitle } from './stepTitle.ts';
 import { StepStopped, Working, type Answer, type CleanContext, type CleanTrack } from './workingTrack.ts';
@@ -18,6 +19,8 @@ export interface Question {
   trackId: number;
   field: string;
   before: FieldValue;
+  /** What it is about: a field that would be emptied, two that would be the same, a name that is understood unsurely. */
+  about: 'emptied' | 'duplicate' | 'file name' | 'unsure';
   reason: string;
   answer: Answer | null;
 }
@@ -87,12 +90,21 @@ function runStep(step: Step, workings: readonly Working[], context: CleanContext
       w.takeBack();
       continue;
     }
+    if (w.doubt !== null && w.changed().length > 0) {
+      const field = 'fileName',
+        answer = answerTo(context, step.id, w.track.id, field);
+      const before = w.track.values.fileName ?? stemOf(w.track.path);
+      const about = 'unsure' as const;
+      questions.push({ stepId: step.id, trackId: w.track.id, field, before, about, reason: w.doubt, answer });
+      if (answer !== 'go') w.takeBack();
+    }
     for (const { field, before } of w.changed()) {
       if (isEmpty(before) || !isEmpty(w.values[field]) || kind.mayEmpty?.(step, field)) continue;
       const answer = answerTo(context, step.id, w.track.id, field);
       const label = fieldOf(field).label.toLowerCase();
       const reason = `“${stepTitle(step)}” would leave the ${label} empty`;
-      questions.push({ stepId: step.id, trackId: w.track.id, field, before: before!, reason, answer });
+      const about = 'emptied' as const;
+      questions.push({ stepId: step.id, trackId: w.track.id, field, before: before!, about, reason, answer });
       if (answer === 'go') continue;
       if (kind.fieldByField) w.takeBackField(field);
       else w.takeBack(); // what is no longer here went into another field
@@ -142,6 +154,7 @@ function askAboutTwins(workings: readonly Working[], context: CleanContext, ques
           trackId: w.track.id,
           field: 'title',
           before: w.track.values.title ?? null,
+          about: 'duplicate',
           reason: 'It would have the same name as another track',
           answer,
         });
@@ -178,6 +191,7 @@ function askAboutPlaces(workings: readonly Working[], context: CleanContext, que
         trackId: w.track.id,
         field: 'fileName',
         before: own,
+        about: 'file name',
         reason: 'Another file of the folder would have the same name',
         answer,
       });

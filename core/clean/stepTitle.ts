@@ -27,7 +27,7 @@ export function stepTitle(step: Step): string {
     case 'fields': {
       const { action, from, to } = step.options;
       return action === 'clear'
-        ? `Clear the ${of(from)}`
+        ? `Clear the ${all || 'nothing'}`
         : action === 'swap'
           ? `Swap ${of(from)} and ${of(to)}`
           : `${action === 'copy' ? 'Copy' : 'Move'} ${of(from)} to ${of(to)}`;

@@ -7,7 +7,8 @@ import { isEmpty, type FieldValue } from '../fields/values.ts';
 import { capitals, type CapitalOptions } from './capitals.ts';
 import { tidyCharacters, type CharacterOptions } from './characters.ts';
 import { composer, type ComposeOptions } from './compose.ts';
-import { nameGroups, type NameGroup, type NameOptions } from './fileNames.ts';
+import { nameGroups } from './fileNames.ts';
+import { doubtOf, needsLook, type NameGroup, type NameOptions } from './nameGroup.ts';
 import { fieldsOfFolder, fieldsOfName } from './nameFields.ts';
 import { gainsOf } from './gains.ts';
 import { genreTable, tidyGenres, type GenreRow } from './genres.ts';
@@ -102,18 +103,25 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
         options,
         known,
       );
-      const said = new Map<number, Record<string, string | number>>();
+      const said = new Map<number, { of: NameGroup; fields: Record<string, string | number> }>();
       for (const group of groups)
-        for (const m of group.members) said.set(m.id, fieldsOfName(m.parts, group.pattern, known));
+        for (const m of group.members)
+          said.set(m.id, { of: group, fields: fieldsOfName(m.parts, group.pattern, known) });
       return {
         groups,
         apply(w) {
-          const inName = said.get(w.track.id) ?? NOTHING,
-            found = options.folders ? { ...fieldsOfFolder(w.track.path, known), ...inName } : inName;
-          for (const field of fields) {
+          const name = said.get(w.track.id),
+            inName = name?.fields ?? NOTHING;
+          const found = options.folders ? { ...fieldsOfFolder(w.track.path, known), ...inName } : inName;
+          // What a part was set to by hand goes in, whichever fields the step is about; discs come with their tracks.
+          const wanted = name?.of.byHand ? [...new Set([...fields, ...Object.keys(inName)])] : fields;
+          const numbered = wanted.includes('trackNumber') && !wanted.includes('discNumber');
+          for (const field of numbered ? [...wanted, 'discNumber'] : wanted) {
             const value = found[field];
             if (value !== undefined && goesIn(w.values[field], options.over)) w.set(field, value);
           }
+          if (options.splits?.[w.track.id]) for (const field of Object.keys(inName)) w.splitByHand.add(field);
+          if (name && needsLook(name.of)) w.doubt = doubtOf(name.of);
         },
       };
     },
@@ -152,7 +160,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
             ...(list.length > 1 ? [list.join(' & '), list.join(', '), list.join('; ')] : []),
             ...list,
           ]).sort((a, b) => b.length - a.length);
-          for (const field of fields) if (field !== what) w.each(field, (t) => names.reduce(withoutName, t));
+          for (const field of fields) if (field !== what) w.takeOut(field, (t) => names.reduce(withoutName, t));
         },
       };
     },
@@ -167,7 +175,7 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
       apply(w) {
         const own = typeof w.values.trackNumber === 'number' ? w.values.trackNumber : null;
         for (const field of fields) {
-          w.each(field, (text) => {
+          w.takeOut(field, (text) => {
             const found = leadingNumber(text, own);
             if (found && options.into && found.number !== null && own === null && field === 'title')
               w.set('trackNumber', found.number);
@@ -195,8 +203,9 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
       return {
         apply(w) {
           const artists = w.list('artist');
-          if (fields.includes('artist') && artists.length) w.set('artist', split(artists.join(BETWEEN)));
-          if (fields.includes('title')) moveOut(w, options, known, remixer);
+          if (fields.includes('artist') && artists.length && !w.splitByHand.has('artist'))
+            w.set('artist', split(artists.join(BETWEEN)));
+          if (fields.includes('title') && !w.splitByHand.has('title')) moveOut(w, options, known, remixer);
         },
       };
     },
@@ -241,15 +250,15 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
   fields: {
     id: 'fields',
     label: 'Copy, move, swap or clear fields',
-    choices: [],
+    choices: CLEAN_FIELDS.filter((f) => f !== 'fileName'),
     fields: [],
     options: { action: 'copy', from: 'albumArtist', to: 'artist', over: 'fill gaps' },
-    prepare: ({ options: { action, from, to, over } }) => ({
+    prepare: ({ fields, options: { action, from, to, over } }) => ({
       apply(w) {
         const a = w.values[from] ?? null,
           b = w.values[to] ?? null;
         if (action === 'clear') {
-          w.set(from, null);
+          for (const field of fields) w.set(field, null);
           return;
         }
         if (action === 'swap') {
@@ -262,7 +271,8 @@ const KINDS: { [K in StepKindId]: StepKind<K> } = {
         if (action === 'move') w.set(from, null);
       },
     }),
-    mayEmpty: ({ options: { action, from } }, field) => action === 'swap' || (field === from && action !== 'copy'),
+    mayEmpty: ({ options: { action, from } }, field) =>
+      action === 'swap' || action === 'clear' || (field === from && action === 'move'),
   },
   numbers: {
     id: 'numbers',

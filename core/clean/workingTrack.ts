@@ -38,6 +38,10 @@ export class Working {
   readonly track: CleanTrack;
   readonly values: TrackValues;
   touchedLock = false;
+  /** Why what the step in hand does is unsure, and asked before it is done. */
+  doubt: string | null = null;
+  /** Fields whose text was split by hand: later steps take nothing out of them. */
+  readonly splitByHand = new Set<string>();
   /** Fields that any step has set. */
   readonly touched: string[] = [];
   /** Fields that the step in hand has set, and beside them what they held before it. */
@@ -76,6 +80,7 @@ export class Working {
   begin(): void {
     this.#set.length = 0;
     this.#before.length = 0;
+    this.doubt = null;
   }
   /** What the step has changed, with the values before it. */
   changed(): { field: string; before: FieldValue | undefined }[] {
@@ -100,6 +105,10 @@ export class Working {
   /** As it was found. */
   reset(): void {
     for (const field of this.touched) this.values[field] = this.track.values[field] ?? null;
+  }
+  /** Takes something out of each text of a field, except where somebody has split it by hand. */
+  takeOut(field: string, change: (text: string) => string): void {
+    if (!this.splitByHand.has(field)) this.each(field, change);
   }
   /** Changes each text of a field by itself. */
   each(field: string, change: (text: string) => string): void {

@@ -21,6 +21,7 @@ interface Props {
   nameOf: (trackId: number) => string;
   onAnswer: (key: string, answer: 'keep' | 'go' | null) => void;
   onShow: (trackId: number) => void;
+  onPatterns: (stepId: string) => void;
   onLeaveOut: (id: number) => void;
   onWriteLater: () => void;
   onDiscard: () => void;
@@ -36,6 +37,7 @@ export function CleanInspector({
   nameOf,
   onAnswer,
   onShow,
+  onPatterns,
   onLeaveOut,
   onWriteLater,
   onDiscard,
@@ -76,7 +78,14 @@ export function CleanInspector({
         </dl>
         {inHand && <InHand row={inHand} onLeaveOut={onLeaveOut} />}
         {questions.length > 0 && (
-          <Questions questions={questions} steps={steps} nameOf={nameOf} onAnswer={onAnswer} onShow={onShow} />
+          <Questions
+            questions={questions}
+            steps={steps}
+            nameOf={nameOf}
+            onAnswer={onAnswer}
+            onShow={onShow}
+            onPatterns={onPatterns}
+          />
         )}
         <dl className="mt-4 grid grid-cols-[62px_1fr] gap-x-2 gap-y-1.5 text-small">
           <dt className="text-dim">Goes to</dt>

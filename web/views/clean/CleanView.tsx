@@ -133,6 +133,7 @@ export function CleanView() {
             nameOf={nameOf}
             onAnswer={answer}
             onShow={show}
+            onPatterns={setPatternsOf}
             onLeaveOut={leaveOut}
             onWriteLater={() => setWriting(true)}
             onDiscard={discard}

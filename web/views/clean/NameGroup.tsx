@@ -1,6 +1,6 @@
 /** Names of one folder that are built alike: what each part means, for all of them or for some. */
 import { useState } from 'react';
-import type { Meaning, NameGroup } from '@early-set/core/clean/fileNames';
+import { needsLook, type Meaning, type NameGroup } from '@early-set/core/clean/nameGroup';
 import type { Step } from '@early-set/core/clean/steps';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -49,7 +49,9 @@ export function Group({
     setChosen(next);
   };
   const mean = (at: number, meaning: Meaning): void => {
-    const pattern = group.pattern.map((m, i) => (i === at ? meaning : m));
+    // No two parts mean the same: the other one gets what this one was.
+    const alone = meaning !== 'nothing' && meaning !== 'undefined';
+    const pattern = group.pattern.map((m, i) => (i === at ? meaning : alone && m === meaning ? group.pattern[at]! : m));
     if (chosen.size === 0 || chosen.size === group.members.length) {
       set({ patterns: { ...options.patterns, [group.key]: pattern } });
       return;
@@ -87,9 +89,14 @@ export function Group({
         </h2>
         <span className="text-small whitespace-nowrap text-dim">{several(group.members.length, 'name')}</span>
         <span className="flex-1" />
-        <span className={`text-small whitespace-nowrap ${group.sure < 0.7 ? 'text-sodium-text' : 'text-dim'}`}>
+        <span className={`text-small whitespace-nowrap ${needsLook(group) ? 'text-sodium-text' : 'text-dim'}`}>
           confidence {group.sure.toFixed(2)}: {group.reason}
         </span>
+        {needsLook(group) && !group.pattern.includes('undefined') && (
+          <Button onClick={() => set({ patterns: { ...options.patterns, [group.key]: group.pattern } })}>
+            Confirm
+          </Button>
+        )}
         {byHand && (
           <Button kind="link" onClick={asFound}>
             Reset

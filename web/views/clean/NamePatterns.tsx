@@ -4,7 +4,7 @@
  */
 import { ArrowLeft } from 'lucide-react';
 import { useState } from 'react';
-import type { NameGroup } from '@early-set/core/clean/fileNames';
+import { needsLook, type NameGroup } from '@early-set/core/clean/nameGroup';
 import type { Step } from '@early-set/core/clean/steps';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -19,10 +19,9 @@ interface Props {
 
 export function NamePatterns({ step, groups, onChange, onClose }: Props) {
   const [onlyOpen, setOnlyOpen] = useState(false);
-  const isOpen = (g: NameGroup): boolean => g.pattern.includes('undefined');
-  const open = groups.filter(isOpen);
+  const open = groups.filter(needsLook);
   const shown = (
-    onlyOpen ? open : [...open, ...groups.filter((g) => !isOpen(g)).sort((a, b) => a.sure - b.sure)]
+    onlyOpen ? open : [...open, ...groups.filter((g) => !needsLook(g)).sort((a, b) => a.sure - b.sure)]
   ).slice(0, 200);
   const set = (options: Partial<NamesStep['options']>): void =>
     onChange({ ...step, options: { ...step.options, ...options } });
@@ -36,8 +35,8 @@ export function NamePatterns({ step, groups, onChange, onClose }: Props) {
         <span className="text-small text-dim" aria-live="polite">
           {several(groups.length, 'pattern')},{' '}
           {open.length === 0
-            ? 'none with undefined parts'
-            : `${open.length.toLocaleString('en-GB')} with undefined parts`}
+            ? 'none to check'
+            : `${open.length.toLocaleString('en-GB')} to check before they are applied`}
         </span>
         <span className="flex-1" />
         {open.length > 0 && (

@@ -6,7 +6,7 @@ import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { SavedPreset } from '@early-set/core/api/types';
-import { READY_MADE, readPreset, presetText, type Preset } from '@early-set/core/clean/presets';
+import { READY_MADE, readPreset, presetText, toSave, type Preset } from '@early-set/core/clean/presets';
 import { complain, perform, several } from '../../data/actions.ts';
 import { patch, post, remove } from '../../data/api.ts';
 import { usePresets } from '../../data/hooks.ts';
@@ -35,7 +35,7 @@ export function Presets({ state }: { state: StepsState }) {
     toast(`${taken.name} is loaded`, { action: { label: 'Undo', onClick: () => state.keep(before) } });
   };
   const save = async (name: string, over: SavedPreset | undefined): Promise<void> => {
-    const body = { name, steps: preset.steps };
+    const body = { name, steps: toSave(preset.steps) };
     const kept = await perform(
       over ? patch<SavedPreset>(`/presets/${over.id}`, body) : post<SavedPreset>('/presets', body),
     );

@@ -1,5 +1,5 @@
 /** What the steps would do and hold back until somebody answers, one by one or all of a step. */
-import { PLACES, WHOLE, type Question } from '@early-set/core/clean/runSteps';
+import { type Question } from '@early-set/core/clean/runSteps';
 import { type Step } from '@early-set/core/clean/steps';
 import { stepTitle } from '@early-set/core/clean/stepTitle';
 import { several } from '../../data/actions.ts';
@@ -10,12 +10,17 @@ import { textOf } from '../../ui/format.ts';
 const SHOWN = 20;
 
 /** What letting the steps have their way is called, for one track and for all. */
-const ANSWERS: Record<string, [one: string, all: string]> = {
-  [PLACES]: ['Add a number', 'Add numbers'],
-  [WHOLE]: ['Allow duplicate', 'Allow duplicates'],
+const ANSWERS: Record<Question['about'], [one: string, all: string]> = {
+  'file name': ['Add a number', 'Add numbers'],
+  duplicate: ['Allow duplicate', 'Allow duplicates'],
+  emptied: ['Empty it', 'Empty all'],
+  unsure: ['Apply', 'Apply all'],
 };
-const EMPTY = ['Empty it', 'Empty all'] as const;
-const STEPLESS: Record<string, string> = { [PLACES]: 'Same file name', [WHOLE]: 'Would become duplicates' };
+const TITLES: Partial<Record<Question['about'], string>> = {
+  'file name': 'Same file name',
+  duplicate: 'Would become duplicates',
+  unsure: 'Names understood unsurely',
+};
 
 export function Questions({
   questions,
@@ -23,12 +28,15 @@ export function Questions({
   nameOf,
   onAnswer,
   onShow,
+  onPatterns,
 }: {
   questions: readonly Question[];
   steps: readonly Step[];
   nameOf: (id: number) => string;
   onAnswer: (key: string, answer: 'keep' | 'go' | null) => void;
   onShow: (id: number) => void;
+  /** Shows how the names of a step are understood. */
+  onPatterns: (stepId: string) => void;
 }) {
   const byStep = new Map<string, Question[]>();
   for (const q of questions) byStep.set(q.stepId, [...(byStep.get(q.stepId) ?? []), q]);
@@ -38,12 +46,25 @@ export function Questions({
         const open = all.filter((q) => q.answer === null),
           answered = all.length - open.length;
         const step = steps.find((s) => s.id === stepId),
-          [go, goAll] = ANSWERS[stepId] ?? EMPTY;
+          { about } = all[0]!,
+          [go, goAll] = ANSWERS[about];
         return (
           <div key={stepId}>
             {open.length > 1 && (
               <p className="mb-1 text-small">
-                <b>{step ? stepTitle(step) : STEPLESS[stepId]}</b>: {several(open.length, 'track')}.{' '}
+                <b>{TITLES[about] ?? (step && stepTitle(step))}</b>: {several(open.length, 'track')}.{' '}
+                {about === 'unsure' && (
+                  <>
+                    <button
+                      type="button"
+                      onClick={() => onPatterns(stepId)}
+                      className="font-semibold text-buoy-text hover:underline"
+                    >
+                      Check the patterns
+                    </button>{' '}
+                    ·{' '}
+                  </>
+                )}
                 <button
                   type="button"
                   onClick={() => onAnswer(`${stepId}:*`, 'keep')}

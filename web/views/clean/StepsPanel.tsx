@@ -12,6 +12,7 @@ import { Switch } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { CleanResult, StepReport } from '@early-set/core/clean/runSteps';
+import { needsLook } from '@early-set/core/clean/nameGroup';
 import { STEP_KINDS, type Step } from '@early-set/core/clean/steps';
 import { stepTitle } from '@early-set/core/clean/stepTitle';
 import { several } from '../../data/actions.ts';
@@ -104,7 +105,8 @@ interface LineProps {
 function StepLine({ step, number, report, open, onOpen, onChange, onRemove, onPatterns }: LineProps) {
   const { setNodeRef, transform, transition, attributes, listeners, isDragging } = useSortable({ id: step.id });
   const title = stepTitle(step);
-  const groups = report?.groups;
+  const groups = report?.groups,
+    unsure = groups?.filter(needsLook).length ?? 0;
   return (
     <li
       ref={setNodeRef}
@@ -145,6 +147,7 @@ function StepLine({ step, number, report, open, onOpen, onChange, onRemove, onPa
           className="mb-2 ml-[34px] block text-left text-small font-semibold text-buoy-text hover:underline"
         >
           {several(groups.length, 'pattern')} found in {several(new Set(groups.map((g) => g.folder)).size, 'folder')}
+          {unsure > 0 && <span className="text-sodium-text">, {unsure.toLocaleString('en-GB')} to check</span>}
         </button>
       )}
       {open && (

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { act, cleanup, fireEvent, renderHook, screen, within } from '@testing-library/react';
 import { DEFAULT_SETTINGS } from '@early-set/core/api/types';
-import type { NameGroup } from '@early-set/core/clean/fileNames';
+import type { NameGroup } from '@early-set/core/clean/nameGroup';
 import type { CleanResult, Question } from '@early-set/core/clean/runSteps';
 import { newStep, STEP_KINDS, type Step, type StepKindId } from '@early-set/core/clean/steps';
 import { serve, show } from '../../testing/server.tsx';
@@ -97,6 +97,7 @@ describe('patterns in file names', () => {
       pattern: ['artist', 'undefined'],
       sure: 0.5,
       reason: 'by position',
+      byHand: false,
       members: ['a - b', 'c - d', 'e - f'].map((stem, i) => ({ id: i + 1, stem, parts: stem.split(' - ') })),
     },
   ];
@@ -108,9 +109,27 @@ describe('patterns in file names', () => {
   };
   test('undefined parts are counted; a meaning goes to the group', () => {
     const change = open();
-    expect(screen.getByText('1 pattern, 1 with undefined parts')).toBeTruthy();
+    expect(screen.getByText('1 pattern, 1 to check before they are applied')).toBeTruthy();
     fireEvent.change(screen.getByLabelText('Part 2 is'), { target: { value: 'title' } });
     expect(change.mock.calls[0]![0].options).toMatchObject({ patterns: { '1:In\ntext|text': ['artist', 'title'] } });
+  });
+  test('no two parts mean the same', () => {
+    const change = open();
+    fireEvent.change(screen.getByLabelText('Part 2 is'), { target: { value: 'artist' } });
+    expect(change.mock.calls[0]![0].options).toMatchObject({
+      patterns: { '1:In\ntext|text': ['undefined', 'artist'] },
+    });
+  });
+  test('what is unsure is confirmed by one click', () => {
+    const change = jest.fn<(s: Step) => void>();
+    const unsure: NameGroup = { ...groups[0]!, pattern: ['artist', 'title'], sure: 0.6 };
+    const view = show(<NamePatterns step={step} groups={[unsure]} onChange={change} onClose={() => undefined} />);
+    fireEvent.click(screen.getByRole('button', { name: 'Confirm' }));
+    expect(change.mock.calls[0]![0].options).toMatchObject({ patterns: { '1:In\ntext|text': ['artist', 'title'] } });
+    view.unmount();
+    show(<NamePatterns step={step} groups={[{ ...unsure, sure: 0.9 }]} onChange={change} onClose={() => undefined} />);
+    expect(screen.queryByRole('button', { name: 'Confirm' })).toBeNull();
+    expect(screen.getByText('1 pattern, none to check')).toBeTruthy();
   });
   test('or to chosen names only', () => {
     const change = open();
@@ -134,6 +153,7 @@ describe('before it is applied', () => {
     trackId,
     field: 'title',
     before: 'The Boatyard Tapes',
+    about: 'emptied',
     reason: 'It would leave the title empty',
     answer,
   });
@@ -145,7 +165,8 @@ describe('before it is applied', () => {
   });
   const open = (questions: Question[]) => {
     const answer = jest.fn<(key: string, given: 'keep' | 'go' | null) => void>(),
-      apply = jest.fn();
+      apply = jest.fn(),
+      patterns = jest.fn<(stepId: string) => void>();
     const r = result(questions);
     show(
       <CleanInspector
@@ -156,6 +177,7 @@ describe('before it is applied', () => {
         nameOf={(id) => `Track ${id}`}
         onAnswer={answer}
         onShow={() => undefined}
+        onPatterns={patterns}
         onLeaveOut={() => undefined}
         onWriteLater={() => undefined}
         onDiscard={() => undefined}
@@ -163,7 +185,7 @@ describe('before it is applied', () => {
         applying={false}
       />,
     );
-    return { answer, apply };
+    return { answer, apply, patterns };
   };
   test('it says what it comes to, and applies', () => {
     const { apply } = open([]);
@@ -172,6 +194,16 @@ describe('before it is applied', () => {
     fireEvent.click(card.getByRole('button', { name: 'Apply' }));
     expect(apply).toHaveBeenCalledTimes(1);
     expect(screen.getByText('Fields you locked: 2 tracks')).toBeTruthy();
+  });
+  test('of names that are understood unsurely the patterns are one click away', () => {
+    const { answer, patterns } = open([
+      { ...question(1), about: 'unsure' },
+      { ...question(2), about: 'unsure' },
+    ]);
+    fireEvent.click(screen.getByRole('button', { name: 'Check the patterns' }));
+    expect(patterns).toHaveBeenCalledWith('s');
+    fireEvent.click(screen.getByRole('button', { name: 'Apply all' }));
+    expect(answer).toHaveBeenLastCalledWith('s:*', 'go');
   });
   test('questions are answered one by one, or all of a step', () => {
     const { answer } = open([question(1), question(2), question(3, 'keep')]);

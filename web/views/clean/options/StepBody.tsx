@@ -56,6 +56,7 @@ export function StepBody({ step, onChange, trouble }: Props) {
 function FieldChoices({ step, onChange }: Pick<Props, 'step' | 'onChange'>) {
   const { choices } = stepKind(step.kind);
   if (choices.length < 2 || (step.kind === 'numbers' && step.options.action === 'totals')) return null;
+  if (step.kind === 'fields' && step.options.action !== 'clear') return null;
   const toggle = (id: string): void =>
     onChange({
       ...step,

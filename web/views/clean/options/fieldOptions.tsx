@@ -21,12 +21,14 @@ export const FieldOptions = ({ step: { options }, set }: StepProps<'fields'>) =>
       ]}
       onChange={(action) => set({ action })}
     />
-    <Choice
-      label={options.action === 'clear' ? 'Field' : 'From'}
-      value={options.from}
-      choices={options.action === 'copy' ? READABLE : MOVABLE}
-      onChange={(from) => set({ from })}
-    />
+    {options.action !== 'clear' && (
+      <Choice
+        label="From"
+        value={options.from}
+        choices={options.action === 'copy' ? READABLE : MOVABLE}
+        onChange={(from) => set({ from })}
+      />
+    )}
     {options.action !== 'clear' && (
       <Choice
         label={options.action === 'swap' ? 'With' : 'To'}
