@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { connect, listen, type Database } from './db/database.ts';
+import { refreshSearch } from './library/columns.ts';
 import { migrate } from './db/migrate.ts';
 import { defineModels } from './db/models.ts';
 import { finishLeft, recoverFiles } from './changes/carryOut.ts';
@@ -53,6 +54,7 @@ const RESCUE_MS = 10_000;
 export async function work(options: WorkerOptions): Promise<Worker> {
   const database = await connect(options.databaseUrl);
   await migrate(database, join(options.dataFolder, 'dumps'));
+  await refreshSearch(database);
   defineModels(database.sequelize);
   const queue = await openQueue(database, () => {
     for (const run of every) run.abortAll();

@@ -32,12 +32,18 @@ describe('conditions in memory', () => {
     [{ test: 'words', text: 'sal boathouse' }, false],
     [{ test: 'words', text: '"de sal" tarn' }, true],
     [{ test: 'words', text: '"sal de"' }, false],
+    [{ test: 'words', text: 'sal', field: 'title' }, true],
+    [{ test: 'words', text: 'sal tarn', field: 'title' }, false],
+    [{ test: 'words', text: 'TARN', field: 'artist' }, true],
+    [{ test: 'words', text: 'tarn', field: 'comment' }, false],
+    [{ test: 'words', text: ' ', field: 'comment' }, true],
   ])('%j is %s', (condition, expected) => {
     expect(matches(condition, track)).toBe(expected);
   });
 
   test('unknown fields are refused', () => {
     expect(() => matches({ field: 'nope', test: 'empty' }, track)).toThrow(RangeError);
+    expect(() => matches({ test: 'words', text: 'a', field: 'bpm' }, track)).toThrow('BPM is not searched');
   });
   test('joining leaves out what always holds', () => {
     expect(allOf(EVERYTHING, null, { field: 'genre', test: 'empty' })).toEqual({ field: 'genre', test: 'empty' });

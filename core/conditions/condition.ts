@@ -5,8 +5,9 @@
 import { fold, searchWords } from '../fields/fold.ts';
 import type { FileRef } from '../files/fileRef.ts';
 import { folderOf } from '../files/paths.ts';
-import { FIELDS, fieldOf } from '../fields/table.ts';
-import { isEmpty, type TrackValues } from '../fields/values.ts';
+import { cut } from '../fields/cut.ts';
+import { FIELDS, fieldOf, type Field } from '../fields/table.ts';
+import { isEmpty, type FieldValue, type TrackValues } from '../fields/values.ts';
 
 export type Condition =
   | { all: Condition[] }
@@ -24,20 +25,23 @@ export type Condition =
   /** The text begins with these characters, just so. */
   | { field: string; test: 'begins'; text: string }
   | { field: string; test: 'is'; value: boolean }
-  /** Every word, and every phrase in quotes, stands in some searched field. */
-  | { test: 'words'; text: string };
+  /** Every word, and every phrase in quotes, stands in some searched field, or in this one. */
+  | { test: 'words'; text: string; field?: string };
 
 /** Matches everything. */
 export const EVERYTHING: Condition = { all: [] };
 
-/** The text that 'words' looks through: all searched fields, folded. */
-export const searchText = (track: TrackValues): string =>
-  FIELDS.filter((f) => f.searched)
-    .map((f) => track[f.id])
-    .filter((v) => !isEmpty(v))
-    .map((v) => fold(Array.isArray(v) ? v.join(' ') : String(v)))
-    .join('\n')
-    .slice(0, 100_000);
+/** Fields that 'words' looks through. */
+export const SEARCHED: readonly Field[] = FIELDS.filter((f) => f.searched);
+/** Changes with the fields that are looked through, and their order: what was stored in another is made anew. */
+export const SEARCH_LAYOUT = 1;
+
+/** The text that 'words' looks through: all searched fields, folded, each on a line of its own. */
+export const searchText = (track: TrackValues): string => SEARCHED.map((f) => searchLine(track[f.id])).join('\n');
+
+const searchLine = (value: FieldValue | undefined): string =>
+  isEmpty(value) ? '' : cut(fold(Array.isArray(value) ? value.join(' ') : String(value)), MAX_LINE);
+const MAX_LINE = 60_000;
 
 /** Under this name a track's values hold the lists that it lies in. */
 export const IN_LISTS = 'listIds';
@@ -61,7 +65,8 @@ export function matches(condition: Condition, track: TrackValues): boolean {
     return condition.below ? path === '' || folder === path || folder.startsWith(`${path}/`) : folder === path;
   }
   if (condition.test === 'words') {
-    const text = searchText(track);
+    const text =
+      condition.field === undefined ? searchText(track) : searchLine(track[searchedField(condition.field).id]);
     return searchWords(condition.text).every((word) => text.includes(word));
   }
   const value = track[fieldOf(condition.field).id] ?? null;
@@ -83,6 +88,13 @@ export function matches(condition: Condition, track: TrackValues): boolean {
     case 'is':
       return (value === true) === condition.value;
   }
+}
+
+/** A field that 'words' looks through. @throws RangeError for others */
+export function searchedField(id: string): Field {
+  const field = fieldOf(id);
+  if (!field.searched) throw new RangeError(`${field.label} is not searched`);
+  return field;
 }
 
 /** Joins conditions so that all must hold, leaving out what always does. */

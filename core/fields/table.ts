@@ -41,6 +41,8 @@ export interface Field {
   firstOnly?: true;
   /** Choices of a 'choice' field, with their labels. */
   choices?: Record<string, string>;
+  /** Long texts, of many lines: lists show how they begin, and they are edited as a whole. */
+  long?: true;
   /** Of its figures, as the head of a column says it. */
   unit?: string;
   /** What one of a 'marks' field is called. */
@@ -48,7 +50,10 @@ export interface Field {
 }
 
 type Extra = Partial<
-  Pick<Field, 'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable' | 'mark' | 'unit' | 'firstOnly'>
+  Pick<
+    Field,
+    'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable' | 'mark' | 'unit' | 'firstOnly' | 'long'
+  >
 >;
 
 const snake = (id: string): string => id.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
@@ -168,11 +173,33 @@ export const FIELDS: readonly Field[] = [
     limits: { min: 0, max: 9999 },
     tags: { id3: ['TPOS'], vorbis: ['DISCTOTAL', 'TOTALDISCS', 'DISCNUMBER'], mp4: ['disk'], ape: ['Disc'] },
   }),
+  field('named', 'originalYear', 'Original year', 'integer', {
+    width: 104,
+    limits: { min: 1, max: 9999 },
+    tags: { ...freeForm('ORIGINALYEAR'), id3: ['TDOR', 'TORY'], vorbis: ['ORIGINALDATE', 'ORIGINALYEAR'] },
+  }),
   field('named', 'remixer', 'Remixer', 'texts', {
     tags: { id3: ['TPE4'], vorbis: ['REMIXER'], mp4: [freeFormAtom('REMIXER')], ape: ['MixArtist'] },
   }),
   field('named', 'composer', 'Composer', 'texts', {
     tags: { id3: ['TCOM'], vorbis: ['COMPOSER'], mp4: ['©wrt'], ape: ['Composer'] },
+  }),
+  field('named', 'lyricist', 'Lyricist', 'texts', {
+    tags: { ...freeForm('LYRICIST'), id3: ['TEXT'], ape: ['Lyricist'] },
+  }),
+  field('named', 'conductor', 'Conductor', 'texts', {
+    tags: { ...freeForm('CONDUCTOR'), id3: ['TPE3'], ape: ['Conductor'] },
+  }),
+  field('named', 'grouping', 'Grouping', 'text', {
+    tags: { id3: ['TIT1'], vorbis: ['GROUPING'], mp4: ['©grp'], ape: ['Grouping'] },
+  }),
+  field('named', 'language', 'Language', 'text', {
+    width: 84,
+    limits: { maxLength: 200 },
+    tags: { ...freeForm('LANGUAGE'), id3: ['TLAN'], ape: ['Language'] },
+  }),
+  field('named', 'copyright', 'Copyright', 'text', {
+    tags: { id3: ['TCOP'], vorbis: ['COPYRIGHT'], mp4: ['cprt'], ape: ['Copyright'], riff: ['ICOP'], aiff: ['(c) '] },
   }),
   field('named', 'label', 'Label', 'text', {
     width: 110,
@@ -200,6 +227,13 @@ export const FIELDS: readonly Field[] = [
       riff: ['ICMT'],
       aiff: ['ANNO'],
     },
+  }),
+  field('named', 'lyrics', 'Lyrics', 'text', {
+    width: 160,
+    firstOnly: true,
+    long: true,
+    limits: { maxLength: 60_000 },
+    tags: { id3: ['USLT'], vorbis: ['LYRICS', 'UNSYNCEDLYRICS'], mp4: ['©lyr'], ape: ['Lyrics'] },
   }),
 
   field('measured', 'bpm', 'BPM', 'number', {
@@ -284,6 +318,7 @@ export const FIELDS: readonly Field[] = [
   field('file', 'path', 'Path', 'text', { width: 220, searched: true }),
   field('file', 'folder', 'Folder', 'text', { width: 180 }),
   field('file', 'root', 'Library folder', 'text', { width: 120 }),
+  field('file', 'playCount', 'Play count', 'integer', { width: 86, tags: { id3: ['PCNT'] } }),
   field('file', 'playoutId', 'Playout ID', 'integer', { width: 82 }),
   field('file', 'fileSize', 'File size', 'integer', { width: 90 }),
   field('file', 'addedAt', 'Added', 'date', { width: 90 }),

@@ -5,6 +5,9 @@ import { cleanText } from '../fields/text.ts';
 import { checkValue, isEmpty, sameValue, type FieldValue } from '../fields/values.ts';
 import { cut } from '../fields/cut.ts';
 
+/** Tags say them as dates. */
+const YEARS = new Set(['year', 'originalYear']);
+
 /** Texts as tags hold them as a field's value; null when nothing usable is there. */
 export function valueIn(field: Field, texts: readonly string[]): FieldValue {
   const present = texts.map(cleanText).filter(Boolean);
@@ -18,7 +21,7 @@ export function valueIn(field: Field, texts: readonly string[]): FieldValue {
     case 'number':
       return checked(field, first);
     case 'integer': {
-      const digits = field.id === 'year' ? /\d{4}/.exec(first)?.[0] : /\d+/.exec(first)?.[0];
+      const digits = YEARS.has(field.id) ? /\d{4}/.exec(first)?.[0] : /\d+/.exec(first)?.[0];
       // "0/12": the twelve are known, the number is not.
       if (digits === undefined || (Number(digits) === 0 && first.includes('/'))) return null;
       return checked(field, Number(digits));

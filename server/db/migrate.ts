@@ -16,6 +16,7 @@ import { dates } from './migrations/009-dates.ts';
 import { trackFiles } from './migrations/010-track-files.ts';
 import { mergePolicies } from './migrations/011-merge-policies.ts';
 import { presets } from './migrations/012-presets.ts';
+import { moreTagFields } from './migrations/013-more-tag-fields.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
   first,
@@ -30,6 +31,7 @@ export const MIGRATIONS: readonly Migration[] = [
   trackFiles,
   mergePolicies,
   presets,
+  moreTagFields,
 ];
 
 /**

@@ -92,7 +92,10 @@ describe('every row', () => {
     const before = await rows(old, FORMER[table] ?? table);
     expect(before.length).toBeGreaterThan(0);
     const columns = Object.keys(before[0]!).filter((c) => !changed.includes(c));
-    const only = (row: Row): string => JSON.stringify(columns.map((c) => row[c]));
+    // What is searched has a line of its own for each field since.
+    const withoutEmpty = (value: unknown): unknown => (typeof value === 'string' ? value.replace(/\n+/g, '\n') : value);
+    const only = (row: Row): string =>
+      JSON.stringify(columns.map((c) => (c === 'search_text' ? withoutEmpty(row[c]) : row[c])));
     expect((await rows(h.databaseUrl)).map(only).sort()).toEqual(before.map(only).sort());
   });
 

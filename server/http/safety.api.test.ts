@@ -187,6 +187,7 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>((tie) 
     fc.record({
       test: fc.constant('words' as const),
       text: fc.constantFrom('tide', 'LANTERN rook', '"rook tide"', '"tide', 'é', '%', '_', 'kelp 0', '', 'harbour mp3'),
+      field: fc.constantFrom(undefined, 'title', 'artist', 'path', 'comment', 'moods'),
     }),
     fc.record({ all: fc.array(tie('node'), { maxLength: 3 }) }),
     fc.record({ any: fc.array(tie('node'), { maxLength: 3 }) }),

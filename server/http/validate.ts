@@ -2,6 +2,7 @@
 import type { Selection } from '@early-set/core/api/types';
 import type { Request, RequestHandler, Response } from 'express';
 import Joi from 'joi';
+import { SEARCHED } from '@early-set/core/conditions/condition';
 import { FIELDS } from '@early-set/core/fields/table';
 import { Problem } from '../base/problem.ts';
 
@@ -86,7 +87,11 @@ const LEAF = Joi.alternatives(
     below: Joi.boolean().required(),
   }),
   Joi.object({ inLists: Joi.array().items(Joi.string().guid()).max(1000).required() }),
-  Joi.object({ test: Joi.valid('words').required(), text: text.max(1000).required() }),
+  Joi.object({
+    test: Joi.valid('words').required(),
+    text: text.max(1000).required(),
+    field: Joi.string().valid(...SEARCHED.map((f) => f.id)),
+  }),
 );
 
 /** JSON in a query string. */

@@ -1,19 +1,24 @@
 /** How field values become columns of the tracks table, with what is derived from them. */
 import type { Transaction } from 'sequelize';
-import { searchText } from '@early-set/core/conditions/condition';
+import { SEARCH_LAYOUT, SEARCHED, searchText } from '@early-set/core/conditions/condition';
 import { sortText } from '@early-set/core/fields/fold';
 import { signatureOf } from '@early-set/core/fields/keys';
 import { FIELDS, type Field } from '@early-set/core/fields/table';
 import { isEmpty, type FieldValue, type TrackValues } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
 
-/** SELECT list of all fields by their ids, from tracks aliased "t". */
-export const FIELD_SELECT = FIELDS.map(
-  (f) =>
-    `${f.type === 'date' ? `to_char(t.${f.column} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')` : `t.${f.column}`} AS "${f.id}"`,
-).join(', ');
+/** So much of a long text goes into lists. */
+const BEGINNING = 200;
+const select = (of: (f: Field) => string): string =>
+  FIELDS.map(
+    (f) =>
+      `${f.type === 'date' ? `to_char(t.${f.column} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')` : of(f)} AS "${f.id}"`,
+  ).join(', ');
+/** SELECT list of all fields by their ids, from tracks aliased "t"; of long texts only how they begin. */
+export const FIELD_SELECT = select((f) => (f.long ? `left(t.${f.column}, ${BEGINNING})` : `t.${f.column}`));
+/** The same with long texts as a whole. */
+export const WHOLE_FIELD_SELECT = select((f) => `t.${f.column}`);
 
-const SEARCHED = FIELDS.filter((f) => f.searched);
 export const SEARCHED_SELECT = SEARCHED.map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
 
 const CASTS: Record<Field['type'], string> = {
@@ -57,7 +62,11 @@ export function assignmentsFor(changed: TrackValues, all: TrackValues): Assignme
       });
     searched ||= field.searched;
   }
-  if (searched) out.push({ column: 'search_text', cast: 'text', value: searchText(all) });
+  if (searched)
+    out.push(
+      { column: 'search_text', cast: 'text', value: searchText(all) },
+      { column: 'search_layout', cast: 'smallint', value: SEARCH_LAYOUT },
+    );
   return out;
 }
 
@@ -95,5 +104,22 @@ export async function storeValues(
         transaction,
       );
     }
+  }
+}
+
+/** Makes anew what 'words' looks through where it was stored in another order of fields, as after an upgrade. */
+export async function refreshSearch(database: Database): Promise<void> {
+  for (let after = 0; ;) {
+    const rows = await database.rows<{ id: number } & TrackValues>(
+      `SELECT t.id, ${SEARCHED_SELECT} FROM tracks t WHERE t.id > $1 AND t.search_layout <> $2 ORDER BY t.id LIMIT 2000`,
+      [after, SEARCH_LAYOUT],
+    );
+    if (rows.length === 0) return;
+    await database.run(
+      `UPDATE tracks t SET search_text = v.words, search_layout = $3
+        FROM unnest($1::int[], $2::text[]) AS v(id, words) WHERE t.id = v.id`,
+      [rows.map((r) => r.id), rows.map((r) => searchText(r)), SEARCH_LAYOUT],
+    );
+    after = rows.at(-1)!.id;
   }
 }

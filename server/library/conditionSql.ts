@@ -1,7 +1,7 @@
 /** Conditions as SQL for PostgreSQL, over the tracks table aliased "t". Values go as parameters only. */
 import { searchWords } from '@early-set/core/fields/fold';
 import { fieldOf } from '@early-set/core/fields/table';
-import type { Condition } from '@early-set/core/conditions/condition';
+import { SEARCHED, searchedField, type Condition } from '@early-set/core/conditions/condition';
 
 export interface Sql {
   text: string;
@@ -33,10 +33,13 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
       return path === '' ? root : `(${root} AND t.path LIKE ${parameter(`${likeEscaped(path)}/%`)})`;
     }
     if (c.test === 'words') {
-      const words = searchWords(c.text);
-      return words.length
-        ? `(${words.map((w) => `t.search_text LIKE ${parameter(`%${likeEscaped(w)}%`)}`).join(' AND ')})`
-        : 'TRUE';
+      // The whole text finds the tracks by its index; of one field, its line is looked at then.
+      const line = c.field === undefined ? 0 : SEARCHED.indexOf(searchedField(c.field)) + 1;
+      const words = searchWords(c.text).map((word) => {
+        const like = `LIKE ${parameter(`%${likeEscaped(word)}%`)}`;
+        return `t.search_text ${like}${line ? ` AND split_part(t.search_text, E'\\n', ${line}) ${like}` : ''}`;
+      });
+      return words.length ? `(${words.join(' AND ')})` : 'TRUE';
     }
     const field = fieldOf(c.field);
     const column = `t.${field.column}`;

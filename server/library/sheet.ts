@@ -8,7 +8,7 @@ import { findField } from '@early-set/core/fields/table';
 import type { FieldValue } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
 import { Problem } from '../base/problem.ts';
-import { FIELD_SELECT } from './columns.ts';
+import { FIELD_SELECT, WHOLE_FIELD_SELECT } from './columns.ts';
 
 export interface SheetQuery {
   where: Condition;
@@ -34,7 +34,10 @@ export function toSheetRow({ id, rootId, artHash, analysisReason, fit, ...values
   return { id, rootId, artHash, analysisReason, fit: fit ?? null, values };
 }
 
-export const ROW_SELECT = `t.id, t.root_id AS "rootId", t.art_hash AS "artHash", t.analysis_reason AS "analysisReason", ${FIELD_SELECT}`;
+const OWN_SELECT = 't.id, t.root_id AS "rootId", t.art_hash AS "artHash", t.analysis_reason AS "analysisReason"';
+export const ROW_SELECT = `${OWN_SELECT}, ${FIELD_SELECT}`;
+/** With long texts as a whole. */
+export const WHOLE_ROW_SELECT = `${OWN_SELECT}, ${WHOLE_FIELD_SELECT}`;
 
 /** SQL of the fit of track t to a reference; NULL without one. Parameters go to `values`. */
 async function fitExpression(database: Database, fitTo: number | null, values: unknown[]): Promise<string> {

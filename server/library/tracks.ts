@@ -5,14 +5,14 @@ import { albumLoudness } from '@early-set/core/analysis/loudness/playout';
 import type { ChangeItem } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
 import { notFound, Problem } from '../base/problem.ts';
-import { ROW_SELECT, toSheetRow } from './sheet.ts';
+import { WHOLE_ROW_SELECT, toSheetRow } from './sheet.ts';
 import { mainFileOf } from './trackFiles.ts';
 
 /** Everything known of a track. @throws Problem when it is not there. */
 export async function trackDetails(database: Database, id: number): Promise<TrackDetails> {
   const [[raw], [analysis], lists, past, albumTracks] = await Promise.all([
     database.rows<Parameters<typeof toSheetRow>[0] & { origins: Origins | null; rootPath: string }>(
-      `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", ${ROW_SELECT} FROM tracks t
+      `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", ${WHOLE_ROW_SELECT} FROM tracks t
         JOIN roots r ON r.id = t.root_id LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1`,
       [id],
     ),

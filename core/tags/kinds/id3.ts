@@ -42,7 +42,7 @@ export interface Id3Tag extends TagSet {
 }
 
 /** Frames of v2.4 that v2.3 does not know. */
-const ONLY_V24 = new Set(['TDRC', 'TMOO']);
+const ONLY_V24 = new Set(['TDRC', 'TDOR', 'TMOO']);
 
 /** Length of the tag at an offset, header and footer included; 0 when there is none. */
 export function id3Length(source: Source, at: number): number {
@@ -52,8 +52,8 @@ export function id3Length(source: Source, at: number): number {
   return HEADER + synchsafe(head, 6) + (head[3] === 4 && head[5]! & TAG_FLAG.footer ? HEADER : 0);
 }
 
-/** Comments, one a language. */
-const COMMENT = 'COMM';
+/** Comments and lyrics: with a language and a description, one of each a language. */
+const IN_LANGUAGES = ['COMM', 'USLT'];
 
 /**
  * Takes a tag apart; without bytes, a new one of that version.
@@ -110,8 +110,8 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
         .filter(matching(name))
         .map((f) => textsOf(f, name))
         .filter((t): t is string[] => t !== null);
-      // Comments stand in several languages; the first is the one that is shown.
-      if (name === COMMENT) return found[0] ?? null;
+      // They stand in several languages; the first is the one that is shown.
+      if (IN_LANGUAGES.includes(name)) return found[0] ?? null;
       return found.length ? found.flat() : null;
     },
     set(name, texts) {
@@ -120,7 +120,7 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
         return;
       }
       const old = frames.find(matching(name));
-      const replaced = name === COMMENT && old ? (f: Frame): boolean => f === old : matching(name);
+      const replaced = IN_LANGUAGES.includes(name) && old ? (f: Frame): boolean => f === old : matching(name);
       replace(replaced, frameOf(name.slice(0, 4), bodyFor(name, texts, major, old)));
     },
     picture() {
@@ -271,6 +271,7 @@ function matching(name: string): (f: Frame) => boolean {
   const description = rest.join(':').toUpperCase();
   if (id === 'TXXX')
     return (f) => f.id === 'TXXX' && f.body !== null && descriptionOf(f.body, 1).text.toUpperCase() === description;
+  // Of comments those without a description; others hold what programs put there. Lyrics are lyrics, however described.
   if (id === 'COMM')
     return (f) => f.id === 'COMM' && f.body !== null && f.body.length >= 4 && descriptionOf(f.body, 4).text === '';
   return (f) => f.id === id;
@@ -282,20 +283,27 @@ function descriptionOf(body: Uint8Array, from: number): { text: string; next: nu
 }
 
 function textsOf({ id, body }: Frame, name: string): string[] | null {
+  // A counter of four bytes or more, the highest first.
+  if (id === 'PCNT' && body) return [String(body.reduce((n, byte) => n * 256 + byte, 0))];
   if (!body || body.length === 0 || body[0]! > 3) return null;
   if (name.startsWith('TXXX')) return decodeTexts(body[0]!, body, descriptionOf(body, 1).next);
-  if (id === 'COMM') return decodeTexts(body[0]!, body, descriptionOf(body, 4).next);
+  if (IN_LANGUAGES.includes(id))
+    return body.length < 4 ? null : decodeTexts(body[0]!, body, descriptionOf(body, 4).next);
   return id.startsWith('T') ? decodeTexts(body[0]!, body, 1) : null;
 }
 
 /** The body of a text frame. The language of a comment and the spelling of a description are kept. */
 function bodyFor(name: string, texts: readonly string[], major: 3 | 4, old: Frame | undefined): Uint8Array {
   const [id, ...rest] = name.split(':');
-  if (id === 'COMM') {
-    const encoding = encodingFor(major, texts);
+  if (IN_LANGUAGES.includes(id!)) {
+    const description = old?.body ? descriptionOf(old.body, 4).text : '';
+    const encoding = encodingFor(major, [description, ...texts]);
     const language = old?.body ? old.body.subarray(1, 4) : toLatin1('eng');
-    const nothing = encoding === 1 ? Uint8Array.of(0xff, 0xfe, 0, 0) : endOfText(encoding);
-    return concat([Uint8Array.of(encoding), language, nothing, encodeTexts(encoding, texts)]);
+    const said =
+      description === '' && encoding === 1
+        ? Uint8Array.of(0xff, 0xfe, 0, 0)
+        : concat([encodeText(encoding, description), endOfText(encoding)]);
+    return concat([Uint8Array.of(encoding), language, said, encodeTexts(encoding, texts)]);
   }
   if (id === 'TXXX') {
     const description = old?.body ? descriptionOf(old.body, 1).text : rest.join(':');

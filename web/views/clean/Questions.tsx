@@ -19,7 +19,7 @@ const ANSWERS: Record<Question['about'], [one: string, all: string]> = {
 const TITLES: Partial<Record<Question['about'], string>> = {
   'file name': 'Same file name',
   duplicate: 'Would become duplicates',
-  unsure: 'Names understood unsurely',
+  unsure: 'Unsure file names',
 };
 
 export function Questions({
@@ -95,7 +95,8 @@ export function Questions({
                   {nameOf(q.trackId)}
                 </button>
                 <p className="text-small text-dim">
-                  {q.reason}: now “{textOf(q.field, q.before)}”.
+                  {q.reason}
+                  {q.about === 'unsure' ? '.' : `: now “${textOf(q.field, q.before)}”.`}
                 </p>
                 <div className="mt-1.5 flex gap-1.5">
                   <Button onClick={() => onAnswer(`${stepId}:${q.trackId}:${q.field}`, 'keep')}>Keep as it is</Button>

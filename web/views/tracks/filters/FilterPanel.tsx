@@ -35,7 +35,12 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
     );
   return (
     <aside aria-label="Filters" className="h-full overflow-y-auto bg-fog px-3.5 pt-3 pb-6">
-      <FindBox value={filters.find} onChange={(find) => onChange({ ...filters, find })} />
+      <FindBox
+        value={filters.find}
+        findIn={filters.findIn}
+        onChange={(find) => onChange({ ...filters, find })}
+        onFindIn={(findIn) => onChange({ ...filters, findIn })}
+      />
       {facets && (
         <>
           <Histogram

@@ -124,6 +124,14 @@ describe('the pictures on the left', () => {
     expect(last().needs).toEqual([]);
   });
 
+  test('find looks in the field that is chosen', () => {
+    const { last } = shown({ ...NO_FILTERS, findIn: 'comment' });
+    expect(screen.getByRole('searchbox', { name: 'Find in comment' })).toBeTruthy();
+    fireEvent.change(screen.getByRole('combobox', { name: 'Where to look' }), { target: { value: 'lyrics' } });
+    expect(last().findIn).toBe('lyrics');
+    fireEvent.change(screen.getByRole('combobox', { name: 'Where to look' }), { target: { value: '' } });
+    expect(last().findIn).toBeNull();
+  });
   test('what is typed into find waits a moment; Escape takes it away at once', () => {
     jest.useFakeTimers();
     const { onChange, last } = shown();

@@ -7,6 +7,7 @@ import { chipsOf, conditionsOf, NO_FILTERS, readFilters, signaturesOf, writeFilt
 const range = fc.tuple(fc.nat(300), fc.nat(300)).map(([a, b]) => ({ low: Math.min(a, b), high: Math.max(a, b) }));
 const filters: fc.Arbitrary<Filters> = fc.record({
   find: fc.string({ maxLength: 20 }),
+  findIn: fc.constantFrom(null, 'title', 'comment', 'lyrics'),
   ranges: fc.record({ tempo: range, energy: range, year: range, length: range }, { requiredKeys: [] }),
   key: fc.option(fc.record({ signature: fc.integer({ min: -5, max: 6 }), reach: fc.nat(6) })),
   lists: fc.record(

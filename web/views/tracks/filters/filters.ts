@@ -1,8 +1,9 @@
 /** The sheet's filters: kept in the address, shown as chips, sent as conditions. */
 import type { FacetList } from '@early-set/core/api/types';
-import { allOf, type Condition } from '@early-set/core/conditions/condition';
+import { allOf, SEARCHED, type Condition } from '@early-set/core/conditions/condition';
 import { needsOf, DEFAULT_RULES, type GapRules } from '@early-set/core/conditions/needs';
 import { ALL_KEYS, signatureOf } from '@early-set/core/fields/keys';
+import { fieldOf } from '@early-set/core/fields/table';
 import type { FileRef } from '@early-set/core/files/fileRef';
 import { clockLength } from '@early-set/core/clock/clock';
 import { cut } from '@early-set/core/fields/cut';
@@ -20,6 +21,8 @@ export interface KeyFilter {
 
 export interface Filters {
   find: string;
+  /** Field in which is looked; null for all. */
+  findIn: string | null;
   ranges: Partial<Record<RangeName, Range>>;
   key: KeyFilter | null;
   /** Chosen values; "" stands for none. */
@@ -61,7 +64,7 @@ export function valueWords(name: FacetList, value: string): string {
   return name === 'comment' ? 'With a comment' : value;
 }
 /** Address parameters that are filters. */
-export const FILTER_PARAMETERS = ['find', 'key', 'needs', 'also', 'folder', ...RANGES, ...LISTS];
+export const FILTER_PARAMETERS = ['find', 'in', 'key', 'needs', 'also', 'folder', ...RANGES, ...LISTS];
 
 /** Reads filters from an address; what makes no sense is passed over. */
 export function readFilters(params: URLSearchParams): Filters {
@@ -75,6 +78,7 @@ export function readFilters(params: URLSearchParams): Filters {
   for (const name of LISTS) if (params.has(name)) lists[name] = [...new Set(params.getAll(name))];
   return {
     find: params.get('find') ?? '',
+    findIn: SEARCHED.some((f) => f.id === params.get('in')) ? params.get('in') : null,
     ranges,
     key:
       key && Number(key[1]) >= -5 && Number(key[1]) <= 6 ? { signature: Number(key[1]), reach: Number(key[2]) } : null,
@@ -111,6 +115,7 @@ export function writeFilters(filters: Filters, params: URLSearchParams): URLSear
   const out = new URLSearchParams(params);
   for (const name of FILTER_PARAMETERS) out.delete(name);
   if (filters.find) out.set('find', filters.find);
+  if (filters.findIn) out.set('in', filters.findIn);
   for (const name of RANGES) {
     const r = filters.ranges[name];
     if (r) out.set(name, `${r.low}-${r.high}`);
@@ -132,7 +137,8 @@ export function signaturesOf({ signature, reach }: KeyFilter): number[] {
 /** One condition per facet. */
 export function conditionsOf(filters: Filters, rules: GapRules = DEFAULT_RULES): Record<string, Condition> {
   const out: Record<string, Condition> = {};
-  if (filters.find.trim()) out.find = { test: 'words', text: filters.find };
+  if (filters.find.trim())
+    out.find = { test: 'words', text: filters.find, ...(filters.findIn ? { field: filters.findIn } : {}) };
   for (const name of RANGES) {
     const r = filters.ranges[name];
     if (r) out[name] = { field: RANGE_FIELDS[name], test: 'between', low: r.low, high: r.high };
@@ -178,7 +184,11 @@ export const majorOf = (signature: number): string => MAJOR_BY_SIGNATURE[signatu
 export function chipsOf(filters: Filters): Chip[] {
   const chips: Chip[] = [];
   if (filters.find.trim())
-    chips.push({ id: 'find', label: `“${cut(filters.find.trim(), 30)}”`, without: { ...filters, find: '' } });
+    chips.push({
+      id: 'find',
+      label: `“${cut(filters.find.trim(), 30)}”${filters.findIn ? ` in ${fieldOf(filters.findIn).label.toLowerCase()}` : ''}`,
+      without: { ...filters, find: '' },
+    });
   const units: Record<RangeName, (r: Range) => string> = {
     tempo: (r) => `${r.low}–${r.high} BPM`,
     energy: (r) => `Energy ${r.low}–${r.high}`,
@@ -233,4 +243,13 @@ function listWords(name: FacetList, values: string[]): string {
 }
 
 /** No filter at all. */
-export const NO_FILTERS: Filters = { find: '', ranges: {}, key: null, lists: {}, folder: null, needs: [], also: null };
+export const NO_FILTERS: Filters = {
+  find: '',
+  findIn: null,
+  ranges: {},
+  key: null,
+  lists: {},
+  folder: null,
+  needs: [],
+  also: null,
+};

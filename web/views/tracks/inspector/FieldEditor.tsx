@@ -130,7 +130,7 @@ function Line({
       post<Applied>('/fields', { selection: target, field: field.id, value: now.trim() === '' ? null : now }),
     );
   };
-  const long = field.id === 'comment' || field.id === 'notes';
+  const lines = field.long ? 10 : field.id === 'comment' || field.id === 'notes' ? 3 : 1;
   const box = 'w-full rounded-xs border border-tide-deep bg-sheet px-1.5 py-0.5';
   return (
     <div className="group flex min-h-[24px] items-start gap-0.5 py-px">
@@ -139,10 +139,10 @@ function Line({
       </dt>
       <dd className="min-w-0 flex-1">
         {draft !== null ? (
-          long ? (
+          lines > 1 ? (
             <textarea
               autoFocus
-              rows={3}
+              rows={lines}
               aria-label={field.label}
               value={draft}
               onChange={(e) => setDraft(e.target.value)}

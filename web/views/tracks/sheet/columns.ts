@@ -28,7 +28,7 @@ export const isFigure = (id: string): boolean =>
 /** Can it be typed over in the sheet? */
 export const isTypable = (id: string): boolean => {
   const field = findField(id);
-  return field !== undefined && field.editable && !['marks', 'flag', 'choice'].includes(field.type);
+  return field !== undefined && field.editable && !field.long && !['marks', 'flag', 'choice'].includes(field.type);
 };
 
 /** The columns and what can be done with them. */
