@@ -70,6 +70,8 @@ export interface TrackDetails extends SheetRow {
   rootPath: string;
   /** The album it belongs to as one programme; null without one. */
   album: { tracks: number; lufs: number; truePeakDbtp: number | null } | null;
+  /** What the file says in fields where it says something else; empty where nobody has looked. */
+  inFile: Record<string, FieldValue>;
   analysis: { engine: number; analysedAt: string; result: Omit<AnalysisResult, 'waveform'> } | null;
   lists: { id: string; name: string; kind: ListKind; times: number }[];
   past: { changeSetId: number; title: string; madeAt: string; items: ChangeItem[] }[];

@@ -1,22 +1,24 @@
 /** The journal of change sets: their lines, how each ended, and which were taken back by which. */
 import type { Transaction } from 'sequelize';
-import { kindOf, touchesOf, type Line } from '@early-set/core/changes/items';
+import { kindOf, touchesOf, type ChangeItem, type Line } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
+import { ChangeSet } from '../db/models.ts';
 import type { Outcome, Restored } from './context.ts';
 import { cut } from '@early-set/core/fields/cut';
 
-/** Writes down the lines of a change set, in their order. */
+/** Writes down the lines of a change set, in their order; `first` is the number of the first. */
 export async function storeLines(
   database: Database,
   changeSetId: number,
   lines: readonly (Line & { restores: Restored | null })[],
   t: Transaction,
+  first = 0,
 ): Promise<void> {
   for (let from = 0; from < lines.length; from += 2000) {
     const batch = lines.slice(from, from + 2000).map(({ item, state, reason, restores }, i) => {
       const touches = touchesOf(item);
       return {
-        seq: from + i,
+        seq: first + from + i,
         item,
         state,
         reason,
@@ -114,4 +116,27 @@ export async function countLines(database: Database, changeSetId: number, t?: Tr
     [changeSetId],
     t,
   );
+}
+
+/**
+ * Journals what has been made already, in the same transaction, so that it can be undone.
+ * @param changeSetId an own earlier set, which grows; null for a new one
+ */
+export async function journalMade(
+  database: Database,
+  changeSetId: number | null,
+  title: string,
+  items: readonly ChangeItem[],
+  t: Transaction,
+): Promise<number> {
+  const id = changeSetId ?? (await ChangeSet.create({ title: cut(title, 300) }, { transaction: t })).id;
+  const [{ first }] = (await database.rows<{ first: number }>(
+    'SELECT COALESCE(max(seq) + 1, 0) AS first FROM change_items WHERE change_set_id = $1',
+    [id],
+    t,
+  )) as [{ first: number }];
+  const lines = items.map((item, i) => ({ item, of: i, state: 'done' as const, reason: null, restores: null }));
+  await storeLines(database, id, lines, t, first);
+  await countLines(database, id, t);
+  return id;
 }

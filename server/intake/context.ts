@@ -14,8 +14,13 @@ export interface ScanReport {
   notTaken: number;
   /** Of those that were read this time, the ones that could not be read though they may be music. */
   unread: number;
-  /** Changed files that say otherwise than what was typed. */
+  /** Changed files that say otherwise than what was typed; of some, the playout IDs of their tracks. */
   differs: number;
+  differing: number[];
+  /** The change set of what was taken over from changed files; null when nothing was. */
+  changeSetId: number | null;
+  /** How many tracks that were. */
+  followed: number;
   /** Files that a killed process had left unfinished; they are removed. */
   remains: number;
 }

@@ -61,6 +61,9 @@ export async function scanRoot(context: ScanContext): Promise<ScanReport> {
     notTaken: 0,
     unread: 0,
     differs: 0,
+    differing: [],
+    changeSetId: null,
+    followed: 0,
     remains: found.remains,
   };
   toRead.push(...(await retagged(context, found.touched, known)));
@@ -89,7 +92,7 @@ async function storeAll(
   report: ScanReport,
 ): Promise<number[]> {
   const together = async (batch: readonly Reading[]): Promise<number[]> => {
-    const counts = { ...report };
+    const counts = { ...report, differing: [...report.differing] };
     const ids = await storeBatch(context, batch, known, counts);
     Object.assign(report, counts);
     return ids;

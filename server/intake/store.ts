@@ -1,11 +1,13 @@
 /** Storing what was read: new tracks with their files, changed files merged into what is known, refusals. */
 import type { Origins } from '@early-set/core/api/types';
+import { setField, type SetField } from '@early-set/core/changes/kinds/setField';
 import { merge } from '@early-set/core/fields/merge';
-import type { Held, TrackValues } from '@early-set/core/fields/values';
+import { sameValue, type Held, type TrackValues } from '@early-set/core/fields/values';
 import { TAG_FIELDS } from '@early-set/core/tags/edit';
 import { unwrittenAfter } from '@early-set/core/tags/values';
 import type { Transaction } from 'sequelize';
 import { storeFileTags } from '../changes/fileTags.ts';
+import { journalMade } from '../changes/journal.ts';
 import { assignmentsFor } from '../library/columns.ts';
 import { addFile, storeFiles } from '../library/trackFiles.ts';
 import { heldOf, loadTracks, storeTracks } from '../library/trackStore.ts';
@@ -21,13 +23,22 @@ export async function storeBatch(
 ): Promise<number[]> {
   const at = new Date().toISOString();
   const ids: number[] = [];
+  const followed: SetField[] = [];
   await context.database.transaction(async (t) => {
     for (const reading of readings) {
       if ('refused' in reading) continue;
       const before = known.get(reading.file.path);
       if (before) {
         const soundToo = !sameFile(before, reading.file);
-        if (before.role === 'main' && (await mergeChanged(context, before, reading, soundToo, at, t))) report.differs++;
+        if (before.role === 'main') {
+          const { items, differing } = await mergeChanged(context, before, reading, soundToo, at, t);
+          followed.push(...items);
+          if (items.length) report.followed++;
+          if (differing !== null) {
+            report.differs++;
+            if (report.differing.length < MAX_DIFFERING) report.differing.push(differing);
+          }
+        }
         if (before.role !== 'main') await storeStamp(context, before.id, reading, t);
         if (soundToo && before.role === 'main') ids.push(before.trackId);
         report.changed++;
@@ -37,6 +48,10 @@ export async function storeBatch(
       if (id === null) continue; // another process took it in the meantime
       ids.push(id);
       report.taken++;
+    }
+    if (followed.length) {
+      const title = `Read again from the files of ${context.root.label}`;
+      report.changeSetId = await journalMade(context.database, report.changeSetId, title, followed, t);
     }
   });
   return ids;
@@ -109,11 +124,13 @@ async function storeNew(
   return id;
 }
 
+/** So many that differ are told by name. */
+const MAX_DIFFERING = 500;
 const BY_PEOPLE = new Set(['typed', 'catalogue', 'destination']);
 
 /**
  * A file that changed: what came from its tags follows them; the rest by the policy. It is measured again when more
- * than its tags may have changed. Returns whether it says otherwise than what was typed.
+ * than its tags may have changed. Returns what was taken over, and which playout ID says otherwise than what was typed.
  */
 async function mergeChanged(
   context: ScanContext,
@@ -122,19 +139,13 @@ async function mergeChanged(
   soundToo: boolean,
   at: string,
   t: Transaction,
-): Promise<boolean> {
+): Promise<{ items: SetField[]; differing: number | null }> {
   const { database, policy } = context,
     { tags, technical, artHash, stamp } = taken;
-  const track = (
-    await loadTracks(
-      database,
-      [trackId],
-      TAG_FIELDS.map((f) => f.id),
-      t,
-    )
-  ).get(trackId);
-  if (!track) return false;
+  const track = (await loadTracks(database, [trackId], [...TAG_FIELDS.map((f) => f.id), 'playoutId'], t)).get(trackId);
+  if (!track) return { items: [], differing: null };
   const held: Record<string, Held | null> = {};
+  const items: SetField[] = [];
   const byPeople: string[] = [];
   for (const { id: field } of TAG_FIELDS) {
     const now = heldOf(track.values[field], track.origins, field) ?? undefined;
@@ -148,7 +159,10 @@ async function mergeChanged(
       now?.origin === 'file tag' || (policy === 'replace' && now?.origin !== 'analysis') ? 'replace' : 'fill gaps',
     );
     if (next && BY_PEOPLE.has(next.origin)) byPeople.push(field);
-    if (next && next !== now) held[field] = next;
+    if (next && next !== now) {
+      held[field] = next;
+      if (!sameValue(now?.value, next.value)) items.push(setField(trackId, field, now ?? null, next));
+    }
   }
   const after: TrackValues = {
     ...track.values,
@@ -164,7 +178,8 @@ async function mergeChanged(
   );
   await storeStamp(context, fileId, taken, t);
   if (stamp) await storeFileTags(database, [{ id: trackId, stamp }], t);
-  return unwritten.length > 0;
+  const playoutId = unwritten.length > 0 ? track.values.playoutId : null;
+  return { items, differing: typeof playoutId === 'number' ? playoutId : null };
 }
 
 /** What was not taken this time, in place of what was not the last time. */

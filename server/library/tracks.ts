@@ -2,6 +2,9 @@
 import type { Origins, TrackDetails } from '@early-set/core/api/types';
 import { WAVEFORM_RATE } from '@early-set/core/analysis/rhythm/bands';
 import { albumLoudness } from '@early-set/core/analysis/loudness/playout';
+import { fieldOf } from '@early-set/core/fields/table';
+import type { FieldValue } from '@early-set/core/fields/values';
+import { valueIn, type FileFields } from '@early-set/core/tags/values';
 import type { ChangeItem } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
 import { notFound, Problem } from '../base/problem.ts';
@@ -11,9 +14,10 @@ import { mainFileOf } from './trackFiles.ts';
 /** Everything known of a track. @throws Problem when it is not there. */
 export async function trackDetails(database: Database, id: number): Promise<TrackDetails> {
   const [[raw], [analysis], lists, past, albumTracks] = await Promise.all([
-    database.rows<Parameters<typeof toSheetRow>[0] & { origins: Origins | null; rootPath: string }>(
-      `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", ${WHOLE_ROW_SELECT} FROM tracks t
-        JOIN roots r ON r.id = t.root_id LEFT JOIN track_origins o ON o.track_id = t.id WHERE t.id = $1`,
+    database.rows<Parameters<typeof toSheetRow>[0] & { origins: Origins | null; rootPath: string; inFile: FileFields }>(
+      `SELECT NULL::int AS fit, o.origins, r.path AS "rootPath", g.fields AS "inFile", ${WHOLE_ROW_SELECT} FROM tracks t
+        JOIN roots r ON r.id = t.root_id LEFT JOIN track_origins o ON o.track_id = t.id
+        LEFT JOIN file_tags g ON g.track_id = t.id WHERE t.id = $1`,
       [id],
     ),
     database.rows<NonNullable<TrackDetails['analysis']>>(
@@ -40,7 +44,7 @@ export async function trackDetails(database: Database, id: number): Promise<Trac
     ),
   ]);
   if (!raw) throw notFound('The track');
-  const { origins, rootPath, ...row } = raw;
+  const { origins, rootPath, inFile, ...row } = raw;
   const album = albumLoudness(albumTracks);
   const sets = new Map<number, TrackDetails['past'][number]>();
   for (const { item, ...set } of past) {
@@ -52,11 +56,18 @@ export async function trackDetails(database: Database, id: number): Promise<Trac
     ...toSheetRow(row as unknown as Parameters<typeof toSheetRow>[0]),
     origins: origins ?? {},
     rootPath,
+    inFile: saidOtherwise(row.unwritten ?? null, inFile ?? null),
     album: album && { tracks: albumTracks.length, ...album },
     analysis: analysis ?? null,
     lists,
     past: [...sets.values()],
   };
+}
+
+/** What a file says in the fields that are not written to it yet. */
+function saidOtherwise(unwritten: FieldValue, inFile: FileFields): Record<string, FieldValue> {
+  if (!inFile || !Array.isArray(unwritten)) return {};
+  return Object.fromEntries(unwritten.map((field) => [field, valueIn(fieldOf(field), inFile[field] ?? [])]));
 }
 
 /** The waveform of a track: three bands interleaved, WAVEFORM_RATE columns a second; null before measuring. */

@@ -51,6 +51,7 @@ const details = (id: number): TrackDetails => {
     ...own,
     origins: {},
     rootPath: '/music',
+    inFile: {},
     album: null,
     analysis: { engine: 4, analysedAt: '', result },
     lists: [],

@@ -6,6 +6,7 @@ import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useRunFailures } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
+import { sheetAddress } from '../tracks/filters/filters.ts';
 import { dayAndTime } from '../../ui/format.ts';
 
 export function PastRuns({ runs }: { runs: RunProgress[] }) {
@@ -35,6 +36,9 @@ function PastRun({ run }: { run: RunProgress }) {
     missing: number;
     notTaken: number;
     differs?: number;
+    differing?: number[];
+    changeSetId?: number | null;
+    followed?: number;
     remains?: number;
   } | null;
   const words =
@@ -83,8 +87,26 @@ function PastRun({ run }: { run: RunProgress }) {
         ))}
       {run.kind === 'intake' && (report?.differs ?? 0) > 0 && (
         <p className="pl-[124px] text-small">
-          <Link to="/tracks?needs=unwritten" className="text-sodium-text underline">
+          <Link
+            to={
+              report!.differing?.length
+                ? sheetAddress('Files that say something else', {
+                    field: 'playoutId',
+                    test: 'one of',
+                    values: report!.differing.map(String),
+                  })
+                : '/tracks?needs=unwritten'
+            }
+            className="text-sodium-text underline"
+          >
             {several(report!.differs!, 'file says', 'files say')} something else than what was typed
+          </Link>
+        </p>
+      )}
+      {run.kind === 'intake' && report?.changeSetId && (
+        <p className="pl-[124px] text-small">
+          <Link to={`/changes?set=${report.changeSetId}`} className="underline hover:text-buoy-text">
+            {several(report.followed ?? 0, 'track')} changed as {report.followed === 1 ? 'its file' : 'their files'} say
           </Link>
         </p>
       )}

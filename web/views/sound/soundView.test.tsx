@@ -76,6 +76,7 @@ const details = (): TrackDetails =>
     ...sheetRow(7, values),
     origins: {},
     rootPath: '/music',
+    inFile: {},
     album: null,
     analysis: { engine: 5, analysedAt: '2026-03-01T10:00:00Z', result },
     lists: [],

@@ -15,6 +15,7 @@ import { Hint } from '../../../ui/Hint.tsx';
 import { Stars } from '../../../ui/Stars.tsx';
 import { TypeAhead } from '../../../ui/TypeAhead.tsx';
 import { CopyMenu } from './CopyMenu.tsx';
+import { OtherInFile } from './OtherInFile.tsx';
 
 /** Shown although empty, because they are filled so often. */
 const ALWAYS = new Set([
@@ -92,7 +93,7 @@ export function FieldEditor({ track, selection, count }: { track: TrackDetails; 
               ),
           )}
           <div className="flex py-px">
-            <dt className="w-[74px] shrink-0">Where it is</dt>
+            <dt className="w-[74px] shrink-0">Path</dt>
             <dd className="min-w-0 flex-1 break-words text-ink">
               {track.rootPath}/{String(track.values.path)}
             </dd>
@@ -202,6 +203,9 @@ function Line({
               )
             )}
           </button>
+        )}
+        {!many && field.id in track.inFile && (
+          <OtherInFile field={field} target={target} said={track.inFile[field.id] ?? null} />
         )}
       </dd>
       <CopyMenu field={field} target={target} shared={shared} />

@@ -13,6 +13,7 @@ const track = {
   id: 3,
   rootId: 1,
   rootPath: '/music',
+  inFile: {},
   artHash: null,
   analysisReason: null,
   fit: null,
@@ -24,17 +25,18 @@ const track = {
   past: [],
 } as unknown as TrackDetails;
 const same = (value: SharedValue['value']): SharedValue => ({ same: true, value, different: 1 });
-function open(count: number): Sent[] {
+function open(count: number, of: Partial<TrackDetails> = {}): Sent[] {
   const { sent } = serve({
     '/fields/shared': {
       tracks: count,
       fields: { title: { same: false, value: null, different: count }, album: same('Harbour Wall'), genre: same(null) },
     },
+    '/files/write': { changeSetId: 3, title: 'x', done: 1, conflicts: [] },
     '/fields/copy': { changeSetId: 2, title: 'x', done: 1, conflicts: [] },
     '/fields': { changeSetId: 1, title: 'x', done: 1, conflicts: [] },
     '/values': [],
   });
-  show(<FieldEditor track={track} selection={{ ids: [3, 4] }} count={count} />);
+  show(<FieldEditor track={{ ...track, ...of }} selection={{ ids: [3, 4] }} count={count} />);
   return sent;
 }
 const field = (id: string): HTMLElement => document.querySelector(`[data-field="${id}"]`)!;
@@ -63,6 +65,18 @@ describe('one track', () => {
     }
     expect(edits(sent)).toEqual([]);
   });
+});
+
+test('what the file says otherwise is shown beside it, and either is chosen by one click', async () => {
+  const sent = open(1, { inFile: { title: 'Low Clouds', year: null } });
+  expect(screen.getByText(/^In the file: Low Clouds\./)).toBeTruthy();
+  expect(screen.getByText(/^Not in the file\./)).toBeTruthy();
+  fireEvent.click(screen.getByRole('button', { name: 'Use the file’s title' }));
+  await waitFor(() => expect(edits(sent)).toEqual([{ selection: { ids: [3] }, field: 'title', value: 'Low Clouds' }]));
+  fireEvent.click(screen.getByRole('button', { name: 'Write mine into the file: year' }));
+  await waitFor(() =>
+    expect(sent.at(-1)).toEqual({ path: '/files/write', body: { selection: { ids: [3] }, fields: ['year'] } }),
+  );
 });
 
 test('the name of a file is typed for one track only, and has no lock', async () => {
