@@ -59,6 +59,7 @@ export const KEYS = {
   },
   table: {
     go: rowKey(['↑', '↓'], 'Go along the rows'),
+    across: rowKey(['←', '→'], 'Go along the covers'),
     page: rowKey(['Page Up', 'Page Down'], 'A screen further'),
     ends: rowKey(['Home', 'End'], 'First or last row'),
     more: rowKey(['Shift ↑', 'Shift ↓'], 'Choose more'),

@@ -45,6 +45,24 @@ const FOCUSED = 'in-hand';
 
 const howOf = (e: React.MouseEvent): How => (e.shiftKey ? 'range' : e.ctrlKey || e.metaKey ? 'toggle' : 'one');
 
+/** What a row or tile needs to be chosen by the mouse; `onPress` hears of a press before it may become a drag. */
+export const chooseProps = (
+  chosen: boolean,
+  onChoose: (how: How) => void,
+  onPress?: ((e: React.PointerEvent) => void) | undefined,
+) => ({
+  onPointerDown: (e: React.PointerEvent) => {
+    // A press on a row that is chosen may begin a drag of all of them, so it narrows to one only on release.
+    const how = howOf(e);
+    if (e.button === 0 && !(chosen && how === 'one')) onChoose(how);
+    if (e.button === 2 && !chosen) onChoose('one');
+    onPress?.(e);
+  },
+  onClick: (e: React.MouseEvent) => {
+    if (howOf(e) === 'one') onChoose('one');
+  },
+});
+
 export function GridRow(props: RowProps) {
   const { id, index, height, template, columns, data, tone, chosen, focused, lead, cell, editor } = props;
   const { onChoose, onOpen, onEdit, onPress, nodeRef, style, handle = null, under } = props;
@@ -58,16 +76,7 @@ export function GridRow(props: RowProps) {
       {...data}
       className={`grid cursor-default items-center border-hair select-none ${under ? '' : 'border-b'} ${chosen ? 'bg-chosen' : tone || (columns[0]?.pinned ? 'bg-sheet hover:bg-paper' : 'hover:bg-paper')} ${focused ? FOCUSED : ''}`}
       style={{ height, gridTemplateColumns: template, ...style }}
-      onPointerDown={(e) => {
-        // A press on a row that is chosen may begin a drag of all of them, so it narrows to one only on release.
-        const how = howOf(e);
-        if (e.button === 0 && !(chosen && how === 'one')) onChoose(how);
-        if (e.button === 2 && !chosen) onChoose('one');
-        onPress?.(e);
-      }}
-      onClick={(e) => {
-        if (howOf(e) === 'one') onChoose('one');
-      }}
+      {...chooseProps(chosen, onChoose, onPress)}
       onDoubleClick={onOpen}
     >
       {lead && (

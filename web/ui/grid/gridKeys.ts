@@ -12,6 +12,8 @@ export interface GridKeys {
   actions?: Record<string, () => unknown>;
   /** The same with Alt held. */
   alt?: Record<string, () => unknown>;
+  /** Tiles side by side, on a wall of them: up and down pass over so many, left and right go one further. */
+  across?: number;
   /** Rows that Page Up and Page Down pass over; as many as are in sight when not given. */
   pageRows?: number;
 }
@@ -19,7 +21,7 @@ export interface GridKeys {
 export const ROW_HEIGHT = 31;
 
 /** The handler for keys pressed while a grid itself has the focus. Keys that mean nothing here go on their way. */
-export function gridKeys({ count, focus, choose, all, none, actions = {}, alt = {}, pageRows }: GridKeys) {
+export function gridKeys({ count, focus, choose, all, none, actions = {}, alt = {}, across, pageRows }: GridKeys) {
   return (e: React.KeyboardEvent<HTMLElement>): void => {
     if (e.target !== e.currentTarget) return; // an editor, a header or a handle inside
     const control = e.ctrlKey || e.metaKey,
@@ -29,8 +31,10 @@ export function gridKeys({ count, focus, choose, all, none, actions = {}, alt = 
       if (count > 0) choose(Math.max(0, Math.min(count - 1, index)), e.shiftKey ? 'range' : 'one');
     };
     const moves: Record<string, (() => unknown) | undefined> = {
-      ArrowDown: () => go(focus === null ? 0 : focus + 1),
-      ArrowUp: () => go(focus === null ? 0 : focus - 1),
+      ArrowDown: () => go(focus === null ? 0 : focus + (across ?? 1)),
+      ArrowUp: () => go(focus === null ? 0 : focus - (across ?? 1)),
+      ArrowRight: across ? () => go(focus === null ? 0 : focus + 1) : undefined,
+      ArrowLeft: across ? () => go(focus === null ? 0 : focus - 1) : undefined,
       PageDown: () => go((focus ?? 0) + page),
       PageUp: () => go((focus ?? 0) - page),
       Home: () => go(0),

@@ -3,16 +3,15 @@ import { DndContext, DragOverlay } from '@dnd-kit/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Applied, SheetRow } from '@early-set/core/api/types';
-import { menuItem, tableActions, useCommands, useKeys, type KeyActions } from '../../commands/commands.ts';
-import type { KeyOf } from '../../commands/keys.ts';
+import { tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { toggleAudition, useFollow, usePlayer } from '../../audition/player.ts';
 import { change, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useFacets, useOverview, useTrack } from '../../data/hooks.ts';
 import { hand, TO_RATE } from '../../data/handed.ts';
+import { useRemembered } from '../../data/remembered.ts';
 import { Trouble } from '../../ui/Empty.tsx';
-import type { MenuItem } from '../../ui/Menu.tsx';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
 import { SCOPE, type Scope } from '../clean/scope.ts';
 import { Inspector } from './inspector/Inspector.tsx';
@@ -28,13 +27,15 @@ import { MeasureDialog } from './MeasureDialog.tsx';
 import { chipsOf, NO_FILTERS } from './filters/filters.ts';
 import { chooseAll, chosenCount, isChosen, NOTHING } from '../../ui/grid/choice.ts';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
-import { SheetBar } from './sheet/SheetBar.tsx';
+import { CoverWall } from './sheet/CoverWall.tsx';
+import { SheetBar, type SheetLook } from './sheet/SheetBar.tsx';
 import { useSheetAddress } from './sheet/useSheetAddress.ts';
 import { SheetTable } from './sheet/SheetTable.tsx';
 import { toSelection } from './sheet/selectionOf.ts';
 import { useSheetChoice } from './sheet/useSheetChoice.ts';
 import { useSheet } from './sheet/useSheet.ts';
 import { playOrder } from './sheet/playOrder.ts';
+import { useTracksMenu } from './useTracksMenu.ts';
 
 export function TracksView() {
   const { filters, conditions, where, fitTo, sort, query, setFilters, sortBy, setReference } = useSheetAddress();
@@ -47,6 +48,8 @@ export function TracksView() {
   const shownColumns = columnState.columns.filter((c) => c.id !== 'fit' || fitTo !== null);
   const player = usePlayer();
   const { chosen, choose, chooseAt } = useSheetChoice(query, sheet);
+  const [look, setLook] = useRemembered<SheetLook>('tracks-look', 'list');
+  const [across, setAcross] = useState(1);
   const [adding, setAdding] = useState<Adding | null>(null);
   const [inspectorAsk, setInspectorAsk] = useState<{ what: 'open' | 'edit'; n: number }>({ what: 'open', n: 0 });
 
@@ -62,7 +65,6 @@ export function TracksView() {
   };
   const navigate = useNavigate();
   const [measuring, setMeasuring] = useState(false);
-  const measure = (): void => setMeasuring(true);
   const [writing, setWriting] = useState(false);
   /** What is chosen, or else everything that matches, goes to Clean. */
   const clean = (): void => {
@@ -108,35 +110,14 @@ export function TracksView() {
   useKeys('tracks', keys);
   const all = { run: () => choose(chooseAll(chosen)) };
   useKeys('table', { all, none: { run: () => choose(NOTHING), disabled: none } });
-  const item = (id: KeyOf<'tracks'>): MenuItem => menuItem('tracks', id, keys[id]);
-  const more: MenuItem[] = [
-    { label: 'Measure again…', run: measure, disabled: none },
-    { label: 'Clean…', run: clean, disabled: sheet.total === 0 },
-    { label: 'Write edits into the files…', run: () => setWriting(true), disabled: none },
-    { label: 'Remove from the library', run: removeTracks, disabled: none, danger: true, apart: true },
-  ];
-  const items: MenuItem[] = [
-    item('audition'),
-    item('open'),
-    item('edit'),
-    { ...item('add'), apart: true },
-    item('hearLater'),
-    { ...item('fit'), apart: true },
-    item('rate'),
-    ...more,
-    { ...menuItem('table', 'all', all), apart: true },
-  ];
-  useCommands([
-    ...more.map((i) => ({
-      id: `tracks-${i.label}`,
-      label: i.label,
-      group: 'Tracks',
-      run: i.run,
-      disabled: i.disabled ?? false,
-    })),
-    { id: 'tracks-check', label: 'Check what is least certain', group: 'Tracks', run: () => void navigate('/check') },
-    { id: 'tracks-clear', label: 'Take all filters off', group: 'Tracks', run: () => setFilters(NO_FILTERS) },
-  ]);
+  const items = useTracksMenu(keys, all, {
+    measure: { run: () => setMeasuring(true), disabled: none },
+    clean: { run: clean, disabled: sheet.total === 0 },
+    write: { run: () => setWriting(true), disabled: none },
+    remove: { run: removeTracks, disabled: none },
+    allOff: () => setFilters(NO_FILTERS),
+    look: () => setLook(look === 'list' ? 'covers' : 'list'),
+  });
 
   const onKey = gridKeys({
     count: sheet.total,
@@ -144,6 +125,7 @@ export function TracksView() {
     choose: chooseAt,
     all: all.run,
     none: () => choose(NOTHING),
+    ...(look === 'covers' ? { across } : {}),
     ...tableActions('tracks', keys),
   });
 
@@ -153,6 +135,18 @@ export function TracksView() {
     descending: sort.descending,
   }));
   const narrowed = chipsOf(filters).length > 0;
+  const shared = {
+    sheet,
+    chosen,
+    onChoose: chooseAt,
+    onOpen: (i: number): void => {
+      chooseAt(i, 'one');
+      openInspector('open');
+    },
+    onKey,
+    menu: items,
+    playingId: player.playing ? (player.track?.id ?? null) : null,
+  };
   return (
     <DndContext {...context}>
       <StageLayout
@@ -194,10 +188,12 @@ export function TracksView() {
             fitTitle={fitTo !== null && reference ? String(reference.values.title ?? 'this track') : null}
             onNoFit={() => setReference(null)}
             count={count}
+            view={look}
+            onView={setLook}
             columns={<ColumnChooser {...columnState} />}
             onCheck={() => void navigate('/check')}
             onClean={clean}
-            onMeasure={measure}
+            onMeasure={() => setMeasuring(true)}
             onAdd={add}
           />
           <div className="min-h-0 flex-1">
@@ -205,24 +201,18 @@ export function TracksView() {
               <Trouble error={sheet.error} />
             ) : sheet.total === 0 && !sheet.loading ? (
               <Nothing narrowed={narrowed} onClear={() => setFilters(NO_FILTERS)} />
+            ) : look === 'covers' ? (
+              <CoverWall {...shared} onAcross={setAcross} />
             ) : (
               <SheetTable
-                sheet={sheet}
+                {...shared}
                 columns={shownColumns}
                 sort={sort}
                 onSort={sortBy}
                 onResize={columnState.resize}
-                chosen={chosen}
-                onChoose={chooseAt}
-                onOpen={(i) => {
-                  chooseAt(i, 'one');
-                  openInspector('open');
-                }}
                 editing={editing}
                 onEdit={edit}
                 onEditStep={editStep}
-                onKey={onKey}
-                menu={items}
                 reference={
                   reference
                     ? {
@@ -232,7 +222,6 @@ export function TracksView() {
                       }
                     : null
                 }
-                playingId={player.playing ? (player.track?.id ?? null) : null}
               />
             )}
           </div>

@@ -34,7 +34,7 @@ export function FindBox({ value, findIn, onChange, onFindIn }: Props) {
         type="search"
         value={text}
         maxLength={1000}
-        placeholder={label}
+        placeholder={findIn ? `In ${fieldOf(findIn).label.toLowerCase()}` : 'Find'}
         aria-label={label}
         className="min-w-0 flex-1 bg-transparent outline-none placeholder:text-dim"
         onChange={(e) => {

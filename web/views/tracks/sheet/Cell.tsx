@@ -8,7 +8,7 @@ import { isEmpty } from '@early-set/core/fields/values';
 import { useLoudnessTarget } from '../../../data/loudnessTarget.ts';
 import { figure, valueText } from '../../../ui/format.ts';
 import { Hint } from '../../../ui/Hint.tsx';
-import { EnergyBar } from '../../../ui/Marks.tsx';
+import { Art, EnergyBar } from '../../../ui/Marks.tsx';
 
 /** Text that says it is missing. */
 const Gap = ({ what }: { what: string }) => (
@@ -65,6 +65,8 @@ export function Cell({ id, row, reference }: { id: string; row: SheetRow; refere
           {'★'.repeat(Number(value))}
         </span>
       );
+    case 'cover':
+      return <Art hash={row.artHash} size={26} alt="" />;
     case 'toTarget':
       return <ToTarget row={row} />;
     case 'fit':

@@ -2,7 +2,14 @@
 import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Button } from '../../../ui/Button.tsx';
+import { Segmented } from '../../../ui/Segmented.tsx';
 import { chipsOf, NO_FILTERS, type Filters } from '../filters/filters.ts';
+
+export type SheetLook = 'list' | 'covers';
+const LOOKS = [
+  ['list', 'List'],
+  ['covers', 'Covers'],
+] as const;
 
 interface Props {
   total: number;
@@ -15,6 +22,9 @@ interface Props {
   onNoFit: () => void;
   /** Chosen tracks. */
   count: number;
+  /** As a list or by covers. */
+  view: SheetLook;
+  onView: (view: SheetLook) => void;
   columns: ReactNode;
   onCheck: () => void;
   onClean: () => void;
@@ -22,7 +32,19 @@ interface Props {
   onAdd: () => void;
 }
 
-export function SheetBar({ total, of, filters, onFilters, fitTitle, onNoFit, count, columns, ...does }: Props) {
+export function SheetBar({
+  total,
+  of,
+  filters,
+  onFilters,
+  fitTitle,
+  onNoFit,
+  count,
+  view,
+  onView,
+  columns,
+  ...does
+}: Props) {
   const chips = chipsOf(filters),
     nothing = total === 0;
   return (
@@ -70,7 +92,8 @@ export function SheetBar({ total, of, filters, onFilters, fitTitle, onNoFit, cou
           {count.toLocaleString('en-GB')} chosen
         </span>
       )}
-      {columns}
+      <Segmented label="Show as" value={view} choices={LOOKS} onChoose={onView} className="shrink-0" />
+      {view === 'list' && columns}
       <Button onClick={does.onCheck} title="Listen to the least certain results, one after the other">
         Check
       </Button>

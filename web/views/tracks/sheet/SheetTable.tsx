@@ -9,7 +9,7 @@ import { Playing, StateMark } from '../../../ui/Marks.tsx';
 import type { MenuItem } from '../../../ui/Menu.tsx';
 import { Cell } from './Cell.tsx';
 import { CellEditor, type EditStep } from './CellEditor.tsx';
-import { isFigure, isTypable, labelOf, type Column } from './columns.ts';
+import { isFigure, isSortable, isTypable, labelOf, type Column } from './columns.ts';
 import type { Sheet } from './useSheet.ts';
 
 /** What one looks for the most of: the first press sorts from the top down. */
@@ -45,7 +45,7 @@ const columnOf = ({ id, width }: Column): GridColumn => ({
   ...unitOf(id),
   width,
   figures: isFigure(id),
-  sortable: true,
+  sortable: isSortable(id),
   descendsFirst: DESCENDS_FIRST.includes(id),
   ...(id === 'title' ? { grow: 1 } : {}),
 });

@@ -1,6 +1,5 @@
 /** Which columns the sheet shows, in which order and how wide; kept in this browser. */
 import { DEFAULT_COLUMNS, FIELDS, findField } from '@early-set/core/fields/table';
-import { WORKED_OUT } from '@early-set/core/api/types';
 import type { SheetColumn } from '../../../data/layouts.ts';
 import { forget, useRemembered } from '../../../data/remembered.ts';
 
@@ -8,6 +7,7 @@ export type Column = SheetColumn;
 const OWN: Record<string, { label: string; width: number }> = {
   fit: { label: 'Fit', width: 50 },
   toTarget: { label: 'To target', width: 78 },
+  cover: { label: 'Cover', width: 50 },
 };
 const widthOf = (id: string): number => OWN[id]?.width ?? findField(id)?.width ?? 80;
 const DEFAULTS: Column[] = [...DEFAULT_COLUMNS, 'fit'].map((id) => ({ id, width: widthOf(id) }));
@@ -15,15 +15,18 @@ const DEFAULTS: Column[] = [...DEFAULT_COLUMNS, 'fit'].map((id) => ({ id, width:
 /** Everything that can be a column: all fields but the version (shown behind the title), and the fit. */
 export const COLUMN_CHOICES: { id: string; label: string }[] = [
   ...FIELDS.map((f) => ({ id: f.id, label: f.label })),
-  ...WORKED_OUT.map((id) => ({ id, label: OWN[id]!.label })),
+  ...Object.entries(OWN).map(([id, { label }]) => ({ id, label })),
 ];
 
 export const labelOf = (id: string): string => OWN[id]?.label ?? findField(id)?.label ?? id;
 
 /** Do figures stand right-aligned in it? */
 export const isFigure = (id: string): boolean =>
-  id in OWN ||
+  (id in OWN && id !== 'cover') ||
   (['number', 'integer', 'seconds'].includes(findField(id)?.type ?? '') && !['energy', 'rating'].includes(id));
+
+/** Can be sorted by: a cover is only looked at. */
+export const isSortable = (id: string): boolean => id !== 'cover';
 
 /** Can it be typed over in the sheet? */
 export const isTypable = (id: string): boolean => {
