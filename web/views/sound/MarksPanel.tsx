@@ -74,11 +74,7 @@ export function MarksPanel({
                   title={`${c.end === undefined ? 'Jump there' : 'Play it over and over'}${i < 9 ? ` (${i + 1})` : ''}`}
                   className="flex items-center gap-1.5 rounded-xs px-1 py-0.5 hover:bg-hair"
                 >
-                  <span
-                    aria-hidden="true"
-                    className="h-[11px] w-[11px]"
-                    style={{ background: `var(--${markColour(c.colour)})` }}
-                  />
+                  <Shape loop={c.end !== undefined} colour={markColour(c.colour)} />
                   <span className="figures w-[58px] text-left text-small">{timeWords(c.at)}</span>
                 </button>
                 {repeated?.from === c.at && repeated.to === c.end && (
@@ -129,7 +125,7 @@ export function MarksPanel({
             ))}
           </ul>
           <div className="mt-1 flex items-center gap-2">
-            <span className="flex-1 text-tiny text-dim">{several(cues.length, 'mark')}</span>
+            <span className="flex-1 text-tiny text-dim">{cuesAndLoops(cues)}</span>
             <Button kind="link" disabled={grid.beats.length < 2} onClick={toBeats}>
               Put all on the beat
             </Button>
@@ -138,4 +134,18 @@ export function MarksPanel({
       )}
     </section>
   );
+}
+
+/** A flag for a cue, two ends for a loop. */
+const Shape = ({ loop, colour }: { loop: boolean; colour: string }) => (
+  <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true" style={{ fill: `var(--${colour})` }}>
+    {loop ? <path d="M0 0h4v2H2v8h2v2H0zM12 0H8v2h2v8H8v2h4z" /> : <path d="M1 0h2l8 3-8 3v6H1z" />}
+  </svg>
+);
+
+/** "2 cues and 1 loop". */
+function cuesAndLoops(marks: readonly Mark[]): string {
+  const loops = marks.filter((m) => m.end !== undefined).length,
+    cues = marks.length - loops;
+  return [cues && several(cues, 'cue'), loops && several(loops, 'loop')].filter(Boolean).join(' and ');
 }

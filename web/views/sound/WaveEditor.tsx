@@ -78,7 +78,7 @@ export function WaveEditor({ page, waveform, width, theme }: Props) {
         <Handle
           key={`cue-${i}-${c.at}`}
           label={`${c.end === undefined ? 'Cue' : 'Loop'} ${i + 1}${c.name ? `, ${c.name}` : ''}`}
-          flag={c.name ?? String(i + 1)}
+          flag={`${c.end === undefined ? '' : '⟲ '}${c.name ?? i + 1}`}
           at={c.at}
           duration={duration}
           beats={grid.beats}

@@ -63,7 +63,6 @@ export function useSoundPage(track: TrackDetails, analysed: Analysed) {
     const mark: Mark = {
       at,
       ...(loop ? { end: rounded(Math.min(duration, loopEnd(grid, at, 4)), 3) } : {}),
-      colour: loop ? 'kelp' : 'buoy',
     };
     saveCues([...cues, mark], loop ? 'Loop added' : 'Cue added');
   };
