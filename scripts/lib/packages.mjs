@@ -18,6 +18,7 @@ export function postgresBin() {
 const NEEDED = [
   { debian: 'postgresql', there: () => postgresBin() !== null, for: 'all' },
   { debian: 'ffmpeg', there: () => onPath('ffmpeg') && onPath('ffprobe'), for: 'all' },
+  { debian: 'attr', there: () => onPath('getfattr'), for: 'all' },
   { debian: 'chromium', there: () => onPath('chromium'), for: 'tests' },
   { debian: 'python3-mutagen', there: () => quiet('/usr/bin/python3', ['-c', 'import mutagen']).ok, for: 'checks' },
   { debian: 'fluidsynth', there: () => onPath('fluidsynth'), for: 'bench' },

@@ -28,6 +28,7 @@ import { dirname } from 'node:path';
 import { QUARANTINE } from '@early-set/core/changes/kinds/relocateFile';
 import { TagTrouble } from '@early-set/core/tags/bytes';
 import { openRegular } from './regular.ts';
+import { keepAttributes } from './attributes.ts';
 import { removeRemainsOf, unfinishedName } from './unfinished.ts';
 
 const BLOCK = 4 << 20;
@@ -68,8 +69,9 @@ export function writeAll(file: number, bytes: Uint8Array, at: number | null): vo
     done += writeSync(file, bytes, done, bytes.length - done, at === null ? null : at + done);
 }
 
-/** Gives an open file the permissions, owner and times of another, as far as the drive and this user can. */
+/** Gives an open file all that is kept beside the bytes of another, as far as the drive and this user can. */
 export function likeSource(
+  from: string,
   file: number,
   { mode, uid, gid, atimeMs, mtimeMs }: Pick<Stats, 'mode' | 'uid' | 'gid' | 'atimeMs' | 'mtimeMs'>,
 ): void {
@@ -82,6 +84,7 @@ export function likeSource(
   };
   asFarAsPossible(() => fchmodSync(file, mode & 0o7777));
   asFarAsPossible(() => fchownSync(file, uid, gid));
+  keepAttributes(from, file);
   asFarAsPossible(() => futimesSync(file, atimeMs / 1000, mtimeMs / 1000));
 }
 
@@ -262,7 +265,7 @@ function copyAcross({ from, to, mode, size, modifiedMs }: Placing, { progress, c
       fsyncSync(file);
       step?.('copied');
       if (hashWhile(file, () => undefined) !== was) throw new RangeError('The copy does not hold the same bytes');
-      likeSource(file, stats);
+      likeSource(from, file, stats);
       const now = fstatSync(source);
       if (!sameIdentity(identityOf(now), identityOf(stats)))
         throw new RangeError('The file was changed by something else while it was copied');

@@ -163,7 +163,7 @@ function rewrite(
       at = s.at + s.remove;
     }
     compareSound(source, fileSource(file), splices, audio);
-    likeSource(file, { mode, uid, gid, atimeMs, mtimeMs });
+    likeSource(path, file, { mode, uid, gid, atimeMs, mtimeMs });
   });
 }
 
