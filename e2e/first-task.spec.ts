@@ -98,6 +98,63 @@ test('with the mouse: find house between 118 and 126, five into a playlist, orde
   expect(errors).toEqual([]);
 });
 
+test('the same task by keys alone, in under eighty', async ({ page }) => {
+  let pressed = 0;
+  const press = async (...keys: string[]): Promise<void> => {
+    for (const key of keys) {
+      await page.keyboard.press(key);
+      pressed++;
+    }
+  };
+  const type = (text: string): Promise<void> => press(...[...text]);
+  /** From the list of actions: typed until it is the one that is offered first. */
+  const act = async (typed: string, action: string | RegExp): Promise<void> => {
+    await press('Control+k');
+    await expect(page.getByPlaceholder('Type what you want to do')).toBeFocused();
+    await type(typed);
+    await expect(page.locator('[cmdk-item][data-selected=true]')).toHaveText(action);
+    await press('Enter');
+    await expect(page.getByRole('dialog', { name: 'All actions' })).toBeHidden();
+  };
+  await page.goto(`${app.address}/`);
+  await expect(page.getByRole('heading', { name: 'Today' }).first()).toBeVisible();
+  await act('tracks', 'Go to Tracks');
+  await expect(rows(page).first()).toBeVisible();
+  await act('by tempo', 'Filter by tempo…');
+  await expect(page.getByLabel('From')).toBeFocused();
+  await type('118');
+  await press('Tab');
+  await type('126');
+  await press('Enter');
+  await expect(page).toHaveURL(/tempo=118-126/);
+  await act('house', 'Filter by genre: House');
+  await expect(page).toHaveURL(/genre=House/);
+  await act('sort bpm', 'Sort by BPM');
+  await expect(page).toHaveURL(/sort=bpm%3Aasc/);
+  await expect(page.locator('#sheet')).toBeFocused();
+  await press('ArrowDown', ...Array<string>(4).fill('Shift+ArrowDown'));
+  await expect(page.getByText('5 chosen')).toBeVisible();
+  await press('a');
+  await expect(page.getByPlaceholder('Name of a list, there or new')).toBeFocused();
+  await type('Ebb');
+  await press('ArrowDown', 'Enter');
+  await expect(page.getByText('New playlist "Ebb"')).toBeVisible();
+  await act('ebb', 'Open the playlist Ebb');
+  const list = page.getByRole('grid', { name: 'Tracks of Ebb' });
+  await expect(list).toBeFocused();
+  const before = (await listNamed('Ebb')).entries.map((e) => e.id);
+  await press('ArrowDown', 'Alt+ArrowDown');
+  await expect
+    .poll(async () => (await listNamed('Ebb')).entries.map((e) => e.id))
+    .toEqual([before[1], before[0], ...before.slice(2)]);
+  await act('export', /^Export/);
+  await expect(page.getByLabel('Preview')).toContainText('#EXTM3U');
+  const downloading = page.waitForEvent('download');
+  await press('Enter');
+  expect((await downloading).suggestedFilename()).toBe('Ebb.m3u8');
+  expect(pressed).toBeLessThan(80);
+});
+
 test('with the keyboard alone: find, choose, add, order, take back', async ({ page }) => {
   await page.goto(`${app.address}/tracks`);
   await expect(rows(page).first()).toBeVisible();

@@ -1,8 +1,10 @@
 import { Command as Cmdk } from 'cmdk';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { auditionNext, jump, PLAY_ON, toggleAudition, usePlayer } from '../audition/player.ts';
 import { undoLatest } from '../data/actions.ts';
+import { useLists } from '../data/hooks.ts';
+import { isPutAway } from '../data/listTree.ts';
 import { useRemembered } from '../data/remembered.ts';
 import { Dialog } from '../ui/Dialog.tsx';
 import { useAllCommands, useCommands, useKeys } from '../commands/commands.ts';
@@ -18,7 +20,10 @@ const ACTION =
 /** The list of actions, the list of keys, and what works everywhere. */
 export function Commands({ toggleTheme }: { toggleTheme: () => void }) {
   const [open, setOpen] = useState<'actions' | 'keys' | null>(null);
+  /** Done when the dialog is gone: what it does may take the focus. */
+  const picked = useRef<(() => void) | null>(null);
   const navigate = useNavigate();
+  const { data: lists = [] } = useLists();
   const player = usePlayer();
   const [playOn, setPlayOn] = useRemembered<boolean>(PLAY_ON, false);
   useKeys('everywhere', {
@@ -48,12 +53,34 @@ export function Commands({ toggleTheme }: { toggleTheme: () => void }) {
       group: SCREENS.audition,
       run: () => setPlayOn(!playOn),
     },
+    ...lists
+      .filter((l) => !isPutAway(l, lists))
+      .map((l) => ({
+        id: `open-${l.id}`,
+        label: `Open the ${l.kind} ${l.name}`,
+        group: 'Crates and playlists',
+        run: () => void navigate(`/arrange/${l.id}`),
+      })),
     { id: 'theme', label: 'Switch between day and night colours', group: 'Page', run: toggleTheme },
   ]);
   return (
     <>
-      <Dialog open={open === 'actions'} onClose={() => setOpen(null)} title="All actions">
-        <Actions onDone={() => setOpen(null)} />
+      <Dialog
+        open={open === 'actions'}
+        onClose={() => setOpen(null)}
+        title="All actions"
+        onClosed={() => {
+          const run = picked.current;
+          picked.current = null;
+          run?.();
+        }}
+      >
+        <Actions
+          onPick={(run) => {
+            picked.current = run;
+            setOpen(null);
+          }}
+        />
       </Dialog>
       <Dialog open={open === 'keys'} onClose={() => setOpen(null)} title="Keys" wide>
         <div className="columns-2 gap-x-8">
@@ -76,7 +103,7 @@ export function Commands({ toggleTheme }: { toggleTheme: () => void }) {
   );
 }
 
-function Actions({ onDone }: { onDone: () => void }) {
+function Actions({ onPick }: { onPick: (run: () => void) => void }) {
   const commands = useAllCommands();
   const groups = [...new Set(commands.map((c) => c.group))];
   return (
@@ -96,10 +123,7 @@ function Actions({ onDone }: { onDone: () => void }) {
                   key={c.id}
                   value={`${c.label} ${c.id}`}
                   disabled={c.disabled ?? false}
-                  onSelect={() => {
-                    onDone();
-                    c.run();
-                  }}
+                  onSelect={() => onPick(c.run)}
                   className={ACTION}
                 >
                   <span className="flex-1">{c.label}</span>

@@ -10,6 +10,7 @@ export function Dialog({
   note,
   children,
   wide = false,
+  onClosed,
 }: {
   open: boolean;
   onClose: () => void;
@@ -17,6 +18,8 @@ export function Dialog({
   note?: string;
   children: ReactNode;
   wide?: boolean;
+  /** When it is gone, and the focus is where it was. */
+  onClosed?: () => void;
 }) {
   return (
     <Radix.Root
@@ -37,6 +40,7 @@ export function Dialog({
               first.focus();
             }
           }}
+          {...(onClosed ? { onCloseAutoFocus: () => setTimeout(onClosed) } : {})}
           className={`fixed top-[9vh] left-1/2 z-50 flex max-h-[82vh] -translate-x-1/2 flex-col rounded-sm border border-line bg-paper text-ink shadow-[0_8px_30px_rgba(11,23,28,.25)] ${wide ? 'w-[760px]' : 'w-[480px]'} max-w-[94vw]`}
         >
           <header className="flex items-start gap-3 px-4 pt-3.5 pb-2">

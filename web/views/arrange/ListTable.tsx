@@ -1,7 +1,7 @@
 /** The entries of a list in order, with start times and what lies between neighbours; only those in sight are drawn. */
 import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { useMemo, useState } from 'react';
+import { useMemo, useEffect, useState } from 'react';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
 import { schedule } from '@early-set/core/arrange/schedule';
 import { clockLength, timeOfDay } from '@early-set/core/clock/clock';
@@ -24,6 +24,10 @@ export function ListTable({ list }: { list: ListContents }) {
   const { entries, move } = useOrder(list);
   const ordered = info.kind === 'playlist';
   const [exporting, setExporting] = useState(false);
+  // With nothing else in hand, keys are for the list that was opened.
+  useEffect(() => {
+    if (document.activeElement === document.body) document.getElementById('list-entries')?.focus();
+  }, []);
   const [widths, keepWidths] = useRemembered<Record<string, number>>('list-widths', {});
   const columns = useMemo(
     () => listColumns(ordered).map((c) => ({ ...c, width: widths[c.id] ?? c.width })),

@@ -35,6 +35,7 @@ import { toSelection } from './sheet/selectionOf.ts';
 import { useSheetChoice } from './sheet/useSheetChoice.ts';
 import { useSheet } from './sheet/useSheet.ts';
 import { playOrder } from './sheet/playOrder.ts';
+import { useColumnCommands } from './useColumnCommands.ts';
 import { useTracksMenu } from './useTracksMenu.ts';
 
 export function TracksView() {
@@ -118,6 +119,8 @@ export function TracksView() {
     allOff: () => setFilters(NO_FILTERS),
     look: () => setLook(look === 'list' ? 'covers' : 'list'),
   });
+
+  useColumnCommands(columnState, sort, sortBy);
 
   const onKey = gridKeys({
     count: sheet.total,

@@ -2,6 +2,7 @@
 import { Popover } from 'radix-ui';
 import { useRef, useState } from 'react';
 import type { HistogramCounts } from '@early-set/core/api/types';
+import { useCommands } from '../../../commands/commands.ts';
 import { Button } from '../../../ui/Button.tsx';
 
 interface Range {
@@ -124,14 +125,20 @@ function RangeInput({
       />
     </label>
   );
+  const openOrClose = (next: boolean): void => {
+    setOpen(next);
+    if (next) setText({ low: range ? String(range.low) : '', high: range ? String(range.high) : '' });
+  };
+  useCommands([
+    {
+      id: `filter-${title}`,
+      label: `Filter by ${title.toLowerCase()}…`,
+      group: 'Filters',
+      run: () => openOrClose(true),
+    },
+  ]);
   return (
-    <Popover.Root
-      open={open}
-      onOpenChange={(next) => {
-        setOpen(next);
-        if (next) setText({ low: range ? String(range.low) : '', high: range ? String(range.high) : '' });
-      }}
-    >
+    <Popover.Root open={open} onOpenChange={openOrClose}>
       <Popover.Trigger
         aria-label={`${title}: ${range ? `${show(range.low)} to ${show(range.high)}` : 'all'}. Type a range`}
         className={`figures text-tiny font-normal hover:underline ${range ? 'text-buoy-text' : 'text-dim'}`}

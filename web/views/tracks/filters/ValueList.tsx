@@ -1,8 +1,11 @@
 /** Values of a field with their counts, to narrow by. */
 import { useState } from 'react';
 import type { FacetList } from '@early-set/core/api/types';
+import { useCommands } from '../../../commands/commands.ts';
 import { valueWords, type Filters } from './filters.ts';
 
+/** So many values are in the list of actions. */
+const MAX_COMMANDS = 200;
 /** Lists in which an empty value is something to do. */
 const GAPS: readonly FacetList[] = ['genre', 'artist'];
 
@@ -29,6 +32,17 @@ export function ValueList({
     const next = chosen.includes(value) ? chosen.filter((v) => v !== value) : [...chosen, value];
     onChange({ ...filters, lists: { ...filters.lists, [name]: next.length ? next : undefined } });
   };
+  useCommands(
+    lines.slice(0, MAX_COMMANDS).map(({ value }) => ({
+      id: `filter-${name}-${value}`,
+      label: `${chosen.includes(value) ? 'No filter' : 'Filter'} by ${title.toLowerCase()}: ${valueWords(name, value)}`,
+      group: 'Filters',
+      run: () => {
+        toggle(value);
+        document.getElementById('sheet')?.focus();
+      },
+    })),
+  );
   const narrows = values.length > 0 || GAPS.includes(name);
   if ((lines.length === 0 || !narrows) && chosen.length === 0) return null;
   return (
