@@ -117,10 +117,10 @@ test('the same task by keys alone, in under eighty', async ({ page }) => {
     await expect(page.getByRole('dialog', { name: 'All actions' })).toBeHidden();
   };
   await page.goto(`${app.address}/`);
-  await expect(page.getByRole('heading', { name: 'Today' }).first()).toBeVisible();
+  await expect(page.getByRole('link', { name: /^Tracks/ })).toBeVisible();
   await act('tracks', 'Go to Tracks');
   await expect(rows(page).first()).toBeVisible();
-  await act('by tempo', 'Filter by tempo…');
+  await act('filter te', 'Filter by tempo…');
   await expect(page.getByLabel('From')).toBeFocused();
   await type('118');
   await press('Tab');

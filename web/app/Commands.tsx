@@ -1,5 +1,5 @@
 import { Command as Cmdk } from 'cmdk';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { auditionNext, jump, PLAY_ON, toggleAudition, usePlayer } from '../audition/player.ts';
 import { undoLatest } from '../data/actions.ts';
@@ -7,7 +7,8 @@ import { useLists } from '../data/hooks.ts';
 import { isPutAway } from '../data/listTree.ts';
 import { useRemembered } from '../data/remembered.ts';
 import { Dialog } from '../ui/Dialog.tsx';
-import { useAllCommands, useCommands, useKeys } from '../commands/commands.ts';
+import { useAllCommands, useCommands, useKeys, type Command } from '../commands/commands.ts';
+import { findCommands } from '../commands/findCommands.ts';
 import { keysOf, SCREENS, type Screen } from '../commands/keys.ts';
 import { STAGES } from './stages.ts';
 
@@ -104,34 +105,33 @@ export function Commands({ toggleTheme }: { toggleTheme: () => void }) {
 }
 
 function Actions({ onPick }: { onPick: (run: () => void) => void }) {
+  const [typed, setTyped] = useState('');
   const commands = useAllCommands();
-  const groups = [...new Set(commands.map((c) => c.group))];
+  const found = useMemo(() => findCommands(commands, typed), [commands, typed]);
+  const groups = [...new Set(found.map((c) => c.group))];
+  const item = (c: Command) => (
+    <Cmdk.Item key={c.id} value={c.id} disabled={c.disabled ?? false} onSelect={() => onPick(c.run)} className={ACTION}>
+      <span className="flex-1">{c.label}</span>
+      {c.keys && <kbd className="figures text-tiny text-dim">{c.keys}</kbd>}
+    </Cmdk.Item>
+  );
   return (
-    <Cmdk label="All actions" className="flex flex-col">
+    <Cmdk label="All actions" shouldFilter={false} className="flex flex-col">
       <Cmdk.Input
+        value={typed}
+        onValueChange={setTyped}
         placeholder="Type what you want to do"
         className="mb-2 rounded-xs border border-line bg-sheet px-2.5 py-1.5 outline-offset-0"
       />
       <Cmdk.List className="max-h-[50vh] overflow-auto">
         <Cmdk.Empty className="px-2 py-4 text-dim">No action has that name.</Cmdk.Empty>
-        {groups.map((group) => (
-          <Cmdk.Group key={group} heading={group} className={HEADED}>
-            {commands
-              .filter((c) => c.group === group)
-              .map((c) => (
-                <Cmdk.Item
-                  key={c.id}
-                  value={`${c.label} ${c.id}`}
-                  disabled={c.disabled ?? false}
-                  onSelect={() => onPick(c.run)}
-                  className={ACTION}
-                >
-                  <span className="flex-1">{c.label}</span>
-                  {c.keys && <kbd className="figures text-tiny text-dim">{c.keys}</kbd>}
-                </Cmdk.Item>
-              ))}
-          </Cmdk.Group>
-        ))}
+        {typed.trim()
+          ? found.map(item)
+          : groups.map((group) => (
+              <Cmdk.Group key={group} heading={group} className={HEADED}>
+                {found.filter((c) => c.group === group).map(item)}
+              </Cmdk.Group>
+            ))}
       </Cmdk.List>
     </Cmdk>
   );
