@@ -43,18 +43,29 @@ export function useSheetChoice(query: string, sheet: Sheet): SheetChoice {
   const chooseAt: SheetChoice['chooseAt'] = (index, how) => {
     const row = sheet.row(index),
       { anchor } = chosen;
+    // The focus goes there at once, so that keys held down lose no step; which rows those are is asked for.
+    const later = (from: number, to: number, begin: Chosen, made: (now: Chosen, ids: number[]) => Chosen): void => {
+      choose({ ...begin, focus: index });
+      idsBetween(from, to).then(
+        (ids) =>
+          setState((now) =>
+            now.query === query && now.chosen.focus === index && ids.length > 0
+              ? { query, chosen: made(now.chosen, ids) }
+              : now,
+          ),
+        complain,
+      );
+    };
     if (how === 'range' && anchor !== null) {
       const from = Math.min(anchor, index),
         to = Math.max(anchor, index);
-      const loaded = Array.from({ length: to - from + 1 }, (_, i) => sheet.row(from + i)?.id);
-      // At once where all rows are there, so that keys held down lose no step.
-      if (loaded.every((id): id is number => id !== undefined)) choose(chooseRange(chosen, loaded, anchor, index));
-      else idsBetween(from, to).then((ids) => choose(chooseRange(chosen, ids, anchor, index)), complain);
-    } else if (row) choose(how === 'toggle' ? toggleOne(chosen, row.id, index) : chooseOne(row.id, index));
-    else
-      idsBetween(index, index).then(([id]) => {
-        if (id !== undefined) choose(chooseOne(id, index));
-      }, complain); // a jump to where nothing is loaded yet
+      const there = Array.from({ length: to - from + 1 }, (_, i) => sheet.row(from + i)?.id);
+      const loaded = !sheet.loading && there.every((id): id is number => id !== undefined);
+      if (loaded) choose(chooseRange(chosen, there as number[], anchor, index));
+      else later(from, to, chosen, (now, ids) => chooseRange(now, ids, anchor, index));
+    } else if (row && !sheet.loading)
+      choose(how === 'toggle' ? toggleOne(chosen, row.id, index) : chooseOne(row.id, index));
+    else later(index, index, { ...NOTHING, anchor: index }, (_, [id]) => chooseOne(id!, index));
   };
   return { chosen, choose, chooseAt };
 }
