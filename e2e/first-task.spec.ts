@@ -131,13 +131,15 @@ test('the same task by keys alone, in under eighty', async ({ page }) => {
   await expect(page).toHaveURL(/genre=House/);
   await act('sort bpm', 'Sort by BPM');
   await expect(page).toHaveURL(/sort=bpm%3Aasc/);
+  await expect(page.getByRole('columnheader', { name: 'BPM' })).toHaveAttribute('aria-sort', 'ascending');
   await expect(page.locator('#sheet')).toBeFocused();
   await press('ArrowDown', ...Array<string>(4).fill('Shift+ArrowDown'));
   await expect(page.getByText('5 chosen')).toBeVisible();
   await press('a');
   await expect(page.getByPlaceholder('Name of a list, there or new')).toBeFocused();
   await type('Ebb');
-  await press('ArrowDown', 'Enter');
+  await expect(page.locator('[cmdk-item][data-selected=true]')).toContainText('New playlist');
+  await press('Enter');
   await expect(page.getByText('New playlist "Ebb"')).toBeVisible();
   await act('ebb', 'Open the playlist Ebb');
   const list = page.getByRole('grid', { name: 'Tracks of Ebb' });
