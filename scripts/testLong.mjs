@@ -1,4 +1,7 @@
-/** `npm run test:long`: what takes minutes: whole servers and databases killed, 20,000 odd requests. */
+/**
+ * `npm run test:long`: what takes minutes: 20,000 odd requests and as many broken files, 100 edits killed midway, the
+ * database cut off 100 times, whole servers killed.
+ */
 import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildServer, buildWeb } from './lib/build.mjs';
@@ -9,23 +12,28 @@ import { main, ROOT, say } from './lib/run.mjs';
 import { setup } from './lib/setup.mjs';
 
 const results = join(ROOT, 'test-results');
-const FUZZ_REQUESTS = '20000';
+/** How often what npm test does a few times. */
+const OFTEN = {
+  EARLY_SET_FUZZ_REQUESTS: '20000',
+  EARLY_SET_MUTANTS: '20000',
+  EARLY_SET_KILLS: '100',
+  EARLY_SET_CUTS: '25',
+};
 
 main(async () => {
   await setup({ tests: true });
   mkdirSync(results, { recursive: true });
   const report = join(results, 'long.json'),
-    fuzzReport = join(results, 'fuzz.json');
-  for (const old of [report, fuzzReport]) rmSync(old, { force: true });
+    faultsReport = join(results, 'faults.json');
+  for (const old of [report, faultsReport]) rmSync(old, { force: true });
   await buildServer();
   await buildWeb();
   const database = await startPostgres(join(ROOT, 'data-test'), { fsync: false });
-  say('odd requests');
-  const fuzz = await jest(fuzzReport, database.url, ['--selectProjects', 'api', '--testPathPatterns', 'fuzz'], {
-    EARLY_SET_FUZZ_REQUESTS: FUZZ_REQUESTS,
-  }).finally(() => database.stop());
+  say('odd requests, broken files, kills, a database cut off');
+  const which = ['--selectProjects', 'api', 'unit', '--testPathPatterns', 'fuzz|mutants|kills|jobs/queue'];
+  const faults = await jest(faultsReport, database.url, which, OFTEN).finally(() => database.stop());
   const e2e = await playwright(report, { long: true });
-  const counts = Object.fromEntries(Object.keys(e2e).map((name) => [name, e2e[name] + fuzz[name]]));
+  const counts = Object.fromEntries(Object.keys(e2e).map((name) => [name, e2e[name] + faults[name]]));
   console.log(countsLine(counts));
   process.exitCode = counts.failed > 0 ? 1 : 0;
 });

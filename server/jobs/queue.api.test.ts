@@ -47,36 +47,44 @@ const cut = (words: string): Promise<unknown> =>
     `%${words}%`,
   ]);
 
-test.each([
-  [1, 'ended', ''],
-  [2, 'failed', ''],
-  [3, 'ended', '_private_jobs'],
-  [4, 'failed', '_private_jobs'],
-] as const)('job %i, which %s while connections "%s" were cut, is not held for ever', async (n, how, words) => {
-  let over = false;
-  first.set(n, async () => {
-    await open(false);
-    await cut(words);
-    over = true;
-    if (how === 'failed') throw new Error('As wanted');
-  });
-  await database.transaction((t) =>
-    queue.addInside([{ task: TASK, key: `held:${n}`, payload: { n }, priority: 0 }], t),
-  );
-  await h.until(() => Promise.resolve(over), 'the job is over');
-  // Nobody gets in, the one who would tell of its end neither.
-  for (let tries = 0; tries < 20; tries++)
-    await expect(new pg.Client({ connectionString: h.databaseUrl }).connect()).rejects.toThrow(
-      /not currently accepting/,
+const ROUNDS = Number(process.env.EARLY_SET_CUTS ?? 1);
+const CASES = (
+  [
+    ['ended', ''],
+    ['failed', ''],
+    ['ended', '_private_jobs'],
+    ['failed', '_private_jobs'],
+  ] as const
+).flatMap((one) => Array<typeof one>(ROUNDS).fill(one));
+
+test.each(CASES.map((one, i) => [i + 1, ...one] as const))(
+  'job %i, which %s while connections "%s" were cut, is not held for ever',
+  async (n, how, words) => {
+    let over = false;
+    first.set(n, async () => {
+      await open(false);
+      await cut(words);
+      over = true;
+      if (how === 'failed') throw new Error('As wanted');
+    });
+    await database.transaction((t) =>
+      queue.addInside([{ task: TASK, key: `held:${n}`, payload: { n }, priority: 0 }], t),
     );
-  await open(true);
-  await h.until(
-    () =>
-      queue.has(`held:${n}`).then(
-        (there) => !there,
-        () => false,
-      ),
-    'the job is told to be over',
-  );
-  expect(begun.filter((other) => other === n)).toEqual([n, n]);
-});
+    await h.until(() => Promise.resolve(over), 'the job is over');
+    // Nobody gets in, the one who would tell of its end neither.
+    for (let tries = 0; tries < 20; tries++)
+      await expect(new pg.Client({ connectionString: h.databaseUrl }).connect()).rejects.toThrow(
+        /not currently accepting/,
+      );
+    await open(true);
+    await h.until(
+      () =>
+        queue.has(`held:${n}`).then(
+          (there) => !there,
+          () => false,
+        ),
+      'the job is told to be over',
+    );
+    expect(begun.filter((other) => other === n)).toEqual([n, n]);
+  },
+);

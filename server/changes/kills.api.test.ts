@@ -1,0 +1,75 @@
+/**
+ * Edits killed at steps picked by chance, one after the other on the same files: after each the next start finishes,
+ * file and library say the same, and in the end everything is taken back byte for byte.
+ */
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { join } from 'node:path';
+import type { Applied } from '@early-set/core/api/types';
+import { writeTagsItem } from '@early-set/core/changes/kinds/writeTags';
+import { buildKiller, die } from '../testing/die.ts';
+import { hands } from '../testing/hands.ts';
+import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+import type { WorkStep } from './context.ts';
+
+const KILLS = Number(process.env.EARLY_SET_KILLS ?? 10);
+const STEPS: readonly WorkStep[] = ['claimed', 'prepared', 'journalled', 'written', 'settled'];
+const FILES = ['a.mp3', 'b.flac', 'c.m4a', 'd.ogg', 'e.opus', 'f.aiff', 'g.wav'];
+
+let h: Harness;
+const { idOf, inFile, set, undo, details, bytesOf } = hands(() => h);
+
+beforeAll(async () => {
+  await buildKiller();
+  h = await startHarness();
+  FILES.forEach((name, i) =>
+    makeAudio(join(h.music, name), {
+      seconds: 1,
+      hz: 300 + 20 * i,
+      tags: { title: 'Old', artist: 'Brine Choir' },
+      args: name.endsWith('aiff') ? ['-write_id3v2', '1'] : [],
+    }),
+  );
+  await h.takeIn(h.music, false);
+});
+afterAll(() => h.stop());
+
+/** An edit whose library part is made and whose files all wait, as a killed server leaves it. */
+async function waiting(names: string[], title: string): Promise<Applied> {
+  await h.patch('/settings', { editsGoTo: 'library' });
+  const made = await set(names, 'title', title);
+  await h.patch('/settings', { editsGoTo: 'library and files' });
+  for (const [i, name] of names.entries()) {
+    const trackId = await idOf(name);
+    const item = writeTagsItem(trackId, { title: { before: inFile(name).title ?? null, after: [title] } });
+    await h.query(
+      `INSERT INTO change_items (change_set_id, seq, item, state, area, track_id)
+        VALUES ($1, $2, $3, 'waiting', 'files', $4)`,
+      [made.changeSetId, 100 + i, JSON.stringify(item), trackId],
+    );
+  }
+  return made;
+}
+
+test(
+  `${KILLS} kills: nothing is lost`,
+  async () => {
+    const first = bytesOf(FILES);
+    const made: Applied[] = [];
+    for (let n = 0; n < KILLS; n++) {
+      // Each third edit is longer than the room in the tags, so that files are made anew.
+      const names = FILES.filter((_, i) => (i + n) % 3 !== 0),
+        title = n % 3 === 0 ? `Kill ${n} ${'long '.repeat(500)}` : `Kill ${n}`;
+      const edit = await waiting(names, title.trim());
+      const step = STEPS[(n * 3 + Math.floor(n / 5)) % STEPS.length]!,
+        at = names[(n * 2) % names.length]!;
+      die(h, edit.changeSetId, step, await idOf(at));
+      await h.restart();
+      await h.until(async () => (await details(edit.changeSetId)).waiting === 0, 'all is written');
+      for (const name of names) expect([n, step, name, inFile(name).title]).toEqual([n, step, name, [title.trim()]]);
+      made.push(edit);
+    }
+    for (const edit of made.reverse()) await undo(edit);
+    bytesOf(FILES).forEach((bytes, i) => expect([FILES[i], bytes.equals(first[i]!)]).toEqual([FILES[i], true]));
+  },
+  60_000 + KILLS * 10_000,
+);
