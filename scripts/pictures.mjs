@@ -79,6 +79,13 @@ const PICTURES = {
     night: true,
     then: (page) => page.locator('#sheet [data-track]', { hasText: 'Coal Boat' }).first().click(),
   },
+  covers: {
+    at: '/tracks',
+    async then(page) {
+      await page.getByRole('radio', { name: 'Covers' }).click();
+      await page.locator('#sheet [data-track]', { hasText: 'Coal Boat' }).first().click();
+    },
+  },
   sound: {
     at: '/tracks',
     async then(page) {
@@ -104,7 +111,7 @@ const PICTURES = {
     then: (page) => page.locator('[data-set]', { hasText: 'Comment on 3 tracks' }).first().click(),
   },
   check: { at: '/check' },
-  clean: { at: '/clean', night: true, then: inbox },
+  clean: { at: '/clean', then: inbox },
   patterns: {
     at: '/clean',
     async then(page) {
