@@ -17,6 +17,7 @@ import { trackFiles } from './migrations/010-track-files.ts';
 import { mergePolicies } from './migrations/011-merge-policies.ts';
 import { presets } from './migrations/012-presets.ts';
 import { moreTagFields } from './migrations/013-more-tag-fields.ts';
+import { removedRoots } from './migrations/014-removed-roots.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
   first,
@@ -32,6 +33,7 @@ export const MIGRATIONS: readonly Migration[] = [
   mergePolicies,
   presets,
   moreTagFields,
+  removedRoots,
 ];
 
 /**

@@ -19,6 +19,8 @@ export class Root extends Model<InferAttributes<Root>, InferCreationAttributes<R
   declare scannedAt: CreationOptional<Date | null>;
   declare measure: CreationOptional<boolean>;
   declare purpose: CreationOptional<'library' | 'destination'>;
+  /** Taken out of the library; shown only while it has tracks. */
+  declare removed: CreationOptional<boolean>;
   /** As it was when it was last there. */
   declare drive: CreationOptional<Drive | null>;
   /** Since when its drive is not there. */
@@ -107,6 +109,7 @@ export function defineModels(sequelize: Sequelize): void {
       scannedAt: DataTypes.DATE,
       measure: { type: DataTypes.BOOLEAN, defaultValue: true },
       purpose: { type: DataTypes.TEXT, defaultValue: 'library' },
+      removed: { type: DataTypes.BOOLEAN, defaultValue: false },
       drive: DataTypes.JSONB,
       awaySince: DataTypes.DATE,
     },

@@ -236,9 +236,6 @@ describe('places and folders', () => {
     expect((await h.post('/roots', { path: join(h.music, 'House') }).expect(409)).body).toMatchObject({
       error: { code: 'root-exists' },
     });
-    expect((await h.post('/roots', { path: h.folder }).expect(409)).body).toMatchObject({
-      error: { code: 'root-inside' },
-    });
   });
 });
 

@@ -8,7 +8,9 @@ import { driveOf } from '../drives/drives.ts';
 import { isInside } from '../media/roots.ts';
 import { Problem } from '../base/problem.ts';
 import { allowedFolder } from './places.ts';
+import { LEFT_OUT } from '../library/removedTracks.ts';
 import { setAway } from './rootState.ts';
+import { swallow } from './swallow.ts';
 
 /** All roots with their counts. */
 export const rootLines = (database: Database): Promise<RootLine[]> =>
@@ -18,10 +20,14 @@ export const rootLines = (database: Database): Promise<RootLine[]> =>
       COALESCE(n.n, 0) AS "notTaken" FROM roots r
      LEFT JOIN (SELECT root_id, count(*) AS n, count(*) FILTER (WHERE file_state = 'missing') AS missing FROM tracks
        GROUP BY root_id) t ON t.root_id = r.id
-     LEFT JOIN (SELECT root_id, count(*) AS n FROM not_taken GROUP BY root_id) n ON n.root_id = r.id ORDER BY r.id`,
+     LEFT JOIN (SELECT root_id, count(*) AS n FROM not_taken GROUP BY root_id) n ON n.root_id = r.id
+     WHERE NOT r.removed OR t.n > 0 ORDER BY r.id`,
   );
 
-/** Makes a folder a root. One inside another root is refused, so that no file is there twice. */
+/**
+ * Makes a folder a root. One inside another root is refused, so that no file is there twice; those that lie in it
+ * become part of it. One that was removed is there again, with the files that were left out.
+ */
 export async function addRoot(
   database: Database,
   path: string,
@@ -29,26 +35,47 @@ export async function addRoot(
   { measure, purpose }: { measure: boolean; purpose: Root['purpose'] },
 ): Promise<Root> {
   const folder = await allowedFolder(path, demoRoot);
-  await refuseOverlap(folder, null);
-  const root = await Root.create({
-    path: folder,
-    label: basename(folder),
-    measure,
-    purpose,
-    drive: await driveOf(folder),
+  const drive = await driveOf(folder);
+  const root = await database.transaction(async (t) => {
+    const [former] = await Root.findAll({ where: { path: folder, removed: true }, transaction: t });
+    if (former) {
+      await database.run('DELETE FROM not_taken WHERE root_id = $1 AND code = $2', [former.id, LEFT_OUT], t);
+      return former.update({ removed: false, measure, purpose, drive }, { transaction: t });
+    }
+    await refuseOverlap(folder, null, purpose === 'library');
+    const inside = (await Root.findAll({ transaction: t })).filter((r) => isInside(folder, r.path));
+    const made = await Root.create(
+      { path: folder, label: basename(folder), measure, purpose, drive },
+      { transaction: t },
+    );
+    await swallow(database, made, inside, t);
+    return made;
   });
   await database.notify({ kind: 'roots' });
+  await database.notify({ kind: 'tracks' });
   return root;
 }
 
-/** No file is there twice: roots neither hold each other nor are the same. */
-async function refuseOverlap(folder: string, but: number | null): Promise<void> {
+/** Removes a folder from the library, once its tracks are; what lies on the drive stays. */
+export async function removeRoot(database: Database, root: Root): Promise<void> {
+  await root.update({ removed: true });
+  await database.notify({ kind: 'roots' });
+}
+
+/** No file is there twice: roots neither hold each other nor are the same; unless those inside are to be swallowed. */
+async function refuseOverlap(folder: string, but: number | null, swallows = false): Promise<void> {
   for (const root of await Root.findAll()) {
     if (root.id === but) continue;
     if (root.path === folder) throw new Problem(409, 'root-exists', `${folder} is taken in already`);
     if (isInside(root.path, folder))
-      throw new Problem(409, 'root-exists', `${folder} lies in ${root.path}, which is taken in already`);
-    if (isInside(folder, root.path))
+      throw new Problem(
+        409,
+        'root-exists',
+        root.removed
+          ? `${folder} lies in ${root.path}, which was removed from the library; choose that one again`
+          : `${folder} lies in ${root.path}, which is taken in already`,
+      );
+    if (isInside(folder, root.path) && !(swallows && root.purpose === 'library'))
       throw new Problem(409, 'root-inside', `${root.path} is taken in already and lies in this folder`);
   }
 }

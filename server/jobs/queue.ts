@@ -2,6 +2,7 @@
 import { makeWorkerUtils, run, type Runner, type TaskList, type WorkerUtils } from 'graphile-worker';
 import { EventEmitter } from 'node:events';
 import { Logger } from 'graphile-worker';
+import pg from 'pg';
 import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
 import { log } from '../base/log.ts';
@@ -37,6 +38,7 @@ const quietLogger = new Logger(() => (level, message) => {
   if (level === 'error') log.error({ worker: true }, message);
 });
 const MAX_ATTEMPTS = 3;
+const MAX_CONNECTIONS = 10;
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 const isThere = (database: Database): Promise<boolean> =>
@@ -44,6 +46,18 @@ const isThere = (database: Database): Promise<boolean> =>
     () => true,
     () => false,
   );
+
+/**
+ * Connections whose end is no error to anybody: the pool of graphile-worker takes its ear off while it lets them go, and
+ * one that is cut just then would end the process.
+ */
+function openPool(url: string): pg.Pool {
+  const pool = new pg.Pool({ connectionString: url, max: MAX_CONNECTIONS });
+  const quietly = (error: Error): void => log.warn(error, 'a connection of the queue was lost');
+  pool.on('error', quietly);
+  pool.on('connect', (client) => client.on('error', quietly));
+  return pool;
+}
 
 /**
  * Opens the queue; its tables are made on first use.
@@ -57,6 +71,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
   const tellNames = (): Promise<void> =>
     database.run('UPDATE workers SET worker_ids = $2::text[] WHERE id = $1', [life.id, lockNames]);
   let runner: Runner | null = null,
+    pool: pg.Pool | null = null,
     closing = false,
     inHand = 0;
   const life = await beginLife(database.url, (takenForDead) => {
@@ -83,6 +98,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     );
 
   async function begin(tasks: TaskList, concurrency: number): Promise<Runner> {
+    const pool = await fresh();
     const events = new EventEmitter();
     const remember = (id: string): void => {
       lockNames.push(id);
@@ -91,7 +107,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     events.on('pool:create', ({ workerPool }: { workerPool: { id: string } }) => remember(workerPool.id));
     events.on('worker:create', ({ worker }: { worker: { workerId: string } }) => remember(worker.workerId));
     return run({
-      connectionString: database.url,
+      pgPool: pool,
       taskList: tasks,
       concurrency,
       noHandleSignals: true,
@@ -101,6 +117,14 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       // As batches, however small: only of those a release that fails ends the runner, instead of leaving the job held.
       preset: { worker: { completeJobBatchDelay: 0, failJobBatchDelay: 0 } },
     });
+  }
+
+  /** Connections for a runner; those of the one before go. */
+  async function fresh(): Promise<pg.Pool> {
+    const former = pool;
+    pool = openPool(database.url);
+    await former?.end().catch(() => undefined);
+    return pool;
   }
 
   /** When the database goes away the runner ends. It begins anew when the database is back, with what was in hand. */
@@ -180,6 +204,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     async close() {
       closing = true;
       await runner?.stop().catch((error: unknown) => log.warn(error, 'the queue did not stop cleanly'));
+      await pool?.end().catch(() => undefined);
       await utils.release();
       await life.close();
     },

@@ -110,7 +110,7 @@ export async function storeFiles(database: Database, changes: readonly ChangedFi
 }
 
 /** What the sheet shows of main files. */
-const mirror = (database: Database, trackIds: readonly number[], t: Transaction): Promise<void> =>
+export const mirror = (database: Database, trackIds: readonly number[], t: Transaction): Promise<void> =>
   database.run(
     `UPDATE tracks t SET root_id = f.root_id, file_state = f.state, file_size = f.size,
       file_modified_ms = f.modified_ms, file_changed_ms = f.changed_ms
@@ -120,7 +120,7 @@ const mirror = (database: Database, trackIds: readonly number[], t: Transaction)
   );
 
 /** Where main files lie, with what is searched. */
-async function namePlaces(database: Database, trackIds: readonly number[], t: Transaction): Promise<void> {
+export async function namePlaces(database: Database, trackIds: readonly number[], t: Transaction): Promise<void> {
   if (trackIds.length === 0) return;
   const places = await database.rows<{ id: number; path: string; root: string }>(
     `SELECT f.track_id AS id, f.path, r.label AS root FROM track_files f JOIN roots r ON r.id = f.root_id

@@ -1,17 +1,20 @@
-import type { Selection } from '@early-set/core/api/types';
+import type { Applied, Selection } from '@early-set/core/api/types';
+import type { Condition } from '@early-set/core/conditions/condition';
 import { ENGINE_VERSION } from '@early-set/core/analysis/engine';
 import { measureShape, type MeasureWish } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';
 import { join } from 'node:path';
+import { applyInTurn } from '../../changes/edits.ts';
 import { Root, Run } from '../../db/models.ts';
-import { addRoot, moveRoot, rootLines } from '../../intake/intake.ts';
+import { addRoot, moveRoot, removeRoot, rootLines } from '../../intake/intake.ts';
 import { allowedPlaces, browse } from '../../intake/places.ts';
 import { queueScan } from '../../intake/scans.ts';
 import { twinOf } from '../../intake/twins.ts';
 import { MAX_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
 import { queueAnalysis } from '../../jobs/analysis.ts';
 import { recentRuns, runFailures } from '../../jobs/runs.ts';
+import { removeDraft } from '../../library/fileDrafts.ts';
 import { worthMeasuring } from '../../library/check.ts';
 import { selectedIds } from '../../library/sheet.ts';
 import { notFound, Problem } from '../../base/problem.ts';
@@ -63,6 +66,18 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
         return { runId: await queueScan(runs.intake, root, body.lossAccepted) };
       },
     ),
+  );
+  router.post(
+    '/roots/:id/remove',
+    route<{ id: number }>({ params: idParam }, async ({ params }): Promise<Applied | null> => {
+      const root = await rootOf(params.id);
+      const where: Condition = { inFolder: { rootId: root.id, path: '' }, below: true };
+      const items = await removeDraft(database, await selectedIds(database, { where, except: [] }));
+      const title = `Remove the folder ${root.label} from the library`;
+      const made = items.length > 0 ? await applyInTurn(changing, () => Promise.resolve({ title, items })) : null;
+      await removeRoot(database, root);
+      return made;
+    }),
   );
   router.post(
     '/roots/:id/path',

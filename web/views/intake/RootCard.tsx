@@ -1,11 +1,13 @@
 /** One folder that was taken in: what it holds, whether its drive is there, and what can be done about it. */
-import { RefreshCw, Unplug } from 'lucide-react';
+import { Ellipsis, RefreshCw, Unplug } from 'lucide-react';
 import { Link } from 'react-router';
-import type { RootLine } from '@early-set/core/api/types';
+import { toast } from 'sonner';
+import type { Applied, RootLine } from '@early-set/core/api/types';
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
-import { perform } from '../../data/actions.ts';
+import { change, complain, perform } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { Button } from '../../ui/Button.tsx';
+import { Menu } from '../../ui/Menu.tsx';
 import { dayAndTime } from '../../ui/format.ts';
 import { sheetAddress } from '../tracks/filters/filters.ts';
 
@@ -18,6 +20,13 @@ interface Props {
 }
 
 export function RootCard({ root, chosen, onChoose, onElsewhere }: Props) {
+  /** The files stay where they are; undo brings its tracks back with lists and history. */
+  const remove = (): void => {
+    post<Applied | null>(`/roots/${root.id}/remove`).then((made) => {
+      if (made) void change(Promise.resolve(made));
+      else toast(`${root.label} is removed from the library`);
+    }, complain);
+  };
   const inRoot: Condition = { inFolder: { rootId: root.id, path: '' }, below: true };
   const missing = allOf(inRoot, { field: 'fileState', test: 'one of', values: ['missing'] });
   return (
@@ -60,6 +69,14 @@ export function RootCard({ root, chosen, onChoose, onElsewhere }: Props) {
             Scan again
           </Button>
         )}
+        <Menu
+          label={`More for ${root.label}`}
+          items={[{ label: 'Remove from the library', run: remove, danger: true }]}
+        >
+          <Button kind="quiet" aria-label={`More for ${root.label}`}>
+            <Ellipsis size={13} />
+          </Button>
+        </Menu>
       </div>
     </li>
   );

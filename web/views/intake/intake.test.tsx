@@ -157,7 +157,7 @@ describe('files on their way', () => {
     await opened();
     choose('one.mp3', 'two.mp3');
     await waitFor(() => expect(uploads).toHaveLength(1));
-    fireEvent.click(screen.getByRole('button', { name: /Shelf 2/ }));
+    fireEvent.click(screen.getByRole('button', { name: /^Shelf 2/ }));
     choose('three.mp3');
     await waitFor(() => expect(uploads).toHaveLength(2));
     await later(() => {
