@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { RootLine } from '@early-set/core/api/types';
 import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useBrowse, usePlaces } from '../../data/hooks.ts';
+import { useBrowse, usePlaces, useRoots } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 
@@ -13,24 +13,35 @@ interface Props {
   /** The folder whose drive came back in another place; null to take a new one in. */
   moved: RootLine | null;
   onClose: () => void;
+  /** Told of the folder that was taken in, or was there already. */
+  onTaken: (rootId: number) => void;
 }
 
-export function FolderPicker({ open, moved, onClose }: Props) {
+const lieIn = (folder: string, path: string): boolean => path.startsWith(folder === '/' ? '/' : `${folder}/`);
+
+export function FolderPicker({ open, moved, onClose, onTaken }: Props) {
+  const { data: roots = [] } = useRoots();
   const { data: places = [] } = usePlaces(open);
   const [path, setPath] = useState<string | null>(null);
   const [measure, setMeasure] = useState(true);
   const here = path ?? places[0]?.path ?? null;
   const { data: folder, error } = useBrowse(open ? here : null);
+  /** The folder itself is taken in already; those below it are. */
+  const there = moved ? undefined : roots.find((r) => r.path === here);
+  const inside = moved || !here ? [] : roots.filter((r) => r.purpose === 'library' && lieIn(here, r.path));
   const take = (): void => {
     if (!here) return;
-    const asked = moved
+    const asked: Promise<{ rootId?: number; runId: number | null } | undefined> = moved
       ? perform(post(`/roots/${moved.id}/path`, { path: here }), `${moved.label} is found again`)
-      : perform(post('/roots', { path: here, measure }), 'The folder is being read');
+      : there
+        ? perform(post(`/roots/${there.id}/scan`), 'Looking for new, changed and missing files')
+        : perform(post('/roots', { path: here, measure }), 'The folder is being read');
     void asked.then((answer) => {
-      if (answer) {
-        onClose();
-        setPath(null);
-      }
+      if (!answer) return;
+      const taken = there?.id ?? answer.rootId;
+      if (taken !== undefined) onTaken(taken);
+      onClose();
+      setPath(null);
     });
   };
   return (
@@ -71,9 +82,16 @@ export function FolderPicker({ open, moved, onClose }: Props) {
             >
               <ChevronUp size={15} />
             </Button>
-            <p className="figures min-w-0 flex-1 truncate text-small" title={here ?? ''} dir="ltr">
-              {here}
-            </p>
+            <input
+              key={here ?? ''}
+              aria-label="Path; Enter goes there"
+              defaultValue={here ?? ''}
+              spellCheck={false}
+              onKeyDown={(e) => {
+                if (e.key === 'Enter' && e.currentTarget.value.trim()) setPath(e.currentTarget.value.trim());
+              }}
+              className="figures min-w-0 flex-1 rounded-xs border border-transparent bg-transparent px-1 py-0.5 text-small hover:border-line focus:border-tide-deep focus:bg-sheet"
+            />
           </div>
           <ul className="h-[250px] overflow-auto" aria-label="Folders inside">
             {error && <li className="p-2 text-flare">{error.message}</li>}
@@ -96,7 +114,14 @@ export function FolderPicker({ open, moved, onClose }: Props) {
               (folder.audioFiles
                 ? `${several(folder.audioFiles, 'audio file')} directly in this folder`
                 : 'No audio files directly in this folder')}
+            {there && '. It is taken in already; it can be scanned again'}
           </p>
+          {inside.length > 0 && (
+            <p className="text-small">
+              {inside.map((r) => r.label).join(', ')} {inside.length === 1 ? 'is' : 'are'} taken in already and{' '}
+              {inside.length === 1 ? 'becomes' : 'become'} part of it, with lists and history.
+            </p>
+          )}
         </div>
       </div>
       <div className="mt-3 flex items-center gap-3">
@@ -111,7 +136,7 @@ export function FolderPicker({ open, moved, onClose }: Props) {
         </label>
         <Button onClick={onClose}>Cancel</Button>
         <Button kind="main" disabled={!folder} onClick={take}>
-          {moved ? 'It is this folder' : 'Take in this folder'}
+          {moved ? 'It is this folder' : there ? 'Scan again' : 'Take in this folder'}
         </Button>
       </div>
     </Dialog>

@@ -155,6 +155,7 @@ export function IntakeView() {
         open={picking !== null}
         moved={picking === 'new' ? null : picking}
         onClose={() => setPicking(null)}
+        onTaken={setChosen}
       />
     </div>
   );

@@ -224,6 +224,24 @@ describe('choosing a folder', () => {
     expect(sent).toEqual([{ path: '/roots', body: { path: '/music/New', measure: false } }]);
   });
 
+  test('a path can be typed; of a folder that is there a scan is offered, of folders inside it is said what becomes', async () => {
+    await opened();
+    fireEvent.click(screen.getByRole('button', { name: 'Choose a folder' }));
+    const dialog = await screen.findByRole('dialog');
+    const typed = async (path: string): Promise<void> => {
+      const box = await within(dialog).findByRole('textbox', { name: /^Path/ });
+      fireEvent.change(box, { target: { value: path } });
+      fireEvent.keyDown(box, { key: 'Enter' });
+    };
+    await typed('/music');
+    expect(await within(dialog).findByText(/become part of it, with lists and history/)).toBeTruthy();
+    await typed('/music/2');
+    fireEvent.click(await within(dialog).findByRole('button', { name: 'Scan again' }));
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    expect(sent.at(-1)!.path).toBe('/roots/2/scan');
+    expect(screen.getByRole('button', { name: /^Shelf 2/ }).getAttribute('aria-pressed')).toBe('true');
+  });
+
   test('a folder that cannot be read says why', async () => {
     serve({ ...answers(), '/places/browse': new Refusal(403, 'outside', 'This folder may not be read') });
     await opened();
