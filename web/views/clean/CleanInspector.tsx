@@ -72,7 +72,20 @@ export function CleanInspector({
               className={`flex flex-col-reverse px-2.5 py-1.5 ${i % 2 ? 'border-l border-line' : ''} ${i > 1 ? 'border-t border-line' : ''}`}
             >
               <dt className="text-tiny text-dim">{words}</dt>
-              <dd className="heading text-[18px] leading-6">{n.toLocaleString('en-GB')}</dd>
+              <dd className="heading text-[18px] leading-6">
+                {i === 1 && open[0] ? (
+                  <button
+                    type="button"
+                    onClick={() => onShow(open[0]!.trackId)}
+                    title="Show the first of them"
+                    className="underline hover:text-buoy-text"
+                  >
+                    {n.toLocaleString('en-GB')}
+                  </button>
+                ) : (
+                  n.toLocaleString('en-GB')
+                )}
+              </dd>
             </div>
           ))}
         </dl>

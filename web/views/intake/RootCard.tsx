@@ -41,7 +41,10 @@ export function RootCard({ root, chosen, onChoose, onElsewhere }: Props) {
         <Link to={sheetAddress(`All of ${root.label}`, inRoot)} className="hover:underline">
           <b className="figures">{root.tracks}</b> tracks
         </Link>
-        , <b className="figures">{root.notTaken}</b> not taken
+        ,{' '}
+        <button type="button" onClick={onChoose} title="List them" className="hover:underline">
+          <b className="figures">{root.notTaken}</b> not taken
+        </button>
         {root.missing > 0 && (
           <>
             ,{' '}

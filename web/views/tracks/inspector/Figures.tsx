@@ -12,7 +12,9 @@ import { figure } from '../../../ui/format.ts';
 /** The four figures that matter most of a track. */
 export function Figures({ track }: { track: TrackDetails }) {
   const v = track.values;
-  const steady = v.tempoSteady === true ? 'steady grid' : v.tempoSteady === false ? 'drifts' : 'no beat';
+  // Only what was measured can have no beat.
+  const none = track.analysis ? 'no beat' : 'not measured';
+  const steady = v.tempoSteady === true ? 'steady grid' : v.tempoSteady === false ? 'drifts' : none;
   const confidence = typeof v.keyConfidence === 'number' ? `confidence ${v.keyConfidence.toFixed(2)}` : '';
   const figures: [string, string][] = [
     [typeof v.bpm === 'number' ? v.bpm.toFixed(2) : '–', `BPM · ${steady}`],
