@@ -50,7 +50,15 @@ const root = await Root.create({ path: music, label: 'bench', measure: false });
 const rows: (string | number)[][] = [];
 for (const what of ['first scan', 'scanning again']) {
   const start = performance.now();
-  const report = await scanRoot({ database, art, files, policy: 'fill gaps', root, progress: async () => undefined });
+  const report = await scanRoot({
+    database,
+    art,
+    files,
+    policy: 'fill gaps',
+    settings: {},
+    root,
+    progress: async () => undefined,
+  });
   const seconds = (performance.now() - start) / 1000;
   rows.push([
     what,

@@ -273,6 +273,8 @@ export interface DeskSettings {
   newId3Version: 3 | 4;
   /** What happens when a file says something else than what was typed. */
   changedFiles: Exclude<ChosenPolicy, 'keep'>;
+  /** Stars go into tags that have a place for them, and are taken from there. */
+  starsInFiles: boolean;
   /** What "ready for the floor" and "ready for playout" ask for. */
   gapRules: GapRules;
 }
@@ -280,6 +282,7 @@ export const DEFAULT_SETTINGS: DeskSettings = {
   editsGoTo: 'library and files',
   newId3Version: 4,
   changedFiles: 'fill gaps',
+  starsInFiles: false,
   gapRules: DEFAULT_RULES,
 };
 

@@ -1,7 +1,7 @@
 /** Drafts for the tags of files: what a file has to say for the library's values. */
 import { fieldOf } from '../fields/table.ts';
 import type { FieldValue } from '../fields/values.ts';
-import { inTags, saysValue, textsFor, type FileFields } from '../tags/values.ts';
+import { inTags, saysValue, textsFor, type BySetting, type FileFields } from '../tags/values.ts';
 import type { ChangeItem } from './items.ts';
 import { editedValue } from './kinds/setField.ts';
 import { pictureEdit, type SetPicture } from './kinds/setPicture.ts';
@@ -12,10 +12,11 @@ export function writeFields(
   trackId: number,
   values: Readonly<Record<string, FieldValue>>,
   file: FileFields,
+  settings: BySetting = {},
 ): WriteTags | null {
   const fields: Record<string, TagWrite> = {};
   for (const [id, value] of Object.entries(values)) {
-    if (!inTags(id)) continue;
+    if (!inTags(id, settings)) continue;
     const before = file ? [...(file[id] ?? [])] : null;
     if (before && saysValue(fieldOf(id), before, value)) continue;
     fields[id] = { before, after: textsFor(fieldOf(id), value) };
@@ -27,7 +28,11 @@ export function writeFields(
  * The writing that goes with edits of the library: one item a track, behind all of them.
  * @param fileOf what a track's file is known to hold
  */
-export function withWriting(items: readonly ChangeItem[], fileOf: (trackId: number) => FileFields): ChangeItem[] {
+export function withWriting(
+  items: readonly ChangeItem[],
+  fileOf: (trackId: number) => FileFields,
+  settings: BySetting = {},
+): ChangeItem[] {
   const edits = new Map<number, { values: Record<string, FieldValue>; picture?: SetPicture }>();
   const of = (trackId: number) => {
     const known = edits.get(trackId) ?? { values: {} };
@@ -42,7 +47,7 @@ export function withWriting(items: readonly ChangeItem[], fileOf: (trackId: numb
   }
   const writes: WriteTags[] = [];
   for (const [trackId, { values, picture }] of edits) {
-    const fields = writeFields(trackId, values, fileOf(trackId))?.fields ?? {};
+    const fields = writeFields(trackId, values, fileOf(trackId), settings)?.fields ?? {};
     if (picture) writes.push(writeTagsItem(trackId, fields, { before: picture.before, after: picture.after }));
     else if (Object.keys(fields).length) writes.push(writeTagsItem(trackId, fields));
   }

@@ -41,6 +41,8 @@ export interface Field {
   firstOnly?: true;
   /** Choices of a 'choice' field, with their labels. */
   choices?: Record<string, string>;
+  /** Goes into files, and is taken from them, only where this setting of the desk says so. */
+  bySetting?: 'starsInFiles';
   /** Long texts, of many lines: lists show how they begin, and they are edited as a whole. */
   long?: true;
   /** Of its figures, as the head of a column says it. */
@@ -52,7 +54,18 @@ export interface Field {
 type Extra = Partial<
   Pick<
     Field,
-    'width' | 'searched' | 'gap' | 'limits' | 'tags' | 'choices' | 'editable' | 'mark' | 'unit' | 'firstOnly' | 'long'
+    | 'width'
+    | 'searched'
+    | 'gap'
+    | 'limits'
+    | 'tags'
+    | 'choices'
+    | 'editable'
+    | 'mark'
+    | 'unit'
+    | 'firstOnly'
+    | 'long'
+    | 'bySetting'
   >
 >;
 
@@ -284,7 +297,13 @@ export const FIELDS: readonly Field[] = [
   field('measured', 'soundsReencoded', 'Re-encoded', 'flag', { width: 84 }),
   field('measured', 'clippedRuns', 'Clipped', 'integer', { width: 66 }),
 
-  field('own', 'rating', 'Stars', 'integer', { width: 78, limits: { min: 0, max: 5 } }),
+  field('own', 'rating', 'Stars', 'integer', {
+    width: 78,
+    limits: { min: 0, max: 5 },
+    bySetting: 'starsInFiles',
+    firstOnly: true,
+    tags: { id3: ['POPM'], vorbis: ['RATING'] },
+  }),
   field('own', 'moods', 'Moods', 'texts', {
     width: 120,
     tags: { ...freeForm('MOOD'), id3: ['TMOO', 'TXXX:MOOD'], ape: ['Mood'] },

@@ -67,3 +67,47 @@ test('a counter of plays is read, however long, and cannot be written', () => {
   expect(read(counted([0, 1, 0, 0, 0])).playCount).toEqual(['16777216']);
   expect(fieldOf('playCount').editable).toBe(false);
 });
+
+describe('stars', () => {
+  const popm = (address: string, rating: number, plays: number[] = []): Uint8Array =>
+    frame(4, 'POPM', concat([toLatin1(address), Uint8Array.of(0, rating, ...plays)]));
+  const file = concat([id3(4, [popm('one@slip.example', 196, [0, 0, 0, 7]), popm('two@slip.example', 64)]), frames]);
+  test.each([
+    [1, '1'],
+    [51, '1'],
+    [64, '2'],
+    [128, '3'],
+    [196, '4'],
+    [204, '4'],
+    [255, '5'],
+    [0, undefined],
+  ])('a popularity of %i is %s', (rating, stars) => {
+    expect(read(concat([id3(4, [popm('', rating)]), frames])).rating?.[0] || undefined).toBe(stars);
+  });
+  test('the first rating is changed; its listener, its plays, and what others gave stay', () => {
+    const made = after(file, { rating: ['2'] });
+    expect(read(made).rating).toEqual(['2']);
+    expect(holds(made, 'one@slip.example\0\x40\0\0\0\x07')).toBe(true);
+    expect(holds(made, 'two@slip.example\0\x40')).toBe(true);
+    const none = after(file, { rating: [] });
+    expect(read(none).rating?.[0] ?? '').toBe('');
+    expect(holds(none, 'one@slip.example\0\0\0\0\0\x07')).toBe(true);
+  });
+  test.each(['1', '2', '3', '4', '5'])('%s are the same ones afterwards, by fifths and by thresholds', (stars) => {
+    for (const name of ['MP3 with v2.3', 'MP3 with nothing', 'FLAC'])
+      expect([name, read(after(FILES[name]!, { rating: [stars] })).rating]).toEqual([name, [stars]]);
+    const tag = openTags(sourceOf(after(FILES['MP3 with v2.4']!, { rating: [stars] }))).sets[0]!;
+    const figure = Number(tag.get('POPM')![0]);
+    expect([figure < 32, figure < 96, figure < 160, figure < 224].filter((less) => !less).length + 1).toBe(
+      Number(stars),
+    );
+  });
+  test.each([
+    ['4', '4'],
+    ['80', '4'],
+    ['100', '5'],
+    ['0', undefined],
+  ])('a rating of %s in Vorbis comments is %s', (said, stars) => {
+    expect(read(flac(['title=x', `RATING=${said}`], 100)).rating?.[0] || undefined).toBe(stars);
+  });
+});

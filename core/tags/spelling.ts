@@ -12,6 +12,7 @@ const isR128 = (name: string): boolean => /^R128_/i.test(name);
 const isGain = (field: Field): boolean => field.id === 'trackGainDb' || field.id === 'albumGainDb';
 const isPeak = (field: Field): boolean => field.id === 'trackPeak' || field.id === 'albumPeak';
 const isCounted = (field: Field): boolean => field.id === 'trackNumber' || field.id === 'discNumber';
+const isStars = (field: Field): boolean => field.id === 'rating';
 const isTotal = (field: Field): boolean => field.id === 'trackTotal' || field.id === 'discTotal';
 /** Names that hold a number and "of how many" in one text: "3/12". */
 const isPair = (name: string): boolean => !/TOTAL/i.test(name);
@@ -47,6 +48,7 @@ export function spelled(field: Field, name: string, texts: readonly string[], ol
         : `${gain.toFixed(2)} dB`,
     ];
   }
+  if (isStars(field)) return [starsAs(name, numberIn(field, first))];
   if (isPeak(field)) return [numberIn(field, first).toFixed(6)];
   if (field.type === 'number' || field.type === 'integer') return [first];
   return field.type === 'texts' ? [...texts] : [texts.join('; ')];
@@ -68,8 +70,25 @@ function numberIn(field: Field, text: string): number {
  */
 export function unspelled(field: Field, name: string, text: string): string {
   if (isTotal(field) && isPair(name)) return totalIn(text) ?? '';
-  if (!isGain(field) && !isPeak(field)) return text;
+  if (!isGain(field) && !isPeak(field) && !isStars(field)) return text;
   const number = Number.parseFloat(text.replace(',', '.'));
   if (!Number.isFinite(number)) return text;
+  if (isStars(field)) return starsIn(name, number);
   return String(isR128(name) ? Math.round((number / 256 + BETWEEN_TARGETS) * 100) / 100 : number);
+}
+
+/**
+ * Stars as a rating from 0 to 255 (ID3's POPM), or to 100. There are two usual ways to read the first, by fifths and by
+ * thresholds (32, 96, 160, 224): these figures are the same stars in both.
+ */
+const POPULARITY = [0, 26, 64, 128, 192, 255];
+const starsAs = (name: string, stars: number): string => {
+  const whole = Math.max(0, Math.min(5, Math.round(stars)));
+  return String(name === 'POPM' ? POPULARITY[whole] : whole * 20);
+};
+
+/** The other way; some write one to five where others write to a hundred. Nothing for a rating of none. */
+function starsIn(name: string, number: number): string {
+  const stars = name === 'POPM' ? Math.ceil(number / 51) : number <= 5 ? number : number / 20;
+  return number <= 0 ? '' : String(Math.max(1, Math.min(5, Math.round(stars))));
 }

@@ -36,11 +36,11 @@ function checked(field: Field, input: unknown): FieldValue {
   return result.ok ? result.value : null;
 }
 
-/** All that the texts of a file say, as values. */
-export function valuesOf(texts: NonNullable<FileFields>): Record<string, FieldValue> {
+/** All that the texts of a file say, as values; of fields that are by setting, those that are wished for. */
+export function valuesOf(texts: NonNullable<FileFields>, settings: BySetting = {}): Record<string, FieldValue> {
   const out: Record<string, FieldValue> = {};
   for (const [id, found] of Object.entries(texts)) {
-    const field = findField(id),
+    const field = inTags(id, settings) ? findField(id) : undefined,
       value = field ? valueIn(field, found) : null;
     if (value !== null) out[id] = value;
   }
@@ -68,8 +68,20 @@ export function saysValue(field: Field, texts: readonly string[], value: FieldVa
 /** What a file is known to hold: field id to texts. Null when nobody has looked. */
 export type FileFields = Readonly<Record<string, readonly string[]>> | null;
 
-/** Can tags hold the field at all? */
-export const inTags = (fieldId: string): boolean => Object.keys(findField(fieldId)?.tags ?? {}).length > 0;
+/** Which fields that are by setting are wished for. */
+export interface BySetting {
+  starsInFiles?: boolean;
+}
+
+/** Do tags hold the field, and are they meant to? */
+export function inTags(fieldId: string, settings: BySetting = {}): boolean {
+  const field = findField(fieldId);
+  return (
+    field !== undefined &&
+    Object.keys(field.tags).length > 0 &&
+    (field.bySetting === undefined || settings[field.bySetting] === true)
+  );
+}
 
 /**
  * Which fields the library says otherwise than the file, after some were set.

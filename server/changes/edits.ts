@@ -29,11 +29,11 @@ export const editInTurn = (context: ChangeContext, draft: () => Promise<Draft>):
 
 /** Adds to a draft what has to be written into files for it. */
 async function withFiles({ database }: ChangeContext, draft: Draft): Promise<Draft> {
-  const { editsGoTo } = await deskSettings();
-  if (editsGoTo === 'library') return draft;
+  const settings = await deskSettings();
+  if (settings.editsGoTo === 'library') return draft;
   const ids = [...new Set(draft.items.flatMap((i) => ('trackId' in i ? [i.trackId] : [])))];
   const known = await expectedFileFields(database, ids);
-  return { ...draft, items: withWriting(draft.items, (id) => known.get(id) ?? null) };
+  return { ...draft, items: withWriting(draft.items, (id) => known.get(id) ?? null, settings) };
 }
 
 /** What is known of the files of a change set when they are written, or on their way. */
@@ -79,6 +79,7 @@ export async function draftWriting(
   trackIds: readonly number[],
   fields: readonly string[] | null,
 ): Promise<WriteTags[]> {
+  const settings = await deskSettings();
   const known = await expectedFileFields(database, trackIds);
   const tracks = await loadTracks(
     database,
@@ -89,6 +90,6 @@ export async function draftWriting(
     const values = Object.fromEntries((fields ?? unwritten).map((field) => [field, all[field] ?? null]));
     // Asked for by name, an empty field is passed over: it would take something out of the file that nobody looked at.
     const wanted = fields ? Object.fromEntries(Object.entries(values).filter(([, value]) => value !== null)) : values;
-    return writeFields(id, wanted, known.get(id) ?? null) ?? [];
+    return writeFields(id, wanted, known.get(id) ?? null, settings) ?? [];
   });
 }

@@ -1,6 +1,7 @@
 /** What a scan works with, and what it ends with. */
 import type { DeskSettings } from '@early-set/core/api/types';
 import type { FileState } from '@early-set/core/changes/snapshot';
+import type { BySetting } from '@early-set/core/tags/values';
 import type { Database } from '../db/database.ts';
 import type { FilePool } from '../files/filePool.ts';
 import type { ArtStore } from '../media/art.ts';
@@ -31,6 +32,8 @@ export interface ScanContext {
   files: FilePool;
   /** What happens when a changed file says something else than what is there. */
   policy: DeskSettings['changedFiles'];
+  /** Which fields that are by setting are taken. */
+  settings: BySetting;
   root: { id: number; path: string; label: string };
   /** Files that are not there are really gone, however many: somebody said so. */
   lossAccepted?: boolean;

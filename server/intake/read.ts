@@ -1,6 +1,6 @@
 /** Reading one file: its tags as the surgery on tags sees them, how it is made, its picture; or why it is not taken. */
 import type { FieldValue } from '@early-set/core/fields/values';
-import { valuesOf } from '@early-set/core/tags/values';
+import { inTags, valuesOf, type BySetting } from '@early-set/core/tags/values';
 import { dirname, join } from 'node:path';
 import { FileTrouble } from '../files/filePool.ts';
 import type { FileStamp } from '../files/fileTasks.ts';
@@ -51,7 +51,7 @@ export async function readOne(
     return {
       file,
       // What writing would find is what is said here; where it cannot read the tags, another reader has the word.
-      tags: stamp ? valuesOf(stamp.fields) : read.tags,
+      tags: stamp ? valuesOf(stamp.fields, context.settings) : wished(read.tags, context.settings),
       technical: read.technical ?? (await probeTechnical(path, signal)),
       artHash: await pictureFor(root.path, art, file, read, covers),
       stamp,
@@ -83,3 +83,7 @@ async function pictureFor(
   const data = cover ? await readRegular(join(rootPath, cover), MAX_PICTURE_BYTES).catch(() => null) : null;
   return data ? art.keep(data).catch(() => null) : null;
 }
+
+/** Without fields that are taken by setting only. */
+const wished = (tags: Record<string, FieldValue>, settings: BySetting): Record<string, FieldValue> =>
+  Object.fromEntries(Object.entries(tags).filter(([field]) => inTags(field, settings)));

@@ -38,13 +38,15 @@ export function scanRun(tools: ScanTools): ScanRun {
       if (!root) throw notFound('The folder');
       const measure = measuring(database, queue, root);
       try {
+        const settings = await deskSettings();
         const report = await scanRoot({
           database,
           art,
           files,
           root,
           signal,
-          policy: (await deskSettings()).changedFiles,
+          policy: settings.changedFiles,
+          settings,
           lossAccepted,
           progress: async (done, total, current, newTracks) => {
             await tell({ done, total, current });

@@ -4,7 +4,7 @@ import { setField, type SetField } from '@early-set/core/changes/kinds/setField'
 import { merge } from '@early-set/core/fields/merge';
 import { sameValue, type Held, type TrackValues } from '@early-set/core/fields/values';
 import { TAG_FIELDS } from '@early-set/core/tags/edit';
-import { unwrittenAfter } from '@early-set/core/tags/values';
+import { inTags, unwrittenAfter } from '@early-set/core/tags/values';
 import type { Transaction } from 'sequelize';
 import { storeFileTags } from '../changes/fileTags.ts';
 import { journalMade } from '../changes/journal.ts';
@@ -140,7 +140,7 @@ async function mergeChanged(
   at: string,
   t: Transaction,
 ): Promise<{ items: SetField[]; differing: number | null }> {
-  const { database, policy } = context,
+  const { database, policy, settings } = context,
     { tags, technical, artHash, stamp } = taken;
   const track = (await loadTracks(database, [trackId], [...TAG_FIELDS.map((f) => f.id), 'playoutId'], t)).get(trackId);
   if (!track) return { items: [], differing: null };
@@ -148,6 +148,7 @@ async function mergeChanged(
   const items: SetField[] = [];
   const byPeople: string[] = [];
   for (const { id: field } of TAG_FIELDS) {
+    if (!inTags(field, settings)) continue;
     const now = heldOf(track.values[field], track.origins, field) ?? undefined;
     if (!(field in tags) && now?.origin !== 'file tag') {
       if (now && BY_PEOPLE.has(now.origin)) byPeople.push(field);

@@ -72,6 +72,20 @@ export function Settings() {
                 <option value={3}>ID3v2.3, for older programs</option>
               </select>
             </Line>
+            <Line
+              label="Stars"
+              note="Where tags have a place for them (ID3 and Vorbis comments). They are read from there by the next scan, too."
+            >
+              <label className="flex items-center gap-1.5 text-small">
+                <input
+                  type="checkbox"
+                  checked={settings.starsInFiles}
+                  onChange={(e) => set({ starsInFiles: e.target.checked })}
+                  className="accent-ink"
+                />
+                go into the files
+              </label>
+            </Line>
             <div className="flex justify-end">
               <Button kind="main" onClick={() => setOpen(false)}>
                 Done

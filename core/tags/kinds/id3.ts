@@ -54,6 +54,8 @@ export function id3Length(source: Source, at: number): number {
 
 /** Comments and lyrics: with a language and a description, one of each a language. */
 const IN_LANGUAGES = ['COMM', 'USLT'];
+/** Of each listener: an address, a rating from 1 to 255 (0 for none), and how often it was played. */
+const RATING = 'POPM';
 
 /**
  * Takes a tag apart; without bytes, a new one of that version.
@@ -111,16 +113,19 @@ export function openId3(bytes: Uint8Array | null, newVersion: 3 | 4 = 4, room = 
         .map((f) => textsOf(f, name))
         .filter((t): t is string[] => t !== null);
       // They stand in several languages; the first is the one that is shown.
-      if (IN_LANGUAGES.includes(name)) return found[0] ?? null;
+      if (IN_LANGUAGES.includes(name) || name === RATING) return found[0] ?? null;
       return found.length ? found.flat() : null;
     },
     set(name, texts) {
-      if (texts.length === 0) {
+      // Of ratings, what others gave and how often it was played stays.
+      if (texts.length === 0 && name !== RATING) {
         if (frames.some(matching(name))) replace(matching(name), null);
         return;
       }
       const old = frames.find(matching(name));
-      const replaced = IN_LANGUAGES.includes(name) && old ? (f: Frame): boolean => f === old : matching(name);
+      if (texts.length === 0 && !old) return;
+      const replaced =
+        (IN_LANGUAGES.includes(name) || name === RATING) && old ? (f: Frame): boolean => f === old : matching(name);
       replace(replaced, frameOf(name.slice(0, 4), bodyFor(name, texts, major, old)));
     },
     picture() {
@@ -284,6 +289,10 @@ function descriptionOf(body: Uint8Array, from: number): { text: string; next: nu
 
 function textsOf({ id, body }: Frame, name: string): string[] | null {
   // A counter of four bytes or more, the highest first.
+  if (id === RATING && body) {
+    const rating = body[body.indexOf(0) + 1];
+    return body.includes(0) && rating !== undefined ? [String(rating)] : null;
+  }
   if (id === 'PCNT' && body) return [String(body.reduce((n, byte) => n * 256 + byte, 0))];
   if (!body || body.length === 0 || body[0]! > 3) return null;
   if (name.startsWith('TXXX')) return decodeTexts(body[0]!, body, descriptionOf(body, 1).next);
@@ -304,6 +313,12 @@ function bodyFor(name: string, texts: readonly string[], major: 3 | 4, old: Fram
         ? Uint8Array.of(0xff, 0xfe, 0, 0)
         : concat([encodeText(encoding, description), endOfText(encoding)]);
     return concat([Uint8Array.of(encoding), language, said, encodeTexts(encoding, texts)]);
+  }
+  if (id === RATING) {
+    const end = old?.body?.indexOf(0) ?? -1;
+    const [address, plays] =
+      end >= 0 ? [old!.body!.subarray(0, end), old!.body!.subarray(end + 2)] : [new Uint8Array(0), new Uint8Array(0)];
+    return concat([address, Uint8Array.of(0, Number(texts[0] ?? 0)), plays]);
   }
   if (id === 'TXXX') {
     const description = old?.body ? descriptionOf(old.body, 1).text : rest.join(':');

@@ -200,6 +200,7 @@ export function changeRoutes({ database, changing }: Context): Router {
           editsGoTo: Joi.valid('library and files', 'library'),
           newId3Version: Joi.valid(3, 4),
           changedFiles: Joi.valid('fill gaps', 'replace'),
+          starsInFiles: Joi.boolean(),
           gapRules: gapRulesSchema.fork(['floor', 'playout'], (rule) => rule.required()),
         }).min(1),
       },
