@@ -125,7 +125,7 @@ export function FolderPicker({ open, moved, onClose, onTaken }: Props) {
         </div>
       </div>
       <div className="mt-3 flex items-center gap-3">
-        <label className={`flex flex-1 items-center gap-2 ${moved ? 'invisible' : ''}`}>
+        <label className={`flex flex-1 items-center gap-2 ${moved || there ? 'invisible' : ''}`}>
           <input
             type="checkbox"
             checked={measure}
