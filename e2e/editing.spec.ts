@@ -7,7 +7,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import type { SheetPage, SheetRow, TrackDetails } from '@early-set/core/api/types';
+import type { ListContents, ListLine, SheetPage, SheetRow, TrackDetails } from '@early-set/core/api/types';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
@@ -229,5 +229,54 @@ test('completeness: a figure opens just the tracks it counts', async ({ page }) 
       .subarray(0, 2)
       .toString(),
   ).toBe('PK');
+  expect(errors).toEqual([]);
+});
+
+test('lyrics are typed, go into the file line by line, and are found in their own field', async ({ page }) => {
+  const [row] = await rowsFor('Lamp Room');
+  await page.goto(`${app.address}/tracks?find=lamp+room`);
+  await rows(page).first().click();
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  await inspector.getByRole('button', { name: /more fields$/ }).click();
+  await inspector.locator('[data-field="lyrics"]').click();
+  await inspector.getByRole('textbox', { name: 'Lyrics' }).fill('Haul away\nand let the tide go');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByText('Lyrics on one track')).toBeVisible();
+  expect((await now(row!.id)).values.lyrics).toBe('Haul away\nand let the tide go');
+  expect(probe(String(row!.values.path))).toContain('Haul away\\nand let the tide go');
+  await page.goto(`${app.address}/tracks`);
+  await page.getByRole('combobox', { name: 'Where to look' }).selectOption('Lyrics');
+  await page.getByRole('searchbox', { name: 'Find in lyrics' }).fill('"let the tide"');
+  await expect(page.getByTestId('matching')).toHaveText('1');
+  await page.getByRole('combobox', { name: 'Where to look' }).selectOption('Title');
+  await expect(page.getByTestId('matching')).toHaveText('0');
+});
+
+test('by their covers: arrows go along and across, several are chosen and put into a playlist', async ({ page }) => {
+  const errors = watchErrors(page);
+  await page.goto(`${app.address}/tracks?sort=title%3Aasc`);
+  await page.getByRole('radio', { name: 'Covers' }).click();
+  const wall = page.getByRole('listbox', { name: 'Tracks' });
+  await expect(wall.getByRole('option').first()).toBeVisible();
+  const across = await wall.evaluate((box) => {
+    const tops = [...box.querySelectorAll('[role=option]')].map((tile) => tile.getBoundingClientRect().top);
+    return tops.filter((top) => top === tops[0]).length;
+  });
+  expect(across).toBeGreaterThan(2);
+  await wall.focus();
+  for (const key of ['ArrowDown', 'ArrowRight', 'ArrowDown', 'Shift+ArrowRight']) await page.keyboard.press(key);
+  await expect(page.getByText('2 chosen')).toBeVisible();
+  const { rows: all } = await app.get<SheetPage>('/tracks?sort=title');
+  const wanted = [all[across + 1]!, all[across + 2]!];
+  for (const { id } of wanted) await expect(page.locator(`#sheet-${id}`)).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('a');
+  await page.getByPlaceholder('Name of a list, there or new').fill('By sight');
+  await page.getByText('New playlist“By sight”').click();
+  await expect(page.getByText('New playlist "By sight"')).toBeVisible();
+  const list = (await app.get<ListLine[]>('/lists')).find((l) => l.name === 'By sight')!;
+  const { entries } = await app.get<ListContents>(`/lists/${list.id}`);
+  expect(entries.map((e) => e.id)).toEqual(wanted.map((row) => row.id));
+  await page.getByRole('radio', { name: 'List' }).click();
+  await expect(page.getByRole('grid', { name: 'Tracks' })).toBeVisible();
   expect(errors).toEqual([]);
 });

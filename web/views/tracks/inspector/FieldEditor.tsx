@@ -37,6 +37,7 @@ const ALWAYS = new Set([
 const FILE_FIELDS = ['durationSeconds', 'format', 'codec', 'bitrate', 'sampleRate', 'channels', 'fileSize', 'addedAt'];
 /** Fields of many tracks that would not be typed at once. */
 const SINGLE = new Set([
+  'lyrics',
   'cues',
   'gridAnchors',
   'sectionsByHand',
