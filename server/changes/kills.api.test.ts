@@ -16,7 +16,7 @@ const STEPS: readonly WorkStep[] = ['claimed', 'prepared', 'journalled', 'writte
 const FILES = ['a.mp3', 'b.flac', 'c.m4a', 'd.ogg', 'e.opus', 'f.aiff', 'g.wav'];
 
 let h: Harness;
-const { idOf, inFile, set, undo, details, bytesOf } = hands(() => h);
+const { idOf, inFile, set, undo, finished, bytesOf } = hands(() => h);
 
 beforeAll(async () => {
   await buildKiller();
@@ -64,7 +64,7 @@ test(
         at = names[(n * 2) % names.length]!;
       die(h, edit.changeSetId, step, await idOf(at));
       await h.restart();
-      await h.until(async () => (await details(edit.changeSetId)).waiting === 0, 'all is written');
+      await finished(edit.changeSetId);
       for (const name of names) expect([n, step, name, inFile(name).title]).toEqual([n, step, name, [title.trim()]]);
       made.push(edit);
     }

@@ -11,7 +11,7 @@ import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import type { WorkStep } from './context.ts';
 
 let h: Harness;
-const { idOf, pathOf, inFile, set, undo, details, bytesOf } = hands(() => h);
+const { idOf, pathOf, inFile, set, undo, details, finished, bytesOf } = hands(() => h);
 
 beforeAll(async () => {
   await buildKiller();
@@ -50,7 +50,7 @@ test.each<WorkStep>(['claimed', 'prepared', 'journalled', 'written', 'settled'])
     die(h, id, step, await idOf('d.ogg'));
     expect(inFile('many/22.mp3').title).not.toEqual([`Killed when ${step}`]);
     await h.restart();
-    await h.until(async () => (await details(id)).waiting === 0, 'all is written');
+    await finished(id);
     for (const name of names) expect([name, inFile(name).title]).toEqual([name, [`Killed when ${step}`]]);
     expect((await details(id)).lines.map((l) => l.state)).toEqual(Array(8).fill('done'));
     await undo({ changeSetId: id });
@@ -73,7 +73,7 @@ test('in the middle of writing in place: the bytes are put back, then written wh
   expect(half.equals(before!)).toBe(false);
   writeFileSync(pathOf(name), half);
   await h.restart();
-  await h.until(async () => (await details(id)).waiting === 0, 'all is written');
+  await finished(id);
   expect(inFile(name).title).toEqual(['Half and half']);
   const runs = (await h.get('/runs')).body as RunProgress[];
   expect(JSON.stringify(runs.map((r) => r.report))).toContain('had been written in part; its bytes are back');

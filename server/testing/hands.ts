@@ -37,6 +37,15 @@ export function hands(harness: () => Harness) {
     titleOf: async (path: string): Promise<string> =>
       (await one<{ title: string }>('SELECT title FROM tracks WHERE path = $1', [path])).title,
     bytesOf: (names: string[]): Buffer[] => names.map((name) => readFileSync(pathOf(name))),
+    /** Waits until all files of a change set are written, and whoever wrote them has ended. */
+    finished: async (changeSetId: number): Promise<void> => {
+      await harness().until(
+        async () =>
+          ((await harness().get(`/changes/${changeSetId}`).expect(200)).body as ChangeSetDetails).waiting === 0 &&
+          ((await harness().get('/runs')).body as RunProgress[]).every((r) => r.state !== 'running'),
+        'all is written',
+      );
+    },
     /** Waits until a run has ended. */
     ended: async (runId: number): Promise<RunProgress> => {
       await harness().until(async () => (await runOf(runId)).finishedAt !== null, 'the run has ended');
