@@ -5,7 +5,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { join } from 'node:path';
 import type { Applied } from '@early-set/core/api/types';
-import { writeTagsItem } from '@early-set/core/changes/kinds/writeTags';
 import { buildKiller, die } from '../testing/die.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
@@ -16,7 +15,7 @@ const STEPS: readonly WorkStep[] = ['claimed', 'prepared', 'journalled', 'writte
 const FILES = ['a.mp3', 'b.flac', 'c.m4a', 'd.ogg', 'e.opus', 'f.aiff', 'g.wav'];
 
 let h: Harness;
-const { idOf, inFile, set, undo, finished, bytesOf } = hands(() => h);
+const { idOf, inFile, undo, waiting, finished, bytesOf } = hands(() => h);
 
 beforeAll(async () => {
   await buildKiller();
@@ -32,23 +31,6 @@ beforeAll(async () => {
   await h.takeIn(h.music, false);
 });
 afterAll(() => h.stop());
-
-/** An edit whose library part is made and whose files all wait, as a killed server leaves it. */
-async function waiting(names: string[], title: string): Promise<Applied> {
-  await h.patch('/settings', { editsGoTo: 'library' });
-  const made = await set(names, 'title', title);
-  await h.patch('/settings', { editsGoTo: 'library and files' });
-  for (const [i, name] of names.entries()) {
-    const trackId = await idOf(name);
-    const item = writeTagsItem(trackId, { title: { before: inFile(name).title ?? null, after: [title] } });
-    await h.query(
-      `INSERT INTO change_items (change_set_id, seq, item, state, area, track_id)
-        VALUES ($1, $2, $3, 'waiting', 'files', $4)`,
-      [made.changeSetId, 100 + i, JSON.stringify(item), trackId],
-    );
-  }
-  return made;
-}
 
 test(
   `${KILLS} kills: nothing is lost`,

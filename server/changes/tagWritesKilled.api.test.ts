@@ -3,7 +3,6 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { RunProgress } from '@early-set/core/api/types';
-import { writeTagsItem } from '@early-set/core/changes/kinds/writeTags';
 import { splicesOf, type ByteUndo } from '../files/byteUndo.ts';
 import { buildKiller, die } from '../testing/die.ts';
 import { hands } from '../testing/hands.ts';
@@ -11,7 +10,7 @@ import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import type { WorkStep } from './context.ts';
 
 let h: Harness;
-const { idOf, pathOf, inFile, set, undo, details, finished, bytesOf } = hands(() => h);
+const { idOf, pathOf, inFile, undo, details, waiting, finished, bytesOf } = hands(() => h);
 
 beforeAll(async () => {
   await buildKiller();
@@ -24,29 +23,13 @@ beforeAll(async () => {
 });
 afterAll(() => h.stop());
 
-/** A change set whose library part is made and whose files all wait, as a killed server leaves it. */
-async function waiting(names: string[], title: string): Promise<number> {
-  await h.patch('/settings', { editsGoTo: 'library' });
-  const { changeSetId } = await set(names, 'title', title);
-  await h.patch('/settings', { editsGoTo: 'library and files' });
-  for (const [i, name] of names.entries()) {
-    const trackId = await idOf(name);
-    const item = writeTagsItem(trackId, { title: { before: inFile(name).title ?? null, after: [title] } });
-    await h.query(
-      `INSERT INTO change_items (change_set_id, seq, item, state, area, track_id)
-        VALUES ($1, $2, $3, 'waiting', 'files', $4)`,
-      [changeSetId, 100 + i, JSON.stringify(item), trackId],
-    );
-  }
-  return changeSetId;
-}
 const names = ['many/20.mp3', 'many/21.mp3', 'd.ogg', 'many/22.mp3'];
 
 test.each<WorkStep>(['claimed', 'prepared', 'journalled', 'written', 'settled'])(
   'at the step "%s": the next start finishes, and all of it can be taken back',
   async (step) => {
     const before = bytesOf(names);
-    const id = await waiting(names, `Killed when ${step}`);
+    const { changeSetId: id } = await waiting(names, `Killed when ${step}`);
     die(h, id, step, await idOf('d.ogg'));
     expect(inFile('many/22.mp3').title).not.toEqual([`Killed when ${step}`]);
     await h.restart();
@@ -61,7 +44,7 @@ test.each<WorkStep>(['claimed', 'prepared', 'journalled', 'written', 'settled'])
 test('in the middle of writing in place: the bytes are put back, then written whole, and it says so', async () => {
   const name = 'many/21.mp3',
     [before] = bytesOf([name]);
-  const id = await waiting([name], 'Half and half');
+  const { changeSetId: id } = await waiting([name], 'Half and half');
   die(h, id, 'journalled', await idOf(name));
   const [journal] = await h.query<{ intent: { byteUndo: ByteUndo } }>(
     "SELECT intent FROM file_journal WHERE change_set_id = $1 AND state = 'begun'",

@@ -98,7 +98,6 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     );
 
   async function begin(tasks: TaskList, concurrency: number): Promise<Runner> {
-    const pool = await fresh();
     const events = new EventEmitter();
     const remember = (id: string): void => {
       lockNames.push(id);
@@ -107,7 +106,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     events.on('pool:create', ({ workerPool }: { workerPool: { id: string } }) => remember(workerPool.id));
     events.on('worker:create', ({ worker }: { worker: { workerId: string } }) => remember(worker.workerId));
     return run({
-      pgPool: pool,
+      pgPool: freshPool(),
       taskList: tasks,
       concurrency,
       noHandleSignals: true,
@@ -119,12 +118,10 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     });
   }
 
-  /** Connections for a runner; those of the one before go. */
-  async function fresh(): Promise<pg.Pool> {
-    const former = pool;
-    pool = openPool(database.url);
-    await former?.end().catch(() => undefined);
-    return pool;
+  /** Connections for a runner. Those of the one before go by themselves: one that hangs must not keep it waiting. */
+  function freshPool(): pg.Pool {
+    void pool?.end().catch(() => undefined);
+    return (pool = openPool(database.url));
   }
 
   /** When the database goes away the runner ends. It begins anew when the database is back, with what was in hand. */

@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Applied, ChangeSetDetails, RunProgress } from '@early-set/core/api/types';
+import { writeTagsItem } from '@early-set/core/changes/kinds/writeTags';
 import { fieldsIn, openTags } from '@early-set/core/tags/edit';
 import { withSource } from '../files/tagFile.ts';
 import type { Harness } from './harness.ts';
@@ -14,14 +15,32 @@ export function hands(harness: () => Harness) {
   const pathOf = (name: string): string => join(harness().music, name);
   const runOf = async (runId: number): Promise<RunProgress> =>
     ((await harness().get('/runs')).body as RunProgress[]).find((r) => r.id === runId)!;
+  const inFile = (name: string): Record<string, string[]> =>
+    withSource(pathOf(name), (source) => fieldsIn(openTags(source)));
+  const set = async (names: string[], field: string, value: unknown, status = 200): Promise<Applied> => {
+    const ids = await Promise.all(names.map(idOf));
+    return (await harness().post('/fields', { selection: { ids }, field, value }).expect(status)).body as Applied;
+  };
   return {
     idOf,
     pathOf,
-    inFile: (name: string): Record<string, string[]> =>
-      withSource(pathOf(name), (source) => fieldsIn(openTags(source))),
-    set: async (names: string[], field: string, value: unknown, status = 200): Promise<Applied> => {
-      const ids = await Promise.all(names.map(idOf));
-      return (await harness().post('/fields', { selection: { ids }, field, value }).expect(status)).body as Applied;
+    inFile,
+    set,
+    /** Titles whose library part is made and whose files all wait to be written, as a killed server leaves them. */
+    waiting: async (names: string[], title: string): Promise<Applied> => {
+      await harness().patch('/settings', { editsGoTo: 'library' });
+      const made = await set(names, 'title', title);
+      await harness().patch('/settings', { editsGoTo: 'library and files' });
+      for (const [i, name] of names.entries()) {
+        const trackId = await idOf(name);
+        const item = writeTagsItem(trackId, { title: { before: inFile(name).title ?? null, after: [title] } });
+        await harness().query(
+          `INSERT INTO change_items (change_set_id, seq, item, state, area, track_id)
+            VALUES ($1, $2, $3, 'waiting', 'files', $4)`,
+          [made.changeSetId, 100 + i, JSON.stringify(item), trackId],
+        );
+      }
+      return made;
     },
     undo: async ({ changeSetId }: { changeSetId: number }, lines?: number[]): Promise<Applied> =>
       (

@@ -74,7 +74,7 @@ export function Settings() {
             </Line>
             <Line
               label="Stars"
-              note="Where tags have a place for them (ID3 and Vorbis comments). They are read from there by the next scan, too."
+              note="Where tags have a place for them (ID3 and Vorbis comments). A scan takes them from files that are new or changed, too."
             >
               <label className="flex items-center gap-1.5 text-small">
                 <input
