@@ -134,6 +134,18 @@ describe('a stretch over and over', () => {
     expect(audio.elements[0]!.currentTime).toBe(60);
   });
 
+  test('it begins again where the page is not seen and has no frames', async () => {
+    await soon(() => audition(row(1)));
+    await soon(() => repeat({ from: 10, to: 18 }));
+    audio.frames.splice(0);
+    await at(18.2);
+    await soon(() => {
+      audio.elements[0]!.dispatchEvent(new Event('timeupdate'));
+    });
+    expect(audio.elements[0]!.currentTime).toBe(10);
+    expect(state.position).toBe(10);
+  });
+
   test('it ends with the track it belongs to', async () => {
     await soon(() => audition(row(1)));
     await soon(() => repeat({ from: 0, to: 4 }));

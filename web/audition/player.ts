@@ -70,11 +70,13 @@ function audio(): HTMLAudioElement {
   context = new AudioContext();
   gain = context.createGain();
   context.createMediaElementSource(element).connect(gain).connect(context.destination);
-  const follow = (): void =>
+  const follow = (): void => {
+    again();
     set({
       position: element!.currentTime,
       duration: Number.isFinite(element!.duration) ? element!.duration : state.duration,
     });
+  };
   element.addEventListener('timeupdate', follow);
   element.addEventListener('durationchange', follow);
   element.addEventListener('seeked', follow);
@@ -154,8 +156,12 @@ export function toggleAudition(row: SheetRow | null, order: PlayOrder | null = n
   }
   if (!state.track) return;
   const player = audio();
-  if (state.playing) player.pause();
-  else void player.play().catch(() => undefined);
+  if (state.playing) {
+    player.pause();
+    return;
+  }
+  void context?.resume();
+  void player.play().catch(() => undefined);
 }
 
 export const isPlaying = (): boolean => state.playing;
@@ -173,13 +179,20 @@ export function seek(seconds: number): void {
   });
 }
 
+/** Back to its start, when the stretch that is repeated has come to its end. */
+function again(): void {
+  const { repeated } = state;
+  if (repeated && element && element.currentTime >= repeated.to) element.currentTime = repeated.from;
+}
+
 /** Plays a stretch over and over, until somebody goes elsewhere; null lets it go on. */
 export function repeat(stretch: PlayerState['repeated']): void {
   set({ repeated: stretch });
-  // The element tells its time a few times a second only; the end of a loop is wanted to the frame.
+  // The element tells its time a few times a second only; the end of a loop is wanted to the frame. A page that
+  // is not seen has no frames: there the element's own telling has to do.
   const watch = (): void => {
     if (state.repeated !== stretch || !stretch || !element) return;
-    if (element.currentTime >= stretch.to) element.currentTime = stretch.from;
+    again();
     requestAnimationFrame(watch);
   };
   watch();
