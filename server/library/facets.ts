@@ -53,7 +53,7 @@ function groupedSql(facet: string): string | null {
   if (histogram) {
     const { column, low, high, step } = histogram;
     const last = (high - low) / step - 1;
-    const bin = `LEAST(${last}, GREATEST(0, FLOOR((${column} - ${low}) / ${step}.0)))::int`;
+    const bin = `LEAST(${last}, GREATEST(0, FLOOR((${column}::float8 - ${low}) / ${step})))::int`;
     return `SELECT '${facet}' AS facet, b::text AS value, n FROM (SELECT CASE WHEN ${column} IS NOT NULL THEN ${bin} END
       AS b, count(*) AS n FROM m GROUP BY 1) h`;
   }
@@ -63,8 +63,8 @@ function groupedSql(facet: string): string | null {
   if (facet === 'needs' || (isList(facet) && LISTS[facet] === 'filled')) return null;
   const { column } = fieldOf(facet);
   return isList(facet) && LISTS[facet] === 'several'
-    ? `(SELECT '${facet}' AS facet, v AS value, count(*) AS n FROM m, LATERAL unnest(m.${column}) AS v
-        GROUP BY v ORDER BY n DESC, v LIMIT ${LIST_LIMIT})`
+    ? `(SELECT '${facet}' AS facet, v AS value, count(*) AS n
+        FROM (SELECT unnest(${column}) AS v FROM m WHERE ${column} IS NOT NULL) u GROUP BY v ORDER BY n DESC, v LIMIT ${LIST_LIMIT})`
     : `SELECT '${facet}' AS facet, COALESCE(${column}::text, '') AS value, count(*) AS n FROM m GROUP BY ${column}`;
 }
 

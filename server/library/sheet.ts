@@ -69,9 +69,9 @@ export async function sheetPage(database: Database, query: SheetQuery): Promise<
     ? `${sortExpression(query.sort, fit)} ${query.descending ? 'DESC' : 'ASC'} NULLS LAST, t.id`
     : 't.id';
   // Ids first: sorting stays narrow, and whole rows are fetched only for the page.
-  const page = `SELECT p.fit, ${ROW_SELECT}
-    FROM (SELECT t.id, ${fit} AS fit, row_number() OVER () AS place FROM (SELECT t.* FROM tracks t WHERE ${text}
-      ORDER BY ${order} OFFSET $${values.push(query.offset)} LIMIT $${values.push(query.limit)}) t) p
+  const page = `SELECT ${fit} AS fit, ${ROW_SELECT}
+    FROM (SELECT o.id, row_number() OVER () AS place FROM (SELECT t.id FROM tracks t WHERE ${text}
+      ORDER BY ${order} OFFSET $${values.push(query.offset)} LIMIT $${values.push(query.limit)}) o) p
     JOIN tracks t ON t.id = p.id ORDER BY p.place`;
   const [rows, [count]] = await Promise.all([
     database.rows<RawRow>(page, values),
