@@ -14,6 +14,8 @@ import { synthesize } from '../server/testing/ffmpeg.ts';
 
 const GIGABYTES = Number(process.env.BENCH_GB ?? 2);
 const IDLE_EDITS = 60;
+const SMALL_FILES = 300;
+const UNDONE_FILES = 20;
 const folder = mkdtempSync(join(tmpdir(), 'early-set-bench-'));
 const [music, other] = [join(folder, 'music'), join(folder, 'other')];
 for (const path of [music, other]) mkdirSync(path);
@@ -47,7 +49,7 @@ function silence(path: string, bytes: number): void {
 silence(join(music, 'long.wav'), Math.floor((GIGABYTES * 1e9) / 4) * 4);
 const small = join(music, '0.mp3');
 synthesize(small, 'sine=duration=5');
-for (let i = 1; i < 8; i++) copyFileSync(small, join(music, `${i}.mp3`));
+for (let i = 1; i < SMALL_FILES; i++) copyFileSync(small, join(music, `${i}.mp3`));
 
 const { url, drop } = await freshDatabase();
 process.env.EARLY_SET_PLACES = folder;
@@ -77,7 +79,7 @@ const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout
 await ask('POST', '/roots', { path: music, measure: false });
 const { rootId } = await ask<{ rootId: number }>('POST', '/roots', { path: other, measure: false });
 while (await running()) await pause(50);
-const { rows } = await ask<SheetPage>('GET', '/tracks?limit=50');
+const { rows } = await ask<SheetPage>('GET', '/tracks?limit=500');
 const long = rows.find((r) => r.values.path === 'long.wav')!;
 const ids = rows.filter((r) => r !== long).map((r) => r.id);
 
@@ -115,6 +117,42 @@ async function besideCopy(name: string): Promise<{ times: number[]; seconds: num
   return { times, seconds: (performance.now() - began) / 1000 };
 }
 
+/** Runs something five times; its times in ms. */
+async function fiveTimes(work: () => Promise<number>): Promise<number[]> {
+  const times: number[] = [];
+  for (let i = 0; i < 5; i++) times.push(await work());
+  return times;
+}
+/** Makes the spreadsheet of all tracks. */
+async function spreadsheet(): Promise<number> {
+  const began = performance.now();
+  const answer = await fetch(`${server.address}/api/completeness/export`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ selection: { ids: rows.map((r) => r.id) }, format: 'xlsx' }),
+  });
+  if (!answer.ok) throw new Error(await answer.text());
+  await answer.arrayBuffer();
+  return performance.now() - began;
+}
+/** Takes a comment given to some files back, until the last file has its bytes again. */
+async function undo(): Promise<number> {
+  const settled = async (): Promise<void> => {
+    while (await running()) await pause(5);
+  };
+  await ask<Applied>('POST', '/fields', {
+    selection: { ids: ids.slice(0, UNDONE_FILES) },
+    field: 'comment',
+    value: `Comment ${++turn}`,
+  });
+  await settled();
+  const began = performance.now();
+  const undone = await ask<Applied>('POST', '/undo', {});
+  await settled();
+  if (undone.conflicts.length > 0) throw new Error(undone.conflicts[0]!.reason);
+  return performance.now() - began;
+}
+
 console.log(`Typing a title, alone and beside a copy of ${GIGABYTES} GB on the same drive\n`);
 const out: (string | number)[][] = [];
 const line = (where: string, when: string, times: number[], seconds: number | null): number =>
@@ -136,6 +174,15 @@ try {
     line(where, 'beside the copy', times, seconds);
   }
   table(['edit of', 'when', 'edits', 'p50', 'p95', 'longest', 'the copy took'], out);
+  const several = [
+    [`spreadsheet of ${rows.length} tracks`, await fiveTimes(spreadsheet)],
+    [`undo of ${UNDONE_FILES} files`, await fiveTimes(undo)],
+  ] as const;
+  console.log('');
+  table(
+    ['of several', 'p50', 'longest'],
+    several.map(([name, times]) => [name, ...[0.5, 1].map((p) => `${percentile(times, p).toFixed(0)} ms`)]),
+  );
 } finally {
   await server.stop();
   await drop();

@@ -190,7 +190,7 @@ export function watchErrors(page: Page): string[] {
   const errors: string[] = [];
   page.on('pageerror', (e) => errors.push(e.message));
   page.on('console', (m) => {
-    if (m.type() === 'error' && !/status of (4\d\d)/.test(m.text())) errors.push(m.text());
+    if (m.type() === 'error') errors.push(`${m.text()} ${m.location().url}`);
   });
   return errors;
 }

@@ -1,4 +1,7 @@
-/** Errors as one JSON shape: { error: { code, message } }. */
+/**
+ * Errors as one JSON shape: { error: { code, message } }. The page asks with "X-Refusals: inside" for refusals inside
+ * an answer of status 200, with the status in "X-Refused": browsers write every other one to their console as a fault.
+ */
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import { MulterError } from 'multer';
 import { isAway } from '../db/database.ts';
@@ -54,7 +57,9 @@ export const answerErrors: ErrorRequestHandler = (error, request, response, next
     next(error);
     return;
   }
-  response.status(problem.status).json({ error: { code: problem.code, message: problem.message } });
+  const inside = problem.status < 500 && request.headers['x-refusals'] === 'inside';
+  if (inside) response.setHeader('X-Refused', problem.status);
+  response.status(inside ? 200 : problem.status).json({ error: { code: problem.code, message: problem.message } });
 };
 
 /** API paths that do not exist. */

@@ -39,6 +39,12 @@ describe('who may talk to it', () => {
     await h.get('/overview').set('Sec-Fetch-Site', 'same-origin').expect(200);
     await h.get('/overview').set('Origin', h.server.address).expect(200);
   });
+  test('a refusal comes inside an answer where that is asked for, as browsers write others down as faults', async () => {
+    const plain = await h.get('/tracks/999999').expect(404);
+    const inside = await h.get('/tracks/999999').set('X-Refusals', 'inside').expect(200);
+    expect(inside.headers['x-refused']).toBe('404');
+    expect(inside.body).toEqual(plain.body);
+  });
   test('it listens on loopback only', async () => {
     const port = Number(new URL(h.server.address).port);
     expect(new URL(h.server.address).hostname).toBe('127.0.0.1');

@@ -12,11 +12,16 @@ export class ApiError extends Error {
   }
 }
 
+/** What is no fault for a browser to write down comes inside an answer (server/http/errors). */
+const INSIDE = { 'X-Refusals': 'inside' };
+const statusOf = (response: Response): number => Number(response.headers.get('X-Refused') ?? response.status);
+const isRefused = (response: Response): boolean => statusOf(response) >= 300;
+
 async function answerOf<T>(response: Response): Promise<T> {
-  if (response.ok) return (await response.json()) as T;
+  if (!isRefused(response)) return (await response.json()) as T;
   const answer = (await response.json().catch(() => null)) as ErrorAnswer | null;
   throw new ApiError(
-    response.status,
+    statusOf(response),
     answer?.error.code ?? 'failed',
     answer?.error.message ?? 'The server did not answer as expected',
   );
@@ -26,7 +31,7 @@ async function answerOf<T>(response: Response): Promise<T> {
 async function ask<T>(path: string, init?: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(`/api${path}`, init);
+    response = await fetch(`/api${path}`, { ...init, headers: { ...INSIDE, ...init?.headers } });
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
     throw new ApiError(0, 'unreachable', 'Early Set is not running, or cannot be reached');
@@ -45,10 +50,17 @@ const withBody =
 export async function askFile(path: string, body: unknown): Promise<Blob> {
   const response = await fetch(`/api${path}`, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { ...INSIDE, 'Content-Type': 'application/json' },
     body: JSON.stringify(body),
   });
-  return response.ok ? response.blob() : answerOf<Blob>(response);
+  return isRefused(response) ? answerOf<Blob>(response) : response.blob();
+}
+
+/** Asks for bytes that may not be there; with the headers of the answer. */
+export async function askBytes(path: string): Promise<{ data: Uint8Array; headers: Headers } | null> {
+  const response = await fetch(`/api${path}`, { headers: INSIDE });
+  if (isRefused(response)) return null;
+  return { data: new Uint8Array(await response.arrayBuffer()), headers: response.headers };
 }
 
 export const post = withBody('POST');
@@ -73,11 +85,13 @@ export function upload(
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
     request.open('POST', `/api${path}`);
+    for (const [header, value] of Object.entries(INSIDE)) request.setRequestHeader(header, value);
     request.upload.onprogress = (e) => {
       if (e.lengthComputable) progress(e.loaded / e.total);
     };
     request.onload = () => {
-      if (request.status < 300) {
+      const status = Number(request.getResponseHeader('X-Refused') ?? request.status);
+      if (status < 300) {
         resolve();
         return;
       }
@@ -87,7 +101,7 @@ export function upload(
       } catch {
         /* keeps the plain sentence */
       }
-      reject(new ApiError(request.status, 'upload', message));
+      reject(new ApiError(status, 'upload', message));
     };
     request.onerror = () =>
       reject(new ApiError(0, 'unreachable', 'The connection broke while the file was being sent'));

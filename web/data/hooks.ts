@@ -29,7 +29,7 @@ import type {
 import { localDay } from '@early-set/core/clock/clock';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
 import type { Condition } from '@early-set/core/conditions/condition';
-import { get, post } from './api.ts';
+import { askBytes, get, post } from './api.ts';
 import { useAsked } from './asked.ts';
 import { useServerEvents } from './events.ts';
 
@@ -86,12 +86,8 @@ export function useWaveform(id: number | null): WaveformData | null {
   const { data } = useSWR<WaveformData | null>(
     id === null ? null : ['waveform', id],
     async () => {
-      const response = await fetch(`/api/tracks/${id}/waveform`);
-      if (!response.ok) return null;
-      return {
-        data: new Uint8Array(await response.arrayBuffer()),
-        rate: Number(response.headers.get('X-Columns-Per-Second')),
-      };
+      const answer = await askBytes(`/tracks/${id}/waveform`);
+      return answer && { data: answer.data, rate: Number(answer.headers.get('X-Columns-Per-Second')) };
     },
     { revalidateOnFocus: false, dedupingInterval: 5000 },
   );

@@ -43,9 +43,9 @@ export function serve(answers: Record<string, Answer>): { sent: Sent[] } {
         : found[1];
     const refused = answer instanceof Refusal;
     return {
-      ok: !refused,
-      status: refused ? answer.status : 200,
-      headers: new Headers(),
+      ok: true,
+      status: 200,
+      headers: new Headers(refused ? { 'X-Refused': String(answer.status) } : {}),
       json: async () => (refused ? { error: { code: answer.code, message: answer.message } } : answer),
       arrayBuffer: async () => new ArrayBuffer(0),
     } as unknown as Response;

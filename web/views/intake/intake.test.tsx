@@ -62,6 +62,10 @@ function fakeUploads(): void {
       this.#path = path;
     }
     setRequestHeader(): void {}
+    getResponseHeader(): string | null {
+      return this.#refused;
+    }
+    #refused: string | null = null;
     abort(): void {
       this.#own.aborted = true;
       this.onabort?.();
@@ -74,7 +78,8 @@ function fakeUploads(): void {
         aborted: false,
         share: (of) => this.upload.onprogress?.({ lengthComputable: true, loaded: of * 100, total: 100 }),
         arrive: (status = 200, body = {}) => {
-          this.status = status;
+          this.status = 200;
+          this.#refused = status < 300 ? null : String(status);
           this.responseText = JSON.stringify(body);
           this.response = body;
           this.onload?.();
