@@ -7,7 +7,14 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import type { ListContents, ListLine, SheetPage, SheetRow, TrackDetails } from '@early-set/core/api/types';
+import type {
+  ChangeSetLine,
+  ListContents,
+  ListLine,
+  SheetPage,
+  SheetRow,
+  TrackDetails,
+} from '@early-set/core/api/types';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
@@ -75,14 +82,13 @@ test('in the sheet: a cell typed over with an offered value, on by Tab and arrow
   await expect(page.locator('#sheet')).toBeFocused();
   expect((await now(second.id)).values.title).toBe(second.values.title);
 
-  for (let i = 0; i < 3; i++) {
-    const was = JSON.stringify([(await now(first.id)).values, (await now(second.id)).values]);
+  const sets = () => app.get<ChangeSetLine[]>('/changes?limit=20');
+  const had = (await sets()).length;
+  for (let i = 1; i <= 3; i++) {
     await page.keyboard.press('Control+z');
-    await settled(
-      async () => JSON.stringify([(await now(first.id)).values, (await now(second.id)).values]),
-      (is) => is !== was,
-    );
+    await settled(sets, (all) => all.length === had + i && all[0]!.undoOf !== null && all[0]!.waiting === 0);
   }
+  expect((await sets()).slice(0, 3).map((s) => [s.conflicts, s.undoOf === null])).toEqual(Array(3).fill([0, false]));
   await settled(
     () => Promise.resolve(readFileSync(join(app.music, String(first.values.path))).equals(before[0]!)),
     (same) => same,
