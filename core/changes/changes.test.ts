@@ -22,6 +22,7 @@ import {
   describeList,
   moveEntries,
   removeEntries,
+  reorderEntries,
 } from './lists.ts';
 
 const INFO: ListInfo = {
@@ -31,6 +32,7 @@ const INFO: ListInfo = {
   position: 1,
   removed: false,
   startsAt: '20:00',
+  shape: null,
 };
 const at = '2026-01-01T00:00:00Z';
 let made = 0;
@@ -389,4 +391,26 @@ test('a field that the library did not take is not written into the file; the ot
     ['conflict', 'The field is locked', 0],
     ['waiting', null, 1],
   ]);
+});
+
+test('an order as a whole is made by few moves, and undone to the one before', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 12 }), fc.array(fc.nat(14)), (count, wish) => {
+      const first = listOf(...Array.from({ length: count }, (_, i) => i + 1));
+      const ids = first.entries.map((e) => e.id);
+      const wished = wish.map((n) => `s${n}`);
+      const named = [...new Set(wished)].filter((id) => ids.includes(id));
+      const items = reorderEntries('l', first, wished);
+      const snapshot = withList(first);
+      expect(run(items, snapshot).every((l) => l.state === 'done')).toBe(true);
+      const after = snapshot.lists.get('l')!;
+      expect(after.entries.map((e) => e.id)).toEqual([...named, ...ids.filter((id) => !named.includes(id))]);
+      run(inverseOf(items), snapshot);
+      expect(snapshot.lists.get('l')).toEqual(first);
+    }),
+  );
+  const list = listOf(1, 2, 3, 4, 5);
+  const [item] = reorderEntries('l', list, ['s4', 's0', 's1', 's2', 's3']);
+  expect(item!.edit).toMatchObject({ op: 'place', placements: [{ entryId: 's4' }] });
+  expect(reorderEntries('l', list, ['s0', 's1'])).toEqual([]);
 });

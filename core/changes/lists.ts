@@ -132,6 +132,50 @@ export function moveEntries(
   return placements.length ? [editList(listId, { op: 'place', placements })] : [];
 }
 
+/**
+ * Puts entries in an order as a whole; those it does not name come behind, as they were. Only what does not already
+ * follow in that order is moved.
+ */
+export function reorderEntries(listId: string, list: ListState, wished: readonly string[]): EditList[] {
+  const at = new Map(list.entries.map((e, i) => [e.id, i]));
+  const named = new Set(wished.filter((id) => at.has(id)));
+  const target = [...named, ...list.entries.filter((e) => !named.has(e.id)).map((e) => e.id)];
+  const stays = longestRise(target.map((id) => at.get(id)!));
+  let order = [...list.entries];
+  const placements: Placement[] = [];
+  for (const [i, id] of target.entries()) {
+    if (stays.has(i)) continue;
+    const from = order.findIndex((e) => e.id === id),
+      behind = target[i - 1] ?? null;
+    const left = order.filter((e) => e.id !== id);
+    const to: Place = { behind, index: behind === null ? 0 : left.findIndex((e) => e.id === behind) + 1 };
+    const placement: Placement = { ...carried(order[from]!), before: placeAt(order, from), after: to };
+    placements.push(placement);
+    order = place(order, [placement]);
+  }
+  return placements.length ? [editList(listId, { op: 'place', placements })] : [];
+}
+
+/** The places of the longest rising part of a row of different numbers (patience sorting). */
+function longestRise(numbers: readonly number[]): Set<number> {
+  const ends: number[] = [],
+    before: number[] = [];
+  for (const [i, n] of numbers.entries()) {
+    let low = 0,
+      high = ends.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (numbers[ends[middle]!]! < n) low = middle + 1;
+      else high = middle;
+    }
+    before[i] = low > 0 ? ends[low - 1]! : -1;
+    ends[low] = i;
+  }
+  const rise = new Set<number>();
+  for (let i = ends.at(-1) ?? -1; i >= 0; i = before[i]!) rise.add(i);
+  return rise;
+}
+
 /** A new list, with tracks in it when given. */
 export function createList(listId: string, info: ListInfo, trackIds: readonly number[], newId: NewId): EditList[] {
   const made = editList(listId, { op: 'exist', before: null, after: info });

@@ -22,6 +22,8 @@ export interface ListInfo {
   removed: boolean;
   /** Time of day at which a playlist starts, "20:00". */
   startsAt: string | null;
+  /** The wished shape of a playlist (core/arrange/shape). */
+  shape: string | null;
 }
 export type ListKind = 'crate' | 'playlist';
 

@@ -17,7 +17,8 @@ import { loadTracks, type StoredTrack } from '../library/trackStore.ts';
 import { serverKindOf } from './kinds.ts';
 import type { Wants } from './kinds/kind.ts';
 
-export const LIST_INFO_SELECT = 'kind, name, parent_id AS "parentId", position, removed, starts_at AS "startsAt"';
+export const LIST_INFO_SELECT =
+  'kind, name, parent_id AS "parentId", position, removed, starts_at AS "startsAt", shape';
 
 export interface Loaded {
   snapshot: Snapshot;

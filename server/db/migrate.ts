@@ -18,6 +18,7 @@ import { mergePolicies } from './migrations/011-merge-policies.ts';
 import { presets } from './migrations/012-presets.ts';
 import { moreTagFields } from './migrations/013-more-tag-fields.ts';
 import { removedRoots } from './migrations/014-removed-roots.ts';
+import { listShape } from './migrations/015-list-shape.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
   first,
@@ -34,6 +35,7 @@ export const MIGRATIONS: readonly Migration[] = [
   presets,
   moreTagFields,
   removedRoots,
+  listShape,
 ];
 
 /**

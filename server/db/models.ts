@@ -92,6 +92,7 @@ export class List extends Model<InferAttributes<List>, InferCreationAttributes<L
   declare position: number;
   declare removed: boolean;
   declare startsAt: string | null;
+  declare shape: CreationOptional<string | null>;
   declare updatedAt: CreationOptional<Date>;
 }
 
@@ -177,6 +178,7 @@ export function defineModels(sequelize: Sequelize): void {
       position: DataTypes.DOUBLE,
       removed: DataTypes.BOOLEAN,
       startsAt: DataTypes.TEXT,
+      shape: DataTypes.TEXT,
       updatedAt: now(),
     },
     { sequelize, tableName: 'lists' },

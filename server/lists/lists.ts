@@ -10,7 +10,9 @@ import {
   describeList,
   moveEntries,
   removeEntries,
+  reorderEntries,
 } from '@early-set/core/changes/lists';
+import { shapeLabel } from '@early-set/core/arrange/shape';
 import { placedBy } from '@early-set/core/changes/kinds/editList';
 import type { EntryData, EntryKind, ListInfo, ListKind, ListState } from '@early-set/core/changes/snapshot';
 import { cleanText } from '@early-set/core/fields/text';
@@ -24,7 +26,7 @@ import { cut } from '@early-set/core/fields/cut';
 /** All lists, removed ones too, in the order of the tree. */
 export const allLists = (database: Database): Promise<ListLine[]> =>
   database.rows<ListLine>(
-    `SELECT l.id, l.kind, l.name, l.parent_id AS "parentId", l.position, l.removed, l.starts_at AS "startsAt",
+    `SELECT l.id, l.kind, l.name, l.parent_id AS "parentId", l.position, l.removed, l.starts_at AS "startsAt", l.shape,
       l.updated_at AS "updatedAt",
        count(e.id) AS tracks, COALESCE(sum(t.duration_seconds), 0) AS "durationSeconds"
      FROM lists l LEFT JOIN list_entries e ON e.list_id = l.id LEFT JOIN tracks t ON t.id = e.track_id GROUP BY l.id
@@ -89,6 +91,7 @@ export async function makeList(context: Applying, wish: NewList): Promise<Applie
     position: Math.max(0, ...siblings.map((s) => s.position)) + 1,
     removed: false,
     startsAt: wish.kind === 'playlist' ? '20:00' : null,
+    shape: null,
   };
   const applied = await apply(context, {
     title: `New ${wish.kind} ${quoted(name)}`,
@@ -106,7 +109,7 @@ function requireCrate(lists: ListLine[], parentId: string): void {
 export async function changeList(
   context: Applying,
   id: string,
-  wish: Partial<Pick<ListInfo, 'name' | 'parentId' | 'position' | 'removed' | 'startsAt'>>,
+  wish: Partial<Pick<ListInfo, 'name' | 'parentId' | 'position' | 'removed' | 'startsAt' | 'shape'>>,
 ): Promise<Applied> {
   const { database } = context;
   const state = await stateOf(database, id);
@@ -131,7 +134,9 @@ export async function changeList(
           ? `Rename ${quoted(state.info.name)} to ${quoted(clean.name)}`
           : clean.startsAt !== undefined
             ? `Start ${quoted(state.info.name)} at ${clean.startsAt ?? 'no set time'}`
-            : `Move ${state.info.kind} ${quoted(state.info.name)}`;
+            : clean.shape !== undefined
+              ? `Wished shape of ${quoted(state.info.name)}: ${shapeLabel(clean.shape)}`
+              : `Move ${state.info.kind} ${quoted(state.info.name)}`;
   return apply(context, { title, items: describeList(id, state, clean) });
 }
 
@@ -189,6 +194,31 @@ export async function moveInList(
   return apply(context, {
     title: `Move ${several(entryIds.length, 'track')} in ${quoted(state.info.name)}`,
     items: moveEntries(id, state, entryIds, behind),
+  });
+}
+
+/** Puts entries in an order as a whole; those it does not name come last. */
+export async function orderList(
+  context: Applying,
+  id: string,
+  entryIds: string[],
+  by: 'smoothing' | 'sorting',
+): Promise<Applied> {
+  const state = await stateOf(context.database, id);
+  const items = reorderEntries(id, state, entryIds);
+  if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'The list is in this order already');
+  return apply(context, {
+    title: `${by === 'smoothing' ? 'Smooth' : 'Sort'} the order of ${quoted(state.info.name)}`,
+    items,
+  });
+}
+
+/** Pins entries to their places, or lets them go. */
+export async function pinInList(context: Applying, id: string, entryIds: string[], pinned: boolean): Promise<Applied> {
+  const state = await stateOf(context.database, id);
+  return apply(context, {
+    title: `${pinned ? 'Pin' : 'Unpin'} ${several(entryIds.length, 'entry', 'entries')} in ${quoted(state.info.name)}`,
+    items: entryIds.flatMap((entryId) => describeEntry(id, state, entryId, { pinned: pinned || null })),
   });
 }
 

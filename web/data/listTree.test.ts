@@ -10,6 +10,7 @@ const list = (id: string, over: Partial<ListLine> = {}): ListLine => ({
   position: 1,
   removed: false,
   startsAt: null,
+  shape: null,
   tracks: 0,
   durationSeconds: 0,
   updatedAt: '',

@@ -169,6 +169,7 @@ const NAMES: Record<keyof ListInfo, string> = {
   position: 'place among its neighbours',
   removed: 'removed',
   startsAt: 'start',
+  shape: 'wished shape',
   kind: 'kind',
 };
 const several = (n: number): string => `${n.toLocaleString('en-GB')} ${n === 1 ? 'entry' : 'entries'}`;

@@ -5,6 +5,7 @@ import Joi from 'joi';
 import { join } from 'node:path';
 import { selectedIds } from '../../library/sheet.ts';
 import { noteGiven } from '../../library/trackFiles.ts';
+import { readShape } from '@early-set/core/arrange/shape';
 import { exportShape } from '@early-set/core/api/wishes';
 import { exportList, writeListToRoot } from '../../lists/export.ts';
 import {
@@ -17,6 +18,8 @@ import {
   listContents,
   makeList,
   moveInList,
+  orderList,
+  pinInList,
   removeFromList,
   type NewEntry,
   type NewList,
@@ -91,6 +94,10 @@ export function listRoutes({ database, changing, dataFolder }: Context): Router 
           startsAt: Joi.string()
             .pattern(/^([01]\d|2[0-3]):[0-5]\d$/)
             .allow(null),
+          shape: Joi.string()
+            .max(600)
+            .custom((text: string, helpers) => (readShape(text) ? text : helpers.error('any.invalid')))
+            .allow(null),
         }).min(1),
       },
       ({ params, body }) => inTurn(() => changeList(changing, params.id, body)),
@@ -160,6 +167,23 @@ export function listRoutes({ database, changing, dataFolder }: Context): Router 
         body: Joi.object({ entryIds: entryIds.required(), behind: Joi.string().guid().allow(null).required() }),
       },
       ({ params, body }) => inTurn(() => moveInList(changing, params.id, body.entryIds, body.behind)),
+    ),
+  );
+  router.post(
+    '/lists/:id/entries/order',
+    route<Id, unknown, { entryIds: string[]; by: 'smoothing' | 'sorting' }>(
+      {
+        params: uuidParam,
+        body: Joi.object({ entryIds: entryIds.required(), by: Joi.valid('smoothing', 'sorting').required() }),
+      },
+      ({ params, body }) => inTurn(() => orderList(changing, params.id, body.entryIds, body.by)),
+    ),
+  );
+  router.post(
+    '/lists/:id/entries/pin',
+    route<Id, unknown, { entryIds: string[]; pinned: boolean }>(
+      { params: uuidParam, body: Joi.object({ entryIds: entryIds.required(), pinned: Joi.boolean().required() }) },
+      ({ params, body }) => inTurn(() => pinInList(changing, params.id, body.entryIds, body.pinned)),
     ),
   );
 

@@ -32,7 +32,7 @@ const entry = (name: string, i: number): ListEntryRow => ({
 const NAMES = ['a', 'b', 'c', 'd', 'e'];
 const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playlist'): ListContents => ({
   id: LIST,
-  info: { kind, name: 'Late shift', parentId: null, position: 1, removed: false, startsAt: '20:00' },
+  info: { kind, name: 'Late shift', parentId: null, position: 1, removed: false, startsAt: '20:00', shape: null },
   entries: names.map((n) => entry(n, NAMES.indexOf(n))),
 });
 

@@ -12,6 +12,7 @@ const list = (id: string, parentId: string | null = null): ListLine => ({
   position: 1,
   removed: false,
   startsAt: null,
+  shape: null,
   tracks: 2,
   durationSeconds: 600,
   updatedAt: '',

@@ -68,7 +68,7 @@ const DETAILS: Record<number, ChangeSetDetails['lines']> = {
         listId: 'x',
         edit: {
           op: 'exist',
-          before: { kind: 'crate', name: 'Late', parentId: null, position: 0, removed: false, startsAt: null },
+          before: { kind: 'crate', name: 'Late', parentId: null, position: 0, removed: false, startsAt: null, shape: null },
           after: null,
         },
       },

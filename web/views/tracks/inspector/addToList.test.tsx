@@ -15,6 +15,7 @@ const list = (id: string, name: string, more: Partial<ListLine> = {}): ListLine 
   position: 1,
   removed: false,
   startsAt: null,
+  shape: null,
   tracks: 3,
   durationSeconds: 600,
   updatedAt: '',
