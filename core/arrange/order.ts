@@ -111,3 +111,24 @@ export function tableCost({ count, pair, place }: CostTable, order: ArrayLike<nu
   }
   return sum;
 }
+
+/** What an order comes to in words that people use. */
+export interface OrderFigures {
+  /** Transitions that do not go together. */
+  hard: number;
+  /** How far, on average, the energy is off the wished shape; null without a shape or an energy. */
+  offShape: number | null;
+}
+
+export function orderFigures(entries: readonly Orderable[], shape: readonly ShapePoint[] | null): OrderFigures {
+  let hard = 0;
+  const off: number[] = [];
+  for (const [i, { values }] of entries.entries()) {
+    const before = entries[i - 1]?.values;
+    if (values && before && transition(before, values).grade === 'hard') hard++;
+    const energy = number(values?.energy);
+    if (shape && energy !== null)
+      off.push(Math.abs(energy - wishedAt(shape, entries.length > 1 ? i / (entries.length - 1) : 0)));
+  }
+  return { hard, offShape: off.length ? off.reduce((a, b) => a + b, 0) / off.length : null };
+}

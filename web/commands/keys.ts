@@ -125,6 +125,7 @@ export const KEYS = {
     audition: rowKey('Space', 'Audition'),
     up: rowKey('Alt ↑', 'Move up'),
     down: rowKey('Alt ↓', 'Move down'),
+    pin: rowKey('I', 'Pin to its place, or unpin'),
     remove: rowKey(['Delete', 'Backspace'], 'Remove from the list'),
     rename: rowKey('F2', 'Rename the crate or playlist, in the tree'),
   },

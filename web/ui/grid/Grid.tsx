@@ -25,7 +25,7 @@ export interface GridProps<Row, RowId extends Id> extends HeadProps {
   /** Attributes that tests and styles find rows by. */
   data?: (row: Row) => Record<`data-${string}`, string | number>;
   /** A narrow first cell. */
-  lead?: (row: Row, handle: Handle | null) => ReactNode;
+  lead?: (row: Row, handle: Handle | null, index: number) => ReactNode;
   cell: (row: Row, column: string, index: number) => ReactNode;
   /** Classes of a row that is not chosen. */
   tone?: (row: Row) => string;
@@ -153,7 +153,7 @@ function OneRow<Row, RowId extends Id>(
     tone: tone(row),
     chosen: isChosen(chosen, own),
     focused: chosen.focus === index,
-    lead: lead && ((handle) => lead(row, handle)),
+    lead: lead && ((handle) => lead(row, handle, index)),
     cell: (column) => cell(row, column, index),
     editor:
       editing?.index === index && editor ? { column: editing.column, content: editor(row, editing.column) } : null,

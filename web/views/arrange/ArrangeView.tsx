@@ -7,6 +7,7 @@ import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { ListInspector } from './ListInspector.tsx';
 import { ListTable } from './ListTable.tsx';
 import { ListTree } from './ListTree.tsx';
+import { useSmoothing } from './useSmoothing.ts';
 import { isPutAway } from '../../data/listTree.ts';
 
 export function ArrangeView() {
@@ -21,6 +22,7 @@ export function ArrangeView() {
     if (listId === null && first) void navigate(`/arrange/${first.id}`, { replace: true });
   }, [listId, first, navigate]);
   const current = list?.id === listId ? list : undefined;
+  const smoothing = useSmoothing(current);
   return (
     <StageLayout
       stage="arrange"
@@ -31,11 +33,15 @@ export function ArrangeView() {
         width: 268,
         min: 220,
         max: 480,
-        content: current ? <ListInspector list={current} lists={lists ?? []} /> : <div className="h-full bg-paper" />,
+        content: current ? (
+          <ListInspector list={current} lists={lists ?? []} smoothing={smoothing} />
+        ) : (
+          <div className="h-full bg-paper" />
+        ),
       }}
     >
       {current ? (
-        <ListTable key={current.id} list={current} />
+        <ListTable key={current.id} list={current} smoothing={smoothing} />
       ) : error && listId ? (
         <Trouble error={error} />
       ) : listId === null && lists && !first ? (

@@ -1,5 +1,5 @@
 /** What the columns of a list say of an entry, and how it goes over into the next. */
-import { GripVertical } from 'lucide-react';
+import { ArrowDown, ArrowUp, GripVertical, Pin } from 'lucide-react';
 import type { ListEntryRow } from '@early-set/core/api/types';
 import { lengthOf, type Timed } from '@early-set/core/arrange/schedule';
 import { transition, type Grade } from '@early-set/core/arrange/transition';
@@ -38,6 +38,14 @@ export const Grip = ({ entry, handle }: { entry: ListEntryRow; handle: Handle })
   </button>
 );
 
+/** That a draft moves an entry, and from where. */
+export const Moved = ({ from, to }: { from: number; to: number }) =>
+  from === to ? null : (
+    <span title={`From place ${from + 1}`} className="flex justify-center text-buoy-text">
+      {from > to ? <ArrowUp size={13} aria-label="Moved up" /> : <ArrowDown size={13} aria-label="Moved down" />}
+    </span>
+  );
+
 interface CellProps {
   entry: ListEntryRow;
   column: string;
@@ -51,7 +59,15 @@ export function EntryCell({ entry, column, when, playing }: CellProps) {
     none = entry.id > 0 ? '–' : '';
   switch (column) {
     case 'starts':
-      return playing ? <Playing /> : when;
+      if (playing) return <Playing />;
+      return entry.data.pinned ? (
+        <span className="flex items-center justify-end gap-1 text-buoy-text">
+          <Pin size={11} aria-label="Pinned" />
+          {when}
+        </span>
+      ) : (
+        when
+      );
     case 'title':
       return (
         <span className={titleTone(entry)} title={titleOf(entry)}>

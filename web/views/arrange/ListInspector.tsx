@@ -7,7 +7,9 @@ import { Link } from 'react-router';
 import { change, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { figure } from '../../ui/format.ts';
+import { DraftCard } from './DraftCard.tsx';
 import { timedOf } from './EntryCells.tsx';
+import type { Smoothing } from './useSmoothing.ts';
 import { mayHold } from '../../data/listTree.ts';
 
 const numbers = (list: ListContents, field: string): number[] =>
@@ -15,7 +17,13 @@ const numbers = (list: ListContents, field: string): number[] =>
 const spread = (values: number[], digits: number): string =>
   values.length === 0 ? '–' : `${figure(Math.min(...values), digits)} to ${figure(Math.max(...values), digits)}`;
 
-export function ListInspector({ list, lists }: { list: ListContents; lists: ListLine[] }) {
+interface Props {
+  list: ListContents;
+  lists: ListLine[];
+  smoothing: Smoothing;
+}
+
+export function ListInspector({ list, lists, smoothing }: Props) {
   const { info, entries } = list;
   const own = lists.find((l) => l.id === list.id);
   const { total: seconds } = schedule(entries.map(timedOf));
@@ -84,6 +92,8 @@ export function ListInspector({ list, lists }: { list: ListContents; lists: List
         )}
         {unmeasured > 0 && <p className="text-sodium-text">{several(unmeasured, 'track')} not measured yet.</p>}
       </section>
+      <span className="flex-1" />
+      <DraftCard smoothing={smoothing} />
     </aside>
   );
 }

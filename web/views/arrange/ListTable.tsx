@@ -7,21 +7,36 @@ import { schedule } from '@early-set/core/arrange/schedule';
 import { clockLength, timeOfDay } from '@early-set/core/clock/clock';
 import { useCommands } from '../../commands/commands.ts';
 import { usePlayer } from '../../audition/player.ts';
-import { change, several } from '../../data/actions.ts';
+import { change } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { useRemembered } from '../../data/remembered.ts';
-import { Button } from '../../ui/Button.tsx';
 import { Empty } from '../../ui/Empty.tsx';
 import { Grid } from '../../ui/grid/Grid.tsx';
 import { StateMark } from '../../ui/Marks.tsx';
-import { Between, BETWEEN_HEIGHT, ENTRY_HEIGHT, EntryCell, Grip, listColumns, timedOf } from './EntryCells.tsx';
+import { Between, BETWEEN_HEIGHT, ENTRY_HEIGHT, EntryCell, Grip, listColumns, Moved, timedOf } from './EntryCells.tsx';
 import { ExportDialog } from './ExportDialog.tsx';
+import { ListHeader, shapeItems } from './ListHeader.tsx';
+import { ShapeChart } from './shape/ShapeChart.tsx';
+import type { Curve } from './shape/curve.ts';
 import { useListChoice } from './useListChoice.ts';
-import { useOrder } from './useOrder.ts';
+import { inOrder, useOrder } from './useOrder.ts';
+import { shapeOf, type Smoothing } from './useSmoothing.ts';
 
-export function ListTable({ list }: { list: ListContents }) {
+interface Props {
+  list: ListContents;
+  smoothing: Smoothing;
+}
+
+export function ListTable({ list, smoothing }: Props) {
   const { info } = list;
-  const { entries, move } = useOrder(list);
+  const { draft } = smoothing;
+  const asked = useOrder(list);
+  const entries = useMemo(
+    () => (draft ? inOrder(list.entries, draft.order) : asked.entries),
+    [draft, list.entries, asked.entries],
+  );
+  // An order that is only looked at is not changed by hand.
+  const move = draft ? () => undefined : asked.move;
   const ordered = info.kind === 'playlist';
   const [exporting, setExporting] = useState(false);
   // With nothing else in hand, keys are for the list that was opened.
@@ -33,7 +48,8 @@ export function ListTable({ list }: { list: ListContents }) {
     () => listColumns(ordered).map((c) => ({ ...c, width: widths[c.id] ?? c.width })),
     [ordered, widths],
   );
-  const { chosen, choose, draggedWith, onKey, audition, menu } = useListChoice(list, entries, move);
+  const { chosen, choose, draggedWith, onKey, audition, menu } = useListChoice(list, entries, move, smoothing);
+  const [curve, setCurve] = useRemembered<Curve>('list-curve', 'energy');
   const player = usePlayer();
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
@@ -41,8 +57,20 @@ export function ListTable({ list }: { list: ListContents }) {
   );
   const { starts, total } = useMemo(() => schedule(entries.map(timedOf)), [entries]);
   const ids = useMemo(() => entries.map((e) => e.entryId), [entries]);
-  const tracks = entries.filter((e) => e.id > 0).length;
-  useCommands([{ id: 'export', label: `Export ${info.name}`, group: 'Arrange', run: () => setExporting(true) }]);
+  useCommands([
+    { id: 'export', label: `Export ${info.name}`, group: 'Arrange', run: () => setExporting(true) },
+    ...(ordered
+      ? [
+          { id: 'smooth', label: 'Smooth the order', group: 'Arrange', run: () => smoothing.start() },
+          ...shapeItems(list).map(({ label, run }) => ({
+            id: `shape-${label}`,
+            label: `Wished shape: ${label.toLowerCase()}`,
+            group: 'Arrange',
+            run,
+          })),
+        ]
+      : []),
+  ]);
 
   const drop = (activeId: string, overId: string): void => {
     const from = ids.indexOf(activeId),
@@ -55,22 +83,21 @@ export function ListTable({ list }: { list: ListContents }) {
   const between = (i: number) => <Between from={entries[i]!} to={entries[i + 1]!} />;
   return (
     <div className="flex h-full flex-col bg-sheet">
-      <div className="flex min-h-[50px] shrink-0 items-center gap-3 border-b border-line bg-paper px-3.5 py-2">
-        <h1 className="heading min-w-0 truncate text-[19px]" title={info.name}>
-          {info.name}
-        </h1>
-        <span className="figures shrink-0 text-small text-dim" data-testid="list-length">
-          {several(tracks, 'track')} · {clockLength(total)}
-          {ordered && info.startsAt && entries.length > 0 && ` · ends ${timeOfDay(info.startsAt, total)}`}
-        </span>
-        <span className="flex-1" />
-        {info.removed && (
-          <Button onClick={() => void change(patch<Applied>(`/lists/${list.id}`, { removed: false }))}>Restore</Button>
-        )}
-        <Button kind="main" disabled={entries.length === 0} onClick={() => setExporting(true)}>
-          Export…
-        </Button>
-      </div>
+      <ListHeader list={list} total={total} smoothing={smoothing} onExport={() => setExporting(true)} />
+      {ordered && entries.some((e) => e.id > 0) && (
+        <ShapeChart
+          entries={entries}
+          starts={starts}
+          total={total}
+          startsAt={info.startsAt}
+          wished={shapeOf(info.shape)}
+          curve={curve}
+          onCurve={setCurve}
+          inHand={chosen.focus}
+          onChoose={(i) => choose(i, 'one')}
+          onShape={(shape) => void change(patch<Applied>(`/lists/${list.id}`, { shape }))}
+        />
+      )}
       {entries.length === 0 ? (
         <Empty title={`This ${info.kind} is empty`}>
           <p>Choose tracks in the sheet and press A, or drag them here by way of the left column.</p>
@@ -95,7 +122,15 @@ export function ListTable({ list }: { list: ListContents }) {
                 rowHeight={ENTRY_HEIGHT}
                 idOf={(e) => e.entryId}
                 data={(e) => ({ 'data-entry': e.entryId })}
-                lead={(entry, handle) => (handle ? <Grip entry={entry} handle={handle} /> : <StateMark row={entry} />)}
+                lead={(entry, handle, i) =>
+                  handle && !draft ? (
+                    <Grip entry={entry} handle={handle} />
+                  ) : draft ? (
+                    <Moved from={list.entries.findIndex((e) => e.entryId === entry.entryId)} to={i} />
+                  ) : (
+                    <StateMark row={entry} />
+                  )
+                }
                 cell={(entry, column, i) => (
                   <EntryCell entry={entry} column={column} when={when(i)} playing={isPlaying(entry)} />
                 )}

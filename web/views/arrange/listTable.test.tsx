@@ -6,6 +6,7 @@ import { useList } from '../../data/hooks.ts';
 import { fakeAudio } from '../../testing/audio.ts';
 import { Refusal, serve, show, tell, type Sent } from '../../testing/server.tsx';
 import { ListInspector } from './ListInspector.tsx';
+import type { Smoothing } from './useSmoothing.ts';
 import { ListTable } from './ListTable.tsx';
 import { reordered } from './useOrder.ts';
 import { sheetRow } from '../../testing/rows.ts';
@@ -29,6 +30,14 @@ const entry = (name: string, i: number): ListEntryRow => ({
     path: `${name}.mp3`,
   }),
 });
+/** Nothing is being worked out. */
+const IDLE: Smoothing = {
+  share: null,
+  draft: null,
+  start: () => undefined,
+  discard: () => undefined,
+  apply: () => undefined,
+};
 const NAMES = ['a', 'b', 'c', 'd', 'e'];
 const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playlist'): ListContents => ({
   id: LIST,
@@ -72,10 +81,10 @@ afterEach(() => {
 /** As the stage shows it: with what the server says. */
 function Kept() {
   const { data } = useList(LIST);
-  return data ? <ListTable list={data} /> : null;
+  return data ? <ListTable smoothing={IDLE} list={data} /> : null;
 }
 const table = (kind?: 'crate'): HTMLElement => {
-  show(<ListTable list={contents(NAMES, kind)} />);
+  show(<ListTable smoothing={IDLE} list={contents(NAMES, kind)} />);
   return screen.getByRole('grid');
 };
 const seen = (): string =>
@@ -195,7 +204,7 @@ describe('choosing and taking out', () => {
   });
 
   test('an empty list says how tracks come in', () => {
-    show(<ListTable list={contents([])} />);
+    show(<ListTable smoothing={IDLE} list={contents([])} />);
     expect(screen.getByText('This playlist is empty')).toBeTruthy();
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Export…' }).disabled).toBe(true);
   });
@@ -227,7 +236,7 @@ describe('about a list', () => {
     ['2145', '21:45'],
   ])('a start typed as %s is %s', async (typed, time) => {
     const { sent: asked } = serve({ [`/lists/${LIST}`]: applied });
-    show(<ListInspector list={contents(NAMES)} lists={own('playlist')} />);
+    show(<ListInspector smoothing={IDLE} list={contents(NAMES)} lists={own('playlist')} />);
     const box = screen.getByLabelText('Starts at');
     fireEvent.change(box, { target: { value: typed } });
     fireEvent.keyDown(box, { key: 'Enter' });
@@ -235,7 +244,7 @@ describe('about a list', () => {
   });
 
   test('what is no time is put back', () => {
-    show(<ListInspector list={contents(NAMES)} lists={own('playlist')} />);
+    show(<ListInspector smoothing={IDLE} list={contents(NAMES)} lists={own('playlist')} />);
     const box = screen.getByLabelText<HTMLInputElement>('Starts at');
     fireEvent.change(box, { target: { value: '27:99' } });
     fireEvent.blur(box);
@@ -247,7 +256,7 @@ describe('about a list', () => {
     const list = contents(NAMES, 'crate');
     list.entries[0]!.values.fileState = 'missing';
     list.entries[1]!.values.analysisState = 'waiting';
-    show(<ListInspector list={list} lists={own('crate')} />);
+    show(<ListInspector smoothing={IDLE} list={list} lists={own('crate')} />);
     expect(screen.getByText(/1 missing file/)).toBeTruthy();
     expect(screen.getByText('1 track not measured yet.')).toBeTruthy();
     fireEvent.change(screen.getByLabelText('Lies in'), { target: { value: 'other' } });

@@ -9,6 +9,7 @@ import { post } from '../../data/api.ts';
 import { chooseOne, chooseRange, NOTHING, toggleOne, type Chosen, type How } from '../../ui/grid/choice.ts';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import type { MenuItem } from '../../ui/Menu.tsx';
+import type { Smoothing } from './useSmoothing.ts';
 
 export interface ListChoice {
   chosen: Chosen<string>;
@@ -33,6 +34,7 @@ export function useListChoice(
   list: ListContents,
   entries: readonly ListEntryRow[],
   move: (ids: string[], behind: string | null) => void,
+  smoothing: Pick<Smoothing, 'start' | 'draft'>,
 ): ListChoice {
   const ordered = list.info.kind === 'playlist';
   const [state, setState] = useState<State>(NOBODY);
@@ -87,6 +89,11 @@ export function useListChoice(
     const id = next?.entryId ?? null;
     setState({ ids: new Set(id ? [id] : []), focus: id, anchor: id });
   };
+  const isPinned = none ? false : entries.every((e) => !state.ids.has(e.entryId) || e.data.pinned === true);
+  const pin = (): void => {
+    if (none) return;
+    void change(post<Applied>(`/lists/${list.id}/entries/pin`, { entryIds: picked, pinned: !isPinned }));
+  };
   const latest = useRef(entries);
   useEffect(() => {
     latest.current = entries;
@@ -109,6 +116,7 @@ export function useListChoice(
   const keys: KeyActions<'arrange'> = {
     audition: { run: () => audition(), disabled: !inHand || inHand.id === 0 },
     ...(ordered ? { up: { run: () => step(-1), disabled: none }, down: { run: () => step(1), disabled: none } } : {}),
+    ...(ordered ? { pin: { run: pin, disabled: none, label: isPinned ? 'Unpin' : 'Pin to its place' } } : {}),
     remove: { run: remove, disabled: none, label: `Remove from the ${list.info.kind}` },
   };
   useKeys('arrange', keys);
@@ -121,6 +129,11 @@ export function useListChoice(
     ...tableActions('arrange', keys),
   });
   const item = (id: KeyOf<'arrange'>): MenuItem[] => (keys[id] ? [menuItem('arrange', id, keys[id])] : []);
+  const smoothThese: MenuItem = {
+    label: 'Smooth the order of these',
+    run: () => smoothing.start(picked),
+    disabled: picked.length < 2,
+  };
   const toTop: MenuItem = { label: 'Move to the top', run: () => move(picked, null), disabled: none };
   return {
     chosen,
@@ -133,6 +146,8 @@ export function useListChoice(
       ...item('up').map((i) => ({ ...i, apart: true })),
       ...item('down'),
       ...(ordered ? [toTop] : []),
+      ...item('pin').map((i) => ({ ...i, apart: true })),
+      ...(ordered ? [smoothThese] : []),
       ...item('remove').map((i) => ({ ...i, danger: true, apart: true })),
     ],
   };

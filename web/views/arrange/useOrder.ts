@@ -47,7 +47,7 @@ export function useOrder(list: ListContents): {
 }
 
 /** What has been added meanwhile comes last. */
-function inOrder(entries: readonly ListEntryRow[], order: readonly string[]): ListEntryRow[] {
+export function inOrder(entries: readonly ListEntryRow[], order: readonly string[]): ListEntryRow[] {
   const place = new Map(order.map((id, i) => [id, i]));
   return [...entries].sort((a, b) => (place.get(a.entryId) ?? Infinity) - (place.get(b.entryId) ?? Infinity) || 0);
 }

@@ -1,0 +1,118 @@
+/** Smoothing the order of a playlist: worked out in a worker, shown as a draft, applied as one change. */
+import { useEffect, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
+import { DEFAULT_WEIGHTS, orderFigures, type Orderable, type OrderFigures } from '@early-set/core/arrange/order';
+import { readShape, type ShapePoint } from '@early-set/core/arrange/shape';
+import type { TrackValues } from '@early-set/core/fields/values';
+import { change } from '../../data/actions.ts';
+import { post } from '../../data/api.ts';
+import type { SmoothAnswer, SmoothRequest } from './smoothWorker.ts';
+
+/** An order that was found and is not applied yet. */
+export interface OrderDraft {
+  order: string[];
+  moved: ReadonlySet<string>;
+  pinned: number;
+  before: OrderFigures;
+  after: OrderFigures;
+}
+
+export interface Smoothing {
+  /** How much is done, 0 … 1; null while nothing is worked out. */
+  share: number | null;
+  draft: OrderDraft | null;
+  /** Puts all in order, or only the entries given. */
+  start: (only?: readonly string[]) => void;
+  /** Stops working it out, or throws the draft away. */
+  discard: () => void;
+  apply: () => void;
+}
+
+/** What ordering and judging look at. */
+const SEEN = ['bpm', 'key', 'energy', 'artist'] as const;
+export const orderable = ({ id, values }: ListEntryRow): Orderable => ({
+  values: id === 0 ? null : (Object.fromEntries(SEEN.map((f) => [f, values[f] ?? null])) as TrackValues),
+});
+export const shapeOf = (shape: string | null): readonly ShapePoint[] | null =>
+  shape === null ? null : readShape(shape);
+
+/** Nothing but a track is moved, and nothing that is pinned. */
+const stays = ({ id, data }: ListEntryRow): boolean => id === 0 || data.pinned === true;
+
+export function useSmoothing(list: ListContents | undefined): Smoothing {
+  const worker = useRef<Worker | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  const [found, setFound] = useState<{ of: string; draft: OrderDraft } | null>(null);
+  /** What a draft was made for; it is nothing worth once the list has changed. */
+  const of = list ? JSON.stringify([list.id, list.info.shape, list.entries.map((e) => [e.entryId, e.data])]) : '';
+  const stop = (): void => {
+    worker.current?.terminate();
+    worker.current = null;
+    setShare(null);
+  };
+  useEffect(() => stop, [of]);
+  const draft = found?.of === of ? found.draft : null;
+
+  const start = (only?: readonly string[]): void => {
+    if (!list) return;
+    stop();
+    setFound(null);
+    const { entries } = list,
+      shape = shapeOf(list.info.shape),
+      asked = only && new Set(only);
+    const pinned = entries.flatMap((e, i) => (stays(e) || (asked && !asked.has(e.entryId)) ? [i] : []));
+    const request: SmoothRequest = {
+      entries: entries.map(orderable),
+      wish: { weights: DEFAULT_WEIGHTS, shape },
+      pinned,
+    };
+    const own = new Worker(new URL('./smoothWorker.ts', import.meta.url), { type: 'module' });
+    worker.current = own;
+    setShare(0);
+    own.onerror = () => {
+      stop();
+      toast.error('Working out the order broke off; nothing was changed');
+    };
+    own.onmessage = ({ data }: MessageEvent<SmoothAnswer>) => {
+      if ('share' in data) {
+        setShare(data.share);
+        return;
+      }
+      stop();
+      const moved = data.order.flatMap((from, i) => (from === i ? [] : [entries[from]!.entryId]));
+      if (moved.length === 0) {
+        toast('No better order was found', { duration: 4000 });
+        return;
+      }
+      setFound({
+        of,
+        draft: {
+          order: data.order.map((i) => entries[i]!.entryId),
+          moved: new Set(moved),
+          pinned: entries.filter((e) => e.data.pinned).length,
+          before: orderFigures(request.entries, shape),
+          after: orderFigures(
+            data.order.map((i) => request.entries[i]!),
+            shape,
+          ),
+        },
+      });
+    };
+    own.postMessage(request);
+  };
+  const apply = (): void => {
+    if (!list || !draft) return;
+    void change(post<Applied>(`/lists/${list.id}/entries/order`, { entryIds: draft.order, by: 'smoothing' }));
+  };
+  return {
+    share,
+    draft,
+    start,
+    discard: () => {
+      stop();
+      setFound(null);
+    },
+    apply,
+  };
+}
