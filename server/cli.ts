@@ -5,17 +5,21 @@ import { beatsOf } from '@early-set/core/analysis/engine';
 import { readArguments } from './commandLine.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
-import { parseTagArguments, tagCommand, TAG_HELP } from './tagCommand.ts';
+import { packetHash } from './media/decode.ts';
+import { orderCommand, ORDER_HELP, parseOrderArguments } from './orderCommand.ts';
+import { parseTagArguments, tagCommand, TAG_HELP, tagsOf } from './tagCommand.ts';
 
 /** What measures is called so on the page too; the second is its former name. */
 const MEASURE = ['measure', 'analyse'];
-const HELP = `early-set measure FILE… [--jsonl] [--beats] [--fingerprint] [--jobs N]
+const HELP = `early-set measure FILE… [--jsonl] [--beats] [--fingerprint] [--tags] [--hash] [--jobs N]
 
 Measures audio files and prints one JSON line for each, in the order given. Needs no database.
 
   --jsonl     one JSON object per line (this is the only form, and the default)
   --beats     adds "beats": the times of all beats in seconds
   --fingerprint  adds "fingerprint": chromaprint words of the first two minutes, base64
+  --tags      adds "tags": what the tags say, by field, such as title and artist
+  --hash      adds "audioHash": SHA-256 of the packets of sound, whatever the tags say
   --jobs N    files measured at the same time (default: one per core)
   --help      this text
 
@@ -59,7 +63,7 @@ const rounded = (value: number | null, digits: number): number | null =>
   value === null || !Number.isFinite(value) ? null : Number(value.toFixed(digits));
 
 /** One file's answer as the printed object. */
-function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<string, unknown> {
+function lineOf(file: string, answer: ThreadAnswer, { beats }: Arguments): Record<string, unknown> {
   if (!answer.ok) return { file, ok: false, error: answer.reason };
   const { probed, result } = answer.analysed;
   const { tempo, key, loudness, edges, sound } = result;
@@ -77,7 +81,7 @@ function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<
     tempoSteady: tempo.steady,
     tempoSegments: tempo.segments.map((s) => ({ startSeconds: rounded(s.startSeconds, 3), bpm: rounded(s.bpm, 3) })),
     beatsPerBar: tempo.beatsPerBar,
-    ...(withBeats ? { beats: beatsOf(result).map((t) => rounded(t, 4)) } : {}),
+    ...(beats ? { beats: beatsOf(result).map((t) => rounded(t, 4)) } : {}),
     firstDownbeatSeconds: rounded(tempo.firstDownbeatSeconds, 4),
     key: key.key,
     keyConfidence: rounded(key.confidence, 3),
@@ -116,10 +120,25 @@ function lineOf(file: string, answer: ThreadAnswer, withBeats: boolean): Record<
   };
 }
 
+/** What was asked for besides measuring. Tags that cannot be read are none. */
+async function besides(file: string, { ok }: ThreadAnswer, { tags, hash }: Arguments): Promise<object> {
+  if (!ok) return {};
+  const read = (): ReturnType<typeof tagsOf> => {
+    try {
+      return tagsOf(file);
+    } catch {
+      return {};
+    }
+  };
+  return { ...(tags ? { tags: read() } : {}), ...(hash ? { audioHash: await packetHash(file) } : {}) };
+}
+
 interface Arguments {
   files: string[];
   beats: boolean;
   fingerprint: boolean;
+  tags: boolean;
+  hash: boolean;
   jobs: number;
 }
 
@@ -128,20 +147,25 @@ function parse(args: string[]): Arguments | string {
     jsonl: { type: 'boolean' },
     beats: { type: 'boolean', default: false },
     fingerprint: { type: 'boolean', default: false },
+    tags: { type: 'boolean', default: false },
+    hash: { type: 'boolean', default: false },
     jobs: { type: 'string' },
   });
   if (typeof read === 'string') return read;
-  const { beats, fingerprint } = read.values;
   const jobs = Number(read.values.jobs ?? availableParallelism());
   if (!Number.isInteger(jobs) || jobs < 1 || jobs > 256) return '--jobs takes a whole number from 1 to 256';
-  return read.positionals.length ? { files: read.positionals, beats, fingerprint, jobs } : 'No file was named';
+  const { beats, fingerprint, tags, hash } = read.values;
+  return read.positionals.length
+    ? { files: read.positionals, beats, fingerprint, tags, hash, jobs }
+    : 'No file was named';
 }
 
 /** Runs the command line; returns the exit code. */
 export async function main(args: string[]): Promise<number> {
   const [command, ...rest] = args;
   if (!command || args.includes('--help') || command === 'help') {
-    process.stdout.write(command === 'tag' ? TAG_HELP : `${HELP}\n${TAG_HELP}`);
+    const helps: Record<string, string> = { tag: TAG_HELP, order: ORDER_HELP };
+    process.stdout.write(helps[command ?? ''] ?? `${HELP}\n${TAG_HELP}\n${ORDER_HELP}`);
     return command ? 0 : 2;
   }
   if (command === 'tag') {
@@ -153,6 +177,17 @@ export async function main(args: string[]): Promise<number> {
     return tagCommand(asked, join(process.env.EARLY_SET_DATA ?? 'data', 'tag-undo'), (text) =>
       process.stdout.write(text),
     );
+  }
+  if (command === 'order') {
+    const asked = parseOrderArguments(rest);
+    if (typeof asked !== 'string')
+      return orderCommand(
+        asked,
+        (text) => process.stdout.write(text),
+        (text) => process.stderr.write(text),
+      );
+    process.stderr.write(`${asked}. See: early-set order --help\n`);
+    return 2;
   }
   const parsed = MEASURE.includes(command) ? parse(rest) : `There is no command ${command}`;
   if (typeof parsed === 'string') {
@@ -180,7 +215,7 @@ export async function main(args: string[]): Promise<number> {
       const answer = await started[i]!;
       delete started[i];
       begin(i + lead);
-      await print(`${JSON.stringify(lineOf(file, answer, parsed.beats))}\n`);
+      await print(`${JSON.stringify({ ...lineOf(file, answer, parsed), ...(await besides(file, answer, parsed)) })}\n`);
     }
     return 0;
   } finally {

@@ -138,6 +138,9 @@ export function tagCommand(
   return failed ? 1 : 0;
 }
 
+/** What the tags of a file say, by field; several values as a list. */
+export const tagsOf = (file: string): Record<string, string | string[]> => shown(file).fields;
+
 function shown(file: string): {
   container: string;
   tags: string[];

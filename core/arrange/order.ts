@@ -46,15 +46,22 @@ export function sharesArtist(a: TrackValues, b: TrackValues): boolean {
 
 const number = (value: FieldValue | undefined): number | null => (typeof value === 'number' ? value : null);
 
+/** What the parts of a transition cost, as shares from 0 (nothing) to 1. */
+export function pairShares(a: TrackValues, b: TrackValues): { tempo: number; key: number; energy: number } {
+  const fit = fitOf({ bpm: number(a.bpm), key: typeof a.key === 'string' ? a.key : null, energy: number(a.energy) }, b);
+  return {
+    tempo:
+      fit.tempoStepPercent === null ? UNKNOWN_SHARE : Math.min(1, Math.abs(fit.tempoStepPercent) / TEMPO_REACH_PERCENT),
+    key: fit.sameKey ? 0 : fit.keySteps === null ? UNKNOWN_SHARE : 1 - KEY_SHARES[fit.keySteps]!,
+    energy: fit.energyStep === null ? UNKNOWN_SHARE : Math.min(1, Math.abs(fit.energyStep) / ENERGY_REACH),
+  };
+}
+
 /** What it costs that `to` follows `from`; 0 at best. */
 export function pairCost(from: Orderable, to: Orderable, weights: OrderWeights): number {
   const [a, b] = [from.values, to.values];
   if (!a || !b) return 0;
-  const fit = fitOf({ bpm: number(a.bpm), key: typeof a.key === 'string' ? a.key : null, energy: number(a.energy) }, b);
-  const tempo =
-    fit.tempoStepPercent === null ? UNKNOWN_SHARE : Math.min(1, Math.abs(fit.tempoStepPercent) / TEMPO_REACH_PERCENT);
-  const key = fit.sameKey ? 0 : fit.keySteps === null ? UNKNOWN_SHARE : 1 - KEY_SHARES[fit.keySteps]!;
-  const energy = fit.energyStep === null ? UNKNOWN_SHARE : Math.min(1, Math.abs(fit.energyStep) / ENERGY_REACH);
+  const { tempo, key, energy } = pairShares(a, b);
   return (
     weights.tempo * tempo +
     weights.key * key +

@@ -171,6 +171,13 @@ export async function decode(
   };
 }
 
+/** SHA-256 of the packets of sound as they lie in a file, in hex; null where they cannot be read. */
+export async function packetHash(path: string): Promise<string | null> {
+  const args = [...INPUT, '-i', fileUrl(path), '-map', '0:a:0', '-c', 'copy', '-f', 'hash', '-hash', 'sha256', '-'];
+  const { out } = await collect('ffmpeg', ['-v', 'error', '-nostdin', ...args]);
+  return /=([0-9a-f]{64})/i.exec(out)?.[1]?.toLowerCase() ?? null;
+}
+
 /** Runs a program and collects what it prints. */
 function collect(
   command: string,

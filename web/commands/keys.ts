@@ -127,6 +127,7 @@ export const KEYS = {
     down: rowKey('Alt ↓', 'Move down'),
     pin: rowKey('I', 'Pin to its place, or unpin'),
     remove: rowKey(['Delete', 'Backspace'], 'Remove from the list'),
+    follow: key('F', 'What could follow'),
     rename: rowKey('F2', 'Rename the crate or playlist, in the tree'),
   },
   waveform: {

@@ -1,11 +1,12 @@
 /** The Arrange stage: the tree of lists, the list in hand in its order, and what it comes to. */
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { useList, useLists } from '../../data/hooks.ts';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
+import { Follow } from './follow/Follow.tsx';
 import { ListInspector } from './ListInspector.tsx';
-import { ListTable } from './ListTable.tsx';
+import { ListTable, type Taken } from './ListTable.tsx';
 import { ListTree } from './ListTree.tsx';
 import { useSmoothing } from './useSmoothing.ts';
 import { isPutAway } from '../../data/listTree.ts';
@@ -23,6 +24,9 @@ export function ArrangeView() {
   }, [listId, first, navigate]);
   const current = list?.id === listId ? list : undefined;
   const smoothing = useSmoothing(current);
+  const [inHand, setInHand] = useState<string | null>(null);
+  /** A track that was just put in; it is in hand as soon as it is there. */
+  const [taken, setTaken] = useState<Taken | null>(null);
   return (
     <StageLayout
       stage="arrange"
@@ -34,14 +38,30 @@ export function ArrangeView() {
         min: 220,
         max: 480,
         content: current ? (
-          <ListInspector list={current} lists={lists ?? []} smoothing={smoothing} />
+          <ListInspector list={current} lists={lists ?? []} smoothing={smoothing}>
+            {current.info.kind === 'playlist' && (
+              <Follow
+                list={current}
+                lists={lists ?? []}
+                inHand={inHand}
+                onTaken={(index, trackId) => setTaken({ index, trackId })}
+              />
+            )}
+          </ListInspector>
         ) : (
           <div className="h-full bg-paper" />
         ),
       }}
     >
       {current ? (
-        <ListTable key={current.id} list={current} smoothing={smoothing} />
+        <ListTable
+          key={current.id}
+          list={current}
+          smoothing={smoothing}
+          onInHand={setInHand}
+          taken={taken}
+          onThere={() => setTaken(null)}
+        />
       ) : error && listId ? (
         <Trouble error={error} />
       ) : listId === null && lists && !first ? (

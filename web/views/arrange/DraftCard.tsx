@@ -22,22 +22,16 @@ export function DraftCard({ smoothing: { share, draft, discard, apply } }: { smo
       <p className="font-semibold">
         {several(draft.moved.size, 'track')} moved{draft.pinned > 0 && `, ${draft.pinned} pinned stay`}
       </p>
-      <dl className="mt-1 text-small text-dim">
-        <div className="flex gap-1.5">
-          <dt>Hard transitions</dt>
-          <dd className="figures">
-            {before.hard} → {after.hard}
-          </dd>
-        </div>
+      <ul className="mt-1 text-small text-dim">
+        <li>
+          Hard transitions: {before.hard} → {after.hard}
+        </li>
         {before.offShape !== null && after.offShape !== null && (
-          <div className="flex gap-1.5">
-            <dt>Energy off the wished shape by</dt>
-            <dd className="figures">
-              {figure(before.offShape, 0)} → {figure(after.offShape, 0)}
-            </dd>
-          </div>
+          <li>
+            Energy off the wished shape: {figure(before.offShape, 0)} → {figure(after.offShape, 0)}
+          </li>
         )}
-      </dl>
+      </ul>
       <div className="mt-2.5 flex justify-end gap-2">
         <Button onClick={discard}>Discard</Button>
         <Button kind="main" onClick={apply}>

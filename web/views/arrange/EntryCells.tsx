@@ -62,7 +62,7 @@ export function EntryCell({ entry, column, when, playing }: CellProps) {
       if (playing) return <Playing />;
       return entry.data.pinned ? (
         <span className="flex items-center justify-end gap-1 text-buoy-text">
-          <Pin size={11} aria-label="Pinned" />
+          <Pin size={12} className="shrink-0" aria-label="Pinned" />
           {when}
         </span>
       ) : (

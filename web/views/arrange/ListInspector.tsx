@@ -2,7 +2,7 @@
 import type { Applied, ListContents, ListLine } from '@early-set/core/api/types';
 import { schedule } from '@early-set/core/arrange/schedule';
 import { clockLength } from '@early-set/core/clock/clock';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { change, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
@@ -21,9 +21,11 @@ interface Props {
   list: ListContents;
   lists: ListLine[];
   smoothing: Smoothing;
+  /** Below what is said of the list. */
+  children?: ReactNode;
 }
 
-export function ListInspector({ list, lists, smoothing }: Props) {
+export function ListInspector({ list, lists, smoothing, children }: Props) {
   const { info, entries } = list;
   const own = lists.find((l) => l.id === list.id);
   const { total: seconds } = schedule(entries.map(timedOf));
@@ -92,8 +94,11 @@ export function ListInspector({ list, lists, smoothing }: Props) {
         )}
         {unmeasured > 0 && <p className="text-sodium-text">{several(unmeasured, 'track')} not measured yet.</p>}
       </section>
+      {children}
       <span className="flex-1" />
-      <DraftCard smoothing={smoothing} />
+      <div className="sticky bottom-0">
+        <DraftCard smoothing={smoothing} />
+      </div>
     </aside>
   );
 }

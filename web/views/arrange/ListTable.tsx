@@ -1,7 +1,7 @@
 /** The entries of a list in order, with start times and what lies between neighbours; only those in sight are drawn. */
 import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { useMemo, useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
 import { schedule } from '@early-set/core/arrange/schedule';
 import { clockLength, timeOfDay } from '@early-set/core/clock/clock';
@@ -15,7 +15,8 @@ import { Grid } from '../../ui/grid/Grid.tsx';
 import { StateMark } from '../../ui/Marks.tsx';
 import { Between, BETWEEN_HEIGHT, ENTRY_HEIGHT, EntryCell, Grip, listColumns, Moved, timedOf } from './EntryCells.tsx';
 import { ExportDialog } from './ExportDialog.tsx';
-import { ListHeader, shapeItems } from './ListHeader.tsx';
+import { ListHeader } from './ListHeader.tsx';
+import { ShapeMenu, shapeItems } from './shape/ShapeMenu.tsx';
 import { ShapeChart } from './shape/ShapeChart.tsx';
 import type { Curve } from './shape/curve.ts';
 import { useListChoice } from './useListChoice.ts';
@@ -25,9 +26,20 @@ import { shapeOf, type Smoothing } from './useSmoothing.ts';
 interface Props {
   list: ListContents;
   smoothing: Smoothing;
+  /** Told which entry is in hand. */
+  onInHand?: (entryId: string | null) => void;
+  taken?: Taken | null;
+  /** What was taken is in hand now. */
+  onThere?: () => void;
 }
 
-export function ListTable({ list, smoothing }: Props) {
+/** A track put in at an index. */
+export interface Taken {
+  index: number;
+  trackId: number;
+}
+
+export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: Props) {
   const { info } = list;
   const { draft } = smoothing;
   const asked = useOrder(list);
@@ -49,6 +61,19 @@ export function ListTable({ list, smoothing }: Props) {
     [ordered, widths],
   );
   const { chosen, choose, draggedWith, onKey, audition, menu } = useListChoice(list, entries, move, smoothing);
+  const inHand = chosen.focus === null ? null : (entries[chosen.focus]?.entryId ?? null);
+  useEffect(() => onInHand?.(inHand), [inHand, onInHand]);
+  const there = taken !== null && entries[taken.index]?.id === taken.trackId ? taken.index : null;
+  const reach = useRef((index: number): void => choose(index, 'one'));
+  useEffect(() => {
+    reach.current = (index) => {
+      choose(index, 'one');
+      onThere?.();
+    };
+  });
+  useEffect(() => {
+    if (there !== null) reach.current(there);
+  }, [there]);
   const [curve, setCurve] = useRemembered<Curve>('list-curve', 'energy');
   const player = usePlayer();
   const sensors = useSensors(
@@ -91,6 +116,7 @@ export function ListTable({ list, smoothing }: Props) {
           total={total}
           startsAt={info.startsAt}
           wished={shapeOf(info.shape)}
+          menu={<ShapeMenu list={list} />}
           curve={curve}
           onCurve={setCurve}
           inHand={chosen.focus}

@@ -1,5 +1,5 @@
 /** The shape of a set above its entries: what it is, and what is wished for. */
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { ListEntryRow } from '@early-set/core/api/types';
 import { wishedAt, type ShapePoint } from '@early-set/core/arrange/shape';
 import { clockLength, timeOfDay } from '@early-set/core/clock/clock';
@@ -23,6 +23,8 @@ interface Props {
   inHand: number | null;
   onChoose: (index: number) => void;
   onShape: (shape: string) => void;
+  /** Where the wished shape is chosen. */
+  menu: ReactNode;
 }
 
 const HEIGHT = 92,
@@ -31,7 +33,7 @@ const HEIGHT = 92,
   SIDE = 14;
 
 export function ShapeChart({ entries, starts, total, startsAt, wished, curve, onCurve, ...rest }: Props) {
-  const { inHand, onChoose, onShape } = rest;
+  const { inHand, onChoose, onShape, menu } = rest;
   const [box, { width }] = useSize<HTMLDivElement>();
   const [hovered, setHovered] = useState<number | null>(null);
   const points = curveOf(entries, starts, curve);
@@ -67,6 +69,7 @@ export function ShapeChart({ entries, starts, total, startsAt, wished, curve, on
             </>
           )}
         </p>
+        {menu}
       </div>
       <div ref={box} className="relative" style={{ height: HEIGHT }}>
         <svg
@@ -82,7 +85,7 @@ export function ShapeChart({ entries, starts, total, startsAt, wished, curve, on
               className="fill-tide"
             />
           )}
-          <polyline points={line.join(' ')} fill="none" className="stroke-tide-deep" strokeWidth="1.8" />
+          <polyline points={line.join(' ')} fill="none" className="stroke-energy" strokeWidth="1.8" />
           {shown && (
             <polyline
               points={Array.from({ length: 101 }, (_, i) => {
@@ -103,7 +106,7 @@ export function ShapeChart({ entries, starts, total, startsAt, wished, curve, on
               width="8"
               height="8"
               data-at={p.at}
-              className={`cursor-pointer ${p.at === inHand ? 'fill-buoy' : 'fill-tide-deep'}`}
+              className={`cursor-pointer ${p.at === inHand ? 'fill-buoy' : 'fill-energy'}`}
               onPointerEnter={() => setHovered(p.at)}
               onPointerLeave={() => setHovered(null)}
               onClick={() => onChoose(p.at)}
