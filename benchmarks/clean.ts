@@ -1,36 +1,13 @@
 /** Ten steps over 10,000 tracks in a web worker, each time in a browser that has just been started. */
-import { chromium } from '@playwright/test';
-import { readFileSync } from 'node:fs';
 import type { StepsTimes } from './clean/stepsWorker.ts';
+import { inFreshBrowser } from './browser.ts';
 import { table } from './table.ts';
 
 const TIMES = 5;
-const code = readFileSync(new URL('./stepsWorker.js', import.meta.url), 'utf8');
-
-async function inFreshBrowser(): Promise<StepsTimes> {
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-  });
-  try {
-    const page = await browser.newPage();
-    return await page.evaluate(
-      (text) =>
-        new Promise<StepsTimes>((done, failed) => {
-          const worker = new Worker(URL.createObjectURL(new Blob([text], { type: 'text/javascript' })));
-          worker.onmessage = ({ data }) => done(data as StepsTimes);
-          worker.onerror = (e) => failed(new Error(e.message));
-          worker.postMessage(null);
-        }),
-      code,
-    );
-  } finally {
-    await browser.close();
-  }
-}
+const script = new URL('./stepsWorker.js', import.meta.url);
 
 const all: StepsTimes[] = [];
-for (let i = 0; i < TIMES; i++) all.push(await inFreshBrowser());
+for (let i = 0; i < TIMES; i++) all.push(await inFreshBrowser<StepsTimes>(script));
 const sorted = (values: number[]): number[] => [...values].sort((a, b) => a - b);
 const seconds = (ms: number): string => `${(ms / 1000).toFixed(2)} s`;
 const [one] = all;

@@ -10,6 +10,9 @@ import { setup } from './lib/setup.mjs';
 
 const name = process.argv[2] ?? '';
 
+/** What runs in a browser's worker, by benchmark. */
+const WORKERS = { clean: 'stepsWorker', arrange: 'smoothWorker' };
+
 /** Changes with whatever makes the benchmark's sound, so that it is made anew just then. */
 function soundVersion() {
   const hash = createHash('sha256');
@@ -20,7 +23,7 @@ function soundVersion() {
 
 main(async () => {
   if (!existsSync(join(ROOT, 'benchmarks', `${name}.ts`))) throw new SetupError(`There is no benchmark ${name}`);
-  await setup({ bench: true, tests: name === 'clean' }); // it runs in a browser
+  await setup({ bench: true, tests: name in WORKERS });
   await buildServer();
   await bundle(
     {
@@ -30,7 +33,8 @@ main(async () => {
     },
     join(ROOT, 'dist/bench'),
   );
-  if (name === 'clean') await bundleForPage('benchmarks/clean/stepsWorker.ts', join(ROOT, 'dist/bench/stepsWorker.js'));
+  const worker = WORKERS[name];
+  if (worker) await bundleForPage(`benchmarks/${name}/${worker}.ts`, join(ROOT, `dist/bench/${worker}.js`));
   const data = join(ROOT, 'data-test');
   mkdirSync(data, { recursive: true });
   const demo = join(data, 'demo');

@@ -16,7 +16,7 @@ import { smooth } from './smooth.ts';
 const track = (bpm: number | null, key: string | null, energy: number | null, artist = ''): Orderable => ({
   values: { bpm, key, energy, artist: artist ? [artist] : null },
 });
-const KEYS = ['A minor', 'C major', 'E minor', 'G major', 'B minor', 'F♯ minor', 'Eb major', 'D minor'];
+const KEYS = ['A minor', 'C major', 'E minor', 'G major', 'B minor', 'F# minor', 'Eb major', 'D minor'];
 const someTrack: fc.Arbitrary<Orderable> = fc.oneof(
   {
     weight: 9,

@@ -216,6 +216,46 @@ describe('export', () => {
       expect(Math.abs(played.stdout.length / 16000 - 4)).toBeLessThan(0.3);
     },
   );
+  test('are put in order as a whole, in one change that is undone as one', async () => {
+    const list = await make('Order', 'playlist', ids);
+    const { entries } = (await h.get(`/lists/${list}`)).body as ListContents;
+    const [a, b, c] = entries.map((e) => e.entryId);
+    const sorted = { entryIds: [c, a, b, 'f0000000-0000-4000-8000-00000000dead'], by: 'smoothing' };
+    const done = (await h.post(`/lists/${list}/entries/order`, sorted).expect(200)).body as Applied;
+    expect(done).toMatchObject({ title: 'Smooth the order of "Order"', conflicts: [] });
+    expect(await titles(list)).toEqual(['C', 'A', 'B', 'D', 'E']);
+    expect((await h.post(`/lists/${list}/entries/order`, sorted).expect(409)).body).toMatchObject({
+      error: { message: 'The list is in this order already' },
+    });
+    await undo();
+    expect(await titles(list)).toEqual(['A', 'B', 'C', 'D', 'E']);
+    await h.post(`/lists/${list}/entries/order`, { ...sorted, by: 'chance' }).expect(400);
+  });
+  test('entries are pinned and let go, several at once; a wished shape is kept; all of it undone', async () => {
+    const list = await make('Shape', 'playlist', ids.slice(0, 3));
+    const now = async (): Promise<ListContents> => (await h.get(`/lists/${list}`)).body as ListContents;
+    const entryIds = (await now()).entries.slice(0, 2).map((e) => e.entryId);
+    const pins = async (): Promise<unknown[]> => (await now()).entries.map((e) => e.data.pinned);
+    const pinned = (await h.post(`/lists/${list}/entries/pin`, { entryIds, pinned: true }).expect(200)).body as Applied;
+    expect(pinned.title).toBe('Pin 2 entries in "Shape"');
+    expect(await pins()).toEqual([true, true, undefined]);
+    await h.post(`/lists/${list}/entries/pin`, { entryIds: entryIds.slice(1), pinned: false }).expect(200);
+    expect(await pins()).toEqual([true, undefined, undefined]);
+    const shaped = (await h.patch(`/lists/${list}`, { shape: 'two waves' }).expect(200)).body as Applied;
+    expect(shaped.title).toBe('Wished shape of "Shape": two waves');
+    expect((await now()).info.shape).toBe('two waves');
+    await h.patch(`/lists/${list}`, { shape: '0 20, 0.5 80, 1 30' }).expect(200);
+    for (const bad of ['rise', '0 20', '0 20, 1 200', '']) await h.patch(`/lists/${list}`, { shape: bad }).expect(400);
+    for (const shape of ['two waves', null]) {
+      await undo();
+      expect((await now()).info.shape).toBe(shape);
+    }
+    await undo();
+    await undo();
+    expect(await pins()).toEqual([undefined, undefined, undefined]);
+    const copy = (await h.post(`/lists/${list}/duplicate`).expect(200)).body as { listId: string };
+    expect(((await h.get(`/lists/${copy.listId}`)).body as ListContents).info.shape).toBeNull();
+  });
   test('a bad template is refused with a sentence, and a preview shows what would come', async () => {
     const list = await make('Preview', 'playlist', ids.slice(0, 1));
     expect(
