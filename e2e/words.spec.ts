@@ -5,7 +5,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { SheetPage } from '@early-set/core/api/types';
+import type { ListLine, SheetPage } from '@early-set/core/api/types';
 import { startDemo, type App } from './app.ts';
 import { offences, wordsOf } from './words.ts';
 
@@ -22,7 +22,7 @@ test.beforeAll(async () => {
     ...(Array.isArray(r.values.artist) ? r.values.artist : []),
     ...(Array.isArray(r.values.genre) ? r.values.genre : []),
   ]);
-  await app.post('/lists', { kind: 'playlist', name: 'Words', selection: { ids: rows.slice(0, 3).map((r) => r.id) } });
+  await app.post('/lists', { kind: 'playlist', name: 'Words', selection: { ids: rows.slice(0, 8).map((r) => r.id) } });
 });
 test.afterAll(() => end?.());
 
@@ -82,8 +82,20 @@ const SCREENS: Record<string, Screen> = {
   Completeness: { at: '/clean/completeness', more: [(p) => press(p, /^Required fields/)] },
   Catalogue: { at: '/clean/catalogue', more: [(p) => press(p, 'Look up…')] },
   Arrange: {
-    at: async () => `/arrange/${(await app.get<{ id: string }[]>('/lists'))[0]!.id}`,
-    more: [(p) => p.locator('[data-entry]').first().click({ button: 'right' }), (p) => press(p, 'Export…')],
+    at: async () => `/arrange/${(await app.get<ListLine[]>('/lists')).find((l) => l.kind === 'playlist')!.id}`,
+    more: [
+      (p) => press(p, /^Wished shape/),
+      (p) => p.getByText('Counts for').click(),
+      async (p) => {
+        await press(p, 'Smooth the order');
+        await p
+          .getByRole('button', { name: /^(Apply|Cancel)$/ })
+          .first()
+          .waitFor();
+      },
+      (p) => p.locator('[data-entry]').first().click({ button: 'right' }),
+      (p) => press(p, 'Export…'),
+    ],
   },
   Changes: { at: '/changes', more: [(p) => p.locator('[data-set]').first().click()] },
   Disk: { at: '/disk' },

@@ -87,6 +87,12 @@ export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: 
     ...(ordered
       ? [
           { id: 'smooth', label: 'Smooth the order', group: 'Arrange', run: () => smoothing.start() },
+          ...(draft
+            ? [
+                { id: 'apply-order', label: 'Apply the order', group: 'Arrange', run: smoothing.apply },
+                { id: 'discard-order', label: 'Discard the order', group: 'Arrange', run: smoothing.discard },
+              ]
+            : []),
           ...shapeItems(list).map(({ label, run }) => ({
             id: `shape-${label}`,
             label: `Wished shape: ${label.toLowerCase()}`,
