@@ -3,7 +3,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { ListContents, ListLine, SheetPage } from '@early-set/core/api/types';
+import type { ListContents, SheetPage } from '@early-set/core/api/types';
 import { DEFAULT_WEIGHTS, orderCost } from '@early-set/core/arrange/order';
 import { readShape } from '@early-set/core/arrange/shape';
 import { settled, startDemo, watchErrors, type App } from './app.ts';

@@ -1,6 +1,6 @@
 import { Dialog as Radix } from 'radix-ui';
 import { X } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
 
 /** A modal sheet with a title; Escape closes it. */
 export function Dialog({
@@ -21,6 +21,8 @@ export function Dialog({
   /** When it is gone, and the focus is where it was. */
   onClosed?: () => void;
 }) {
+  /** What had the focus when it opened. */
+  const before = useRef<HTMLElement | null>(null);
   return (
     <Radix.Root
       open={open}
@@ -33,6 +35,7 @@ export function Dialog({
         <Radix.Content
           aria-describedby={undefined}
           onOpenAutoFocus={(e) => {
+            before.current = document.activeElement instanceof HTMLElement ? document.activeElement : null;
             // Required fields comes first, not the way out.
             const first = (e.currentTarget as HTMLElement).querySelector<HTMLElement>('input, textarea');
             if (first) {
@@ -40,7 +43,12 @@ export function Dialog({
               first.focus();
             }
           }}
-          {...(onClosed ? { onCloseAutoFocus: () => setTimeout(onClosed) } : {})}
+          onCloseAutoFocus={(e) => {
+            // Left to itself, it would look for a button that opened it; there is none.
+            e.preventDefault();
+            if (before.current?.isConnected) before.current.focus({ preventScroll: true });
+            if (onClosed) setTimeout(onClosed);
+          }}
           className={`fixed top-[9vh] left-1/2 z-50 flex max-h-[82vh] -translate-x-1/2 flex-col rounded-sm border border-line bg-paper text-ink shadow-[0_8px_30px_rgba(11,23,28,.25)] ${wide ? 'w-[760px]' : 'w-[480px]'} max-w-[94vw]`}
         >
           <header className="flex items-start gap-3 px-4 pt-3.5 pb-2">

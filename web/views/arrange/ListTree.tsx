@@ -135,7 +135,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
               </button>
             </div>
             <ul
-              role="tree"
+              {...(treeLines(lists, kind, find).length > 0 ? { role: 'tree' } : {})}
               aria-label={kind === 'crate' ? 'Crates' : 'Playlists'}
               onKeyDown={(e) => moveFocus(e, STEPS[e.key])}
             >
@@ -155,12 +155,10 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
                   onStartRename={() => setRenaming(list.id)}
                 />
               ))}
-              {treeLines(lists, kind, find).length === 0 && (
-                <li role="none" className="py-1 text-small text-dim">
-                  {find ? 'None with that name' : `No ${kind}s yet`}
-                </li>
-              )}
             </ul>
+            {treeLines(lists, kind, find).length === 0 && (
+              <p className="py-1 text-small text-dim">{find ? 'None with that name' : `No ${kind}s yet`}</p>
+            )}
           </section>
         ))}
         <span className="flex-1" />
