@@ -68,7 +68,15 @@ const DETAILS: Record<number, ChangeSetDetails['lines']> = {
         listId: 'x',
         edit: {
           op: 'exist',
-          before: { kind: 'crate', name: 'Late', parentId: null, position: 0, removed: false, startsAt: null, shape: null },
+          before: {
+            kind: 'crate',
+            name: 'Late',
+            parentId: null,
+            position: 0,
+            removed: false,
+            startsAt: null,
+            shape: null,
+          },
           after: null,
         },
       },
