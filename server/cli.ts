@@ -6,6 +6,7 @@ import { readArguments } from './commandLine.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
 import { packetHash } from './media/decode.ts';
+import { LIST_HELP, listCommand, parseListArguments } from './listCommand.ts';
 import { orderCommand, ORDER_HELP, parseOrderArguments } from './orderCommand.ts';
 import { parseTagArguments, tagCommand, TAG_HELP, tagsOf } from './tagCommand.ts';
 
@@ -164,8 +165,8 @@ function parse(args: string[]): Arguments | string {
 export async function main(args: string[]): Promise<number> {
   const [command, ...rest] = args;
   if (!command || args.includes('--help') || command === 'help') {
-    const helps: Record<string, string> = { tag: TAG_HELP, order: ORDER_HELP };
-    process.stdout.write(helps[command ?? ''] ?? `${HELP}\n${TAG_HELP}\n${ORDER_HELP}`);
+    const helps: Record<string, string> = { tag: TAG_HELP, order: ORDER_HELP, list: LIST_HELP };
+    process.stdout.write(helps[command ?? ''] ?? [HELP, TAG_HELP, ORDER_HELP, LIST_HELP].join('\n'));
     return command ? 0 : 2;
   }
   if (command === 'tag') {
@@ -187,6 +188,12 @@ export async function main(args: string[]): Promise<number> {
         (text) => process.stderr.write(text),
       );
     process.stderr.write(`${asked}. See: early-set order --help\n`);
+    return 2;
+  }
+  if (command === 'list') {
+    const asked = parseListArguments(rest);
+    if (typeof asked !== 'string') return listCommand(asked, (text) => process.stderr.write(text));
+    process.stderr.write(`${asked}. See: early-set list --help\n`);
     return 2;
   }
   const parsed = MEASURE.includes(command) ? parse(rest) : `There is no command ${command}`;

@@ -8,6 +8,7 @@ import type { Condition } from '../conditions/condition.ts';
 import { DEFAULT_RULES, type GapRules } from '../conditions/needs.ts';
 import type { ChosenPolicy } from '../fields/merge.ts';
 import type { FieldValue } from '../fields/values.ts';
+import type { ListFormatId } from '../exchange/listFile.ts';
 import type { FileRef } from '../files/fileRef.ts';
 import type { FolderCount } from '../files/folderTree.ts';
 
@@ -253,7 +254,7 @@ export interface ChangeSetDetails extends ChangeSetLine {
 }
 
 export interface ExportWish {
-  format: 'm3u8' | 'xspf';
+  format: ListFormatId;
   paths: 'absolute' | 'relative';
   line: string;
   rootId: number | null;

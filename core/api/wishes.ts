@@ -6,7 +6,8 @@ import Joi from 'joi';
 import { PARTS, type Part } from '../analysis/parts.ts';
 import type { DateInfo } from '../changes/snapshot.ts';
 import { RULE_CHOICES, type GapRules } from '../conditions/needs.ts';
-import { DEFAULT_LINE } from '../exchange/playlistFiles.ts';
+import { DEFAULT_LINE } from '../exchange/line.ts';
+import { LIST_FORMAT_IDS } from '../exchange/listFile.ts';
 import type { ExportWish } from './types.ts';
 
 /** "2026-11-27". The 31st of June is no day. */
@@ -64,7 +65,7 @@ export const measureShape = {
 };
 
 export const exportShape: Record<keyof ExportWish, Joi.Schema> = {
-  format: Joi.valid('m3u8', 'xspf').required(),
+  format: Joi.valid(...LIST_FORMAT_IDS).required(),
   paths: Joi.valid('absolute', 'relative').required(),
   line: Joi.string().max(4000).allow('').default(DEFAULT_LINE).messages({ 'string.max': 'The line is too long' }),
   rootId: Joi.number().integer().min(1).allow(null).default(null),

@@ -3,12 +3,9 @@ import type { ExportWish, ExportedList } from '@early-set/core/api/types';
 import { randomUUID } from 'node:crypto';
 import { rm, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import {
-  TemplateError,
-  writePlaylist,
-  type ListedTrack,
-  type PlaylistFileOptions,
-} from '@early-set/core/exchange/playlistFiles';
+import { TemplateError } from '@early-set/core/exchange/line';
+import type { ListedTrack, WriteOptions } from '@early-set/core/exchange/listFile';
+import { writeList } from '@early-set/core/exchange/writeList';
 import { safeFileName } from '@early-set/core/files/paths';
 import type { Database } from '../db/database.ts';
 import { Root } from '../db/models.ts';
@@ -45,8 +42,7 @@ export async function exportList(
       number: i + 1,
     },
   }));
-  const options: PlaylistFileOptions = {
-    format: wish.format,
+  const options: WriteOptions = {
     paths: wish.paths,
     folder,
     name: info.name,
@@ -55,7 +51,7 @@ export async function exportList(
   try {
     return {
       fileName: `${safeFileName(info.name)}.${wish.format}`,
-      text: writePlaylist(tracks, options),
+      text: writeList(tracks, wish.format, options),
       tracks: tracks.length,
       missing: entries.filter((e) => e.values.fileState === 'missing').map((e) => text(e.values.path)),
       folder,

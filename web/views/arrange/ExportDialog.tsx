@@ -4,7 +4,8 @@ import { useEffect, useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import type { ExportedList, ExportWish, ListContents } from '@early-set/core/api/types';
 import { exportShape } from '@early-set/core/api/wishes';
-import { DEFAULT_LINE } from '@early-set/core/exchange/playlistFiles';
+import { DEFAULT_LINE } from '@early-set/core/exchange/line';
+import { LIST_FORMATS, LIST_FORMAT_IDS, type ListFormatId } from '@early-set/core/exchange/listFile';
 import { complain, perform, several } from '../../data/actions.ts';
 import { ApiError, post } from '../../data/api.ts';
 import { useRoots } from '../../data/hooks.ts';
@@ -17,7 +18,22 @@ import { saveFile } from '../../ui/saveFile.ts';
 const FIRST_WISH: ExportWish = { format: 'm3u8', paths: 'absolute', line: DEFAULT_LINE, rootId: null };
 const SCHEMA = Joi.object<ExportWish>(exportShape);
 const KEPT = 'export';
-const MIME = { m3u8: 'audio/x-mpegurl', xspf: 'application/xspf+xml' } as const;
+const FORMATS: Record<ListFormatId, { mime: string; words: string }> = {
+  m3u8: { mime: 'audio/x-mpegurl', words: 'played nearly everywhere' },
+  xspf: { mime: 'application/xspf+xml', words: 'with more about each track' },
+  pls: { mime: 'audio/x-scpls', words: 'for older players' },
+  jspf: { mime: 'application/json', words: 'XSPF as JSON' },
+  csv: { mime: 'text/csv', words: 'a row per track, commas between' },
+  tsv: { mime: 'text/tab-separated-values', words: 'a row per track, tabs between' },
+  cue: { mime: 'application/x-cue', words: 'a file per track' },
+  txt: { mime: 'text/plain', words: 'a line per track' },
+  html: { mime: 'text/html', words: 'a page to print or send' },
+};
+/** What a list says and a format has no place for. */
+const lackedBy = (format: ListFormatId): string =>
+  LIST_FORMATS.xspf.holds
+    .filter((what) => !(LIST_FORMATS[format].holds as readonly string[]).includes(what))
+    .join(', ');
 const PREVIEW_MS = 150,
   PREVIEW_LENGTH = 6000;
 
@@ -62,7 +78,7 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
 
   const download = (): void => {
     if (!preview) return;
-    saveFile(preview.fileName, MIME[wish.format], preview.text);
+    saveFile(preview.fileName, FORMATS[wish.format].mime, preview.text);
   };
   const write = (): void => {
     if (rootId === null) {
@@ -76,17 +92,6 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
       }),
     );
   };
-  const choice = (name: 'format' | 'paths', label: string, options: [string, string][]) => (
-    <fieldset className="flex items-center gap-4">
-      <legend className="float-left w-[92px] text-dim">{label}</legend>
-      {options.map(([value, words]) => (
-        <label key={value} className="flex items-center gap-1.5">
-          <input type="radio" value={value} {...register(name)} className="accent-ink" />
-          {words}
-        </label>
-      ))}
-    </fieldset>
-  );
   return (
     <Dialog
       open={open}
@@ -96,14 +101,28 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
       wide
     >
       <form className="flex flex-col gap-2.5" onSubmit={(e) => void handleSubmit(download)(e)}>
-        {choice('format', 'File', [
-          ['m3u8', 'M3U8, played nearly everywhere'],
-          ['xspf', 'XSPF, with more about each track'],
-        ])}
-        {choice('paths', 'Paths', [
-          ['absolute', 'absolute, for this computer'],
-          ['relative', 'relative, to go with the music folder'],
-        ])}
+        <label className="flex items-center">
+          <span className="w-[92px] shrink-0 text-dim">File</span>
+          <select {...register('format')} className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-1.5 py-1">
+            {LIST_FORMAT_IDS.map((id) => (
+              <option key={id} value={id}>
+                {LIST_FORMATS[id].label}, {FORMATS[id].words}
+              </option>
+            ))}
+          </select>
+        </label>
+        <fieldset className="flex items-center gap-4">
+          <legend className="float-left w-[92px] text-dim">Paths</legend>
+          {[
+            ['absolute', 'absolute, for this computer'],
+            ['relative', 'relative, to go with the music folder'],
+          ].map(([value, words]) => (
+            <label key={value} className="flex items-center gap-1.5">
+              <input type="radio" value={value} {...register('paths')} className="accent-ink" />
+              {words}
+            </label>
+          ))}
+        </fieldset>
         <label className="flex items-center">
           <span className="w-[92px] shrink-0 text-dim">Line text</span>
           <input
@@ -140,6 +159,11 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
         >
           {preview?.text.slice(0, PREVIEW_LENGTH) ?? ''}
         </pre>
+        {lackedBy(wish.format) && (
+          <p className="text-small text-dim">
+            {LIST_FORMATS[wish.format].label} has no place for: {lackedBy(wish.format)}.
+          </p>
+        )}
         {preview && preview.missing.length > 0 && (
           <p className="text-flare">
             {several(preview.missing.length, 'track')} in it cannot be found on disk and will not play:{' '}

@@ -214,7 +214,7 @@ describe('choosing and taking out', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Export…' }));
     await waitFor(() => expect(screen.getByLabelText('Preview').textContent).toContain('Brine Choir - Title a'));
     expect(screen.getByText(/1 track in it cannot be found on disk/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('radio', { name: /XSPF/ }));
+    fireEvent.change(screen.getByLabelText('File'), { target: { value: 'xspf' } });
     await waitFor(() =>
       expect(sent.filter((s) => s.path.endsWith('/export')).map((s) => (s.body as { format: string }).format)).toEqual([
         'm3u8',
