@@ -95,8 +95,17 @@ const PICTURES = {
   },
   'sound-page': { at: async () => `/tracks/${await find('Signal Box')}/sound`, night: true },
   arrange: {
-    at: async () => `/arrange/${(await ask('/lists')).find((l) => l.name.startsWith('Slipway')).id}`,
+    at: async () => {
+      const { id, shape } = (await ask('/lists')).find((l) => l.name.startsWith('Slipway'));
+      if (shape !== 'rising') await change('PATCH', `/lists/${id}`, { shape: 'rising' });
+      return `/arrange/${id}`;
+    },
     night: true,
+    async then(page) {
+      await page.locator('[data-entry]').nth(3).click();
+      await page.getByRole('button', { name: 'Smooth the order' }).click();
+      await page.getByRole('region', { name: 'Draft of the order' }).waitFor();
+    },
   },
   export: {
     at: async () => `/arrange/${(await ask('/lists')).find((l) => l.name.startsWith('Slipway')).id}`,

@@ -119,8 +119,7 @@ export async function listCommand(
     problems.push({ line: null, reason: `"${[e.artist, e.title].filter(Boolean).join(' - ')}" has no path` });
     return false;
   });
-  for (const { line: at, reason } of problems)
-    complain(`${file}${at === null ? '' : `, line ${at}`}: ${reason}\n`);
+  for (const { line: at, reason } of problems) complain(`${file}${at === null ? '' : `, line ${at}`}: ${reason}\n`);
   const format = to === 'xlsx' ? WORKBOOK : LIST_FORMATS[to];
   for (const loss of lossesOf(usable, list.name, format)) complain(`${loss}\n`);
   const folder = resolve(dirname(file));

@@ -96,7 +96,7 @@ export function ListInspector({ list, lists, smoothing, children }: Props) {
       </section>
       {children}
       <span className="flex-1" />
-      <div className="sticky bottom-0">
+      <div className="sticky -bottom-3.5 -mx-3.5 -mb-3.5 bg-paper px-3.5 pb-3.5 empty:hidden">
         <DraftCard smoothing={smoothing} />
       </div>
     </aside>
