@@ -3,7 +3,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { ListContents, SheetPage } from '@early-set/core/api/types';
+import type { ListContents, ListLine, SheetPage } from '@early-set/core/api/types';
 import { DEFAULT_WEIGHTS, orderCost } from '@early-set/core/arrange/order';
 import { readShape } from '@early-set/core/arrange/shape';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
@@ -137,6 +137,41 @@ test('by keys alone: shape, suggestion, pin, smoothing of what is chosen', async
   await page.keyboard.press('ArrowUp');
   expect((await settled(now, (l) => l.info.shape !== 'two waves')).info.shape).toContain('0.32 77');
   await expect(page.getByRole('button', { name: 'Wished shape: drawn by hand' })).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test('a list by somebody else: pasted, one line looked at, what is not here an open slot; undone', async ({ page }) => {
+  const errors = watchErrors(page);
+  const { rows } = await app.get<SheetPage>(`/tracks?where=${HOUSE}&sort=title&limit=2`);
+  const named = rows.map((r) => `${(r.values.artist as string[])[0]} - ${String(r.values.title)}`);
+  await page.goto(`${app.address}/arrange`);
+  await page.getByRole('button', { name: 'Paste a list' }).click();
+  await page.getByLabel('The list as text').fill(`1. ${named[0]}\n2. ${named[1]!.toUpperCase()}\nNobody - Not here`);
+  await page.getByRole('button', { name: 'Match', exact: true }).click();
+  await expect(page.getByText('2 tracks, 1 open slot')).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill('From a friend');
+  await page
+    .getByLabel(/^Track for /)
+    .nth(1)
+    .selectOption({ index: 0 });
+  await page
+    .getByLabel(/^Track for /)
+    .nth(1)
+    .selectOption({ index: 1 });
+  const { violations } = await new AxeBuilder({ page: page as never }).include('[role="dialog"]').analyze();
+  expect(violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+  await page.getByRole('button', { name: 'Make the playlist' }).click();
+  await expect(page.getByRole('heading', { name: 'From a friend' })).toBeVisible();
+  await expect(entries(page)).toHaveCount(3);
+  await expect(entries(page).nth(2)).toContainText('Open slot: Nobody - Not here');
+  const { id } = (await app.get<ListLine[]>('/lists')).find((l) => l.name === 'From a friend')!;
+  expect(order(await app.get<ListContents>(`/lists/${id}`))).toEqual([rows[0]!.id, rows[1]!.id, 0]);
+  await page.locator('#list-entries').focus();
+  await page.keyboard.press('Control+z');
+  await settled(
+    () => app.get<ListLine[]>('/lists'),
+    (all) => all.every((l) => l.name !== 'From a friend'),
+  );
   expect(errors).toEqual([]);
 });
 

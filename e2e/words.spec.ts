@@ -87,6 +87,12 @@ const SCREENS: Record<string, Screen> = {
       (p) => press(p, /^Wished shape/),
       (p) => p.getByText('Counts for').click(),
       async (p) => {
+        await press(p, 'Paste a list');
+        await p.getByLabel('The list as text').fill('Vesna Rook - Lamp Room\nNobody - Not here');
+        await press(p, 'Match');
+        await p.getByRole('button', { name: 'Make the playlist' }).waitFor();
+      },
+      async (p) => {
         await press(p, 'Smooth the order');
         await p
           .getByRole('button', { name: /^(Apply|Cancel)$/ })

@@ -8,7 +8,7 @@ import type { Condition } from '../conditions/condition.ts';
 import { DEFAULT_RULES, type GapRules } from '../conditions/needs.ts';
 import type { ChosenPolicy } from '../fields/merge.ts';
 import type { FieldValue } from '../fields/values.ts';
-import type { ListFormatId } from '../exchange/listFile.ts';
+import type { ListedEntry, ListFormatId, ListProblem } from '../exchange/listFile.ts';
 import type { FileRef } from '../files/fileRef.ts';
 import type { FolderCount } from '../files/folderTree.ts';
 
@@ -218,6 +218,24 @@ export interface ListContents {
   id: string;
   info: ListInfo;
   entries: ListEntryRow[];
+}
+
+/** A list by others, with the tracks that its entries could mean. */
+export interface MatchedList {
+  name: string | null;
+  problems: ListProblem[];
+  lines: {
+    entry: ListedEntry;
+    /** The likeliest first, with likeness from 0 to 1. */
+    candidates: { id: number; name: string; score: number }[];
+    /** The first needs no look. */
+    sure: boolean;
+  }[];
+}
+/** A playlist to be made of tracks and open slots. */
+export interface FilledList {
+  name: string;
+  entries: ({ trackId: number } | { text: string; seconds: number | null })[];
 }
 
 export interface Applied {

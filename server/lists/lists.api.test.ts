@@ -9,6 +9,7 @@ import type {
   ExportedList,
   ListContents,
   ListLine,
+  MatchedList,
   SheetPage,
   TrackDetails,
 } from '@early-set/core/api/types';
@@ -255,6 +256,51 @@ describe('export', () => {
     expect(await pins()).toEqual([undefined, undefined, undefined]);
     const copy = (await h.post(`/lists/${list}/duplicate`).expect(200)).body as { listId: string };
     expect(((await h.get(`/lists/${copy.listId}`)).body as ListContents).info.shape).toBeNull();
+  });
+  test('a pasted list is matched, and made a playlist with open slots, which undo takes away', async () => {
+    const text = 'Pell & Harrow - B\nPell and Harow - D\nNobody - Not here (2:05)\n';
+    const matched = (await h.post('/lists/match', { text, ending: 'txt' }).expect(200)).body as MatchedList;
+    expect(matched.lines.map((l) => [l.sure, l.candidates[0]?.id ?? null, l.entry.seconds])).toEqual([
+      [true, ids[1], null],
+      [expect.any(Boolean), ids[3], null],
+      [false, null, 125],
+    ]);
+    expect(matched.lines[0]!.candidates[0]!.name).toBe('Pell & Harrow - B');
+    const entries = [{ trackId: ids[1] }, { trackId: ids[3] }, { text: 'Nobody - Not here', seconds: 125 }];
+    const made = (await h.post('/lists/filled', { name: 'From a friend', entries }).expect(200)).body as Applied & {
+      listId: string;
+    };
+    const list = (await h.get(`/lists/${made.listId}`)).body as ListContents;
+    expect(list.entries.map((e) => [e.kind, e.id || e.data.text, e.data.seconds ?? null])).toEqual([
+      ['track', ids[1], null],
+      ['track', ids[3], null],
+      ['open slot', 'Nobody - Not here', 125],
+    ]);
+    await undo();
+    await h.get(`/lists/${made.listId}`).expect(404);
+    expect((await h.post('/lists/match', { text: ' \n', ending: 'txt' }).expect(400)).body).toMatchObject({
+      error: { code: 'no-entries' },
+    });
+    const many = { text: 'A - B\n'.repeat(1001), ending: 'txt' };
+    expect((await h.post('/lists/match', many).expect(413)).body).toMatchObject({ error: { code: 'too-many' } });
+    await h.post('/lists/filled', { name: 'Gone', entries: [{ trackId: 999_999 }] }).expect(404);
+    await h.post('/lists/filled', { name: ' ', entries }).expect(400);
+  });
+  test.each([
+    ['xspf', '<location>file:///'],
+    ['pls', '[playlist]\nFile1=/'],
+    ['jspf', '"playlist"'],
+    ['csv', 'Artist,Title,Album,Seconds,Path'],
+    ['tsv', 'Artist\tTitle'],
+    ['cue', 'TRACK 01 AUDIO'],
+    ['txt', 'Pell & Harrow - A\n'],
+    ['html', '<!doctype html>'],
+  ])('are exported as %s', async (format, beginning) => {
+    const list = await make(`As ${format}`, 'playlist', ids.slice(0, 1));
+    const asked = { format, paths: 'absolute', rootId };
+    const { fileName, text } = (await h.post(`/lists/${list}/export`, asked).expect(200)).body as ExportedList;
+    expect(fileName).toBe(`As ${format}.${format}`);
+    expect(text).toContain(beginning);
   });
   test('a bad template is refused with a sentence, and a preview shows what would come', async () => {
     const list = await make('Preview', 'playlist', ids.slice(0, 1));

@@ -1,5 +1,5 @@
 /** Crates and playlists: reading them, and the drafts that change them. */
-import type { Applied, ListContents, ListLine, SheetRow } from '@early-set/core/api/types';
+import type { Applied, FilledList, ListContents, ListLine, SheetRow } from '@early-set/core/api/types';
 import { randomUUID } from 'node:crypto';
 import {
   addEntry,
@@ -14,7 +14,7 @@ import {
 } from '@early-set/core/changes/lists';
 import { shapeLabel } from '@early-set/core/arrange/shape';
 import { placedBy } from '@early-set/core/changes/kinds/editList';
-import type { EntryData, EntryKind, ListInfo, ListKind, ListState } from '@early-set/core/changes/snapshot';
+import type { Entry, EntryData, EntryKind, ListInfo, ListKind, ListState } from '@early-set/core/changes/snapshot';
 import { cleanText } from '@early-set/core/fields/text';
 import { applyDraft, type Applying, type Draft } from '../changes/apply.ts';
 import { loadLists } from '../changes/snapshot.ts';
@@ -98,6 +98,39 @@ export async function makeList(context: Applying, wish: NewList): Promise<Applie
     items: createList(listId, info, wish.trackIds ?? [], randomUUID),
   });
   return { ...applied, listId };
+}
+
+/** Makes a playlist of tracks and open slots. @throws Problem when a track is not there */
+export async function makeFilledList(context: Applying, wish: FilledList): Promise<Applied & { listId: string }> {
+  const { database } = context;
+  const name = cleanText(wish.name);
+  if (!name) throw new Problem(400, 'no-name', 'A list needs a name');
+  const ids = wish.entries.flatMap((e) => ('trackId' in e ? [e.trackId] : []));
+  const there = new Set((await sheetRows(database, ids)).map((r) => r.id));
+  if (ids.some((id) => !there.has(id))) throw notFound('One of the tracks');
+  const siblings = (await allLists(database)).filter((l) => l.kind === 'playlist' && l.parentId === null);
+  const listId = randomUUID();
+  const info: ListInfo = {
+    kind: 'playlist',
+    name,
+    parentId: null,
+    position: Math.max(0, ...siblings.map((s) => s.position)) + 1,
+    removed: false,
+    startsAt: '20:00',
+    shape: null,
+  };
+  const entries = wish.entries.map((e): Entry =>
+    'trackId' in e
+      ? { id: '', kind: 'track', trackId: e.trackId, data: {} }
+      : {
+          id: '',
+          kind: 'open slot',
+          trackId: null,
+          data: { text: e.text, ...(e.seconds === null ? {} : { seconds: e.seconds }) },
+        },
+  );
+  const items = copyList(listId, info, entries, randomUUID);
+  return { ...(await apply(context, { title: `New playlist ${quoted(name)}`, items })), listId };
 }
 
 function requireCrate(lists: ListLine[], parentId: string): void {

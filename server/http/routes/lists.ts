@@ -1,5 +1,6 @@
 import { ENTRY_KINDS, type EntryData } from '@early-set/core/changes/snapshot';
-import type { ExportedList, ExportWish, Selection } from '@early-set/core/api/types';
+import { MAX_MATCHED, matchList } from '../../lists/matchList.ts';
+import type { ExportedList, ExportWish, FilledList, Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
 import { join } from 'node:path';
@@ -17,6 +18,7 @@ import {
   duplicateList,
   listContents,
   makeList,
+  makeFilledList,
   moveInList,
   orderList,
   pinInList,
@@ -28,6 +30,15 @@ import type { Context } from '../context.ts';
 import { route, selectionSchema, uuidParam } from '../validate.ts';
 
 const name = Joi.string().max(1000);
+/** Characters of a list that is pasted. */
+const MAX_TEXT = 1_000_000;
+const filledEntry = Joi.alternatives(
+  Joi.object({ trackId: Joi.number().integer().min(1).max(2_147_483_647).required() }),
+  Joi.object({
+    text: Joi.string().max(500).allow('').required(),
+    seconds: Joi.number().min(0).max(360_000).allow(null).required(),
+  }),
+);
 const entryIds = Joi.array().items(Joi.string().guid()).min(1).max(200_000);
 const sorting = { sort: Joi.string().max(40).allow(null).default(null), descending: Joi.boolean().default(false) };
 const seconds = (): Joi.NumberSchema => Joi.number().min(0).max(172_800);
@@ -75,6 +86,30 @@ export function listRoutes({ database, changing, dataFolder }: Context): Router 
             trackIds: selection ? await selectedIds(database, selection, sort, descending) : [],
           }),
         ),
+    ),
+  );
+  router.post(
+    '/lists/match',
+    route<unknown, unknown, { text: string; ending: string }>(
+      {
+        body: Joi.object({
+          text: Joi.string().max(MAX_TEXT).required(),
+          ending: Joi.string().max(12).allow('').default('txt'),
+        }),
+      },
+      ({ body }) => matchList(database, body.text, body.ending),
+    ),
+  );
+  router.post(
+    '/lists/filled',
+    route<unknown, unknown, FilledList>(
+      {
+        body: Joi.object({
+          name: name.required(),
+          entries: Joi.array().items(filledEntry).min(1).max(MAX_MATCHED).required(),
+        }),
+      },
+      ({ body }) => inTurn(() => makeFilledList(changing, body)),
     ),
   );
   router.get(

@@ -1,6 +1,6 @@
 /** Crates and playlists: make, rename, move, duplicate, put away and bring back. */
 import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
-import { Plus } from 'lucide-react';
+import { ClipboardPaste, Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Applied, ListLine } from '@early-set/core/api/types';
@@ -10,6 +10,7 @@ import { change, several } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
 import { type MenuItem } from '../../ui/Menu.tsx';
 import { isPutAway, mayHold, positionBetween, treeLines } from '../../data/listTree.ts';
+import { PasteDialog } from './paste/PasteDialog.tsx';
 import { Line } from './TreeLine.tsx';
 
 const STEPS: Record<string, (at: number, last: number) => number> = {
@@ -34,6 +35,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   useFindKey(findBox, 'Find a crate or playlist');
   const [renaming, setRenaming] = useState<string | null>(null);
   const [showRemoved, setShowRemoved] = useState(false);
+  const [pasting, setPasting] = useState(false);
   const navigate = useNavigate();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const removed = lists.filter((l) => l.removed);
@@ -82,6 +84,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   const inHand = lists.find((l) => l.id === chosen);
   useCommands([
     { id: 'new-playlist', label: 'New playlist', group: 'Arrange', run: () => make('playlist') },
+    { id: 'paste-list', label: 'Paste a list', group: 'Arrange', run: () => setPasting(true) },
     { id: 'new-crate', label: 'New crate', group: 'Arrange', run: () => make('crate') },
     ...(inHand
       ? itemsFor(inHand).map((i) => ({
@@ -124,6 +127,17 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
           <section key={kind} className="mt-3.5">
             <div className="flex items-center">
               <h3 className="flex-1 text-small font-semibold text-dim">{kind === 'crate' ? 'Crates' : 'Playlists'}</h3>
+              {kind === 'playlist' && (
+                <button
+                  type="button"
+                  aria-label="Paste a list"
+                  title="Paste a list, or take one from a file"
+                  onClick={() => setPasting(true)}
+                  className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"
+                >
+                  <ClipboardPaste size={13} />
+                </button>
+              )}
               <button
                 type="button"
                 aria-label={`New ${kind}`}
@@ -193,6 +207,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         {lists.some((l) => !l.removed && isPutAway(l, lists)) && showRemoved && (
           <p className="mt-1 text-tiny text-dim">Crates inside come back with theirs.</p>
         )}
+        <PasteDialog open={pasting} onClose={() => setPasting(false)} />
       </aside>
     </DndContext>
   );
