@@ -178,6 +178,17 @@ describe('smoothing the order', () => {
     workers[2]!.fail();
     expect(await screen.findByText('Working out the order broke off; nothing was changed')).toBeTruthy();
   });
+  test('is begun anew when the list changes meanwhile', async () => {
+    await open();
+    press('Smooth the order');
+    order = [...'abcd'];
+    tell({ kind: 'lists', listIds: [LIST] });
+    await waitFor(() => expect(workers).toHaveLength(2));
+    expect([workers[0]!.ended, workers[1]!.request.entries.length]).toEqual([true, 4]);
+    workers[1]!.finish();
+    await screen.findByRole('region', { name: 'Draft of the order' });
+    expect(seen()).toBe('bcda');
+  });
   test('a draft is gone when the list is another one', async () => {
     await open();
     press('Smooth the order');

@@ -42,6 +42,8 @@ const stays = ({ id, data }: ListEntryRow): boolean => id === 0 || data.pinned =
 
 export function useSmoothing(list: ListContents | undefined): Smoothing {
   const worker = useRef<Worker | null>(null);
+  /** What is being worked out. */
+  const asked = useRef<{ listId: string; only?: readonly string[] | undefined } | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [found, setFound] = useState<{ of: string; draft: OrderDraft } | null>(null);
   /** What a draft was made for; it is nothing worth once the list has changed. */
@@ -49,19 +51,32 @@ export function useSmoothing(list: ListContents | undefined): Smoothing {
   const stop = (): void => {
     worker.current?.terminate();
     worker.current = null;
+    asked.current = null;
     setShare(null);
   };
-  useEffect(() => stop, [of]);
+  // A list that changes while it is worked out is begun anew; another one ends it.
+  const anew = useRef<() => void>(() => undefined);
+  useEffect(() => {
+    anew.current = () => {
+      const now = asked.current;
+      if (!now) return;
+      if (list?.id === now.listId) start(now.only);
+      else stop();
+    };
+  });
+  useEffect(() => anew.current(), [of]);
+  useEffect(() => stop, []);
   const draft = found?.of === of ? found.draft : null;
 
   const start = (only?: readonly string[]): void => {
     if (!list) return;
     stop();
     setFound(null);
+    asked.current = { listId: list.id, only };
     const { entries } = list,
       shape = shapeOf(list.info.shape),
-      asked = only && new Set(only);
-    const pinned = entries.flatMap((e, i) => (stays(e) || (asked && !asked.has(e.entryId)) ? [i] : []));
+      chosen = only && new Set(only);
+    const pinned = entries.flatMap((e, i) => (stays(e) || (chosen && !chosen.has(e.entryId)) ? [i] : []));
     const request: SmoothRequest = {
       entries: entries.map(orderable),
       wish: { weights: DEFAULT_WEIGHTS, shape },
