@@ -1,4 +1,4 @@
-/** A set arranged: suggestions, a wished shape, pins, smoothing as a draft, undo, export; and the same by keys alone. */
+/** A set arranged: suggestions, a wished shape, pins, smoothing as a draft, export, undo; lists by others; by keys. */
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
