@@ -45,15 +45,33 @@ const AWAY_CODES = new Set([
   'EPIPE',
 ]);
 
+/**
+ * A connection that may break at any moment. Sequelize listens to it a moment too late: when the database dies just as
+ * a connection is made, its last words come in the same piece of data, and an error that nobody hears ends the process.
+ */
+class HeardClient extends pg.Client {
+  constructor(config?: string | pg.ClientConfig) {
+    super(config);
+    this.on('error', () => undefined);
+  }
+}
+const HEARD = Object.create(pg, { Client: { value: HeardClient } }) as typeof pg;
+
 /** Connects. @throws when the database cannot be reached. */
 export async function connect(url: string): Promise<Database> {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
+    dialectModule: HEARD,
     logging: false,
     pool: { max: 12, min: 1, idle: 60_000 },
     define: { underscored: true, timestamps: false },
   });
-  await sequelize.authenticate();
+  try {
+    await sequelize.authenticate();
+  } catch (error) {
+    await sequelize.close().catch(() => undefined); // nothing goes on trying
+    throw error;
+  }
   const database: Database = {
     sequelize,
     url,
@@ -82,11 +100,10 @@ export async function listen(
   let stopped = false;
   let client: pg.Client | null = null;
   const open = async (): Promise<void> => {
-    const next = new pg.Client({ connectionString: url });
+    const next = new HeardClient({ connectionString: url });
     next.on('notification', ({ payload }) => {
       if (payload) hear(JSON.parse(payload) as DatabaseEvent);
     });
-    next.on('error', () => undefined);
     await next.connect();
     await next.query(`LISTEN ${CHANNEL}`);
     client = next;
