@@ -54,7 +54,8 @@ createRoot(document.getElementById('root')!).render(
           unstyled: true,
           classNames: {
             toast:
-              'flex w-[360px] items-center gap-3 rounded-xs border border-line bg-inverse px-3.5 py-2.5 text-[13px] text-inverse-ink shadow-[0_6px_20px_rgba(11,23,28,.3)]',
+              'flex w-[360px] items-center gap-3 rounded-xs border border-line bg-inverse px-3.5 py-2.5 text-[13px] ' +
+              'text-inverse-ink shadow-[0_6px_20px_rgba(11,23,28,.3)]',
             content: 'flex-1',
             title: 'font-semibold',
             description: 'text-tiny opacity-80',

@@ -99,6 +99,11 @@ export function Shell() {
   );
 }
 
+const STAGE = 'relative flex-1 overflow-hidden border-r border-line px-3 pt-2.5';
+const WATER = 'absolute inset-x-0 bottom-0 border-t transition-[height] duration-500';
+const WATER_ACTIVE = 'border-inverse-tide bg-inverse-tide/70',
+  WATER_CALM = 'border-tide-deep bg-tide/60';
+
 function StageTab({ stage, overview }: { stage: Stage; overview: Overview | undefined }) {
   const own = overview?.stages[stage.id as keyof Overview['stages']];
   const level = own?.level ?? 0;
@@ -108,16 +113,14 @@ function StageTab({ stage, overview }: { stage: Stage; overview: Overview | unde
     <NavLink
       to={stage.path}
       aria-label={`${stage.label}: ${own ? `${own.count} ${unit}${share}` : unit}`}
-      className={({ isActive }) =>
-        `relative flex-1 overflow-hidden border-r border-line px-3 pt-2.5 ${isActive ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`
-      }
+      className={({ isActive }) => `${STAGE} ${isActive ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`}
     >
       {({ isActive }) => (
         <>
           <span
             aria-hidden="true"
             data-level={level.toFixed(3)}
-            className={`absolute inset-x-0 bottom-0 border-t ${isActive ? 'border-inverse-tide bg-inverse-tide/70' : 'border-tide-deep bg-tide/60'} ${level > 0 ? '' : 'invisible'} transition-[height] duration-500`}
+            className={`${WATER} ${isActive ? WATER_ACTIVE : WATER_CALM} ${level > 0 ? '' : 'invisible'}`}
             style={{ height: `${level * 56}%` }}
           />
           <span className="relative block text-[13px] font-semibold">{stage.label}</span>

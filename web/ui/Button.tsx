@@ -9,17 +9,15 @@ const LOOKS: Record<Kind, string> = {
   link: 'border-0 text-buoy-text font-semibold hover:underline p-0',
 };
 
+const EVERY =
+  'inline-flex min-h-[26px] items-center justify-center gap-1.5 rounded-xs text-[12.5px] whitespace-nowrap ' +
+  'disabled:cursor-default disabled:opacity-50';
+
 /** A button in one of four looks; square corners, at least 26 px high. */
 export function Button({
   kind = 'plain',
   className = '',
   ...rest
 }: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
-  return (
-    <button
-      type="button"
-      {...rest}
-      className={`inline-flex min-h-[26px] items-center justify-center gap-1.5 rounded-xs whitespace-nowrap disabled:opacity-50 disabled:cursor-default ${LOOKS[kind]} text-[12.5px] ${className}`}
-    />
-  );
+  return <button type="button" {...rest} className={`${EVERY} ${LOOKS[kind]} ${className}`} />;
 }

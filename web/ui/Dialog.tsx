@@ -2,6 +2,10 @@ import { Dialog as Radix } from 'radix-ui';
 import { X } from 'lucide-react';
 import { useRef, type ReactNode } from 'react';
 
+const SHEET =
+  'fixed top-[9vh] left-1/2 z-50 flex max-h-[82vh] max-w-[94vw] -translate-x-1/2 flex-col rounded-sm border ' +
+  'border-line bg-paper text-ink shadow-[0_8px_30px_rgba(11,23,28,.25)]';
+
 /** A modal sheet with a title; Escape closes it. */
 export function Dialog({
   open,
@@ -49,7 +53,7 @@ export function Dialog({
             if (before.current?.isConnected) before.current.focus({ preventScroll: true });
             if (onClosed) setTimeout(onClosed);
           }}
-          className={`fixed top-[9vh] left-1/2 z-50 flex max-h-[82vh] -translate-x-1/2 flex-col rounded-sm border border-line bg-paper text-ink shadow-[0_8px_30px_rgba(11,23,28,.25)] ${wide ? 'w-[760px]' : 'w-[480px]'} max-w-[94vw]`}
+          className={`${SHEET} ${wide ? 'w-[760px]' : 'w-[480px]'}`}
         >
           <header className="flex items-start gap-3 px-4 pt-3.5 pb-2">
             <div className="min-w-0 flex-1">

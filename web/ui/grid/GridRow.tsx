@@ -63,9 +63,12 @@ export const chooseProps = (
   },
 });
 
+const ROW = 'grid cursor-default items-center border-hair select-none';
+
 export function GridRow(props: RowProps) {
   const { id, index, height, template, columns, data, tone, chosen, focused, lead, cell, editor } = props;
   const { onChoose, onOpen, onEdit, onPress, nodeRef, style, handle = null, under } = props;
+  const ground = chosen ? 'bg-chosen' : tone || `hover:bg-paper ${columns[0]?.pinned ? 'bg-sheet' : ''}`;
   return (
     <div
       ref={nodeRef}
@@ -74,7 +77,7 @@ export function GridRow(props: RowProps) {
       aria-rowindex={index + 2}
       aria-selected={chosen}
       {...data}
-      className={`grid cursor-default items-center border-hair select-none ${under ? '' : 'border-b'} ${chosen ? 'bg-chosen' : tone || (columns[0]?.pinned ? 'bg-sheet hover:bg-paper' : 'hover:bg-paper')} ${focused ? FOCUSED : ''}`}
+      className={`${ROW} ${under ? '' : 'border-b'} ${ground} ${focused ? FOCUSED : ''}`}
       style={{ height, gridTemplateColumns: template, ...style }}
       {...chooseProps(chosen, onChoose, onPress)}
       onDoubleClick={onOpen}

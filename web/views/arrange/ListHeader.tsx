@@ -4,6 +4,7 @@ import { clockLength, timeOfDay } from '@early-set/core/clock/clock';
 import { change, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { Button } from '../../ui/Button.tsx';
+import { SortMenu } from './SortMenu.tsx';
 import type { Smoothing } from './useSmoothing.ts';
 
 interface Props {
@@ -31,6 +32,7 @@ export function ListHeader({ list, total, smoothing, onExport }: Props) {
       {info.removed && (
         <Button onClick={() => void change(patch<Applied>(`/lists/${list.id}`, { removed: false }))}>Restore</Button>
       )}
+      <SortMenu list={list} disabled={entries.length < 2 || smoothing.draft !== null} />
       <Button kind={ordered ? 'plain' : 'main'} disabled={entries.length === 0} onClick={onExport}>
         Export…
       </Button>

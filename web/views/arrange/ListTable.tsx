@@ -20,6 +20,7 @@ import { ShapeMenu, shapeItems } from './shape/ShapeMenu.tsx';
 import { ShapeChart } from './shape/ShapeChart.tsx';
 import type { Curve } from './shape/curve.ts';
 import { useListChoice } from './useListChoice.ts';
+import { sortItems } from './SortMenu.tsx';
 import { inOrder, useOrder } from './useOrder.ts';
 import { shapeOf, type Smoothing } from './useSmoothing.ts';
 
@@ -84,6 +85,12 @@ export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: 
   const ids = useMemo(() => entries.map((e) => e.entryId), [entries]);
   useCommands([
     { id: 'export', label: `Export ${info.name}`, group: 'Arrange', run: () => setExporting(true) },
+    ...sortItems(list).map(({ label, run }) => ({
+      id: `sort-${label}`,
+      label: label.startsWith('Reverse') ? label : `Sort by ${label}`,
+      group: 'Arrange',
+      run,
+    })),
     ...(ordered
       ? [
           { id: 'smooth', label: 'Smooth the order', group: 'Arrange', run: () => smoothing.start() },

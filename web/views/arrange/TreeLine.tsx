@@ -50,6 +50,8 @@ export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, o
       </li>
     );
   }
+  const under = drop.isOver && !drag.isDragging ? 'bg-chosen' : '';
+  const ground = chosen ? 'bg-inverse text-inverse-ink' : under;
   return (
     <RightClick items={items}>
       <li
@@ -61,7 +63,7 @@ export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, o
         aria-level={depth + 1}
         aria-selected={chosen}
         aria-label={list.name}
-        className={`group flex items-center border-b border-line ${chosen ? 'bg-inverse text-inverse-ink' : drop.isOver && !drag.isDragging ? 'bg-chosen' : ''}`}
+        className={`group flex items-center border-b border-line ${ground}`}
       >
         <button
           type="button"

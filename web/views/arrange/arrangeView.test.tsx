@@ -231,6 +231,15 @@ describe('the shape', () => {
   });
 });
 
+test('a list is sorted by a field and keeps that order; what is pinned stays', async () => {
+  pinned = new Set(['b']);
+  await open();
+  fireEvent.keyDown(screen.getByRole('button', { name: 'Sort by' }), { key: 'Enter' });
+  fireEvent.click(await screen.findByRole('menuitem', { name: 'Energy' }));
+  await waitFor(() => expect(order.join('')).toBe('ebcda'));
+  expect(sent.at(-1)!.body).toMatchObject({ by: 'sorting' });
+});
+
 test('I pins what is chosen', async () => {
   const grid = await open();
   choose('d');

@@ -23,6 +23,9 @@ const SAMPLES = 4;
 
 export type NamesStep = Step & { kind: 'names' };
 /** A record without some of its keys. */
+const TONES: Partial<Record<Meaning, string>> = { undefined: 'text-sodium-text', nothing: 'text-dim' };
+const toneOf = (meaning: Meaning): string => TONES[meaning] ?? 'text-kelp';
+
 const without = <T,>(
   of: Readonly<Record<string, T>> | undefined,
   keys: readonly (string | number)[],
@@ -116,7 +119,7 @@ export function Group({
                     aria-label={`Part ${i + 1} is`}
                     value={meaning}
                     onChange={(e) => mean(i, e.target.value as Meaning)}
-                    className={`w-full bg-transparent font-semibold ${meaning === 'undefined' ? 'text-sodium-text' : meaning === 'nothing' ? 'text-dim' : 'text-kelp'}`}
+                    className={`w-full bg-transparent font-semibold ${toneOf(meaning)}`}
                   >
                     {MEANINGS.map(([id, label]) => (
                       <option key={id} value={id}>

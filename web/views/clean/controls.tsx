@@ -5,16 +5,15 @@ import { useId, type ReactNode } from 'react';
 
 export const INPUT = 'w-full min-w-0 rounded-xs border border-line bg-sheet px-1.5 py-0.5';
 
+const BOX =
+  'mt-[2px] flex size-[13px] shrink-0 items-center justify-center border border-dim bg-sheet ' +
+  'data-[state=checked]:border-inverse data-[state=checked]:bg-inverse';
+
 export function Check({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
   const id = useId();
   return (
     <span className="flex items-start gap-1.5">
-      <Checkbox.Root
-        id={id}
-        checked={on}
-        onCheckedChange={(next) => onChange(next === true)}
-        className="mt-[2px] flex size-[13px] shrink-0 items-center justify-center border border-dim bg-sheet data-[state=checked]:border-inverse data-[state=checked]:bg-inverse"
-      >
+      <Checkbox.Root id={id} checked={on} onCheckedChange={(next) => onChange(next === true)} className={BOX}>
         <Checkbox.Indicator>
           <Tick size={11} className="text-inverse-ink" strokeWidth={3} />
         </Checkbox.Indicator>

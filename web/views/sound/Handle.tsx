@@ -25,6 +25,13 @@ interface Props {
 export const timeWords = (t: number): string =>
   `${clockLength(Math.floor(t))}.${String(Math.floor((t % 1) * 100)).padStart(2, '0')}`;
 
+const FLAG =
+  'absolute cursor-ew-resize touch-none bg-paper/95 px-1 text-[10.5px] leading-[15px] font-semibold ' +
+  'whitespace-nowrap text-ink shadow-[0_0_0_1px_var(--line)]';
+/** Beside its line, on the side where there is room. */
+const FLAG_LEFT = 'right-0 rounded-l-xs border-r-[3px]',
+  FLAG_RIGHT = '-left-px rounded-r-xs border-l-[3px]';
+
 export function Handle({ label, at, span, width, duration, beats, colour, top, flag, onMove, onOpen }: Props) {
   const [moving, setMoving] = useState<number | null>(null);
   const start = useRef<{ x: number; at: number } | null>(null);
@@ -53,7 +60,7 @@ export function Handle({ label, at, span, width, duration, beats, colour, top, f
         aria-valuetext={timeWords(now)}
         title={`${label}, ${timeWords(now)}. Drag it, or move it with the arrow keys`}
         style={{ top, borderColor: `var(--${colour})` }}
-        className={`absolute cursor-ew-resize touch-none bg-paper/95 px-1 text-[10.5px] leading-[15px] font-semibold whitespace-nowrap text-ink shadow-[0_0_0_1px_var(--line)] ${nearEnd ? 'right-0 rounded-l-xs border-r-[3px]' : '-left-px rounded-r-xs border-l-[3px]'}`}
+        className={`${FLAG} ${nearEnd ? FLAG_LEFT : FLAG_RIGHT}`}
         onDoubleClick={onOpen}
         onPointerDown={(e) => {
           e.stopPropagation();

@@ -30,6 +30,9 @@ function Lane({
   );
 }
 
+const KEY_RUN =
+  'absolute bottom-0.5 h-[15px] overflow-hidden border-r border-sheet px-1 text-[10.5px] leading-[15px] font-semibold';
+
 /** A path through values at equal distances. */
 function pathOf(
   values: readonly number[],
@@ -140,7 +143,7 @@ export function KeyLane({
           <span
             key={r.from}
             title={`${shortKey(r.key)} around here`}
-            className={`absolute bottom-0.5 h-[15px] overflow-hidden border-r border-sheet px-1 text-[10.5px] leading-[15px] font-semibold ${r.key === own ? 'bg-tide/70 text-ink' : 'bg-hair text-dim'}`}
+            className={`${KEY_RUN} ${r.key === own ? 'bg-tide/70 text-ink' : 'bg-hair text-dim'}`}
             style={{ left, width: right - left }}
           >
             {right - left > 26 ? shortKey(r.key) : ''}
