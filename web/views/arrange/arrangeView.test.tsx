@@ -189,6 +189,17 @@ describe('smoothing the order', () => {
     await screen.findByRole('region', { name: 'Draft of the order' });
     expect(seen()).toBe('bcda');
   });
+  test('a draft is made anew when the same entries are pinned otherwise', async () => {
+    await open();
+    press('Smooth the order');
+    workers[0]!.finish();
+    await screen.findByRole('region', { name: 'Draft of the order' });
+    pinned = new Set(['a']);
+    tell({ kind: 'lists', listIds: [LIST] });
+    await waitFor(() => expect(workers).toHaveLength(2));
+    workers[1]!.finish();
+    await screen.findByText('3 tracks moved, 1 pinned stay');
+  });
   test('a draft is gone when the list is another one', async () => {
     await open();
     press('Smooth the order');

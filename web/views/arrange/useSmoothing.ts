@@ -40,14 +40,23 @@ export const shapeOf = (shape: string | null): readonly ShapePoint[] | null =>
 /** Nothing but a track is moved, and nothing that is pinned. */
 const stays = ({ id, data }: ListEntryRow): boolean => id === 0 || data.pinned === true;
 
+interface Found {
+  /** What the draft was made for, and which entries that were. */
+  of: string;
+  ids: string;
+  only: readonly string[] | undefined;
+  draft: OrderDraft;
+}
+
 export function useSmoothing(list: ListContents | undefined): Smoothing {
   const worker = useRef<Worker | null>(null);
   /** What is being worked out. */
   const asked = useRef<{ listId: string; only?: readonly string[] | undefined } | null>(null);
   const [share, setShare] = useState<number | null>(null);
-  const [found, setFound] = useState<{ of: string; draft: OrderDraft } | null>(null);
+  const [found, setFound] = useState<Found | null>(null);
   /** What a draft was made for; it is nothing worth once the list has changed. */
   const of = list ? JSON.stringify([list.id, list.info.shape, list.entries.map((e) => [e.entryId, e.data])]) : '';
+  const ids = list?.entries.map((e) => e.entryId).join() ?? '';
   const stop = (): void => {
     worker.current?.terminate();
     worker.current = null;
@@ -59,6 +68,8 @@ export function useSmoothing(list: ListContents | undefined): Smoothing {
   useEffect(() => {
     anew.current = () => {
       const now = asked.current;
+      // Of the same entries, pinned or shaped otherwise, the order is found anew.
+      if (!now && found && found.of !== of && found.ids === ids) start(found.only);
       if (!now) return;
       if (list?.id === now.listId) start(now.only);
       else stop();
@@ -102,6 +113,8 @@ export function useSmoothing(list: ListContents | undefined): Smoothing {
       }
       setFound({
         of,
+        ids,
+        only,
         draft: {
           order: data.order.map((i) => entries[i]!.entryId),
           moved: new Set(moved),
