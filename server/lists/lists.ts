@@ -74,6 +74,20 @@ export interface NewList {
   trackIds?: number[];
 }
 
+/** What a new list says of itself, at the end of its siblings. */
+function infoOf(lists: readonly ListLine[], kind: ListKind, name: string, parentId: string | null): ListInfo {
+  const siblings = lists.filter((l) => l.kind === kind && l.parentId === parentId);
+  return {
+    kind,
+    name,
+    parentId,
+    position: Math.max(0, ...siblings.map((s) => s.position)) + 1,
+    removed: false,
+    startsAt: kind === 'playlist' ? '20:00' : null,
+    shape: null,
+  };
+}
+
 /** Makes a list, at the end of its siblings. */
 export async function makeList(context: Applying, wish: NewList): Promise<Applied & { listId: string }> {
   const { database } = context;
@@ -82,17 +96,8 @@ export async function makeList(context: Applying, wish: NewList): Promise<Applie
   const lists = await allLists(database);
   const parent = wish.parentId ?? null;
   if (parent !== null) requireCrate(lists, parent);
-  const siblings = lists.filter((l) => l.kind === wish.kind && l.parentId === parent);
   const listId = randomUUID();
-  const info: ListInfo = {
-    kind: wish.kind,
-    name,
-    parentId: parent,
-    position: Math.max(0, ...siblings.map((s) => s.position)) + 1,
-    removed: false,
-    startsAt: wish.kind === 'playlist' ? '20:00' : null,
-    shape: null,
-  };
+  const info = infoOf(lists, wish.kind, name, parent);
   const applied = await apply(context, {
     title: `New ${wish.kind} ${quoted(name)}`,
     items: createList(listId, info, wish.trackIds ?? [], randomUUID),
@@ -108,17 +113,8 @@ export async function makeFilledList(context: Applying, wish: FilledList): Promi
   const ids = wish.entries.flatMap((e) => ('trackId' in e ? [e.trackId] : []));
   const there = new Set((await sheetRows(database, ids)).map((r) => r.id));
   if (ids.some((id) => !there.has(id))) throw notFound('One of the tracks');
-  const siblings = (await allLists(database)).filter((l) => l.kind === 'playlist' && l.parentId === null);
   const listId = randomUUID();
-  const info: ListInfo = {
-    kind: 'playlist',
-    name,
-    parentId: null,
-    position: Math.max(0, ...siblings.map((s) => s.position)) + 1,
-    removed: false,
-    startsAt: '20:00',
-    shape: null,
-  };
+  const info = infoOf(await allLists(database), 'playlist', name, null);
   const entries = wish.entries.map((e): Entry =>
     'trackId' in e
       ? { id: '', kind: 'track', trackId: e.trackId, data: {} }

@@ -39,7 +39,7 @@ export function ArrangeView() {
         max: 480,
         content: current ? (
           <ListInspector list={current} lists={lists ?? []} smoothing={smoothing}>
-            {current.info.kind === 'playlist' && (
+            {current.info.kind === 'playlist' && !smoothing.draft && (
               <Follow
                 list={current}
                 lists={lists ?? []}

@@ -85,7 +85,7 @@ export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: 
   const ids = useMemo(() => entries.map((e) => e.entryId), [entries]);
   useCommands([
     { id: 'export', label: `Export ${info.name}`, group: 'Arrange', run: () => setExporting(true) },
-    ...sortItems(list).map(({ label, run }) => ({
+    ...(draft ? [] : sortItems(list)).map(({ label, run }) => ({
       id: `sort-${label}`,
       label: label.startsWith('Reverse') ? label : `Sort by ${label}`,
       group: 'Arrange',

@@ -22,11 +22,11 @@ const sortable = ({ entries }: ListContents): Sortable[] =>
   entries.map(({ entryId, id, values, data }) => ({ entryId, values, stays: id === 0 || data.pinned === true }));
 
 export function sortItems(list: ListContents): MenuItem[] {
-  const keep = (entryIds: string[]) => (): void =>
+  const keep = (entryIds: string[]): void =>
     void change(post<Applied>(`/lists/${list.id}/entries/order`, { entryIds, by: 'sorting' }));
   return [
-    ...FIELDS.map(([field, label]) => ({ label, run: () => keep(sortedOrder(sortable(list), field))() })),
-    { label: 'Reverse the order', apart: true, run: () => keep(reversedOrder(sortable(list)))() },
+    ...FIELDS.map(([field, label]) => ({ label, run: () => keep(sortedOrder(sortable(list), field)) })),
+    { label: 'Reverse the order', apart: true, run: () => keep(reversedOrder(sortable(list))) },
   ];
 }
 

@@ -1,4 +1,4 @@
-/** The lines of a pasted list beside the tracks they mean; what needs a look stands first in its own colour. */
+/** The lines of a pasted list beside the tracks they mean; what needs a look has a colour, and can be shown alone. */
 import { useState } from 'react';
 import type { MatchedList } from '@early-set/core/api/types';
 import { several } from '../../../data/actions.ts';
