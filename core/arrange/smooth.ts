@@ -5,6 +5,7 @@
  * (Kirkpatrick, Gelatt and Vecchi, "Optimization by simulated annealing", 1983) with moves, swaps and turned stretches,
  * each judged by what it touches, and a descent at the end.
  */
+import { seeded } from '../signal/random.ts';
 import { tableCost, type CostTable } from './order.ts';
 
 /** So many free entries are put in order exactly. */
@@ -89,17 +90,6 @@ function exactOrder({ count, pair, place }: CostTable, free: readonly number[]):
   return order;
 }
 
-/** Numbers from 0 to 1, the same ones each time (mulberry32 by Tommy Ettinger, public domain). */
-function numbers(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
 function annealed(table: CostTable, free: readonly number[], progress?: (share: number) => void): number[] {
   const { count, pair, place } = table;
   let best = Array.from({ length: count }, (_, i) => i),
@@ -109,7 +99,7 @@ function annealed(table: CostTable, free: readonly number[], progress?: (share: 
   for (let round = 0; round < ROUNDS; round++) {
     const order = Int32Array.from(best);
     const search = searching(order, count, pair, place, free);
-    const random = numbers(round + 1);
+    const random = seeded(round + 1);
     const cooling = Math.pow(COLD / HOT, 1 / trials);
     let heat = usual * HOT,
       now = least,

@@ -1,17 +1,7 @@
-/** A seeded generator of numbers in [0, 1) (the "mulberry32" mixing function, public domain). */
-export type Random = () => number;
+/** Chance that is the same each time. */
+import type { Random } from '@early-set/core/signal/random';
 
-/** Starts a generator; equal seeds give equal series. */
-export function seeded(seed: number): Random {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = state;
-    t = Math.imul(t ^ (t >>> 15), t | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
+export { seeded, type Random } from '@early-set/core/signal/random';
 
 /** A seed from text (FNV-1a). */
 export function seedOf(text: string): number {

@@ -1,0 +1,14 @@
+/** A seeded generator of numbers in [0, 1) (the "mulberry32" mixing function, public domain). */
+export type Random = () => number;
+
+/** Starts a generator; equal seeds give equal series. */
+export function seeded(seed: number): Random {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = state;
+    t = Math.imul(t ^ (t >>> 15), t | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
