@@ -9,6 +9,7 @@ import type { ChangeItem } from '@early-set/core/changes/items';
 import { FileTrouble } from '../files/filePool.ts';
 import { log } from '../base/log.ts';
 import { Problem } from '../base/problem.ts';
+import { lockTracks } from '../library/trackStore.ts';
 import { DONE, type FileContext, type FileLine, type Outcome } from './context.ts';
 import { countLines, settleLine } from './journal.ts';
 import { fileWorkOf } from './kinds.ts';
@@ -171,7 +172,12 @@ async function attempt(context: FileContext, line: FileLine, options: PerformOpt
       result = found.made;
     }
     await step?.('written', line.trackId);
-    await settleDone(context, line, intent, result);
+    try {
+      await settleDone(context, line, intent, result);
+    } catch (error) {
+      log.error(error, `${line.item.kind} was made, and the library could not say so`);
+      return { state: 'failed', reason: `The file was written, but the library could not say so yet. ${NOT_KNOWN}` };
+    }
     return DONE;
   } catch (error) {
     if (error instanceof FileTrouble && error.cancelled)
@@ -217,6 +223,7 @@ async function begin({ database }: FileContext, line: FileLine, intent: object):
 /** The file is made: its line, its journal and what the kind keeps are settled together. */
 const settleDone = (context: FileContext, line: FileLine, intent: object, made: unknown): Promise<void> =>
   context.database.transaction(async (t) => {
+    await lockTracks(context.database, [line.trackId], t);
     await context.database.run(
       "UPDATE file_journal SET state = 'done' WHERE change_set_id = $1 AND seq = $2",
       [line.changeSetId, line.seq],

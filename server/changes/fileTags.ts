@@ -6,6 +6,7 @@ import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
 import type { FileStamp } from '../files/fileTasks.ts';
 import { mainFileIds, storeFiles } from '../library/trackFiles.ts';
+import { lockTracks } from '../library/trackStore.ts';
 
 /** What the files of tracks are known to hold; tracks whose file nobody has looked at are not in it. */
 export async function knownFileFields(
@@ -49,6 +50,8 @@ export async function storeFileTags(
   t: Transaction,
 ): Promise<void> {
   if (looked.length === 0) return;
+  const ids = looked.map((l) => l.id);
+  await lockTracks(database, ids, t);
   await database.run(
     `INSERT INTO file_tags (track_id, tag_hash, fields) SELECT v.id, v.hash, v.fields
       FROM jsonb_to_recordset($1::jsonb) AS v(id int, hash text, fields jsonb)
@@ -56,11 +59,7 @@ export async function storeFileTags(
     [JSON.stringify(looked.map(({ id, stamp }) => ({ id, hash: stamp.tagHash, fields: stamp.fields })))],
     t,
   );
-  const files = await mainFileIds(
-    database,
-    looked.map((l) => l.id),
-    t,
-  );
+  const files = await mainFileIds(database, ids, t);
   await storeFiles(
     database,
     looked.flatMap(({ id, stamp: { size, modifiedMs, changedMs } }) => {

@@ -10,7 +10,7 @@ import { storeFileTags } from '../changes/fileTags.ts';
 import { journalMade } from '../changes/journal.ts';
 import { assignmentsFor } from '../library/columns.ts';
 import { addFile, storeFiles } from '../library/trackFiles.ts';
-import { heldOf, loadTracks, storeTracks } from '../library/trackStore.ts';
+import { heldOf, loadTracks, lockTracks, storeTracks } from '../library/trackStore.ts';
 import type { KnownFile, Refusal, ScanContext, ScanReport } from './context.ts';
 import type { Reading, Taken } from './read.ts';
 
@@ -25,6 +25,8 @@ export async function storeBatch(
   const ids: number[] = [];
   const followed: SetField[] = [];
   await context.database.transaction(async (t) => {
+    const there = readings.flatMap((r) => ('refused' in r ? [] : [known.get(r.file.path)?.trackId ?? []])).flat();
+    await lockTracks(context.database, there, t);
     for (const reading of readings) {
       if ('refused' in reading) continue;
       const before = known.get(reading.file.path);

@@ -8,7 +8,7 @@ import type { Held } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
 import { mainFileIds, mainFileOf, storeFiles } from '../library/trackFiles.ts';
-import { heldOf, loadTracks, storeTracks } from '../library/trackStore.ts';
+import { heldOf, loadTracks, lockTracks, storeTracks } from '../library/trackStore.ts';
 import { log } from '../base/log.ts';
 import type { AnalysisPool } from '../media/analysisPool.ts';
 import type { ThreadAnswer } from '../media/analysisThread.ts';
@@ -36,6 +36,7 @@ export async function queueAnalysis(
   for (let from = 0; from < trackIds.length; from += 5000) {
     const ids = trackIds.slice(from, from + 5000);
     await database.transaction(async (t) => {
+      await lockTracks(database, ids, t);
       await database.run(
         `INSERT INTO run_tracks (run_id, track_id) SELECT $1, unnest($2::int[]) ON CONFLICT (run_id, track_id)
           DO UPDATE SET state = 'waiting', reason = NULL`,

@@ -8,7 +8,7 @@ import type { FileRef } from '@early-set/core/files/fileRef';
 import type { FieldValue } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
 import { storeValues } from './columns.ts';
-import { loadTracks } from './trackStore.ts';
+import { loadTracks, lockTracks } from './trackStore.ts';
 
 /** What is known of how a file is made. */
 export interface Technical {
@@ -66,6 +66,7 @@ export async function mainFileIds(
 
 /** Stores changes of files; those of main files reach the sheet. */
 export async function storeFiles(database: Database, changes: readonly ChangedFile[], t: Transaction): Promise<void> {
+  await lockOwners(database, changes, t);
   for (let from = 0; from < changes.length; from += 1000) {
     const batch = changes.slice(from, from + 1000);
     const records = batch.map(({ id, ref, technical, ...rest }) => ({
@@ -107,6 +108,17 @@ export async function storeFiles(database: Database, changes: readonly ChangedFi
       t,
     );
   }
+}
+
+/** Locks the tracks that own files, or will. */
+async function lockOwners(database: Database, changes: readonly ChangedFile[], t: Transaction): Promise<void> {
+  const owners = await database.rows<{ id: number }>(
+    'SELECT DISTINCT track_id AS id FROM track_files WHERE id = ANY($1::uuid[])',
+    [changes.map((c) => c.id)],
+    t,
+  );
+  const next = changes.flatMap((c) => (c.trackId === undefined ? [] : [c.trackId]));
+  await lockTracks(database, [...owners.map((o) => o.id), ...next], t);
 }
 
 /** What the sheet shows of main files. */

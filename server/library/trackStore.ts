@@ -67,6 +67,13 @@ export async function loadTracks(
   );
 }
 
+/**
+ * Locks tracks until the transaction ends. Whoever changes rows that belong to tracks (their files, what these say, the
+ * lines of changes) does this first: with one order for all, two transactions never wait for each other.
+ */
+export const lockTracks = (database: Database, ids: readonly number[], t: Transaction): Promise<void> =>
+  database.run('SELECT id FROM tracks WHERE id = ANY($1::int[]) ORDER BY id FOR UPDATE', [[...ids]], t);
+
 /** What tracks hold now, of some fields; null where nothing is known. */
 export async function heldNow(
   database: Database,
