@@ -185,6 +185,47 @@ export async function settled<T>(ask: () => Promise<T>, wanted: (answer: T) => b
   return last!;
 }
 
+/**
+ * Keeps an eye on the page's sound, so that a test which waits for it in vain can say how it stood.
+ * Returns what asks for it.
+ */
+export async function watchSound(page: Page): Promise<() => Promise<string>> {
+  await page.addInitScript(() => {
+    const made: { audio: HTMLAudioElement[]; context: AudioContext[] } = { audio: [], context: [] };
+    Object.assign(window, { madeForTest: made });
+    window.Audio = class extends Audio {
+      constructor(src?: string) {
+        super(src);
+        made.audio.push(this);
+      }
+    };
+    window.AudioContext = class extends AudioContext {
+      constructor(options?: AudioContextOptions) {
+        super(options);
+        made.context.push(this);
+      }
+    };
+  });
+  return () =>
+    page.evaluate(() => {
+      const made = (window as unknown as { madeForTest: { audio: HTMLAudioElement[]; context: AudioContext[] } })
+        .madeForTest;
+      return JSON.stringify({
+        visible: document.visibilityState,
+        contexts: made.context.map((c) => [c.state, c.currentTime, c.sampleRate]),
+        elements: made.audio.map((a) => ({
+          at: a.currentTime,
+          paused: a.paused,
+          seeking: a.seeking,
+          ready: a.readyState,
+          network: a.networkState,
+          error: a.error?.message,
+          buffered: Array.from({ length: a.buffered.length }, (_, i) => [a.buffered.start(i), a.buffered.end(i)]),
+        })),
+      });
+    });
+}
+
 /** Fails the test when the page complained. */
 export function watchErrors(page: Page): string[] {
   const errors: string[] = [];

@@ -8,7 +8,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { CheckList, Overview, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { marksOf } from '@early-set/core/fields/marks';
-import { settled, startDemo, watchErrors, type App } from './app.ts';
+import { settled, startDemo, watchErrors, watchSound, type App } from './app.ts';
 import { synthesize } from '../server/testing/ffmpeg.ts';
 
 let app: App;
@@ -89,6 +89,7 @@ test('cues and loops are added, named and taken back; edges are moved; nothing o
     (r) => typeof r.values.bpm === 'number' && r.values.tempoSteady && typeof r.values.introEndSeconds === 'number',
   )!;
   const now = details(row.id);
+  const sound = await watchSound(page);
   await page.goto(`${app.address}/tracks/${row.id}/sound`);
   await page.getByTestId('lanes').click({ position: { x: 320, y: 120 } });
   await settled(
@@ -113,9 +114,9 @@ test('cues and loops are added, named and taken back; edges are moved; nothing o
           await page.getByRole('region', { name: 'Audition' }).innerText(),
         )!;
         told.push(Number(minutes) * 60 + Number(seconds));
-        return told.some((t, i) => t < (told[i - 1] ?? 0)) ? 'begun again' : told.join(' ');
+        return told.some((t, i) => t < (told[i - 1] ?? 0)) ? 'begun again' : `${told.join(' ')} ${await sound()}`;
       },
-      { timeout: 30_000 },
+      { timeout: 60_000 },
     )
     .toBe('begun again');
   expect(Math.max(...told)).toBeLessThanOrEqual(Math.ceil(loop.end!));

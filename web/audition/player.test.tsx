@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { act, render } from '@testing-library/react';
 import type { SheetRow } from '@early-set/core/api/types';
 import { fakeAudio, type FakeAudio } from '../testing/audio.ts';
@@ -47,7 +47,7 @@ describe('the one audition', () => {
       track: { id: 1, title: 'Track 1', artist: 'Keel Nine; Ines Tollard' },
       duration: 100,
     });
-    expect(audio.elements[0]!.src).toBe('/api/tracks/1/audio');
+    expect(audio.elements.at(-1)!.src).toBe('/api/tracks/1/audio');
     await soon(() => seek(40));
     await soon(() => audition(row(2, { title: null, path: 'crate/unnamed.mp3' })));
     expect(state).toMatchObject({ track: { id: 2, title: 'unnamed.mp3' }, position: 0 });
@@ -58,7 +58,7 @@ describe('the one audition', () => {
     await soon(() => audition(row(1, { lufs: -8, truePeakDbtp: -0.5 })));
     const loud = state.gainDb;
     expect(loud).toBeLessThan(0);
-    expect(audio.gains[0]!.value).toBeCloseTo(10 ** (loud / 20), 6);
+    expect(audio.gains.at(-1)!.value).toBeCloseTo(10 ** (loud / 20), 6);
     await soon(() => audition(row(2, { lufs: -30, truePeakDbtp: -3 })));
     expect(state.gainDb).toBeLessThanOrEqual(3);
     expect(state.gainDb).toBeGreaterThan(0);
@@ -99,16 +99,56 @@ describe('the one audition', () => {
     await soon(() => audition(row(2)));
     expect(state.trouble).toBeNull();
     await soon(() => {
-      audio.elements[0]!.dispatchEvent(new Event('error'));
+      audio.elements.at(-1)!.dispatchEvent(new Event('error'));
     });
     expect(state.trouble).toMatch(/cannot be played/);
+  });
+});
+
+describe('when the time stands still', () => {
+  const seconds = (n: number): Promise<void> =>
+    act(async () => {
+      await jest.advanceTimersByTimeAsync(n * 1000);
+    });
+  const latest = () => audio.elements.at(-1)!;
+  beforeEach(() => void jest.useFakeTimers());
+  afterEach(() => void jest.useRealTimers());
+
+  test('the file is asked for anew at the same place, and it plays on', async () => {
+    await soon(() => audition(row(1)));
+    await soon(() => seek(30));
+    const before = audio.elements.length;
+    await seconds(5);
+    expect(audio.elements).toHaveLength(before);
+    await seconds(2);
+    expect(audio.elements).toHaveLength(before + 1);
+    expect(latest()).toMatchObject({ src: '/api/tracks/1/audio', currentTime: 30 });
+    expect(state).toMatchObject({ playing: true, position: 30, trouble: null });
+    for (let i = 1; i < 20; i++) {
+      await soon(() => void (latest().currentTime = 30 + i));
+      await seconds(1);
+    }
+    expect(audio.elements).toHaveLength(before + 1);
+  });
+
+  test('when nothing helps it is said, until it moves again; a pause is no standstill', async () => {
+    await soon(() => audition(row(1)));
+    await seconds(25);
+    expect(state).toMatchObject({ playing: true, trouble: expect.stringMatching(/sound device/) });
+    await soon(() => void (latest().currentTime = 3));
+    await seconds(1);
+    expect(state).toMatchObject({ playing: true, trouble: null });
+    await soon(() => toggleAudition(null));
+    const before = audio.elements.length;
+    await seconds(60);
+    expect(audio.elements).toHaveLength(before);
   });
 });
 
 describe('a stretch over and over', () => {
   const at = (t: number): Promise<void> =>
     soon(() => {
-      audio.elements[0]!.currentTime = t;
+      audio.elements.at(-1)!.currentTime = t;
     });
   const frame = (): Promise<void> =>
     soon(() => {
@@ -121,17 +161,17 @@ describe('a stretch over and over', () => {
     await soon(() => repeat({ from: 10, to: 18 }));
     await at(17.9);
     await frame();
-    expect(audio.elements[0]!.currentTime).toBe(17.9);
+    expect(audio.elements.at(-1)!.currentTime).toBe(17.9);
     await at(18.01);
     await frame();
-    expect(audio.elements[0]!.currentTime).toBe(10);
+    expect(audio.elements.at(-1)!.currentTime).toBe(10);
     await soon(() => seek(12));
     expect(state.repeated).toEqual({ from: 10, to: 18 });
     await soon(() => seek(50));
     expect(state.repeated).toBeNull();
     await at(60);
     await frame();
-    expect(audio.elements[0]!.currentTime).toBe(60);
+    expect(audio.elements.at(-1)!.currentTime).toBe(60);
   });
 
   test('it begins again where the page is not seen and has no frames', async () => {
@@ -140,9 +180,9 @@ describe('a stretch over and over', () => {
     audio.frames.splice(0);
     await at(18.2);
     await soon(() => {
-      audio.elements[0]!.dispatchEvent(new Event('timeupdate'));
+      audio.elements.at(-1)!.dispatchEvent(new Event('timeupdate'));
     });
-    expect(audio.elements[0]!.currentTime).toBe(10);
+    expect(audio.elements.at(-1)!.currentTime).toBe(10);
     expect(state.position).toBe(10);
   });
 
@@ -171,7 +211,7 @@ describe('the next track', () => {
 
   test('follows by itself where that was asked for', async () => {
     await soon(() => audition(rows[0]!, order(0)));
-    const end = (): Promise<void> => act(async () => void audio.elements[0]!.dispatchEvent(new Event('ended')));
+    const end = (): Promise<void> => act(async () => void audio.elements.at(-1)!.dispatchEvent(new Event('ended')));
     await end();
     expect(state).toMatchObject({ track: { id: 1 }, playing: false });
     write(PLAY_ON, true);

@@ -6,6 +6,7 @@ import { useEffect, useRef, useSyncExternalStore } from 'react';
 import type { SheetRow } from '@early-set/core/api/types';
 import { remembered } from '../data/remembered.ts';
 import { auditionGain } from '@early-set/core/arrange/audition';
+import { openWayOut, watchStandstill, type WayOut } from './wayOut.ts';
 
 export interface Auditioned {
   id: number;
@@ -54,51 +55,89 @@ let state: PlayerState = {
   order: null,
 };
 const watchers = new Set<() => void>();
-let element: HTMLAudioElement | null = null;
-let gain: GainNode | null = null;
-let context: AudioContext | null = null;
+let way: WayOut | null = null;
 
 function set(part: Partial<PlayerState>): void {
   state = { ...state, ...part };
   for (const notify of watchers) notify();
 }
 
-function audio(): HTMLAudioElement {
-  if (element) return element;
-  element = new Audio();
-  element.preload = 'metadata';
-  context = new AudioContext();
-  gain = context.createGain();
-  context.createMediaElementSource(element).connect(gain).connect(context.destination);
-  const follow = (): void => {
-    again();
-    set({
-      position: element!.currentTime,
-      duration: Number.isFinite(element!.duration) ? element!.duration : state.duration,
-    });
-  };
-  element.addEventListener('timeupdate', follow);
-  element.addEventListener('durationchange', follow);
-  element.addEventListener('seeked', follow);
-  element.addEventListener('play', () => set({ playing: true }));
-  element.addEventListener('pause', () => set({ playing: false }));
-  element.addEventListener('ended', () => {
+const CANNOT = 'This file cannot be played; it may be missing or broken';
+const SILENT = 'Nothing is heard: the file or the sound device does not answer';
+
+function follow(): void {
+  const { element } = way!;
+  again();
+  set({
+    position: element.currentTime,
+    duration: Number.isFinite(element.duration) ? element.duration : state.duration,
+  });
+}
+
+const standstill = watchStandstill(
+  () => (way && state.playing ? way.element.currentTime : null),
+  (times) => {
+    // The file is asked for anew, through a sound device opened anew.
+    if (times <= 2) startAnew();
+    else set({ trouble: SILENT });
+  },
+  () => {
+    if (state.trouble === SILENT) set({ trouble: null });
+  },
+);
+
+const TOLD: Record<string, () => void> = {
+  timeupdate: follow,
+  durationchange: follow,
+  seeked: follow,
+  play() {
+    set({ playing: true });
+    standstill.begin();
+  },
+  pause: () => set({ playing: false }),
+  ended() {
     set({ playing: false });
     if (playsOn()) void auditionNext(1);
+  },
+  error() {
+    if (state.track) set({ playing: false, trouble: CANNOT });
+  },
+};
+
+const out = (): WayOut => (way ??= openWayOut(TOLD));
+
+/** Puts the track in hand into the way out. */
+function load(track: Auditioned): void {
+  const { element, gain } = out();
+  gain.gain.value = 10 ** (state.gainDb / 20);
+  element.src = `/api/tracks/${track.id}/audio`;
+}
+
+function play(): void {
+  const { element, context } = out();
+  void context.resume();
+  element.play().catch((error: unknown) => {
+    if (error instanceof DOMException && error.name === 'AbortError') return; // another track was chosen meanwhile
+    set({ playing: false, trouble: CANNOT });
   });
-  element.addEventListener('error', () => {
-    if (state.track) set({ playing: false, trouble: 'This file cannot be played; it may be missing or broken' });
-  });
-  return element;
+}
+
+/** The same track from where it is, through a way out of its own. */
+function startAnew(): void {
+  const { track } = state;
+  if (!track) return;
+  const at = way?.element.currentTime ?? state.position;
+  way?.close();
+  way = null;
+  load(track);
+  out().element.currentTime = at;
+  play();
 }
 
 /** The way out for other sounds, and at the playhead at this very moment. */
 export function soundOut(wake = false): { context: AudioContext | null; position: number; playing: boolean } {
-  if (wake) {
-    audio();
-    void context?.resume();
-  }
-  return { context, position: element?.currentTime ?? 0, playing: state.playing };
+  if (wake) void out().context.resume();
+  return { context: way?.context ?? null, position: way?.element.currentTime ?? 0, playing: state.playing };
 }
 
 /** Under this name it is remembered whether the next track follows by itself. */
@@ -122,20 +161,14 @@ export function audition(row: SheetRow, order: PlayOrder | null = null): void {
     truePeakDbtp: typeof v.truePeakDbtp === 'number' ? v.truePeakDbtp : null,
     durationSeconds: typeof v.durationSeconds === 'number' ? v.durationSeconds : null,
   };
-  const player = audio();
   if (state.track?.id !== track.id) {
     const gainDb = auditionGain(track.lufs, track.truePeakDbtp);
-    gain!.gain.value = 10 ** (gainDb / 20);
-    player.src = `/api/tracks/${track.id}/audio`;
     set({ track, position: 0, duration: track.durationSeconds ?? 0, gainDb, trouble: null, repeated: null });
+    load(track);
     if (order?.from) seek((track.durationSeconds ?? 0) * order.from);
   }
   if (order) set({ order });
-  void context?.resume();
-  player.play().catch((error: unknown) => {
-    if (error instanceof DOMException && error.name === 'AbortError') return; // another track was chosen meanwhile
-    set({ playing: false, trouble: 'This file cannot be played; it may be missing or broken' });
-  });
+  play();
 }
 
 /** The next track (1) or the one before (−1), where there is one. Answers whether there was. */
@@ -155,13 +188,8 @@ export function toggleAudition(row: SheetRow | null, order: PlayOrder | null = n
     return;
   }
   if (!state.track) return;
-  const player = audio();
-  if (state.playing) {
-    player.pause();
-    return;
-  }
-  void context?.resume();
-  void player.play().catch(() => undefined);
+  if (state.playing) out().element.pause();
+  else play();
 }
 
 export const isPlaying = (): boolean => state.playing;
@@ -169,9 +197,8 @@ export const isPlaying = (): boolean => state.playing;
 /** Moves to a time, inside the track. */
 export function seek(seconds: number): void {
   if (!state.track) return;
-  const player = audio();
   const target = Math.max(0, Math.min((state.duration || seconds) - 0.05, seconds));
-  player.currentTime = target;
+  out().element.currentTime = target;
   const { repeated } = state;
   set({
     position: target,
@@ -182,7 +209,7 @@ export function seek(seconds: number): void {
 /** Back to its start, when the stretch that is repeated has come to its end. */
 function again(): void {
   const { repeated } = state;
-  if (repeated && element && element.currentTime >= repeated.to) element.currentTime = repeated.from;
+  if (repeated && way && way.element.currentTime >= repeated.to) way.element.currentTime = repeated.from;
 }
 
 /** Plays a stretch over and over, until somebody goes elsewhere; null lets it go on. */
@@ -191,7 +218,7 @@ export function repeat(stretch: PlayerState['repeated']): void {
   // The element tells its time a few times a second only; the end of a loop is wanted to the frame. A page that
   // is not seen has no frames: there the element's own telling has to do.
   const watch = (): void => {
-    if (state.repeated !== stretch || !stretch || !element) return;
+    if (state.repeated !== stretch || !stretch || !way) return;
     again();
     requestAnimationFrame(watch);
   };
@@ -202,8 +229,8 @@ export const jump = (seconds: number): void => seek(state.position + seconds);
 
 /** Stops and forgets. */
 export function endAudition(): void {
-  element?.pause();
-  element?.removeAttribute('src');
+  way?.element.pause();
+  way?.element.removeAttribute('src');
   set({ track: null, playing: false, position: 0, trouble: null, repeated: null, order: null });
 }
 

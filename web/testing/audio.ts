@@ -59,6 +59,9 @@ export function fakeAudio(): FakeAudio {
     resume(): Promise<void> {
       return Promise.resolve();
     }
+    close(): Promise<void> {
+      return Promise.resolve();
+    }
   } as unknown as typeof AudioContext;
   globalThis.requestAnimationFrame = (then) => made.frames.push(then);
   return made;
