@@ -6,7 +6,7 @@ import { gridOf } from '@early-set/core/analysis/gridOf';
 import { marksOf, marksValue, readMarks, type Mark } from '@early-set/core/fields/marks';
 import { useKeys } from '../../commands/commands.ts';
 import { useMetronome } from '../../audition/metronome.ts';
-import { audition, repeat, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
+import { audition, isPlaying, repeat, seek, toggleAudition, usePlayer } from '../../audition/player.ts';
 import { rounded, setField } from '../../data/fields.ts';
 import { loopEnd } from './MarksPanel.tsx';
 import { partsOfTrack, saveParts, splitAt } from './SectionStrip.tsx';
@@ -51,7 +51,7 @@ export function useSoundPage(track: TrackDetails, analysed: Analysed) {
     jumpTo(mark.at);
     if (mark.end === undefined) return;
     repeat({ from: mark.at, to: mark.end });
-    if (own && !playing) toggleAudition(track);
+    if (own && !isPlaying()) toggleAudition(track);
   };
   const divide = (): void => {
     const parts = partsOfTrack(track, result.sections ?? []).parts;
