@@ -8,6 +8,7 @@ import { listen, type DatabaseEvent } from './db/database.ts';
 import { createApp } from './http/app.ts';
 import { queueScan } from './intake/scans.ts';
 import { createFacetCache } from './library/facets.ts';
+import { createRuleMembers, keepFilled } from './lists/ruleMembers.ts';
 import { ensureDemoRoot } from './demoRoot.ts';
 import { log } from './base/log.ts';
 import { work, type WorkerOptions } from './worker.ts';
@@ -64,8 +65,20 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   await setCatalogueAddress(database, options.catalogueUrl ?? null);
   let port = options.port;
   const facets = createFacetCache(database);
+  const members = createRuleMembers(database, (listIds) => void database.notify({ kind: 'lists', listIds }));
+  const filling = keepFilled(members);
   const app = createApp(
-    { database, queue, art, changing, runs, facets, dataFolder: options.dataFolder, demoRoot: options.demoRoot },
+    {
+      database,
+      queue,
+      art,
+      changing,
+      runs,
+      facets,
+      members,
+      dataFolder: options.dataFolder,
+      demoRoot: options.demoRoot,
+    },
     options.webFolder,
     () => port,
   );
@@ -73,10 +86,12 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     options.databaseUrl,
     (event) => {
       if (event.kind === 'tracks' || event.kind === 'settings') facets.forget();
+      if (event.kind === 'tracks' || event.kind === 'lists') filling.soon();
       app.tell(event);
     },
     () => {
       facets.forget();
+      filling.soon();
       // What was told while nobody heard it is asked for anew.
       for (const event of MISSED) app.tell(event);
     },
@@ -106,6 +121,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     },
     async stop() {
       if (due) clearTimeout(due);
+      await filling.stop();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await unlisten();

@@ -217,7 +217,10 @@ export interface ListEntryRow extends SheetRow {
 export interface ListContents {
   id: string;
   info: ListInfo;
+  /** Of a self-filling crate only the first. */
   entries: ListEntryRow[];
+  /** How many there are. */
+  total: number;
 }
 
 /** A list by others, with the tracks that its entries could mean. */

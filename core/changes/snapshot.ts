@@ -24,6 +24,8 @@ export interface ListInfo {
   startsAt: string | null;
   /** The wished shape of a playlist (core/arrange/shape). */
   shape: string | null;
+  /** By which a crate fills itself (core/conditions/rule); null for lists that are filled by hand. */
+  rule: string | null;
 }
 export type ListKind = 'crate' | 'playlist';
 

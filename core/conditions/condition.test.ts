@@ -7,6 +7,8 @@ const track = {
   genre: null,
   bpm: 98.6,
   hearLater: null,
+  key: 'A minor',
+  addedAt: new Date(2026, 10, 24, 0, 0, 1).toISOString(),
   path: 'Crates/Slow/x.mp3',
   rootId: 2,
 };
@@ -28,6 +30,14 @@ describe('conditions in memory', () => {
     [{ inFolder: { rootId: 2, path: 'Crates/Sl' }, below: true }, false],
     [{ inFolder: { rootId: 2, path: '' }, below: true }, true],
     [{ inFolder: { rootId: 1, path: 'Crates/Slow' }, below: true }, false],
+    [{ field: 'bpm', test: 'tempo', low: 48, high: 50 }, true],
+    [{ field: 'bpm', test: 'tempo', low: 196, high: 198 }, true],
+    [{ field: 'bpm', test: 'tempo', low: 60, high: 90 }, false],
+    [{ field: 'key', test: 'near key', key: 'G major', reach: 1 }, true],
+    [{ field: 'key', test: 'near key', key: 'D major', reach: 1 }, false],
+    [{ field: 'addedAt', test: 'in the last', days: 3 }, true],
+    [{ field: 'addedAt', test: 'in the last', days: 2 }, false],
+    [{ field: 'title', test: 'in the last', days: 400 }, false],
     [{ test: 'words', text: 'SAL tarn slow' }, true],
     [{ test: 'words', text: 'sal boathouse' }, false],
     [{ test: 'words', text: '"de sal" tarn' }, true],
@@ -38,7 +48,7 @@ describe('conditions in memory', () => {
     [{ test: 'words', text: 'tarn', field: 'comment' }, false],
     [{ test: 'words', text: ' ', field: 'comment' }, true],
   ])('%j is %s', (condition, expected) => {
-    expect(matches(condition, track)).toBe(expected);
+    expect(matches(condition, track, new Date(2026, 10, 27, 0, 30))).toBe(expected);
   });
 
   test('unknown fields are refused', () => {

@@ -1,11 +1,12 @@
 /**
  * One tree of conditions over fields: the sheet's filters, histograms, counts and self-filling crates
- * are all this. It is tested in memory here and compiled to SQL in SQL by the server, with the same answer.
+ * are all this. It is tested in memory here and compiled to SQL by the server, with the same answer.
  */
 import { fold, searchWords } from '../fields/fold.ts';
 import type { FileRef } from '../files/fileRef.ts';
 import { folderOf } from '../files/paths.ts';
 import { cut } from '../fields/cut.ts';
+import { ALL_KEYS, fifthsApart } from '../fields/keys.ts';
 import { FIELDS, fieldOf, type Field } from '../fields/table.ts';
 import { isEmpty, type FieldValue, type TrackValues } from '../fields/values.ts';
 
@@ -25,6 +26,12 @@ export type Condition =
   /** The text begins with these characters, just so. */
   | { field: string; test: 'begins'; text: string }
   | { field: string; test: 'is'; value: boolean }
+  /** A date since local midnight so many days ago; 0 is today. */
+  | { field: string; test: 'in the last'; days: number }
+  /** A key at most so many fifths from another on the circle; a key and its relative are the same there. */
+  | { field: string; test: 'near key'; key: string; reach: number }
+  /** low ≤ tempo ≤ high, also when it is counted in half or in double time. */
+  | { field: string; test: 'tempo'; low: number; high: number }
   /** Every word, and every phrase in quotes, stands in some searched field, or in this one. */
   | { test: 'words'; text: string; field?: string };
 
@@ -49,11 +56,26 @@ export const IN_LISTS = 'listIds';
 /** Under this name a track's values hold the root of its file. */
 export const ROOT_ID = 'rootId';
 
+/** Local midnight so many days ago. */
+export const midnight = (now: Date, daysAgo: number): Date =>
+  new Date(now.getFullYear(), now.getMonth(), now.getDate() - daysAgo);
+
+/** The keys at most so many fifths from one. */
+export const keysNear = (key: string, reach: number): string[] =>
+  ALL_KEYS.filter((k) => (fifthsApart(k, key) ?? Infinity) <= reach);
+
+/** A tempo range as it is, in double and in half time. */
+export const tempoRanges = (low: number, high: number): [low: number, high: number][] => [
+  [low, high],
+  [low * 2, high * 2],
+  [low / 2, high / 2],
+];
+
 /** Does a track meet a condition? @throws RangeError for an unknown field. */
-export function matches(condition: Condition, track: TrackValues): boolean {
-  if ('all' in condition) return condition.all.every((c) => matches(c, track));
-  if ('any' in condition) return condition.any.some((c) => matches(c, track));
-  if ('not' in condition) return !matches(condition.not, track);
+export function matches(condition: Condition, track: TrackValues, now: Date = new Date()): boolean {
+  if ('all' in condition) return condition.all.every((c) => matches(c, track, now));
+  if ('any' in condition) return condition.any.some((c) => matches(c, track, now));
+  if ('not' in condition) return !matches(condition.not, track, now);
   if ('inLists' in condition) {
     const lists = track[IN_LISTS];
     return Array.isArray(lists) && lists.some((id) => condition.inLists.includes(id));
@@ -87,6 +109,19 @@ export function matches(condition: Condition, track: TrackValues): boolean {
       return typeof value === 'string' && value !== '' && value.startsWith(condition.text);
     case 'is':
       return (value === true) === condition.value;
+    case 'in the last':
+      return (
+        fieldOf(condition.field).type === 'date' &&
+        typeof value === 'string' &&
+        new Date(value) >= midnight(now, condition.days)
+      );
+    case 'near key':
+      return typeof value === 'string' && keysNear(condition.key, condition.reach).includes(value);
+    case 'tempo':
+      return (
+        typeof value === 'number' &&
+        tempoRanges(condition.low, condition.high).some(([low, high]) => value >= low && value <= high)
+      );
   }
 }
 

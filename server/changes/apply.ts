@@ -53,6 +53,7 @@ async function applyInside(
   undoOf: number | null,
   t: Transaction,
 ): Promise<{ applied: Applied; files: FilePart }> {
+  await tellFields(database, items, t);
   const loaded = await loadSnapshot(database, items, t);
   const before = structuredClone({ files: loaded.snapshot.files, roots: loaded.snapshot.roots });
   const lines = run(items, loaded.snapshot);
@@ -84,6 +85,16 @@ async function applyInside(
       devices: [...new Set(weights.flatMap((w) => w.devices))],
     },
   };
+}
+
+/** Where a draft changes nothing of tracks but fields, the database hears which: others ask about fewer tracks then. */
+async function tellFields(database: Database, items: readonly ChangeItem[], t: Transaction): Promise<void> {
+  const fields = new Set(['unwritten']);
+  for (const item of items) {
+    if (item.kind === 'set-field') fields.add(item.field);
+    else if (item.kind !== 'write-tags' && item.kind !== 'edit-list') return;
+  }
+  await database.run("SELECT set_config('early_set.fields', $1, true)", [[...fields].join(',')], t);
 }
 
 const lowerFirst = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);

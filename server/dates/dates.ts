@@ -49,7 +49,7 @@ async function withReadiness(database: Database, date: Kept, rules: GapRules): P
       count(*) FILTER (WHERE ${measured}) AS measured, count(*) FILTER (WHERE ${filled}) AS filled,
        count(*) FILTER (WHERE ${here}) AS here, count(*) FILTER (WHERE ${written}) AS written,
          count(*) FILTER (WHERE ${measured} AND ${filled} AND ${here} AND ${written}) AS ready
-     FROM tracks t WHERE t.id IN (SELECT track_id FROM list_entries WHERE list_id = ANY($1::uuid[]))`,
+     FROM tracks t WHERE t.id IN (SELECT track_id FROM list_tracks WHERE list_id = ANY($1::uuid[]))`,
     values,
   );
   return {

@@ -22,7 +22,7 @@ export async function overview(database: Database): Promise<Overview> {
          count(*) FILTER (WHERE ${playout}) AS playout,
          count(*) FILTER (WHERE cardinality(unwritten) > 0) AS unwritten,
        (SELECT count(*) FROM not_taken) AS refused, (SELECT count(*) FROM lists WHERE NOT removed) AS lists,
-       (SELECT count(DISTINCT e.track_id) FROM list_entries e JOIN lists l ON l.id = e.list_id
+       (SELECT count(DISTINCT e.track_id) FROM list_tracks e JOIN lists l ON l.id = e.list_id
          WHERE NOT l.removed) AS listed,
        (SELECT count(*) FROM change_sets WHERE made_at > now() - interval '7 days') AS changes
      FROM tracks t`,

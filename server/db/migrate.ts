@@ -19,6 +19,7 @@ import { presets } from './migrations/012-presets.ts';
 import { moreTagFields } from './migrations/013-more-tag-fields.ts';
 import { removedRoots } from './migrations/014-removed-roots.ts';
 import { listShape } from './migrations/015-list-shape.ts';
+import { selfFillingCrates } from './migrations/016-self-filling-crates.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
   first,
@@ -36,6 +37,7 @@ export const MIGRATIONS: readonly Migration[] = [
   moreTagFields,
   removedRoots,
   listShape,
+  selfFillingCrates,
 ];
 
 /**

@@ -93,6 +93,7 @@ export class List extends Model<InferAttributes<List>, InferCreationAttributes<L
   declare removed: boolean;
   declare startsAt: string | null;
   declare shape: CreationOptional<string | null>;
+  declare rule: CreationOptional<string | null>;
   declare updatedAt: CreationOptional<Date>;
 }
 
@@ -179,6 +180,7 @@ export function defineModels(sequelize: Sequelize): void {
       removed: DataTypes.BOOLEAN,
       startsAt: DataTypes.TEXT,
       shape: DataTypes.TEXT,
+      rule: DataTypes.TEXT,
       updatedAt: now(),
     },
     { sequelize, tableName: 'lists' },

@@ -2,6 +2,7 @@ import type { ChangeContext } from '../changes/context.ts';
 import type { Database } from '../db/database.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { FacetCache } from '../library/facets.ts';
+import type { RuleMembers } from '../lists/ruleMembers.ts';
 import type { ArtStore } from '../media/art.ts';
 import type { Runs } from '../runs/runs.ts';
 
@@ -13,6 +14,7 @@ export interface Context {
   changing: ChangeContext;
   runs: Runs;
   facets: FacetCache;
+  members: RuleMembers;
   dataFolder: string;
   demoRoot: string | null;
 }

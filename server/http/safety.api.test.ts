@@ -195,6 +195,23 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>((tie) 
       text: fc.constantFrom('tide', 'LANTERN rook', '"rook tide"', '"tide', 'é', '%', '_', 'kelp 0', '', 'harbour mp3'),
       field: fc.constantFrom(undefined, 'title', 'artist', 'path', 'comment', 'moods'),
     }),
+    fc.record({
+      field: fc.constantFrom('addedAt', 'title', 'bpm'),
+      test: fc.constant('in the last' as const),
+      days: fc.integer({ min: 0, max: 40 }),
+    }),
+    fc.record({
+      field: fc.constantFrom('key', 'genre', 'bpm'),
+      test: fc.constant('near key' as const),
+      key: fc.constantFrom(...ALL_KEYS),
+      reach: fc.integer({ min: 0, max: 6 }),
+    }),
+    fc.record({
+      field: fc.constantFrom('bpm', 'year', 'title'),
+      test: fc.constant('tempo' as const),
+      low: fc.integer({ min: 40, max: 130 }),
+      high: fc.integer({ min: 60, max: 200 }),
+    }),
     fc.record({ all: fc.array(tie('node'), { maxLength: 3 }) }),
     fc.record({ any: fc.array(tie('node'), { maxLength: 3 }) }),
     fc.record({ not: tie('node') }),

@@ -3,6 +3,7 @@ import type { Selection } from '@early-set/core/api/types';
 import type { Request, RequestHandler, Response } from 'express';
 import Joi from 'joi';
 import { SEARCHED } from '@early-set/core/conditions/condition';
+import { ALL_KEYS } from '@early-set/core/fields/keys';
 import { FIELDS } from '@early-set/core/fields/table';
 import { Problem } from '../base/problem.ts';
 
@@ -79,6 +80,23 @@ const LEAF = Joi.alternatives(
   Joi.object({ field: fieldId.required(), test: Joi.valid('empty').required() }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('begins').required(), text: text.max(4000).required() }),
   Joi.object({ field: fieldId.required(), test: Joi.valid('is').required(), value: Joi.boolean().required() }),
+  Joi.object({
+    field: fieldId.required(),
+    test: Joi.valid('in the last').required(),
+    days: Joi.number().integer().min(0).max(36_500).required(),
+  }),
+  Joi.object({
+    field: fieldId.required(),
+    test: Joi.valid('near key').required(),
+    key: Joi.valid(...ALL_KEYS).required(),
+    reach: Joi.number().integer().min(0).max(6).required(),
+  }),
+  Joi.object({
+    field: fieldId.required(),
+    test: Joi.valid('tempo').required(),
+    low: number.required(),
+    high: number.required(),
+  }),
   Joi.object({
     inFolder: Joi.object({
       rootId: Joi.number().integer().min(1).max(2_147_483_647).required(),

@@ -94,7 +94,7 @@ async function groupRows(
     await rows<{ name: string; id: string }>(
       'c.name, c.id',
       `l.name, l.id::text AS id, ${text} FROM lists l JOIN (SELECT DISTINCT list_id, track_id
-        FROM list_entries) e ON e.list_id = l.id JOIN tracks t ON t.id = e.track_id WHERE NOT l.removed AND ${chosen}
+        FROM list_tracks) e ON e.list_id = l.id JOIN tracks t ON t.id = e.track_id WHERE NOT l.removed AND ${chosen}
         GROUP BY l.id`,
     )
   ).map((r) => ({ ...toGroup(r.counts, r.name, { inLists: [r.id] }), listId: r.id }));

@@ -1,7 +1,14 @@
 /** Conditions as SQL for PostgreSQL, over the tracks table aliased "t". Values go as parameters only. */
 import { searchWords } from '@early-set/core/fields/fold';
-import { fieldOf } from '@early-set/core/fields/table';
-import { SEARCHED, searchedField, type Condition } from '@early-set/core/conditions/condition';
+import { fieldOf, type Field } from '@early-set/core/fields/table';
+import {
+  keysNear,
+  midnight,
+  SEARCHED,
+  searchedField,
+  tempoRanges,
+  type Condition,
+} from '@early-set/core/conditions/condition';
 
 export interface Sql {
   text: string;
@@ -11,11 +18,13 @@ export interface Sql {
 /** Escapes a literal for LIKE. */
 export const likeEscaped = (text: string): string => text.replace(/[\\%_]/g, (c) => `\\${c}`);
 
+const isNumber = ({ type }: Field): boolean => ['number', 'integer', 'seconds'].includes(type);
+
 /**
  * Compiles a condition; parameters are numbered on from `values`, which is extended in place.
  * @throws RangeError for an unknown field.
  */
-export function compileCondition(condition: Condition, values: unknown[] = []): Sql {
+export function compileCondition(condition: Condition, values: unknown[] = [], now: Date = new Date()): Sql {
   const parameter = (value: unknown): string => `$${values.push(value)}`;
   const walk = (c: Condition): string => {
     if ('all' in c) return c.all.length ? `(${c.all.map(walk).join(' AND ')})` : 'TRUE';
@@ -23,8 +32,7 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
     if ('not' in c) return `NOT ${walk(c.not)}`;
     if ('inLists' in c)
       return c.inLists.length
-        ? `EXISTS (SELECT 1 FROM list_entries le WHERE le.track_id = t.id
-          AND le.list_id = ANY(${parameter(c.inLists)}::uuid[]))`
+        ? `t.id IN (SELECT lt.track_id FROM list_tracks lt WHERE lt.list_id = ANY(${parameter(c.inLists)}::uuid[]))`
         : 'FALSE';
     if ('inFolder' in c) {
       const { rootId, path } = c.inFolder;
@@ -46,7 +54,7 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
     const list = field.type === 'texts';
     switch (c.test) {
       case 'between': {
-        if (!['number', 'integer', 'seconds'].includes(field.type)) return 'FALSE';
+        if (!isNumber(field)) return 'FALSE';
         const bounds = [
           c.low === undefined ? null : `${column} >= ${parameter(c.low)}::float8`,
           c.high === undefined ? null : `${column} <= ${parameter(c.high)}::float8`,
@@ -74,6 +82,21 @@ export function compileCondition(condition: Condition, values: unknown[] = []): 
           : c.value
             ? 'FALSE'
             : 'TRUE';
+      case 'in the last':
+        return field.type === 'date'
+          ? `(${column} IS NOT NULL AND ${column} >= ${parameter(midnight(now, c.days).toISOString())}::timestamptz)`
+          : 'FALSE';
+      case 'near key':
+        return ['text', 'choice', 'key'].includes(field.type)
+          ? `(${column} IS NOT NULL AND ${column} = ANY(${parameter(keysNear(c.key, c.reach))}::text[]))`
+          : 'FALSE';
+      case 'tempo': {
+        if (!isNumber(field)) return 'FALSE';
+        const ranges = tempoRanges(c.low, c.high).map(
+          ([low, high]) => `${column} BETWEEN ${parameter(low)}::float8 AND ${parameter(high)}::float8`,
+        );
+        return `(${column} IS NOT NULL AND (${ranges.join(' OR ')}))`;
+      }
     }
   };
   return { text: walk(condition), values };

@@ -25,7 +25,7 @@ export async function trackDetails(database: Database, id: number): Promise<Trac
       [id],
     ),
     database.rows<TrackDetails['lists'][number]>(
-      `SELECT l.id, l.name, l.kind, count(*) AS times FROM list_entries e JOIN lists l ON l.id = e.list_id
+      `SELECT l.id, l.name, l.kind, count(*) AS times FROM list_tracks e JOIN lists l ON l.id = e.list_id
         WHERE e.track_id = $1 AND NOT l.removed GROUP BY l.id ORDER BY l.name`,
       [id],
     ),

@@ -13,6 +13,7 @@ import {
   reorderEntries,
 } from '@early-set/core/changes/lists';
 import { shapeLabel } from '@early-set/core/arrange/shape';
+import type { Rule } from '@early-set/core/conditions/rule';
 import { placedBy } from '@early-set/core/changes/kinds/editList';
 import type { Entry, EntryData, EntryKind, ListInfo, ListKind, ListState } from '@early-set/core/changes/snapshot';
 import { cleanText } from '@early-set/core/fields/text';
@@ -22,21 +23,27 @@ import type { Database } from '../db/database.ts';
 import { sheetRows } from '../library/sheet.ts';
 import { notFound, Problem } from '../base/problem.ts';
 import { cut } from '@early-set/core/fields/cut';
+import { checkedRule, memberEntries } from './selfFilling.ts';
 
 /** All lists, removed ones too, in the order of the tree. */
 export const allLists = (database: Database): Promise<ListLine[]> =>
   database.rows<ListLine>(
     `SELECT l.id, l.kind, l.name, l.parent_id AS "parentId", l.position, l.removed, l.starts_at AS "startsAt", l.shape,
-      l.updated_at AS "updatedAt",
-       count(e.id) AS tracks, COALESCE(sum(t.duration_seconds), 0) AS "durationSeconds"
-     FROM lists l LEFT JOIN list_entries e ON e.list_id = l.id LEFT JOIN tracks t ON t.id = e.track_id GROUP BY l.id
+      l.rule, l.updated_at AS "updatedAt",
+       COALESCE(f.tracks, count(e.id)) AS tracks,
+       COALESCE(f.seconds, sum(t.duration_seconds), 0) AS "durationSeconds"
+     FROM lists l LEFT JOIN list_entries e ON e.list_id = l.id LEFT JOIN tracks t ON t.id = e.track_id
+       LEFT JOIN rule_fillings f ON f.list_id = l.id GROUP BY l.id, f.list_id
        ORDER BY l.kind, l.position, l.name`,
   );
 
-/** A list with its tracks in order. @throws Problem when there is none. */
-export async function listContents(database: Database, id: string): Promise<ListContents> {
-  const state = (await loadLists(database, [id])).get(id);
-  if (!state) throw notFound('The list');
+/**
+ * A list with its tracks in order; of one that fills itself at most so many. @throws Problem when there is none.
+ */
+export async function listContents(database: Database, id: string, limit = Infinity): Promise<ListContents> {
+  const state = await stateOf(database, id);
+  if (state.info.rule !== null)
+    return { id, info: state.info, ...(await memberEntries(database, id, state.info, limit)) };
   const rows = await sheetRows(database, [...new Set(state.entries.flatMap((e) => e.trackId ?? []))]);
   const byTrack = new Map(rows.map((row) => [row.id, row]));
   return {
@@ -48,6 +55,7 @@ export async function listContents(database: Database, id: string): Promise<List
       kind,
       data,
     })),
+    total: state.entries.length,
   };
 }
 
@@ -57,7 +65,7 @@ const NO_TRACK: SheetRow = { id: 0, rootId: 0, artHash: null, analysisReason: nu
 /** Applies a draft over lists. */
 const apply = async (context: Applying, draft: Draft): Promise<Applied> => (await applyDraft(context, draft)).applied;
 
-async function stateOf(database: Database, id: string): Promise<ListState> {
+export async function stateOf(database: Database, id: string): Promise<ListState> {
   const state = (await loadLists(database, [id])).get(id);
   if (!state) throw notFound('The list');
   return state;
@@ -72,6 +80,8 @@ export interface NewList {
   name: string;
   parentId?: string | null;
   trackIds?: number[];
+  /** By which a crate fills itself. */
+  rule?: Rule | null;
 }
 
 /** What a new list says of itself, at the end of its siblings. */
@@ -85,6 +95,7 @@ function infoOf(lists: readonly ListLine[], kind: ListKind, name: string, parent
     removed: false,
     startsAt: kind === 'playlist' ? '20:00' : null,
     shape: null,
+    rule: null,
   };
 }
 
@@ -98,8 +109,9 @@ export async function makeList(context: Applying, wish: NewList): Promise<Applie
   if (parent !== null) requireCrate(lists, parent);
   const listId = randomUUID();
   const info = infoOf(lists, wish.kind, name, parent);
+  if (wish.rule) info.rule = await checkedRule(database, listId, wish.rule);
   const applied = await apply(context, {
-    title: `New ${wish.kind} ${quoted(name)}`,
+    title: `New ${wish.rule ? 'self-filling crate' : wish.kind} ${quoted(name)}`,
     items: createList(listId, info, wish.trackIds ?? [], randomUUID),
   });
   return { ...applied, listId };
@@ -131,18 +143,24 @@ export async function makeFilledList(context: Applying, wish: FilledList): Promi
 
 function requireCrate(lists: ListLine[], parentId: string): void {
   const parent = lists.find((l) => l.id === parentId);
-  if (!parent || parent.kind !== 'crate') throw new Problem(400, 'bad-parent', 'Only crates can hold other lists');
+  if (!parent || parent.kind !== 'crate' || parent.rule !== null)
+    throw new Problem(400, 'bad-parent', 'Only crates that are filled by hand can hold other lists');
 }
 
 /** Renames, moves in the tree, puts away or brings back. */
 export async function changeList(
   context: Applying,
   id: string,
-  wish: Partial<Pick<ListInfo, 'name' | 'parentId' | 'position' | 'removed' | 'startsAt' | 'shape'>>,
+  wish: Partial<Pick<ListInfo, 'name' | 'parentId' | 'position' | 'removed' | 'startsAt' | 'shape'>> & { rule?: Rule },
 ): Promise<Applied> {
   const { database } = context;
   const state = await stateOf(database, id);
-  const clean = { ...wish };
+  const { rule, ...plain } = wish;
+  const clean: Partial<ListInfo> = { ...plain };
+  if (rule) {
+    if (state.info.rule === null) throw new Problem(409, 'not-self-filling', 'This list is filled by hand');
+    clean.rule = await checkedRule(database, id, rule);
+  }
   if (clean.name !== undefined) {
     clean.name = cleanText(clean.name);
     if (!clean.name) throw new Problem(400, 'no-name', 'A list needs a name');
@@ -165,7 +183,9 @@ export async function changeList(
             ? `Start ${quoted(state.info.name)} at ${clean.startsAt ?? 'no set time'}`
             : clean.shape !== undefined
               ? `Wished shape of ${quoted(state.info.name)}: ${shapeLabel(clean.shape)}`
-              : `Move ${state.info.kind} ${quoted(state.info.name)}`;
+              : clean.rule
+                ? `Other conditions for ${quoted(state.info.name)}`
+                : `Move ${state.info.kind} ${quoted(state.info.name)}`;
   return apply(context, { title, items: describeList(id, state, clean) });
 }
 

@@ -11,6 +11,7 @@ const list = (id: string, over: Partial<ListLine> = {}): ListLine => ({
   removed: false,
   startsAt: null,
   shape: null,
+  rule: null,
   tracks: 0,
   durationSeconds: 0,
   updatedAt: '',

@@ -97,6 +97,7 @@ function placementConflict(placements: Placement[], list: ListState): string | n
   for (const p of placements) {
     if (p.before === null && there.has(p.entryId)) return 'The entry is in the list already';
     if (p.before !== null && !there.has(p.entryId)) return 'The entry is no longer in the list';
+    if (list.info.rule && p.before === null) return 'A self-filling crate is filled by its conditions';
     if (list.info.kind === 'crate' && p.before === null && p.trackId !== null && tracks.has(p.trackId))
       return 'The track is in the crate already';
     if (p.after === null) {
@@ -170,6 +171,7 @@ const NAMES: Record<keyof ListInfo, string> = {
   removed: 'removed',
   startsAt: 'start',
   shape: 'wished shape',
+  rule: 'conditions',
   kind: 'kind',
 };
 const several = (n: number): string => `${n.toLocaleString('en-GB')} ${n === 1 ? 'entry' : 'entries'}`;
@@ -183,6 +185,7 @@ function sentence(edit: ListEdit): string {
       return (Object.keys(edit.after) as (keyof ListInfo)[])
         .map((k) => {
           if (k === 'removed') return edit.after.removed ? 'removed' : 'restored';
+          if (k === 'rule') return edit.after.rule === null ? 'made a plain crate' : 'other conditions';
           return k === 'name' || k === 'startsAt'
             ? `${NAMES[k]}: ${edit.before[k] ?? 'none'} → ${edit.after[k] ?? 'none'}`
             : `another ${NAMES[k]}`;

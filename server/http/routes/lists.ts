@@ -23,11 +23,14 @@ import {
   orderList,
   pinInList,
   removeFromList,
+  stateOf,
   type NewEntry,
   type NewList,
 } from '../../lists/lists.ts';
 import type { Context } from '../context.ts';
-import { route, selectionSchema, uuidParam } from '../validate.ts';
+import { freezeList, SHOWN_MEMBERS } from '../../lists/selfFilling.ts';
+import { LIMIT_FIELDS, MAX_LIMIT } from '@early-set/core/conditions/rule';
+import { conditionSchema, route, selectionSchema, uuidParam } from '../validate.ts';
 
 const name = Joi.string().max(1000);
 /** Characters of a list that is pasted. */
@@ -39,6 +42,18 @@ const filledEntry = Joi.alternatives(
     seconds: Joi.number().min(0).max(360_000).allow(null).required(),
   }),
 );
+const limitCount = Joi.number().integer().min(1).max(MAX_LIMIT).required();
+const ruleSchema = Joi.object({
+  where: conditionSchema.required(),
+  limit: Joi.alternatives(
+    Joi.object({ count: limitCount, by: Joi.valid(...LIMIT_FIELDS).required(), descending: Joi.boolean().required() }),
+    Joi.object({
+      count: limitCount,
+      by: Joi.valid('random').required(),
+      seed: Joi.number().integer().min(0).max(2_147_483_647).required(),
+    }),
+  ),
+});
 const entryIds = Joi.array().items(Joi.string().guid()).min(1).max(200_000);
 const sorting = { sort: Joi.string().max(40).allow(null).default(null), descending: Joi.boolean().default(false) };
 const seconds = (): Joi.NumberSchema => Joi.number().min(0).max(172_800);
@@ -53,11 +68,21 @@ const entryData: Record<keyof EntryData, Joi.Schema> = {
   remark: Joi.string().max(2000),
 };
 /** Crates and playlists. */
-export function listRoutes({ database, changing, dataFolder }: Context): Router {
+export function listRoutes({ database, changing, members, dataFolder }: Context): Router {
   const router = Router();
   const { inTurn } = changing;
   type Id = { id: string };
+  /** What has just got other conditions is filled before anybody looks. */
+  const filled = async <T>(made: Promise<T>, wish: { rule?: unknown }): Promise<T> => {
+    const applied = await made;
+    if (wish.rule) {
+      members.changed();
+      await members.fresh();
+    }
+    return applied;
+  };
   const exported = async (id: string, wish: ExportWish): Promise<ExportedList> => {
+    await members.fresh();
     const { trackIds, ...list } = await exportList(database, id, wish);
     await noteGiven(database, trackIds, `download of ${list.fileName}`, id);
     return list;
@@ -65,7 +90,10 @@ export function listRoutes({ database, changing, dataFolder }: Context): Router 
 
   router.get(
     '/lists',
-    route({}, () => allLists(database)),
+    route({}, async () => {
+      await members.fresh();
+      return allLists(database);
+    }),
   );
   router.post(
     '/lists',
@@ -76,15 +104,19 @@ export function listRoutes({ database, changing, dataFolder }: Context): Router 
           name: name.required(),
           parentId: Joi.string().guid().allow(null),
           selection: selectionSchema,
+          rule: Joi.when('kind', { is: 'crate', then: ruleSchema, otherwise: Joi.forbidden() }),
           ...sorting,
-        }),
+        }).nand('selection', 'rule'),
       },
       ({ body: { selection, sort, descending, ...wish } }) =>
-        inTurn(async () =>
-          makeList(changing, {
-            ...wish,
-            trackIds: selection ? await selectedIds(database, selection, sort, descending) : [],
-          }),
+        filled(
+          inTurn(async () =>
+            makeList(changing, {
+              ...wish,
+              trackIds: selection ? await selectedIds(database, selection, sort, descending) : [],
+            }),
+          ),
+          wish,
         ),
     ),
   );
@@ -114,7 +146,10 @@ export function listRoutes({ database, changing, dataFolder }: Context): Router 
   );
   router.get(
     '/lists/:id',
-    route<Id>({ params: uuidParam }, ({ params }) => listContents(database, params.id)),
+    route<Id>({ params: uuidParam }, async ({ params }) => {
+      await members.fresh();
+      return listContents(database, params.id, SHOWN_MEMBERS);
+    }),
   );
   router.patch(
     '/lists/:id',
@@ -133,9 +168,23 @@ export function listRoutes({ database, changing, dataFolder }: Context): Router 
             .max(600)
             .custom((text: string, helpers) => (readShape(text) ? text : helpers.error('any.invalid')))
             .allow(null),
+          rule: ruleSchema,
         }).min(1),
       },
-      ({ params, body }) => inTurn(() => changeList(changing, params.id, body)),
+      ({ params, body }) =>
+        filled(
+          inTurn(() => changeList(changing, params.id, body)),
+          body,
+        ),
+    ),
+  );
+  router.post(
+    '/lists/:id/freeze',
+    route<Id>({ params: uuidParam }, ({ params }) =>
+      inTurn(async () => {
+        await members.fresh();
+        return freezeList(changing, params.id, await stateOf(database, params.id));
+      }),
     ),
   );
   router.post(

@@ -59,7 +59,17 @@ let workers: FakeWorker[];
 const applied = { changeSetId: 1, title: 'Done', done: 1, conflicts: [] };
 const contents = (): ListContents => ({
   id: LIST,
-  info: { kind: 'playlist', name: 'Late shift', parentId: null, position: 1, removed: false, startsAt: '20:00', shape },
+  total: 0,
+  info: {
+    kind: 'playlist',
+    name: 'Late shift',
+    parentId: null,
+    position: 1,
+    removed: false,
+    startsAt: '20:00',
+    shape,
+    rule: null,
+  },
   entries: order.map(entry),
 });
 const line = (id: string, name: string, kind: ListLine['kind']): ListLine => ({

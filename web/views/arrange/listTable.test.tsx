@@ -41,7 +41,17 @@ const IDLE: Smoothing = {
 const NAMES = ['a', 'b', 'c', 'd', 'e'];
 const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playlist'): ListContents => ({
   id: LIST,
-  info: { kind, name: 'Late shift', parentId: null, position: 1, removed: false, startsAt: '20:00', shape: null },
+  total: names.length,
+  info: {
+    kind,
+    name: 'Late shift',
+    parentId: null,
+    position: 1,
+    removed: false,
+    startsAt: '20:00',
+    shape: null,
+    rule: null,
+  },
   entries: names.map((n) => entry(n, NAMES.indexOf(n))),
 });
 

@@ -13,6 +13,7 @@ const list = (id: string, parentId: string | null = null): ListLine => ({
   removed: false,
   startsAt: null,
   shape: null,
+  rule: null,
   tracks: 2,
   durationSeconds: 600,
   updatedAt: '',

@@ -76,6 +76,7 @@ const DETAILS: Record<number, ChangeSetDetails['lines']> = {
             removed: false,
             startsAt: null,
             shape: null,
+            rule: null,
           },
           after: null,
         },

@@ -16,6 +16,7 @@ const list = (id: string, name: string, more: Partial<ListLine> = {}): ListLine 
   removed: false,
   startsAt: null,
   shape: null,
+  rule: null,
   tracks: 3,
   durationSeconds: 600,
   updatedAt: '',
