@@ -18,7 +18,7 @@ export interface RuleMembers {
 }
 
 /** With more changed tracks than this a rule is asked about all of them at once. */
-const MANY = 5000;
+const MANY = 30_000;
 /** Held while members are worked out, so that two processes do not do it at once. */
 const LOCK = 0x5e1f;
 
@@ -36,6 +36,8 @@ interface Touched {
   count: number;
   /** Null when any field may have changed. */
   fields: ReadonlySet<string> | null;
+  /** What had been noted is gone: the database has crashed. */
+  lost: boolean;
 }
 
 /**
@@ -48,21 +50,17 @@ export function createRuleMembers(
   now: () => Date = () => new Date(),
 ): RuleMembers {
   let stale = true,
-    everything = true,
     lastDay = '';
   let running: Promise<void> | null = null;
   const run = async (): Promise<void> => {
     while (stale) {
       stale = false;
-      const all = everything;
-      everything = false;
       try {
         lastDay = dayOf(now());
-        const ids = await database.transaction((t) => workOut(database, all, now(), t));
+        const ids = await database.transaction((t) => workOut(database, now(), t));
         if (ids.length) moved(ids);
       } catch (error) {
         stale = true;
-        everything ||= all;
         throw error;
       }
     }
@@ -123,9 +121,9 @@ export function keepFilled(members: RuleMembers): { soon: () => void; stop: () =
 const dayOf = (at: Date): string => `${at.getFullYear()}-${at.getMonth() + 1}-${at.getDate()}`;
 
 /** Works out what has to be; answers which crates have other tracks now. */
-async function workOut(database: Database, everything: boolean, now: Date, t: Transaction): Promise<string[]> {
+async function workOut(database: Database, now: Date, t: Transaction): Promise<string[]> {
   await database.run('SELECT pg_advisory_xact_lock($1)', [LOCK], t);
-  const touched = await takeTouched(database, everything, t);
+  const touched = await takeTouched(database, t);
   const crates = await selfFilling(database, t);
   const before = new Set(await frozen(database, t));
   if (crates.length === 0) return [...before];
@@ -139,7 +137,7 @@ async function workOut(database: Database, everything: boolean, now: Date, t: Tr
     const concerned = level.filter((c) => concerns(c, touched, moved));
     const whole = level.filter(
       (c) =>
-        everything ||
+        touched.lost ||
         c.filled !== c.text ||
         (asksTheDay(c.rule) && c.day !== today) ||
         (concerned.includes(c) && (c.rule.limit !== undefined || touched.count > MANY)),
@@ -159,10 +157,16 @@ async function workOut(database: Database, everything: boolean, now: Date, t: Tr
   return [...new Set([...before, ...moved.keys(), ...counted])];
 }
 
-/** Takes away what has been noted as changed. */
-async function takeTouched(database: Database, everything: boolean, t: Transaction): Promise<Touched> {
+/**
+ * Takes away what has been noted as changed. The notes are not kept through a crash; a mark among them, that is no
+ * track, tells whether they were.
+ */
+async function takeTouched(database: Database, t: Transaction): Promise<Touched> {
+  const marked = await database.rows('SELECT 1 FROM touched_tracks WHERE track_id = 0 LIMIT 1', [], t);
+  const lost = marked.length === 0;
+  if (lost) await database.run('INSERT INTO touched_tracks (track_id) VALUES (0)', [], t);
   const [row] = await database.rows<{ ids: number[] | null; count: number; any: boolean; fields: string[] | null }>(
-    `WITH gone AS (DELETE FROM touched_tracks RETURNING track_id, fields),
+    `WITH gone AS (DELETE FROM touched_tracks WHERE track_id <> 0 RETURNING track_id, fields),
       ids AS (SELECT DISTINCT track_id AS id FROM gone)
      SELECT (SELECT count(*) FROM ids) AS count,
        (SELECT array_agg(id) FROM ids WHERE (SELECT count(*) FROM ids) <= ${MANY}) AS ids,
@@ -172,7 +176,7 @@ async function takeTouched(database: Database, everything: boolean, t: Transacti
     t,
   );
   const { ids, count, any, fields } = row!;
-  return { ids: ids ?? [], count, fields: any || everything ? null : new Set(fields ?? []) };
+  return { ids: ids ?? [], count, fields: any || lost ? null : new Set(fields ?? []), lost };
 }
 
 const concerns = ({ rule }: Crate, { count, fields }: Touched, moved: ReadonlyMap<string, unknown>): boolean => {

@@ -1,5 +1,5 @@
 /** What the server knows, kept fresh by its events. */
-import { useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
 import type {
   Browsed,
@@ -24,6 +24,7 @@ import type {
   Selection,
   ServerEvent,
   SharedValue,
+  SheetPage,
   TrackDetails,
 } from '@early-set/core/api/types';
 import { localDay } from '@early-set/core/clock/clock';
@@ -62,6 +63,21 @@ export function useTrack(id: number | null): { data: TrackDetails | undefined; e
 }
 export const useCheckList = (what: CheckWhat, below: number) =>
   useFresh<CheckList>(`/check?what=${what}&below=${below}`, ['tracks', 'changes']);
+/** How many tracks meet a condition, and the first of them. */
+export function useMatching(where: Condition, order: { by: string; descending: boolean } | null) {
+  const asked = new URLSearchParams({
+    limit: '5',
+    where: JSON.stringify(where),
+    ...(order ? { sort: order.by, descending: String(order.descending) } : {}),
+  }).toString();
+  const [settled, setSettled] = useState(asked);
+  // While it is typed, only what stands for a moment is asked.
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(asked), 200);
+    return () => clearTimeout(timer);
+  }, [asked]);
+  return useFresh<SheetPage>(`/tracks?${settled}`, ['tracks', 'lists']);
+}
 export const useLists = () => useFresh<ListLine[]>('/lists', ['lists']);
 export const useList = (id: string | null) =>
   useFresh<ListContents>(id === null ? null : `/lists/${id}`, ['lists', 'tracks']);

@@ -12,6 +12,10 @@ export function isPutAway(list: ListLine, all: readonly ListLine[]): boolean {
   return false;
 }
 
+/** Lists into which tracks can be put by hand. */
+export const filledByHand = (all: readonly ListLine[]): ListLine[] =>
+  all.filter((l) => l.rule === null && !isPutAway(l, all));
+
 /** The names of the crates that a list lies in, from the top: "Boathouse / Late". Empty at the top. */
 export function pathOf(list: ListLine, all: readonly ListLine[]): string {
   const names: string[] = [];
@@ -47,7 +51,7 @@ export function treeLines(all: readonly ListLine[], kind: ListLine['kind'], find
 
 /** May `moving` be put into `target`? Into crates only, and never into itself or what lies in it. */
 export function mayHold(target: ListLine, moving: ListLine, all: readonly ListLine[]): boolean {
-  if (target.kind !== 'crate') return false;
+  if (target.kind !== 'crate' || target.rule !== null) return false;
   for (let at: ListLine | undefined = target; at; at = all.find((l) => l.id === at!.parentId))
     if (at.id === moving.id) return false;
   return true;

@@ -18,21 +18,22 @@ interface Props {
 export function ListHeader({ list, total, smoothing, onExport }: Props) {
   const { info, entries } = list;
   const ordered = info.kind === 'playlist';
-  const tracks = entries.filter((e) => e.id > 0).length;
+  const tracks = info.rule === null ? entries.filter((e) => e.id > 0).length : list.total;
   return (
     <div className="flex min-h-[50px] shrink-0 items-center gap-3 border-b border-line bg-paper px-3.5 py-2">
       <h1 className="heading min-w-0 truncate text-[19px]" title={info.name}>
         {info.name}
       </h1>
       <span className="figures shrink-0 text-small text-dim" data-testid="list-length">
-        {several(tracks, 'track')} · {clockLength(total)}
+        {several(tracks, 'track')}
+        {tracks === entries.length && ` · ${clockLength(total)}`}
         {ordered && info.startsAt && entries.length > 0 && ` · ends ${timeOfDay(info.startsAt, total)}`}
       </span>
       <span className="flex-1" />
       {info.removed && (
         <Button onClick={() => void change(patch<Applied>(`/lists/${list.id}`, { removed: false }))}>Restore</Button>
       )}
-      <SortMenu list={list} disabled={entries.length < 2 || smoothing.draft !== null} />
+      {info.rule === null && <SortMenu list={list} disabled={entries.length < 2 || smoothing.draft !== null} />}
       <Button kind={ordered ? 'plain' : 'main'} disabled={entries.length === 0} onClick={onExport}>
         Export…
       </Button>

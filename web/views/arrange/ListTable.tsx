@@ -19,6 +19,7 @@ import { ListHeader } from './ListHeader.tsx';
 import { ShapeMenu, shapeItems } from './shape/ShapeMenu.tsx';
 import { ShapeChart } from './shape/ShapeChart.tsx';
 import type { Curve } from './shape/curve.ts';
+import { RuleBar } from '../filling/RuleBar.tsx';
 import { useListChoice } from './useListChoice.ts';
 import { sortItems } from './SortMenu.tsx';
 import { inOrder, useOrder } from './useOrder.ts';
@@ -85,7 +86,7 @@ export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: 
   const ids = useMemo(() => entries.map((e) => e.entryId), [entries]);
   useCommands([
     { id: 'export', label: `Export ${info.name}`, group: 'Arrange', run: () => setExporting(true) },
-    ...(draft ? [] : sortItems(list)).map(({ label, run }) => ({
+    ...(draft || info.rule !== null ? [] : sortItems(list)).map(({ label, run }) => ({
       id: `sort-${label}`,
       label: label.startsWith('Reverse') ? label : `Sort by ${label}`,
       group: 'Arrange',
@@ -122,6 +123,7 @@ export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: 
   return (
     <div className="flex h-full flex-col bg-sheet">
       <ListHeader list={list} total={total} smoothing={smoothing} onExport={() => setExporting(true)} />
+      {info.rule !== null && <RuleBar list={list} />}
       {ordered && entries.some((e) => e.id > 0) && (
         <ShapeChart
           entries={entries}
@@ -139,7 +141,11 @@ export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: 
       )}
       {entries.length === 0 ? (
         <Empty title={`This ${info.kind} is empty`}>
-          <p>Choose tracks in the sheet and press A, or drag them here by way of the left column.</p>
+          <p>
+            {info.rule === null
+              ? 'Choose tracks in the sheet and press A, or drag them here by way of the left column.'
+              : 'No track meets its conditions yet.'}
+          </p>
         </Empty>
       ) : (
         <DndContext

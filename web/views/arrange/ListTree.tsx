@@ -1,17 +1,21 @@
 /** Crates and playlists: make, rename, move, duplicate, put away and bring back. */
 import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
-import { ClipboardPaste, Plus } from 'lucide-react';
+import { ClipboardPaste, ListFilterPlus, Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Applied, ListLine } from '@early-set/core/api/types';
 import { useCommands, useFindKey } from '../../commands/commands.ts';
 import { keyOf } from '../../commands/keys.ts';
+import { EVERYTHING } from '@early-set/core/conditions/condition';
 import { change, several } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
 import { type MenuItem } from '../../ui/Menu.tsx';
 import { isPutAway, mayHold, positionBetween, treeLines } from '../../data/listTree.ts';
 import { PasteDialog } from './paste/PasteDialog.tsx';
+import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { Line } from './TreeLine.tsx';
+
+const NEW_RULE: RuleAsk = { listId: null, name: 'New crate', rule: { where: EVERYTHING } };
 
 const STEPS: Record<string, (at: number, last: number) => number> = {
   ArrowDown: (at, last) => Math.min(last, at + 1),
@@ -36,6 +40,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   const [renaming, setRenaming] = useState<string | null>(null);
   const [showRemoved, setShowRemoved] = useState(false);
   const [pasting, setPasting] = useState(false);
+  const [ask, setAsk] = useState<RuleAsk | null>(null);
   const navigate = useNavigate();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const removed = lists.filter((l) => l.removed);
@@ -75,7 +80,12 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         });
       },
     },
-    ...(list.kind === 'crate' ? [{ label: 'New crate inside', run: () => make('crate', list.id) }] : []),
+    ...(list.kind === 'crate' && list.rule === null
+      ? [
+          { label: 'New crate inside', run: () => make('crate', list.id) },
+          { label: 'New self-filling crate inside', run: () => setAsk({ ...NEW_RULE, parentId: list.id }) },
+        ]
+      : []),
     { label: 'Move up', run: () => step(list, -1), apart: true },
     { label: 'Move down', run: () => step(list, 1) },
     ...(list.parentId ? [{ label: 'Move out to the top', run: () => edit(list.id, { parentId: null }) }] : []),
@@ -85,6 +95,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   useCommands([
     { id: 'new-playlist', label: 'New playlist', group: 'Arrange', run: () => make('playlist') },
     { id: 'paste-list', label: 'Paste a list', group: 'Arrange', run: () => setPasting(true) },
+    { id: 'new-rule', label: 'New self-filling crate', group: 'Arrange', run: () => setAsk(NEW_RULE) },
     { id: 'new-crate', label: 'New crate', group: 'Arrange', run: () => make('crate') },
     ...(inHand
       ? itemsFor(inHand).map((i) => ({
@@ -127,6 +138,17 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
           <section key={kind} className="mt-3.5">
             <div className="flex items-center">
               <h3 className="flex-1 text-small font-semibold text-dim">{kind === 'crate' ? 'Crates' : 'Playlists'}</h3>
+              {kind === 'crate' && (
+                <button
+                  type="button"
+                  aria-label="New self-filling crate"
+                  title="New self-filling crate"
+                  onClick={() => setAsk(NEW_RULE)}
+                  className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"
+                >
+                  <ListFilterPlus size={14} />
+                </button>
+              )}
               {kind === 'playlist' && (
                 <button
                   type="button"
@@ -208,6 +230,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
           <p className="mt-1 text-tiny text-dim">Crates inside come back with theirs.</p>
         )}
         <PasteDialog open={pasting} onClose={() => setPasting(false)} />
+        <RuleDialog ask={ask} onClose={() => setAsk(null)} />
       </aside>
     </DndContext>
   );

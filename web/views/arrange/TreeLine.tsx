@@ -1,6 +1,6 @@
 /** One crate or playlist in the tree: opened, renamed in place, dragged. */
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { Ellipsis } from 'lucide-react';
+import { Ellipsis, ListFilter } from 'lucide-react';
 import { useRef } from 'react';
 import type { ListLine } from '@early-set/core/api/types';
 import { Menu, RightClick, type MenuItem } from '../../ui/Menu.tsx';
@@ -81,6 +81,9 @@ export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, o
           <span className="line-clamp-2 min-w-0 flex-1 break-words" title={list.name}>
             {list.name}
           </span>
+          {list.rule !== null && (
+            <ListFilter size={12} aria-label="fills itself" className="shrink-0 self-center opacity-70" />
+          )}
           <span className={`figures text-small font-normal ${chosen ? '' : 'text-dim'}`}>{list.tracks}</span>
         </button>
         <Menu items={items} label={`Actions for ${list.name}`}>

@@ -117,7 +117,7 @@ export function useListChoice(
     audition: { run: () => audition(), disabled: !inHand || inHand.id === 0 },
     ...(ordered ? { up: { run: () => step(-1), disabled: none }, down: { run: () => step(1), disabled: none } } : {}),
     ...(ordered ? { pin: { run: pin, disabled: none, label: isPinned ? 'Unpin' : 'Pin to its place' } } : {}),
-    remove: { run: remove, disabled: none, label: `Remove from the ${list.info.kind}` },
+    remove: { run: remove, disabled: none || list.info.rule !== null, label: `Remove from the ${list.info.kind}` },
   };
   useKeys('arrange', keys);
   const onKey = gridKeys({

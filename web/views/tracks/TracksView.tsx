@@ -14,6 +14,7 @@ import { useRemembered } from '../../data/remembered.ts';
 import { Trouble } from '../../ui/Empty.tsx';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
 import { SCOPE, type Scope } from '../clean/scope.ts';
+import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { Inspector } from './inspector/Inspector.tsx';
 import { AddToList, type Adding } from './inspector/AddToList.tsx';
 import { ColumnChooser } from './sheet/ColumnChooser.tsx';
@@ -77,6 +78,15 @@ export function TracksView() {
     hand(SCOPE, scope);
     void navigate('/clean');
   };
+  const [ask, setAsk] = useState<RuleAsk | null>(null);
+  const keep = (): void =>
+    setAsk({
+      listId: null,
+      name: chipsOf(filters)
+        .map((c) => c.label)
+        .join(', '),
+      rule: { where },
+    });
   const rate = (): void => {
     hand(TO_RATE, { selection: count > 1 ? selection : { where, except: [] }, inHand: inHandId });
     void navigate('/rate?what=chosen');
@@ -117,6 +127,7 @@ export function TracksView() {
     write: { run: () => setWriting(true), disabled: none },
     remove: { run: removeTracks, disabled: none },
     allOff: () => setFilters(NO_FILTERS),
+    keep: { run: keep, disabled: chipsOf(filters).length === 0 },
     look: () => setLook(look === 'list' ? 'covers' : 'list'),
   });
 
@@ -198,6 +209,7 @@ export function TracksView() {
             onClean={clean}
             onMeasure={() => setMeasuring(true)}
             onAdd={add}
+            onKeep={keep}
           />
           <div className="min-h-0 flex-1">
             {sheet.error ? (
@@ -244,6 +256,7 @@ export function TracksView() {
         count={count || sheet.total}
       />
       <WriteDialog selection={writing ? selection : null} onClose={() => setWriting(false)} />
+      <RuleDialog ask={ask} onClose={() => setAsk(null)} />
       <AddToList
         adding={adding}
         onClose={() => {

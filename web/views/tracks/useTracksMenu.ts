@@ -14,6 +14,8 @@ interface More {
   write: Does;
   remove: Does;
   allOff: () => void;
+  /** The filters become a self-filling crate. */
+  keep: Does;
   /** Between the list and the covers. */
   look: () => void;
 }
@@ -22,7 +24,7 @@ interface More {
 export function useTracksMenu(
   keys: Required<KeyActions<'tracks'>>,
   all: KeyAction,
-  { measure, clean, write, remove, allOff, look }: More,
+  { measure, clean, write, remove, allOff, keep, look }: More,
 ): MenuItem[] {
   const navigate = useNavigate();
   const item = (id: KeyOf<'tracks'>): MenuItem => menuItem('tracks', id, keys[id]);
@@ -41,6 +43,7 @@ export function useTracksMenu(
       disabled: i.disabled ?? false,
     })),
     { id: 'tracks-check', label: 'Check what is least certain', group: 'Tracks', run: () => void navigate('/check') },
+    { id: 'tracks-keep', label: 'Save the filters as a self-filling crate', group: 'Tracks', ...keep },
     { id: 'tracks-clear', label: 'Take all filters off', group: 'Tracks', run: allOff },
     { id: 'tracks-look', label: 'Show as list or covers', group: 'Tracks', run: look },
   ]);

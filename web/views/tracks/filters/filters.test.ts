@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { allOf, matches } from '@early-set/core/conditions/condition';
 import type { TrackValues } from '@early-set/core/fields/values';
+import { filtersFrom } from './filtersFrom.ts';
 import { chipsOf, conditionsOf, NO_FILTERS, readFilters, signaturesOf, writeFilters, type Filters } from './filters.ts';
 
 const range = fc.tuple(fc.nat(300), fc.nat(300)).map(([a, b]) => ({ low: Math.min(a, b), high: Math.max(a, b) }));
@@ -83,4 +84,18 @@ test('"none" in a list asks for empty values', () => {
   expect(matches(genre!, { genre: null })).toBe(true);
   expect(matches(genre!, { genre: ['House', 'Dub'] })).toBe(true);
   expect(matches(genre!, { genre: ['Dub'] })).toBe(false);
+});
+
+test('a condition made of filters becomes these filters again; what they cannot say stays with its words', () => {
+  const known = { list: () => 'Skerry', root: () => 'Music' };
+  const wished = filters.map((f) => ({ ...f, needs: [], also: null }));
+  fc.assert(
+    fc.property(wished, (f) => {
+      const told = readFilters(writeFilters(f, new URLSearchParams()));
+      const back = filtersFrom(allOf(...Object.values(conditionsOf(told))), known);
+      expect(allOf(...Object.values(conditionsOf(back)))).toEqual(allOf(...Object.values(conditionsOf(told))));
+    }),
+  );
+  const odd = filtersFrom({ all: [{ inLists: ['a'] }, { field: 'bpm', test: 'between', low: 118, high: 126 }] }, known);
+  expect([odd.ranges.tempo, odd.also?.label]).toEqual([{ low: 118, high: 126 }, 'in Skerry']);
 });

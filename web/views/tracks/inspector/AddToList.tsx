@@ -6,7 +6,7 @@ import { fold, searchWords } from '@early-set/core/fields/fold';
 import { change, several } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
 import { useLists } from '../../../data/hooks.ts';
-import { isPutAway, pathOf } from '../../../data/listTree.ts';
+import { filledByHand, pathOf } from '../../../data/listTree.ts';
 import { useRemembered } from '../../../data/remembered.ts';
 import { Dialog } from '../../../ui/Dialog.tsx';
 
@@ -35,7 +35,7 @@ export function AddToList({ adding, onClose }: { adding: Adding | null; onClose:
   const { data: lists = [] } = useLists();
   const [name, setName] = useState('');
   const [recent, setRecent] = useRemembered<string[]>('recent-lists', NO_RECENT);
-  const open = lists.filter((l) => !isPutAway(l, lists));
+  const open = filledByHand(lists);
   const ordered = [...open].sort((a, b) => (recent.indexOf(a.id) + 1 || 99) - (recent.indexOf(b.id) + 1 || 99));
   const typed = name.trim();
   const close = (): void => {

@@ -1,12 +1,12 @@
 /** While tracks are dragged, the left column shows where they can be dropped. */
 import { useDroppable } from '@dnd-kit/core';
 import { useLists } from '../../../data/hooks.ts';
-import { isPutAway, pathOf } from '../../../data/listTree.ts';
+import { filledByHand, pathOf } from '../../../data/listTree.ts';
 import { ListName } from '../inspector/AddToList.tsx';
 
 export function DropLists() {
   const { data: lists = [] } = useLists();
-  const open = lists.filter((l) => !isPutAway(l, lists));
+  const open = filledByHand(lists);
   return (
     <aside aria-label="Drop on a list" className="h-full overflow-y-auto bg-fog px-3.5 pt-3">
       <h3 className="heading mb-2 text-[16px]">Drop onto a list</h3>

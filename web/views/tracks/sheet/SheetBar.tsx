@@ -30,6 +30,8 @@ interface Props {
   onClean: () => void;
   onMeasure: () => void;
   onAdd: () => void;
+  /** What the filters show becomes a self-filling crate. */
+  onKeep: () => void;
 }
 
 export function SheetBar({
@@ -70,6 +72,15 @@ export function SheetBar({
             <X size={11} />
           </button>
         ))}
+        {chips.length > 0 && (
+          <Button
+            kind="link"
+            onClick={does.onKeep}
+            title="Makes a self-filling crate: it always holds what these filters show"
+          >
+            Save as crate
+          </Button>
+        )}
         {chips.length > 1 && (
           <Button kind="link" onClick={() => onFilters(NO_FILTERS)}>
             All off

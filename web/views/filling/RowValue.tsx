@@ -1,0 +1,259 @@
+/** What a row of conditions is compared with: texts, figures, a key, days, lists, a folder. */
+import { X } from 'lucide-react';
+import { useState } from 'react';
+import { ALL_KEYS, parseKey } from '@early-set/core/fields/keys';
+import { fieldOf, type Field } from '@early-set/core/fields/table';
+import { useLists, useRoots } from '../../data/hooks.ts';
+import { pathOf } from '../../data/listTree.ts';
+import { TypeAhead } from '../../ui/TypeAhead.tsx';
+import type { Leaf } from './parts.ts';
+
+const BOX = 'h-[28px] rounded-xs border border-line bg-sheet px-1.5';
+
+interface Props {
+  leaf: Leaf;
+  onChange: (leaf: Leaf) => void;
+  /** The crate whose conditions these are; it cannot ask about itself. */
+  own: string | null;
+}
+
+export function RowValue({ leaf, onChange, own }: Props) {
+  if ('inLists' in leaf) return <Lists ids={leaf.inLists} onChange={(inLists) => onChange({ inLists })} own={own} />;
+  if ('inFolder' in leaf) return <Folder leaf={leaf} onChange={onChange} />;
+  switch (leaf.test) {
+    case 'empty':
+    case 'is':
+      return null;
+    case 'words':
+    case 'begins':
+      return (
+        <input
+          aria-label="Text"
+          value={leaf.text}
+          maxLength={500}
+          onChange={(e) => onChange({ ...leaf, text: e.target.value })}
+          className={`${BOX} min-w-0 flex-1`}
+        />
+      );
+    case 'one of':
+      return (
+        <Values field={fieldOf(leaf.field)} values={leaf.values} onChange={(values) => onChange({ ...leaf, values })} />
+      );
+    case 'in the last':
+      return (
+        <>
+          <Figure
+            label="Days"
+            value={leaf.days}
+            onChange={(days) => onChange({ ...leaf, days: Math.round(days ?? 0) })}
+          />
+          <span>days</span>
+        </>
+      );
+    case 'near key':
+      return (
+        <>
+          <select
+            aria-label="Key"
+            value={leaf.key}
+            onChange={(e) => onChange({ ...leaf, key: e.target.value })}
+            className={BOX}
+          >
+            {ALL_KEYS.map((k) => (
+              <option key={k}>{k}</option>
+            ))}
+          </select>
+          <span>at most</span>
+          <select
+            aria-label="Fifths away"
+            value={leaf.reach}
+            onChange={(e) => onChange({ ...leaf, reach: Number(e.target.value) })}
+            className={BOX}
+          >
+            {[0, 1, 2, 3, 4, 5, 6].map((n) => (
+              <option key={n} value={n}>
+                {n === 1 ? '1 fifth away' : `${n} fifths away`}
+              </option>
+            ))}
+          </select>
+        </>
+      );
+    case 'tempo':
+      return (
+        <>
+          <Figure label="From" value={leaf.low} onChange={(n) => onChange({ ...leaf, low: n ?? 0 })} />
+          <span>to</span>
+          <Figure label="To" value={leaf.high} onChange={(n) => onChange({ ...leaf, high: n ?? 0 })} />
+        </>
+      );
+    case 'between': {
+      const { field, test, low, high } = leaf;
+      const next = (from: number | undefined, to: number | undefined): void =>
+        onChange({
+          field,
+          test,
+          ...(from === undefined ? {} : { low: from }),
+          ...(to === undefined ? {} : { high: to }),
+        });
+      return (
+        <>
+          <Figure label="From" value={low} onChange={(n) => next(n, high)} />
+          <span>to</span>
+          <Figure label="To" value={high} onChange={(n) => next(low, n)} />
+          {fieldOf(field).type === 'seconds' && <span className="text-small text-dim">seconds</span>}
+        </>
+      );
+    }
+  }
+}
+
+/** A figure that may be left out; what is no figure yet is kept as it is typed. */
+function Figure({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: number | undefined;
+  onChange: (value: number | undefined) => void;
+}) {
+  const [text, setText] = useState(value === undefined ? '' : String(value));
+  return (
+    <input
+      aria-label={label}
+      inputMode="decimal"
+      value={text}
+      placeholder="any"
+      onChange={(e) => {
+        setText(e.target.value);
+        const typed = e.target.value.trim().replace(',', '.');
+        if (typed === '') onChange(undefined);
+        else if (Number.isFinite(Number(typed))) onChange(Number(typed));
+      }}
+      className={`${BOX} figures w-[72px]`}
+    />
+  );
+}
+
+const split = (text: string): string[] => text.split(';').flatMap((part) => part.trim() || []);
+
+/** Values one after the other, or the choices that a field has. */
+function Values({
+  field,
+  values,
+  onChange,
+}: {
+  field: Field;
+  values: readonly string[];
+  onChange: (values: string[]) => void;
+}) {
+  const [text, setText] = useState(values.join('; '));
+  if (field.choices)
+    return (
+      <span className="flex min-w-0 flex-1 flex-wrap gap-x-3 gap-y-1">
+        {Object.entries(field.choices).map(([value, label]) => (
+          <label key={value} className="flex items-center gap-1">
+            <input
+              type="checkbox"
+              checked={values.includes(value)}
+              onChange={(e) => onChange(e.target.checked ? [...values, value] : values.filter((v) => v !== value))}
+            />
+            {label}
+          </label>
+        ))}
+      </span>
+    );
+  const key = field.type === 'key';
+  return (
+    <TypeAhead
+      field={{ ...field, type: 'texts' }}
+      value={text}
+      onChange={(next) => {
+        setText(next);
+        onChange(key ? split(next).flatMap((k) => parseKey(k) ?? []) : split(next));
+      }}
+      onKey={() => undefined}
+      label="Values"
+      placeholder={key ? 'A minor; C major' : 'one; another'}
+      className={`${BOX} min-w-0 flex-1`}
+    />
+  );
+}
+
+function Lists({
+  ids,
+  onChange,
+  own,
+}: {
+  ids: readonly string[];
+  onChange: (ids: string[]) => void;
+  own: string | null;
+}) {
+  const { data: lists = [] } = useLists();
+  const left = lists.filter((l) => !l.removed && l.id !== own && !ids.includes(l.id));
+  return (
+    <span className="flex min-w-0 flex-1 flex-wrap items-center gap-1.5">
+      {ids.map((id) => {
+        const name = lists.find((l) => l.id === id)?.name ?? 'a removed list';
+        return (
+          <button
+            key={id}
+            type="button"
+            aria-label={`Without ${name}`}
+            onClick={() => onChange(ids.filter((other) => other !== id))}
+            className="flex max-w-[180px] items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline"
+          >
+            <span className="truncate">{name}</span>
+            <X size={11} className="shrink-0" />
+          </button>
+        );
+      })}
+      <select
+        aria-label="Crate or playlist"
+        value=""
+        onChange={(e) => onChange([...ids, e.target.value])}
+        className={`${BOX} max-w-[220px]`}
+      >
+        <option value="">{ids.length ? 'or …' : 'Choose a list'}</option>
+        {left.map((l) => (
+          <option key={l.id} value={l.id}>
+            {[pathOf(l, lists), l.name].filter(Boolean).join(' / ')}
+          </option>
+        ))}
+      </select>
+    </span>
+  );
+}
+
+function Folder({ leaf, onChange }: { leaf: Extract<Leaf, { inFolder: unknown }>; onChange: (leaf: Leaf) => void }) {
+  const { data: roots = [] } = useRoots();
+  const { rootId, path } = leaf.inFolder;
+  return (
+    <span className="flex min-w-0 flex-1 items-center gap-1.5">
+      <select
+        aria-label="Library folder"
+        value={rootId}
+        onChange={(e) => onChange({ ...leaf, inFolder: { rootId: Number(e.target.value), path } })}
+        className={`${BOX} max-w-[150px]`}
+      >
+        <option value={0}>Choose</option>
+        {roots.map((r) => (
+          <option key={r.id} value={r.id}>
+            {r.label}
+          </option>
+        ))}
+      </select>
+      <input
+        aria-label="Folder below it"
+        value={path}
+        placeholder="folder below it"
+        onChange={(e) => onChange({ ...leaf, inFolder: { rootId, path: e.target.value.replace(/^\/+|\/+$/g, '') } })}
+        className={`${BOX} min-w-0 flex-1`}
+      />
+      <label className="flex shrink-0 items-center gap-1">
+        <input type="checkbox" checked={leaf.below} onChange={(e) => onChange({ ...leaf, below: e.target.checked })} />
+        and below
+      </label>
+    </span>
+  );
+}
