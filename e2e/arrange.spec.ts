@@ -190,3 +190,53 @@ test('the list of another one changed meanwhile: the draft is gone, nothing is l
     list.entries.filter((_, i) => i !== 2).map((e) => e.entryId),
   );
 });
+
+test('a crate that fills itself: made from filters, follows an edit and its undo, frozen, back to filters', async ({
+  page,
+}) => {
+  const errors = watchErrors(page);
+  const house = async (): Promise<SheetPage> => app.get<SheetPage>(`/tracks?where=${HOUSE}&limit=500&sort=title`);
+  const before = await house();
+  const { rows: others } = await app.get<SheetPage>(
+    `/tracks?limit=1&where=${encodeURIComponent(JSON.stringify({ field: 'genre', test: 'one of', values: ['Techno'] }))}`,
+  );
+  await page.goto(`${app.address}/tracks?genre=House`);
+  await page.getByRole('button', { name: 'Save as crate' }).click();
+  await expect(page.getByTestId('rule-count')).toHaveText(`${before.total} tracks`);
+  const scan = await new AxeBuilder({ page }).include('[role=dialog]').analyze();
+  expect(scan.violations.map((v) => v.id)).toEqual([]);
+  await page.getByRole('button', { name: 'Make the crate' }).click();
+  await expect(page.getByTestId('rule-words')).toContainText('Genre House');
+  await expect(entries(page)).toHaveCount(before.total);
+  const line = page.getByRole('treeitem', { name: 'House' });
+  await expect(line).toContainText(String(before.total));
+
+  // An edit elsewhere puts a track in; undo takes it out again.
+  await app.post('/fields', { selection: { ids: [others[0]!.id] }, field: 'genre', value: ['House'] });
+  await expect(entries(page)).toHaveCount(before.total + 1);
+  await expect(line).toContainText(String(before.total + 1));
+  await page.keyboard.press('Control+z');
+  await expect(entries(page)).toHaveCount(before.total);
+
+  // Other conditions, by keyboard; then frozen, and the freezing undone.
+  await page.getByRole('button', { name: 'Edit conditions' }).click();
+  await page.getByRole('button', { name: 'Condition', exact: true }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByLabel('What', { exact: true }).last().selectOption('bpm');
+  await page.getByLabel('From', { exact: true }).fill('120');
+  const fast = (await house()).rows.filter((r) => Number(r.values.bpm) >= 120).length;
+  await expect(page.getByTestId('rule-count')).toHaveText(`${fast} tracks`);
+  await page.keyboard.press('Enter');
+  await expect(entries(page)).toHaveCount(fast);
+  await page.getByRole('button', { name: 'Freeze' }).click();
+  await expect(page.getByTestId('rule-words')).toBeHidden();
+  await expect(entries(page)).toHaveCount(fast);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('rule-words')).toContainText('BPM at least 120');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('rule-words')).not.toContainText('BPM');
+  await page.getByRole('link', { name: 'Open in Tracks' }).click();
+  await expect(page.getByTestId('matching')).toHaveText(String(before.total));
+  await expect(page.getByRole('button', { name: 'Take off the filter House' })).toBeVisible();
+  expect(errors).toEqual([]);
+});

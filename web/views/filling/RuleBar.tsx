@@ -42,7 +42,7 @@ export function RuleBar({ list }: { list: ListContents }) {
       <Button kind="link" onClick={edit}>
         Edit conditions
       </Button>
-      <Link className="font-semibold text-buoy-text hover:underline" to={address}>
+      <Link className="text-[13px] font-semibold whitespace-nowrap text-buoy-text hover:underline" to={address}>
         Open in Tracks
       </Link>
       <Button kind="link" onClick={freeze} title="Makes it a plain crate with what it holds now">

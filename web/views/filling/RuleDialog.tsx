@@ -63,7 +63,7 @@ function RuleForm({ ask, onClose }: { ask: RuleAsk; onClose: () => void }) {
   };
   return (
     <form
-      className="flex min-h-0 flex-1 flex-col gap-3 px-4 pb-4"
+      className="flex min-h-0 flex-1 flex-col gap-3"
       onSubmit={(e) => {
         e.preventDefault();
         void save();

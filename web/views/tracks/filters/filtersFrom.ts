@@ -1,6 +1,7 @@
 /** A condition as filters of the sheet, as far as these can say it; the rest stays a condition with words. */
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import { conditionWords, type Known } from '@early-set/core/conditions/words';
+import { cut } from '@early-set/core/fields/cut';
 import type { FacetList } from '@early-set/core/api/types';
 import { conditionsOf, NO_FILTERS, readFilters, writeFilters, type Filters } from './filters.ts';
 
@@ -20,7 +21,7 @@ export function filtersFrom(condition: Condition, known: Known): Filters {
   }
   if (rest.length === 0) return filters;
   const where = allOf(...rest);
-  return { ...filters, also: { label: conditionWords(where, known), where } };
+  return { ...filters, also: { label: cut(conditionWords(where, known), 60), where } };
 }
 
 /** Do filters say just one thing more than others, and this? Asked of what the address keeps of them. */
