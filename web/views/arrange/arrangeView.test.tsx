@@ -55,6 +55,8 @@ let order: string[];
 let pinned: Set<string>;
 let shape: string | null;
 let sent: Sent[];
+/** Tracks are answered when this is over. */
+let held: Promise<void>;
 let workers: FakeWorker[];
 const applied = { changeSetId: 1, title: 'Done', done: 1, conflicts: [] };
 const contents = (): ListContents => ({
@@ -87,6 +89,7 @@ beforeEach(() => {
   pinned = new Set();
   shape = 'rising';
   workers = fakeWorkers();
+  held = Promise.resolve();
   for (const name of ['follow-from', 'follow-weights', 'list-curve']) forget(name);
   ({ sent } = serve({
     [`/lists/${LIST}/entries/order`]: (body: unknown) => {
@@ -108,7 +111,7 @@ beforeEach(() => {
     },
     [`/lists/${CRATE}`]: () => ({ ...contents(), id: CRATE, entries: [{ ...entry('c'), ...row('crate', 210, 40) }] }),
     '/lists': () => [line(LIST, 'Late shift', 'playlist'), line(CRATE, 'Boathouse', 'crate')],
-    '/tracks': () => ({ total: OTHERS.length, rows: OTHERS }),
+    '/tracks': () => held.then(() => ({ total: OTHERS.length, rows: OTHERS })),
     '/overview': {},
   }));
 });
@@ -292,6 +295,15 @@ describe('what could follow', () => {
     fireEvent.keyDown(document.activeElement!, { key: 'Enter' });
     await waitFor(() => expect(sent.at(-1)!.body).toEqual({ selection: { ids: [202] }, index: 2 }));
     expect(order.join('')).toBe('abzcde');
+  });
+  test('asked for by key while they are being looked for, they have the focus as soon as they are there', async () => {
+    let go!: () => void;
+    held = new Promise((resolve) => (go = resolve));
+    await open();
+    expect(lines()).toEqual([]);
+    fireEvent.keyDown(document.body, { key: 'f' });
+    go();
+    await waitFor(() => expect(document.activeElement?.getAttribute('data-follower')).toMatch(/^20\d$/));
   });
   test('may come from a crate, and what counts can be changed and reset', async () => {
     await open();

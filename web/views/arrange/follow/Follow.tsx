@@ -1,5 +1,6 @@
 /** What could follow the entry in hand: ranked, heard by Space, taken by Enter. */
 import { Play, Plus } from 'lucide-react';
+import { useEffect, useRef } from 'react';
 import useSWR from 'swr';
 import type { Applied, ListContents, ListLine, SheetPage, SheetRow } from '@early-set/core/api/types';
 import { DEFAULT_FOLLOW, ranked, type Follower, type FollowWeights } from '@early-set/core/arrange/follow';
@@ -46,8 +47,16 @@ export function Follow({ list, lists, inHand, onTaken }: Props) {
       if (done) onTaken(place.index, row.id);
     });
   };
-  useKeys('arrange', {
-    follow: { run: () => document.querySelector<HTMLElement>('#follow [data-follower]')?.focus() },
+  /** Asked for by key while they are still being looked for. */
+  const wanted = useRef(false);
+  const reach = (): void => {
+    const first = document.querySelector<HTMLElement>('#follow [data-follower]');
+    wanted.current = first === null;
+    first?.focus();
+  };
+  useKeys('arrange', { follow: { run: reach } });
+  useEffect(() => {
+    if (wanted.current) reach();
   });
   return (
     <section aria-labelledby="follow-title" id="follow">
