@@ -23,8 +23,11 @@ function run(name: string, env: Record<string, string>): string[] {
   return done.stdout.trim().split('\n');
 }
 
-test('intake and sheet', async () => {
-  await bundle({ intake: 'benchmarks/intake.ts', sheet: 'benchmarks/sheet.ts' }, OUT);
+test('intake, sheet and crates', async () => {
+  await bundle({ intake: 'benchmarks/intake.ts', sheet: 'benchmarks/sheet.ts', crates: 'benchmarks/crates.ts' }, OUT);
+  const crates = run('crates', { BENCH_TRACKS: '400' });
+  expect(crates[0]).toMatch(/^100 self-filling crates over 400 tracks: filled for the first time in [\d.]+ s; [1-9]/);
+  expect(crates.slice(4)).toHaveLength(5);
   const intake = run('intake', { BENCH_FILES: '40' });
   expect(intake[0]).toBe('Intake of 40 files');
   expect(intake[4]).toMatch(/^first scan +40 +40 +[\d.]+ s +\d+ files\/s$/);

@@ -42,7 +42,9 @@ main(async () => {
     say('making the demo music where it is missing');
     await run(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), demo], { stdio: ['ignore', 'ignore', 'inherit'] });
   }
-  const database = ['sheet', 'intake', 'edits', 'crates'].includes(name) ? await startPostgres(data, { fsync: false }) : null;
+  const database = ['sheet', 'intake', 'edits', 'crates'].includes(name)
+    ? await startPostgres(data, { fsync: false })
+    : null;
   try {
     await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], {
       env: {

@@ -2,6 +2,7 @@
 import { fork } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
 import { buildServer, buildWeb } from './lib/build.mjs';
 import { freePort, settingsOf, startPostgres } from './lib/postgres.mjs';
@@ -24,7 +25,7 @@ async function httpPort(settings) {
 }
 
 /** Makes the demo's music in a process of its own and tells the server of each file. */
-function makeDemo(folder, server, stopping) {
+function makeDemo(folder, server, databaseUrl, stopping) {
   const child = fork(join(ROOT, 'dist/demo/make.mjs'), [folder, ...(only ? ['--only', only] : [])], {
     stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
   });
@@ -39,10 +40,25 @@ function makeDemo(folder, server, stopping) {
   });
   child.on('exit', (code) => {
     if (code === 0 && made) say('the demo library is complete');
-    if (code === 0) server.musicArrived();
-    else if (!stopping()) console.error('The demo music could not all be made; the next start goes on with it.');
+    if (code === 0) {
+      server.musicArrived();
+      if (!only) void makeLists(databaseUrl, join(folder, 'music'), stopping);
+    } else if (!stopping()) console.error('The demo music could not all be made; the next start goes on with it.');
   });
   return child;
+}
+
+/** The demo's crates and playlists, as soon as all its music is in the library. */
+async function makeLists(databaseUrl, music, stopping) {
+  const { makeDemoLists } = await import(join(ROOT, 'dist/demo/lists.mjs'));
+  while (!stopping()) {
+    const made = await makeDemoLists(databaseUrl, music).catch((error) => {
+      if (!stopping()) console.error(`The demo's lists could not be made: ${error.message}`);
+      return true;
+    });
+    if (made) return;
+    await sleep(1000, null, { ref: false });
+  }
 }
 
 /** The catalogue's stand-in, in a process of its own; resolves with its address. */
@@ -111,10 +127,12 @@ main(
       catalogueUrl: process.env.EARLY_SET_CATALOGUE_URL ?? catalogue?.address ?? null,
     });
     lock.set(server.address);
-    if (demo && !many) maker = makeDemo(demoFolder, server, () => stopping);
+    if (demo && !many) maker = makeDemo(demoFolder, server, database.url, () => stopping);
     if (many) {
       const { seedMany } = await import(join(ROOT, 'dist/demo/many.mjs'));
       say(`seeding made-up tracks: ${await seedMany(database.url, 100_000)}`);
+      const { seedLists } = await import(join(ROOT, 'dist/demo/lists.mjs'));
+      await seedLists(database.url, 200);
       server.libraryReplaced();
     }
     console.log(

@@ -13,6 +13,7 @@ const ENTRIES = {
   'demo/make': 'demo/make.ts',
   'demo/produce': 'demo/produce.ts',
   'demo/many': 'demo/many.ts',
+  'demo/lists': 'demo/lists.ts',
   'standins/whimbrel': 'standins/whimbrel/main.ts',
 };
 

@@ -1,6 +1,7 @@
 /** The Arrange stage: the tree of lists, the list in hand in its order, and what it comes to. */
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
+import type { ListLine } from '@early-set/core/api/types';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { useList, useLists } from '../../data/hooks.ts';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
@@ -16,9 +17,12 @@ export function ArrangeView() {
   const navigate = useNavigate();
   const { data: lists } = useLists();
   const { data: list, error } = useList(listId);
-  // Without a list in the address the first one opens.
-  const first =
-    lists?.find((l) => !isPutAway(l, lists) && l.kind === 'playlist') ?? lists?.find((l) => !isPutAway(l, lists));
+  // Without a list in the address the one that was changed last opens; playlists before crates.
+  const newest = (kind: ListLine['kind']): ListLine | undefined =>
+    lists
+      ?.filter((l) => l.kind === kind && !isPutAway(l, lists))
+      .reduce<ListLine | undefined>((a, b) => (a && a.updatedAt >= b.updatedAt ? a : b), undefined);
+  const first = newest('playlist') ?? newest('crate');
   useEffect(() => {
     if (listId === null && first) void navigate(`/arrange/${first.id}`, { replace: true });
   }, [listId, first, navigate]);
