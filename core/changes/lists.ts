@@ -1,4 +1,5 @@
 /** Drafts for lists: from what is there and what was asked to the items that do it. */
+import { longestRise } from '../arrange/compare.ts';
 import { editList, place, type EditList, type Place, type Placement } from './kinds/editList.ts';
 import type { Entry, EntryData, EntryKind, ListInfo, ListState } from './snapshot.ts';
 
@@ -156,26 +157,6 @@ export function reorderEntries(listId: string, list: ListState, wished: readonly
   return placements.length ? [editList(listId, { op: 'place', placements })] : [];
 }
 
-/** The places of the longest rising part of a row of different numbers (patience sorting). */
-function longestRise(numbers: readonly number[]): Set<number> {
-  const ends: number[] = [],
-    before: number[] = [];
-  for (const [i, n] of numbers.entries()) {
-    let low = 0,
-      high = ends.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (numbers[ends[middle]!]! < n) low = middle + 1;
-      else high = middle;
-    }
-    before[i] = low > 0 ? ends[low - 1]! : -1;
-    ends[low] = i;
-  }
-  const rise = new Set<number>();
-  for (let i = ends.at(-1) ?? -1; i >= 0; i = before[i]!) rise.add(i);
-  return rise;
-}
-
 /** A new list, with tracks in it when given. */
 export function createList(listId: string, info: ListInfo, trackIds: readonly number[], newId: NewId): EditList[] {
   const made = editList(listId, { op: 'exist', before: null, after: info });
@@ -203,4 +184,42 @@ export function copyList(listId: string, info: ListInfo, entries: readonly Entry
   });
   const made = editList(listId, { op: 'exist', before: null, after: info });
   return placements.length ? [made, editList(listId, { op: 'place', placements })] : [made];
+}
+
+/** From an entry on, a list is cut off and becomes another one. Empty when the entry is not there, or is the first. */
+export function splitList(
+  listId: string,
+  list: ListState,
+  entryId: string,
+  other: { listId: string; info: ListInfo },
+  newId: NewId,
+): EditList[] {
+  const at = list.entries.findIndex((e) => e.id === entryId);
+  if (at <= 0) return [];
+  const rest = list.entries.slice(at);
+  return [
+    ...copyList(other.listId, other.info, rest, newId),
+    ...removeEntries(
+      listId,
+      list,
+      rest.map((e) => e.id),
+    ),
+  ];
+}
+
+/** Lists one after the other as a new one; a crate holds each track once, and nothing but tracks. */
+export function joinLists(
+  listId: string,
+  info: ListInfo,
+  parts: readonly (readonly Entry[])[],
+  newId: NewId,
+): EditList[] {
+  const seen = new Set<number>();
+  const entries = parts.flat().filter(({ trackId, kind }) => {
+    if (info.kind === 'playlist') return true;
+    if (trackId === null || kind !== 'track' || seen.has(trackId)) return false;
+    seen.add(trackId);
+    return true;
+  });
+  return copyList(listId, info, entries, newId);
 }

@@ -71,9 +71,9 @@ export async function stateOf(database: Database, id: string): Promise<ListState
   return state;
 }
 
-const several = (n: number, one: string, many = `${one}s`): string =>
+export const several = (n: number, one: string, many = `${one}s`): string =>
   `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
-const quoted = (name: string): string => `"${name.length > 60 ? `${cut(name, 57)}…` : name}"`;
+export const quoted = (name: string): string => `"${name.length > 60 ? `${cut(name, 57)}…` : name}"`;
 
 export interface NewList {
   kind: ListKind;
@@ -85,7 +85,7 @@ export interface NewList {
 }
 
 /** What a new list says of itself, at the end of its siblings. */
-function infoOf(lists: readonly ListLine[], kind: ListKind, name: string, parentId: string | null): ListInfo {
+export function infoOf(lists: readonly ListLine[], kind: ListKind, name: string, parentId: string | null): ListInfo {
   const siblings = lists.filter((l) => l.kind === kind && l.parentId === parentId);
   return {
     kind,

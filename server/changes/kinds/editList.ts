@@ -29,6 +29,7 @@ async function storeEntries(database: Database, listId: string, { entries }: Lis
 export const editListStored = serverKind<EditList>({
   kind: editListKind.kind,
   tells: 'lists',
+  changes: () => [],
   wants({ listId, edit }, wants) {
     wants.lists.add(listId);
     if (edit.op === 'describe' && edit.after.parentId) wants.lists.add(edit.after.parentId);

@@ -65,6 +65,8 @@ export interface ServerKind<I extends BaseItem> {
   /** Stores what the library holds now; all items of the kind that were made, together. */
   store?(storing: Storing, items: readonly I[]): Promise<void>;
   files?: FileWork<I>;
+  /** The fields of tracks that storing an item changes; left out where it may be any. */
+  changes?(item: I): readonly string[];
   /** What the page is told about. */
   tells: 'tracks' | 'lists' | 'dates';
 }

@@ -9,6 +9,7 @@ import { serverKind } from './kind.ts';
 export const setFieldStored = serverKind<SetField>({
   kind: setFieldKind.kind,
   tells: 'tracks',
+  changes: ({ field }) => [field, 'unwritten'],
   wants({ trackId, field }, wants) {
     wants.tracks.add(trackId);
     wants.fields.add(field);

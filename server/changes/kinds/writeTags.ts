@@ -130,6 +130,7 @@ async function storeWritten(database: Database, item: WriteTags, stamp: FileStam
 export const writeTagsStored = serverKind<WriteTags, Intent, FileStamp>({
   kind: writeTagsKind.kind,
   tells: 'tracks',
+  changes: () => [],
   wants({ trackId }, wants) {
     wants.tracks.add(trackId);
     wants.filesOf.add(trackId);

@@ -27,6 +27,7 @@ import {
   type NewEntry,
   type NewList,
 } from '../../lists/lists.ts';
+import { joinSeveral, listOverview, splitAt, takeOut, type JoinWish } from '../../lists/several.ts';
 import type { Context } from '../context.ts';
 import { freezeList, SHOWN_MEMBERS } from '../../lists/selfFilling.ts';
 import { LIMIT_FIELDS, MAX_LIMIT } from '@early-set/core/conditions/rule';
@@ -120,6 +121,26 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
         ),
     ),
   );
+  router.get(
+    '/lists/overview',
+    route({}, async () => {
+      await members.fresh();
+      return listOverview(database);
+    }),
+  );
+  router.post(
+    '/lists/join',
+    route<unknown, unknown, JoinWish>(
+      {
+        body: Joi.object({
+          kind: Joi.valid('crate', 'playlist').required(),
+          name: name.required(),
+          listIds: Joi.array().items(Joi.string().guid()).min(2).max(200).required(),
+        }),
+      },
+      ({ body }) => inTurn(() => joinSeveral(changing, body)),
+    ),
+  );
   router.post(
     '/lists/match',
     route<unknown, unknown, { text: string; ending: string }>(
@@ -185,6 +206,20 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
         await members.fresh();
         return freezeList(changing, params.id, await stateOf(database, params.id));
       }),
+    ),
+  );
+  router.post(
+    '/lists/:id/split',
+    route<Id, unknown, { entryId: string }>(
+      { params: uuidParam, body: Joi.object({ entryId: Joi.string().guid().required() }) },
+      ({ params, body }) => inTurn(() => splitAt(changing, params.id, body.entryId)),
+    ),
+  );
+  router.post(
+    '/lists/:id/take-out',
+    route<Id, unknown, { listId: string }>(
+      { params: uuidParam, body: Joi.object({ listId: Joi.string().guid().required() }) },
+      ({ params, body }) => inTurn(() => takeOut(changing, params.id, body.listId)),
     ),
   );
   router.post(

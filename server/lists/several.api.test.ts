@@ -1,0 +1,80 @@
+/** Several lists at once: joined, split, one taken out of another, and what the page of all lists says. */
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { copyFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Applied, ListContents, ListLine, ListOverview } from '@early-set/core/api/types';
+import { hands } from '../testing/hands.ts';
+import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+
+let h: Harness;
+let ids: number[];
+const { idOf } = hands(() => h);
+beforeAll(async () => {
+  h = await startHarness();
+  makeAudio(join(h.music, '0.mp3'), { seconds: 1, tags: { title: 'T', artist: 'Keel Nine', genre: 'House' } });
+  for (let i = 1; i < 6; i++) copyFileSync(join(h.music, '0.mp3'), join(h.music, `${i}.mp3`));
+  await h.takeIn(h.music, false);
+  ids = await Promise.all(Array.from({ length: 6 }, (_, i) => idOf(`${i}.mp3`)));
+});
+afterAll(() => h.stop());
+
+type Made = Applied & { listId: string };
+const make = async (kind: 'crate' | 'playlist', name: string, of: number[]): Promise<string> =>
+  ((await h.post('/lists', { kind, name, selection: { ids: of.map((i) => ids[i]!) } }).expect(200)).body as Made)
+    .listId;
+const contents = async (id: string): Promise<ListContents> =>
+  (await h.get(`/lists/${id}`).expect(200)).body as ListContents;
+const held = async (id: string): Promise<number[]> => (await contents(id)).entries.map((e) => ids.indexOf(e.id));
+const undo = () => h.post('/undo', { redo: false }).expect(200);
+
+test('joined one after the other: a crate holds each track once, a playlist as often as they do', async () => {
+  const [a, b] = [await make('playlist', 'A', [0, 1, 2]), await make('crate', 'B', [2, 3])];
+  const rule = { where: { field: 'genre', test: 'one of', values: ['House'] } };
+  const filling = ((await h.post('/lists', { kind: 'crate', name: 'All', rule }).expect(200)).body as Made).listId;
+  await h.post(`/lists/${a}/entries/other`, { kind: 'pause', data: { seconds: 10 }, index: 1 }).expect(200);
+  const joined = async (kind: string, listIds: string[]): Promise<number[]> =>
+    held(((await h.post('/lists/join', { kind, name: 'Both', listIds }).expect(200)).body as Made).listId);
+  expect(await joined('playlist', [a, b])).toEqual([0, -1, 1, 2, 2, 3]);
+  expect(await joined('crate', [b, a])).toEqual([2, 3, 0, 1]);
+  expect((await joined('crate', [filling, b])).length).toBe(6);
+  await h.post('/lists/join', { kind: 'crate', name: ' ', listIds: [a, b] }).expect(400);
+  await h.post('/lists/join', { kind: 'crate', name: 'x', listIds: [a] }).expect(400);
+});
+
+test('split in two at an entry, and undone as one', async () => {
+  const id = await make('playlist', 'Long', [0, 1, 2, 3, 4]);
+  const { entries } = await contents(id);
+  const made = (await h.post(`/lists/${id}/split`, { entryId: entries[3]!.entryId }).expect(200)).body as Made;
+  expect([await held(id), await held(made.listId)]).toEqual([
+    [0, 1, 2],
+    [3, 4],
+  ]);
+  expect((await contents(made.listId)).info.name).toBe('Long, part 2');
+  await h.post(`/lists/${id}/split`, { entryId: entries[0]!.entryId }).expect(409);
+  await undo();
+  expect(await held(id)).toEqual([0, 1, 2, 3, 4]);
+  await h.get(`/lists/${made.listId}`).expect(404);
+});
+
+test('what is in another list is taken out; when nothing is, it is said', async () => {
+  const [a, b] = [await make('playlist', 'Here', [0, 1, 2]), await make('crate', 'There', [1, 5])];
+  const made = (await h.post(`/lists/${a}/take-out`, { listId: b }).expect(200)).body as Applied;
+  expect(made.title).toBe('Take 1 track out of "Here" that is in "There"');
+  expect(await held(a)).toEqual([0, 2]);
+  await h.post(`/lists/${a}/take-out`, { listId: b }).expect(409);
+  await undo();
+  expect(await held(a)).toEqual([0, 1, 2]);
+  await h.post(`/lists/${a}/take-out`, { listId: '00000000-0000-4000-8000-000000000000' }).expect(404);
+});
+
+test('the page of all lists: how ready, used on which date, where given', async () => {
+  const id = await make('playlist', 'Seven', [0, 1, 1]);
+  const date = { kind: 'show', name: 'The hour', day: '2031-03-07', startsAt: '07:00', asks: 'playout', listIds: [id] };
+  await h.post('/dates', date).expect(200);
+  await h.post(`/lists/${id}/export`, { format: 'm3u8', paths: 'absolute', rootId: null, line: '' }).expect(200);
+  const all = (await h.get('/lists/overview').expect(200)).body as ListOverview[];
+  const own = all.find((l) => l.id === id)!;
+  expect(own).toMatchObject({ held: 2, missing: 0, floor: 0, dates: [{ name: 'The hour', day: '2031-03-07' }] });
+  expect(own.given!.to).toMatch(/Seven/);
+  expect(all.length).toBe(((await h.get('/lists').expect(200)).body as ListLine[]).length);
+});

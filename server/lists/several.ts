@@ -1,0 +1,98 @@
+/** What is done with several lists: joined, split, one taken out of another, and the page of all of them. */
+import { randomUUID } from 'node:crypto';
+import type { Applied, ListOverview } from '@early-set/core/api/types';
+import { lacksOne } from '@early-set/core/conditions/needs';
+import { joinLists, removeEntries, splitList } from '@early-set/core/changes/lists';
+import type { Entry, ListKind } from '@early-set/core/changes/snapshot';
+import { cleanText } from '@early-set/core/fields/text';
+import { Problem } from '../base/problem.ts';
+import { applyDraft, type Applying } from '../changes/apply.ts';
+import type { Database } from '../db/database.ts';
+import { deskSettings } from '../db/settings.ts';
+import { compileCondition } from '../library/conditionSql.ts';
+import { allLists, infoOf, listContents, quoted, several, stateOf } from './lists.ts';
+
+export interface JoinWish {
+  kind: ListKind;
+  name: string;
+  /** In the order in which they are joined. */
+  listIds: string[];
+}
+
+/** Makes a new list of several, one after the other; these stay. */
+export async function joinSeveral(context: Applying, wish: JoinWish): Promise<Applied & { listId: string }> {
+  const { database } = context;
+  const name = cleanText(wish.name);
+  if (!name) throw new Problem(400, 'no-name', 'A list needs a name');
+  const parts: Entry[][] = [];
+  for (const id of wish.listIds)
+    parts.push(
+      (await listContents(database, id)).entries.map((e) => ({
+        id: e.entryId,
+        kind: e.kind,
+        trackId: e.id > 0 ? e.id : null,
+        data: e.data,
+      })),
+    );
+  const listId = randomUUID();
+  const info = infoOf(await allLists(database), wish.kind, name, null);
+  const { applied } = await applyDraft(context, {
+    title: `Join ${several(wish.listIds.length, 'list')} into ${quoted(name)}`,
+    items: joinLists(listId, info, parts, randomUUID),
+  });
+  return { ...applied, listId };
+}
+
+/** Cuts a playlist off from an entry on; the rest becomes a list beside it. */
+export async function splitAt(context: Applying, id: string, entryId: string): Promise<Applied & { listId: string }> {
+  const state = await stateOf(context.database, id);
+  const taken = new Set((await allLists(context.database)).map((l) => l.name));
+  let name = `${state.info.name}, part 2`;
+  for (let n = 3; taken.has(name); n++) name = `${state.info.name}, part ${n}`;
+  const listId = randomUUID();
+  const info = { ...state.info, name, position: state.info.position + 0.001, shape: null };
+  const items = splitList(id, state, entryId, { listId, info }, randomUUID);
+  if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'There is nothing before this entry');
+  const { applied } = await applyDraft(context, { title: `Split ${quoted(state.info.name)}`, items });
+  return { ...applied, listId };
+}
+
+/** Takes out of a list what is in another. */
+export async function takeOut(context: Applying, id: string, otherId: string): Promise<Applied> {
+  const { database } = context;
+  const state = await stateOf(database, id),
+    other = await stateOf(database, otherId);
+  const rows = await database.rows<{ id: number }>(
+    'SELECT DISTINCT track_id AS id FROM list_tracks WHERE list_id = $1::uuid',
+    [otherId],
+  );
+  const there = new Set(rows.map((r) => r.id));
+  const gone = state.entries.filter((e) => e.trackId !== null && there.has(e.trackId)).map((e) => e.id);
+  if (gone.length === 0) throw new Problem(409, 'nothing-to-do', 'No track is in both lists');
+  const title = `Take ${several(gone.length, 'track')} out of ${quoted(state.info.name)} that ${gone.length === 1 ? 'is' : 'are'} in ${quoted(other.info.name)}`;
+  return (await applyDraft(context, { title, items: removeEntries(id, state, gone) })).applied;
+}
+
+/** What the page of all lists says of each besides what the tree knows. */
+export async function listOverview(database: Database): Promise<ListOverview[]> {
+  const { gapRules } = await deskSettings();
+  const values: unknown[] = [];
+  const [floor, playout] = [gapRules.floor, gapRules.playout].map(
+    (fields) => compileCondition(lacksOne(fields), values).text,
+  );
+  return database.rows<ListOverview>(
+    `WITH held AS (SELECT DISTINCT list_id, track_id FROM list_tracks),
+      counts AS (SELECT h.list_id, count(*) FILTER (WHERE t.file_state = 'missing') AS missing,
+        count(*) FILTER (WHERE NOT (${floor})) AS floor, count(*) FILTER (WHERE NOT (${playout})) AS playout,
+        count(*) AS held FROM held h JOIN tracks t ON t.id = h.track_id GROUP BY h.list_id)
+     SELECT l.id, COALESCE(c.held, 0) AS held, COALESCE(c.missing, 0) AS missing, COALESCE(c.floor, 0) AS floor,
+       COALESCE(c.playout, 0) AS playout,
+       COALESCE((SELECT jsonb_agg(jsonb_build_object('name', d.name, 'day', to_char(d.day, 'YYYY-MM-DD')) ORDER BY d.day)
+         FROM dates d WHERE l.id = ANY(d.list_ids)), '[]') AS dates,
+       g.given
+     FROM lists l LEFT JOIN counts c ON c.list_id = l.id
+      LEFT JOIN (SELECT DISTINCT ON (list_id) list_id, jsonb_build_object('to', given_to, 'at', given_at) AS given
+        FROM file_ledger WHERE list_id IS NOT NULL ORDER BY list_id, given_at DESC) g ON g.list_id = l.id`,
+    values,
+  );
+}
