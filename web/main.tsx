@@ -3,6 +3,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
+import { AllListsView } from './views/lists/AllListsView.tsx';
 import { ArrangeView } from './views/arrange/ArrangeView.tsx';
 import { CatalogueView } from './views/catalogue/CatalogueView.tsx';
 import { ChangesView } from './views/changes/ChangesView.tsx';
@@ -31,6 +32,7 @@ const router = createBrowserRouter([
       { path: '/check', element: <CheckView /> },
       { path: '/rate', element: <RateView /> },
       { path: '/intake', element: <IntakeView /> },
+      { path: '/arrange/all', element: <AllListsView /> },
       { path: '/arrange/:listId?', element: <ArrangeView /> },
       { path: '/clean', element: <CleanView /> },
       { path: '/clean/completeness', element: <CompletenessView /> },

@@ -1,5 +1,5 @@
 /** Drafts for lists: from what is there and what was asked to the items that do it. */
-import { longestRise } from '../arrange/compare.ts';
+import { longestRise } from './compare.ts';
 import { editList, place, type EditList, type Place, type Placement } from './kinds/editList.ts';
 import type { Entry, EntryData, EntryKind, ListInfo, ListState } from './snapshot.ts';
 

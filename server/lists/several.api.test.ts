@@ -67,6 +67,16 @@ test('what is in another list is taken out; when nothing is, it is said', async 
   await h.post(`/lists/${a}/take-out`, { listId: '00000000-0000-4000-8000-000000000000' }).expect(404);
 });
 
+test('removed together as one change, which brings all of them back', async () => {
+  const listIds = [await make('playlist', 'One', [0]), await make('crate', 'Two', [1])];
+  expect(((await h.post('/lists/remove', { listIds }).expect(200)).body as Applied).title).toBe('Remove 2 lists');
+  const removed = async (): Promise<boolean[]> =>
+    ((await h.get('/lists')).body as ListLine[]).filter((l) => listIds.includes(l.id)).map((l) => l.removed);
+  expect(await removed()).toEqual([true, true]);
+  await undo();
+  expect(await removed()).toEqual([false, false]);
+});
+
 test('the page of all lists: how ready, used on which date, where given', async () => {
   const id = await make('playlist', 'Seven', [0, 1, 1]);
   const date = { kind: 'show', name: 'The hour', day: '2031-03-07', startsAt: '07:00', asks: 'playout', listIds: [id] };

@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Applied, ListOverview } from '@early-set/core/api/types';
 import { lacksOne } from '@early-set/core/conditions/needs';
-import { joinLists, removeEntries, splitList } from '@early-set/core/changes/lists';
+import { describeList, joinLists, removeEntries, splitList } from '@early-set/core/changes/lists';
 import type { Entry, ListKind } from '@early-set/core/changes/snapshot';
 import { cleanText } from '@early-set/core/fields/text';
 import { Problem } from '../base/problem.ts';
@@ -71,6 +71,17 @@ export async function takeOut(context: Applying, id: string, otherId: string): P
   if (gone.length === 0) throw new Problem(409, 'nothing-to-do', 'No track is in both lists');
   const title = `Take ${several(gone.length, 'track')} out of ${quoted(state.info.name)} that ${gone.length === 1 ? 'is' : 'are'} in ${quoted(other.info.name)}`;
   return (await applyDraft(context, { title, items: removeEntries(id, state, gone) })).applied;
+}
+
+/** Removes lists as one change; they can be restored. */
+export async function removeSeveral(context: Applying, listIds: readonly string[]): Promise<Applied> {
+  const states = await Promise.all(listIds.map(async (id) => [id, await stateOf(context.database, id)] as const));
+  const title =
+    states.length === 1
+      ? `Remove ${states[0]![1].info.kind} ${quoted(states[0]![1].info.name)}`
+      : `Remove ${several(states.length, 'list')}`;
+  const items = states.flatMap(([id, state]) => describeList(id, state, { removed: true }));
+  return (await applyDraft(context, { title, items })).applied;
 }
 
 /** What the page of all lists says of each besides what the tree knows. */

@@ -13,6 +13,7 @@ import type {
   FolderLine,
   ListContents,
   ListLine,
+  ListOverview,
   NameCounts,
   NotTaken,
   Overview,
@@ -78,6 +79,8 @@ export function useMatching(where: Condition, order: { by: string; descending: b
   }, [asked]);
   return useFresh<SheetPage>(`/tracks?${settled}`, ['tracks', 'lists']);
 }
+export const useListOverview = () =>
+  useFresh<ListOverview[]>('/lists/overview', ['lists', 'tracks', 'dates', 'settings'], 1000);
 export const useLists = () => useFresh<ListLine[]>('/lists', ['lists']);
 export const useList = (id: string | null) =>
   useFresh<ListContents>(id === null ? null : `/lists/${id}`, ['lists', 'tracks']);

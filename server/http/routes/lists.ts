@@ -27,7 +27,7 @@ import {
   type NewEntry,
   type NewList,
 } from '../../lists/lists.ts';
-import { joinSeveral, listOverview, splitAt, takeOut, type JoinWish } from '../../lists/several.ts';
+import { joinSeveral, listOverview, removeSeveral, splitAt, takeOut, type JoinWish } from '../../lists/several.ts';
 import type { Context } from '../context.ts';
 import { freezeList, SHOWN_MEMBERS } from '../../lists/selfFilling.ts';
 import { LIMIT_FIELDS, MAX_LIMIT } from '@early-set/core/conditions/rule';
@@ -139,6 +139,13 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
         }),
       },
       ({ body }) => inTurn(() => joinSeveral(changing, body)),
+    ),
+  );
+  router.post(
+    '/lists/remove',
+    route<unknown, unknown, { listIds: string[] }>(
+      { body: Joi.object({ listIds: Joi.array().items(Joi.string().guid()).min(1).max(1000).required() }) },
+      ({ body }) => inTurn(() => removeSeveral(changing, body.listIds)),
     ),
   );
   router.post(

@@ -2,7 +2,7 @@
 import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
 import { ClipboardPaste, ListFilterPlus, Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import type { Applied, ListLine } from '@early-set/core/api/types';
 import { useCommands, useFindKey } from '../../commands/commands.ts';
 import { keyOf } from '../../commands/keys.ts';
@@ -95,6 +95,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   useCommands([
     { id: 'new-playlist', label: 'New playlist', group: 'Arrange', run: () => make('playlist') },
     { id: 'paste-list', label: 'Paste a list', group: 'Arrange', run: () => setPasting(true) },
+    { id: 'all-lists', label: 'All lists on one page', group: 'Arrange', run: () => void navigate('/arrange/all') },
     { id: 'new-rule', label: 'New self-filling crate', group: 'Arrange', run: () => setAsk(NEW_RULE) },
     { id: 'new-crate', label: 'New crate', group: 'Arrange', run: () => make('crate') },
     ...(inHand
@@ -197,6 +198,11 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
             )}
           </section>
         ))}
+        {lists.length > 0 && (
+          <Link to="/arrange/all" className="mt-3 text-small font-semibold text-buoy-text hover:underline">
+            All lists on one page
+          </Link>
+        )}
         <span className="flex-1" />
         {removed.length > 0 && (
           <div className="mt-6 text-small">

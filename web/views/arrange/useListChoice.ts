@@ -1,5 +1,6 @@
 /** What is chosen in a list, and moving, removing and auditioning it by key. */
 import { useEffect, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
 import { menuItem, tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
 import type { KeyOf } from '../../commands/keys.ts';
@@ -134,6 +135,16 @@ export function useListChoice(
     run: () => smoothing.start(picked),
     disabled: picked.length < 2,
   };
+  const navigate = useNavigate();
+  const splitHere: MenuItem = {
+    label: 'Split the list before this',
+    run: () => {
+      if (!inHand) return;
+      const asked = post<Applied & { listId: string }>(`/lists/${list.id}/split`, { entryId: inHand.entryId });
+      void change(asked).then((made) => made && void navigate(`/arrange/${made.listId}`));
+    },
+    disabled: !inHand || chosen.focus === 0,
+  };
   const toTop: MenuItem = { label: 'Move to the top', run: () => move(picked, null), disabled: none };
   return {
     chosen,
@@ -147,7 +158,7 @@ export function useListChoice(
       ...item('down'),
       ...(ordered ? [toTop] : []),
       ...item('pin').map((i) => ({ ...i, apart: true })),
-      ...(ordered ? [smoothThese] : []),
+      ...(ordered ? [smoothThese, splitHere] : []),
       ...item('remove').map((i) => ({ ...i, danger: true, apart: true })),
     ],
   };
