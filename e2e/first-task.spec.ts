@@ -355,6 +355,7 @@ for (const scheme of ['light', 'dark'] as const) {
     for (const path of [
       '/tracks?genre=House',
       '/arrange',
+      '/arrange/all',
       '/intake',
       '/changes',
       '/clean',
@@ -374,6 +375,7 @@ for (const scheme of ['light', 'dark'] as const) {
         await expect(page.getByRole('grid', { name: 'What would change' })).toBeVisible();
         await page.getByRole('button', { name: /^4\. / }).click();
       }
+      if (path === '/arrange/all') await expect(page.locator('[data-list]').first()).toBeVisible();
       if (path === '/clean/completeness') await expect(page.getByRole('region', { name: 'Per field' })).toBeVisible();
       if (path.startsWith('/rate')) await expect(page.getByRole('group', { name: 'Moods' })).toBeVisible();
       const { violations } = await new AxeBuilder({ page }).analyze();

@@ -23,6 +23,7 @@ test.beforeAll(async () => {
     ...(Array.isArray(r.values.genre) ? r.values.genre : []),
   ]);
   await app.post('/lists', { kind: 'playlist', name: 'Words', selection: { ids: rows.slice(0, 8).map((r) => r.id) } });
+  await app.post('/lists', { kind: 'crate', name: 'More words', rule: { where: { all: [] } } });
 });
 test.afterAll(() => end?.());
 
@@ -85,6 +86,11 @@ const SCREENS: Record<string, Screen> = {
     at: async () => `/arrange/${(await app.get<ListLine[]>('/lists')).find((l) => l.kind === 'playlist')!.id}`,
     more: [
       (p) => press(p, /^Wished shape/),
+      async (p) => {
+        await press(p, 'New self-filling crate');
+        await press(p, 'Condition');
+        await p.getByTestId('rule-count').getByText('track').waitFor();
+      },
       (p) => p.getByText('Counts for').click(),
       async (p) => {
         await press(p, 'Paste a list');
@@ -101,6 +107,23 @@ const SCREENS: Record<string, Screen> = {
       },
       (p) => p.locator('[data-entry]').first().click({ button: 'right' }),
       (p) => press(p, 'Export…'),
+    ],
+  },
+  'All lists': {
+    at: '/arrange/all',
+    more: [
+      async (p) => {
+        await p.locator('[data-list]').first().click();
+        await p.keyboard.press('Control+a');
+        await press(p, 'Join…');
+      },
+      async (p) => {
+        await p.locator('[data-list]').first().click();
+        await p.keyboard.press('Control+a');
+        await press(p, 'Compare…');
+        await p.getByTestId('compared').waitFor();
+      },
+      (p) => p.locator('[data-list]').first().click({ button: 'right' }),
     ],
   },
   Changes: { at: '/changes', more: [(p) => p.locator('[data-set]').first().click()] },

@@ -19,56 +19,28 @@ const ask = async (path, body) => {
   if (!response?.ok) throw new SetupError(`There is no demo at ${address} that answers ${path}`);
   return response.json();
 };
-const change = (method, path, body) =>
-  fetch(`${address}/api${path}`, {
-    method,
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  });
 const find = async (title) =>
   (await ask(`/tracks?where=${encodeURIComponent(JSON.stringify({ test: 'words', text: title }))}&sort=title`)).rows[0]
     .id;
 
-/** Lists and changes as somebody has them after a first evening; made once. */
+/** Changes as somebody has them after a first evening; made once. */
 async function prepare() {
   if ((await ask('/overview')).measured < 84) throw new SetupError('The demo is not measured through yet');
-  if ((await ask('/lists')).length > 0) return;
-  const whole = { all: [{ not: { field: 'artist', test: 'empty' } }, { not: { field: 'year', test: 'empty' } }] };
-  const by = async (where, sort) => {
-    const { rows } = await ask(
-      `/tracks?where=${encodeURIComponent(JSON.stringify({ all: [where, whole] }))}&sort=${sort}&limit=60`,
-    );
-    const titles = new Set();
-    return rows
-      .filter((r) => {
-        const title = String(r.values.title).toLowerCase().split(/[ _(]/)[0];
-        return !titles.has(title) && titles.add(title);
-      })
-      .map((r) => r.id);
-  };
-  const floor = await by({ field: 'bpm', test: 'between', low: 116, high: 127 }, 'bpm');
-  const calm = await by({ field: 'energy', test: 'between', low: 0, high: 62 }, 'energy');
-  const list = async (kind, name, ids) =>
-    (await ask('/lists', { kind, name, parentId: null, selection: { ids } })).listId;
-  const slipway = await list('playlist', 'Slipway, first hour', floor.slice(0, 12));
-  await change('PATCH', `/lists/${slipway}`, { startsAt: '22:00' });
-  const seven = await list('crate', 'Skerry at seven', calm.slice(0, 16));
-  await list('crate', 'Deep water', floor.slice(3, 9));
+  if ((await ask('/lists')).length === 0) throw new SetupError("The demo's lists are not made yet");
+  if ((await ask('/changes?limit=1')).length > 0) return;
   await ask('/fields', {
     selection: { ids: [await find('Chain Locker')] },
     field: 'genre',
     value: 'Breakbeat; Electro',
   });
-  await ask('/fields', { selection: { ids: floor.slice(0, 3) }, field: 'comment', value: 'opens the floor' });
-  for (const { id, name, kind, day, startsAt, asks } of await ask('/dates?today=2000-01-01'))
-    await change('PATCH', `/dates/${id}`, {
-      name,
-      kind,
-      day,
-      startsAt,
-      asks,
-      listIds: [kind === 'gig' ? slipway : seven],
-    });
+  const floor = {
+    all: [
+      { field: 'bpm', test: 'between', low: 116, high: 121 },
+      { field: 'genre', test: 'one of', values: ['Deep House'] },
+    ],
+  };
+  const { rows } = await ask(`/tracks?where=${encodeURIComponent(JSON.stringify(floor))}&sort=bpm&limit=3`);
+  await ask('/fields', { selection: { ids: rows.map((r) => r.id) }, field: 'comment', value: 'opens the floor' });
 }
 
 /** name: what to open, and what to do there. */
@@ -93,11 +65,10 @@ const PICTURES = {
       await page.getByRole('tab', { name: 'Sound' }).click();
     },
   },
-  'sound-page': { at: async () => `/tracks/${await find('Signal Box')}/sound`, night: true },
+  'sound-page': { at: async () => `/tracks/${await find('Signal Box')}/sound` },
   arrange: {
     at: async () => {
-      const { id, shape } = (await ask('/lists')).find((l) => l.name.startsWith('Slipway'));
-      if (shape !== 'rising') await change('PATCH', `/lists/${id}`, { shape: 'rising' });
+      const { id } = (await ask('/lists')).find((l) => l.name.startsWith('Slipway'));
       return `/arrange/${id}`;
     },
     night: true,
@@ -105,6 +76,13 @@ const PICTURES = {
       await page.locator('[data-entry]').nth(3).click();
       await page.getByRole('button', { name: 'Smooth the order' }).click();
       await page.getByRole('region', { name: 'Draft of the order' }).waitFor();
+    },
+  },
+  conditions: {
+    at: async () => `/arrange/${(await ask('/lists')).find((l) => l.name.startsWith('House in')).id}`,
+    async then(page) {
+      await page.getByRole('button', { name: 'Edit conditions' }).click();
+      await page.getByTestId('rule-count').getByText('tracks').waitFor();
     },
   },
   export: {
