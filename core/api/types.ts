@@ -208,6 +208,11 @@ export interface ListLine extends ListInfo {
   durationSeconds: number;
   updatedAt: string;
 }
+/** A list, and how many of the tracks that are looked for it holds. */
+export interface ListHolding {
+  id: string;
+  tracks: number;
+}
 /** What the page of all lists says of one besides; figures count each track once. */
 export interface ListOverview {
   id: string;

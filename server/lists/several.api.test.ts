@@ -67,6 +67,13 @@ test('what is in another list is taken out; when nothing is, it is said', async 
   await h.post(`/lists/${a}/take-out`, { listId: '00000000-0000-4000-8000-000000000000' }).expect(404);
 });
 
+test('a list is found by a track that it holds', async () => {
+  const id = await make('crate', 'With two', [0, 1]);
+  const holding = async (text: string) => (await h.get(`/lists/holding?text=${text}`).expect(200)).body as unknown[];
+  expect(await holding('keel')).toContainEqual({ id, tracks: 2 });
+  expect(await holding('nobody')).toEqual([]);
+});
+
 test('removed together as one change, which brings all of them back', async () => {
   const listIds = [await make('playlist', 'One', [0]), await make('crate', 'Two', [1])];
   expect(((await h.post('/lists/remove', { listIds }).expect(200)).body as Applied).title).toBe('Remove 2 lists');

@@ -1,6 +1,6 @@
 /** What is done with several lists: joined, split, one taken out of another, and the page of all of them. */
 import { randomUUID } from 'node:crypto';
-import type { Applied, ListOverview } from '@early-set/core/api/types';
+import type { Applied, ListHolding, ListOverview } from '@early-set/core/api/types';
 import { lacksOne } from '@early-set/core/conditions/needs';
 import { describeList, joinLists, removeEntries, splitList } from '@early-set/core/changes/lists';
 import type { Entry, ListKind } from '@early-set/core/changes/snapshot';
@@ -82,6 +82,16 @@ export async function removeSeveral(context: Applying, listIds: readonly string[
       : `Remove ${several(states.length, 'list')}`;
   const items = states.flatMap(([id, state]) => describeList(id, state, { removed: true }));
   return (await applyDraft(context, { title, items })).applied;
+}
+
+/** Which lists hold tracks with these words? */
+export async function listsHolding(database: Database, text: string): Promise<ListHolding[]> {
+  const { text: where, values } = compileCondition({ test: 'words', text });
+  return database.rows<ListHolding>(
+    `SELECT lt.list_id AS id, count(DISTINCT t.id) AS tracks FROM tracks t JOIN list_tracks lt ON lt.track_id = t.id
+      WHERE ${where} GROUP BY lt.list_id`,
+    values,
+  );
 }
 
 /** What the page of all lists says of each besides what the tree knows. */

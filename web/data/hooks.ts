@@ -12,6 +12,7 @@ import type {
   Facets,
   FolderLine,
   ListContents,
+  ListHolding,
   ListLine,
   ListOverview,
   NameCounts,
@@ -64,6 +65,22 @@ export function useTrack(id: number | null): { data: TrackDetails | undefined; e
 }
 export const useCheckList = (what: CheckWhat, below: number) =>
   useFresh<CheckList>(`/check?what=${what}&below=${below}`, ['tracks', 'changes']);
+/** Text as it stands for a moment: what is being typed is not asked for letter by letter. */
+function useSettled(text: string): string {
+  const [settled, setSettled] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(text), 200);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return settled;
+}
+/** The lists that hold tracks with these words, and how many. */
+export function useListsHolding(text: string) {
+  const settled = useSettled(text.trim());
+  return useFresh<ListHolding[]>(settled.length < 2 ? null : `/lists/holding?text=${encodeURIComponent(settled)}`, [
+    'lists',
+  ]);
+}
 /** How many tracks meet a condition, and the first of them. */
 export function useMatching(where: Condition, order: { by: string; descending: boolean } | null) {
   const asked = new URLSearchParams({
@@ -71,13 +88,7 @@ export function useMatching(where: Condition, order: { by: string; descending: b
     where: JSON.stringify(where),
     ...(order ? { sort: order.by, descending: String(order.descending) } : {}),
   }).toString();
-  const [settled, setSettled] = useState(asked);
-  // While it is typed, only what stands for a moment is asked.
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(asked), 200);
-    return () => clearTimeout(timer);
-  }, [asked]);
-  return useFresh<SheetPage>(`/tracks?${settled}`, ['tracks', 'lists']);
+  return useFresh<SheetPage>(`/tracks?${useSettled(asked)}`, ['tracks', 'lists']);
 }
 export const useListOverview = () =>
   useFresh<ListOverview[]>('/lists/overview', ['lists', 'tracks', 'dates', 'settings'], 1000);

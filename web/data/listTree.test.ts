@@ -34,6 +34,14 @@ test('the tree in order, with depth, without what is put away', () => {
   ]);
   expect(treeLines(all, 'crate', 'WARM').map((l) => l.list.id)).toEqual(['boathouse', 'warm-up']);
 });
+test('folded crates keep what lies in them, until something is looked for; what is found otherwise is seen', () => {
+  const shown = (find: string, more: Parameters<typeof treeLines>[3]): string[] =>
+    treeLines(all, 'crate', find, more).map((l) => `${l.list.id}${l.holds ? (l.folded ? ' folded' : ' open') : ''}`);
+  const folded = new Set(['boathouse', 'radio']);
+  expect(shown('', { folded })).toEqual(['radio', 'boathouse folded']);
+  expect(shown('warm', { folded })).toEqual(['boathouse open', 'warm-up']);
+  expect(shown('tide', { found: new Set(['warm-up']) })).toEqual(['boathouse open', 'warm-up']);
+});
 test('what lies in something put away is put away too', () => {
   expect(isPutAway(all[4]!, all)).toBe(true);
 });

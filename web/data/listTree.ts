@@ -27,14 +27,26 @@ export function pathOf(list: ListLine, all: readonly ListLine[]): string {
 export interface TreeLine {
   list: ListLine;
   depth: number;
+  /** Whether lists lie in it. */
+  holds: boolean;
+  folded: boolean;
 }
 
+const NONE: ReadonlySet<string> = new Set();
+
 /**
- * Lists of a kind in tree order, with what lies in them; those whose words do not contain `find` are left out, their
- * parents kept.
+ * Lists of a kind in tree order, with what lies in them. When something is looked for, those stay whose name contains it
+ * or that were `found` otherwise, and their parents. What lies in folded ones is left out too.
  */
-export function treeLines(all: readonly ListLine[], kind: ListLine['kind'], find = ''): TreeLine[] {
+export function treeLines(
+  all: readonly ListLine[],
+  kind: ListLine['kind'],
+  find = '',
+  { folded = NONE, found = NONE }: { folded?: ReadonlySet<string>; found?: ReadonlySet<string> } = {},
+): TreeLine[] {
   const needle = find.trim().toLowerCase();
+  // What is looked for is seen wherever it lies.
+  const isFolded = ({ id }: ListLine): boolean => !needle && folded.has(id);
   const there = all.filter((l) => !isPutAway(l, all));
   const lines = (parentId: string | null, depth: number): TreeLine[] =>
     there
@@ -42,8 +54,11 @@ export function treeLines(all: readonly ListLine[], kind: ListLine['kind'], find
       .sort((a, b) => a.kind.localeCompare(b.kind) || a.position - b.position || a.name.localeCompare(b.name))
       .flatMap((list) => {
         const below = lines(list.id, depth + 1);
-        return !needle || below.length > 0 || list.name.toLowerCase().includes(needle)
-          ? [{ list, depth }, ...below]
+        return !needle || below.length > 0 || found.has(list.id) || list.name.toLowerCase().includes(needle)
+          ? [
+              { list, depth, holds: below.length > 0, folded: isFolded(list) && below.length > 0 },
+              ...(isFolded(list) ? [] : below),
+            ]
           : [];
       });
   return lines(null, 0);

@@ -27,7 +27,15 @@ import {
   type NewEntry,
   type NewList,
 } from '../../lists/lists.ts';
-import { joinSeveral, listOverview, removeSeveral, splitAt, takeOut, type JoinWish } from '../../lists/several.ts';
+import {
+  joinSeveral,
+  listOverview,
+  listsHolding,
+  removeSeveral,
+  splitAt,
+  takeOut,
+  type JoinWish,
+} from '../../lists/several.ts';
 import type { Context } from '../context.ts';
 import { freezeList, SHOWN_MEMBERS } from '../../lists/selfFilling.ts';
 import { LIMIT_FIELDS, MAX_LIMIT } from '@early-set/core/conditions/rule';
@@ -127,6 +135,12 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
       await members.fresh();
       return listOverview(database);
     }),
+  );
+  router.get(
+    '/lists/holding',
+    route<unknown, { text: string }>({ query: Joi.object({ text: Joi.string().max(500).required() }) }, ({ query }) =>
+      listsHolding(database, query.text),
+    ),
   );
   router.post(
     '/lists/join',

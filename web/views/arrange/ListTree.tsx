@@ -1,7 +1,7 @@
 /** Crates and playlists: make, rename, move, duplicate, put away and bring back. */
 import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
 import { ClipboardPaste, ListFilterPlus, Plus } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Applied, ListLine } from '@early-set/core/api/types';
 import { useCommands, useFindKey } from '../../commands/commands.ts';
@@ -9,12 +9,15 @@ import { keyOf } from '../../commands/keys.ts';
 import { EVERYTHING } from '@early-set/core/conditions/condition';
 import { change, several } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
+import { useListsHolding } from '../../data/hooks.ts';
+import { useRemembered } from '../../data/remembered.ts';
 import { type MenuItem } from '../../ui/Menu.tsx';
 import { isPutAway, mayHold, positionBetween, treeLines } from '../../data/listTree.ts';
 import { PasteDialog } from './paste/PasteDialog.tsx';
 import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { Line } from './TreeLine.tsx';
 
+const NOTHING_FOLDED: string[] = [];
 const NEW_RULE: RuleAsk = { listId: null, name: 'New crate', rule: { where: EVERYTHING } };
 
 const STEPS: Record<string, (at: number, last: number) => number> = {
@@ -43,6 +46,16 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   const [ask, setAsk] = useState<RuleAsk | null>(null);
   const navigate = useNavigate();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  const [foldedIds, setFolded] = useRemembered<string[]>('folded-lists', NOTHING_FOLDED);
+  const folded = useMemo(() => new Set(foldedIds), [foldedIds]);
+  const fold = (id: string, to: boolean): void =>
+    setFolded(to ? [...new Set([...foldedIds, id])] : foldedIds.filter((other) => other !== id));
+  const { data: holding } = useListsHolding(find);
+  const found = useMemo(() => new Map(find.trim() ? holding?.map((h) => [h.id, h.tracks]) : []), [find, holding]);
+  const sections = (['crate', 'playlist'] as const).map((kind) => ({
+    kind,
+    lines: treeLines(lists, kind, find, { folded, found: new Set(found.keys()) }),
+  }));
   const removed = lists.filter((l) => l.removed);
 
   const make = (kind: 'crate' | 'playlist', parentId: string | null = null): void => {
@@ -131,11 +144,11 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
           type="search"
           value={find}
           onChange={(e) => setFind(e.target.value)}
-          placeholder="Find a crate or playlist"
+          placeholder="Find by name or track"
           aria-label="Find a crate or playlist"
           className="h-[30px] shrink-0 rounded-xs border border-line bg-sheet px-2 placeholder:text-dim"
         />
-        {(['crate', 'playlist'] as const).map((kind) => (
+        {sections.map(({ kind, lines }) => (
           <section key={kind} className="mt-3.5">
             <div className="flex items-center">
               <h3 className="flex-1 text-small font-semibold text-dim">{kind === 'crate' ? 'Crates' : 'Playlists'}</h3>
@@ -172,15 +185,19 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
               </button>
             </div>
             <ul
-              {...(treeLines(lists, kind, find).length > 0 ? { role: 'tree' } : {})}
+              {...(lines.length > 0 ? { role: 'tree' } : {})}
               aria-label={kind === 'crate' ? 'Crates' : 'Playlists'}
               onKeyDown={(e) => moveFocus(e, STEPS[e.key])}
             >
-              {treeLines(lists, kind, find).map(({ list, depth }) => (
+              {lines.map(({ list, depth, ...line }) => (
                 <Line
                   key={list.id}
                   list={list}
                   depth={depth}
+                  {...line}
+                  gutter={lines.some((l) => l.holds)}
+                  found={found.get(list.id)}
+                  onFold={(to) => fold(list.id, to)}
                   chosen={list.id === chosen}
                   items={itemsFor(list)}
                   renaming={renaming === list.id}
@@ -193,8 +210,8 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
                 />
               ))}
             </ul>
-            {treeLines(lists, kind, find).length === 0 && (
-              <p className="py-1 text-small text-dim">{find ? 'None with that name' : `No ${kind}s yet`}</p>
+            {lines.length === 0 && (
+              <p className="py-1 text-small text-dim">{find ? 'None with that name or track' : `No ${kind}s yet`}</p>
             )}
           </section>
         ))}

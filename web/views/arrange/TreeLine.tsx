@@ -1,6 +1,6 @@
 /** One crate or playlist in the tree: opened, renamed in place, dragged. */
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { Ellipsis, ListFilter } from 'lucide-react';
+import { ChevronDown, ChevronRight, Ellipsis, ListFilter } from 'lucide-react';
 import { useRef } from 'react';
 import type { ListLine } from '@early-set/core/api/types';
 import { Menu, RightClick, type MenuItem } from '../../ui/Menu.tsx';
@@ -8,6 +8,14 @@ import { Menu, RightClick, type MenuItem } from '../../ui/Menu.tsx';
 interface LineProps {
   list: ListLine;
   depth: number;
+  /** Lists lie in it, which are shown below unless it is folded. */
+  holds: boolean;
+  folded: boolean;
+  /** Some line has something to fold: all leave room for that. */
+  gutter: boolean;
+  /** Tracks in it that are looked for. */
+  found: number | undefined;
+  onFold: (to: boolean) => void;
   chosen: boolean;
   items: MenuItem[];
   renaming: boolean;
@@ -16,7 +24,21 @@ interface LineProps {
   onStartRename: () => void;
 }
 
-export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, onStartRename }: LineProps) {
+export function Line({
+  list,
+  depth,
+  holds,
+  folded,
+  gutter,
+  found,
+  onFold,
+  chosen,
+  items,
+  renaming,
+  onOpen,
+  onRename,
+  onStartRename,
+}: LineProps) {
   const drag = useDraggable({ id: list.id });
   const drop = useDroppable({ id: list.id });
   const left = useRef(false);
@@ -62,9 +84,22 @@ export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, o
         role="treeitem"
         aria-level={depth + 1}
         aria-selected={chosen}
+        {...(holds ? { 'aria-expanded': !folded } : {})}
         aria-label={list.name}
         className={`group flex items-center border-b border-line ${ground}`}
       >
+        {holds && (
+          <button
+            type="button"
+            tabIndex={-1}
+            aria-label={folded ? `Open ${list.name}` : `Fold ${list.name}`}
+            onClick={() => onFold(!folded)}
+            className="-mr-4 shrink-0 rounded-xs p-0.5 opacity-60 hover:opacity-100"
+            style={{ marginLeft: 2 + depth * 14 }}
+          >
+            {folded ? <ChevronRight size={12} /> : <ChevronDown size={12} />}
+          </button>
+        )}
         <button
           type="button"
           data-line
@@ -74,9 +109,11 @@ export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, o
           onDoubleClick={onStartRename}
           onKeyDown={(e) => {
             if (e.key === 'F2') onStartRename();
+            if (holds && e.key === 'ArrowLeft') onFold(true);
+            if (holds && e.key === 'ArrowRight') onFold(false);
           }}
           className="flex min-w-0 flex-1 items-baseline gap-2 py-1.5 pr-1 text-left font-semibold"
-          style={{ paddingLeft: 6 + depth * 14 }}
+          style={{ paddingLeft: holds ? 18 : (gutter ? 20 : 6) + depth * 14 }}
         >
           <span className="line-clamp-2 min-w-0 flex-1 break-words" title={list.name}>
             {list.name}
@@ -84,7 +121,9 @@ export function Line({ list, depth, chosen, items, renaming, onOpen, onRename, o
           {list.rule !== null && (
             <ListFilter size={12} aria-label="fills itself" className="shrink-0 self-center opacity-70" />
           )}
-          <span className={`figures text-small font-normal ${chosen ? '' : 'text-dim'}`}>{list.tracks}</span>
+          <span className={`figures text-small font-normal ${chosen ? '' : 'text-dim'}`}>
+            {found === undefined ? list.tracks : `${found} of ${list.tracks}`}
+          </span>
         </button>
         <Menu items={items} label={`Actions for ${list.name}`}>
           <button type="button" className="rounded-xs p-1 opacity-60 group-hover:opacity-100 focus-visible:opacity-100">
