@@ -27,6 +27,8 @@ const INFO: ListInfo = {
   startsAt: '20:00',
   shape: null,
   rule: null,
+  colour: null,
+  note: null,
 };
 const at = '2026-01-01T00:00:00Z';
 let made = 0;

@@ -26,6 +26,9 @@ export interface ListInfo {
   shape: string | null;
   /** By which a crate fills itself (core/conditions/rule); null for lists that are filled by hand. */
   rule: string | null;
+  /** A colour by which it is known again, one of MARK_COLOURS. */
+  colour: string | null;
+  note: string | null;
 }
 export type ListKind = 'crate' | 'playlist';
 

@@ -18,7 +18,7 @@ import { serverKindOf } from './kinds.ts';
 import type { Wants } from './kinds/kind.ts';
 
 export const LIST_INFO_SELECT =
-  'kind, name, parent_id AS "parentId", position, removed, starts_at AS "startsAt", shape, rule';
+  'kind, name, parent_id AS "parentId", position, removed, starts_at AS "startsAt", shape, rule, colour, note';
 
 export interface Loaded {
   snapshot: Snapshot;

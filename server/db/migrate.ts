@@ -19,6 +19,7 @@ import { presets } from './migrations/012-presets.ts';
 import { moreTagFields } from './migrations/013-more-tag-fields.ts';
 import { removedRoots } from './migrations/014-removed-roots.ts';
 import { listShape } from './migrations/015-list-shape.ts';
+import { listMarks } from './migrations/017-list-marks.ts';
 import { selfFillingCrates } from './migrations/016-self-filling-crates.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
@@ -38,6 +39,7 @@ export const MIGRATIONS: readonly Migration[] = [
   removedRoots,
   listShape,
   selfFillingCrates,
+  listMarks,
 ];
 
 /**

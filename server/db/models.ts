@@ -94,6 +94,8 @@ export class List extends Model<InferAttributes<List>, InferCreationAttributes<L
   declare startsAt: string | null;
   declare shape: CreationOptional<string | null>;
   declare rule: CreationOptional<string | null>;
+  declare colour: CreationOptional<string | null>;
+  declare note: CreationOptional<string | null>;
   declare updatedAt: CreationOptional<Date>;
 }
 
@@ -181,6 +183,8 @@ export function defineModels(sequelize: Sequelize): void {
       startsAt: DataTypes.TEXT,
       shape: DataTypes.TEXT,
       rule: DataTypes.TEXT,
+      colour: DataTypes.TEXT,
+      note: DataTypes.TEXT,
       updatedAt: now(),
     },
     { sequelize, tableName: 'lists' },

@@ -29,7 +29,7 @@ import { checkedRule, memberEntries } from './selfFilling.ts';
 export const allLists = (database: Database): Promise<ListLine[]> =>
   database.rows<ListLine>(
     `SELECT l.id, l.kind, l.name, l.parent_id AS "parentId", l.position, l.removed, l.starts_at AS "startsAt", l.shape,
-      l.rule, l.updated_at AS "updatedAt",
+      l.rule, l.colour, l.note, l.updated_at AS "updatedAt",
        COALESCE(f.tracks, count(e.id)) AS tracks,
        COALESCE(f.seconds, sum(t.duration_seconds), 0) AS "durationSeconds"
      FROM lists l LEFT JOIN list_entries e ON e.list_id = l.id LEFT JOIN tracks t ON t.id = e.track_id
@@ -96,6 +96,8 @@ export function infoOf(lists: readonly ListLine[], kind: ListKind, name: string,
     startsAt: kind === 'playlist' ? '20:00' : null,
     shape: null,
     rule: null,
+    colour: null,
+    note: null,
   };
 }
 
@@ -151,7 +153,9 @@ function requireCrate(lists: ListLine[], parentId: string): void {
 export async function changeList(
   context: Applying,
   id: string,
-  wish: Partial<Pick<ListInfo, 'name' | 'parentId' | 'position' | 'removed' | 'startsAt' | 'shape'>> & { rule?: Rule },
+  wish: Partial<
+    Pick<ListInfo, 'name' | 'parentId' | 'position' | 'removed' | 'startsAt' | 'shape' | 'colour' | 'note'>
+  > & { rule?: Rule },
 ): Promise<Applied> {
   const { database } = context;
   const state = await stateOf(database, id);
@@ -165,6 +169,7 @@ export async function changeList(
     clean.name = cleanText(clean.name);
     if (!clean.name) throw new Problem(400, 'no-name', 'A list needs a name');
   }
+  if (typeof clean.note === 'string') clean.note = clean.note.trim() || null;
   if (clean.parentId) {
     const lists = await allLists(database);
     requireCrate(lists, clean.parentId);
@@ -183,9 +188,13 @@ export async function changeList(
             ? `Start ${quoted(state.info.name)} at ${clean.startsAt ?? 'no set time'}`
             : clean.shape !== undefined
               ? `Wished shape of ${quoted(state.info.name)}: ${shapeLabel(clean.shape)}`
-              : clean.rule
-                ? `Other conditions for ${quoted(state.info.name)}`
-                : `Move ${state.info.kind} ${quoted(state.info.name)}`;
+              : clean.colour !== undefined
+                ? `Colour of ${quoted(state.info.name)}`
+                : clean.note !== undefined
+                  ? `Note on ${quoted(state.info.name)}`
+                  : clean.rule
+                    ? `Other conditions for ${quoted(state.info.name)}`
+                    : `Move ${state.info.kind} ${quoted(state.info.name)}`;
   return apply(context, { title, items: describeList(id, state, clean) });
 }
 

@@ -67,6 +67,19 @@ test('what is in another list is taken out; when nothing is, it is said', async 
   await h.post(`/lists/${a}/take-out`, { listId: '00000000-0000-4000-8000-000000000000' }).expect(404);
 });
 
+test('a list has a colour and a note, undone like the rest; a copy has them too', async () => {
+  const id = await make('crate', 'Marked', [0]);
+  await h.patch(`/lists/${id}`, { colour: 'kelp' }).expect(200);
+  await h.patch(`/lists/${id}`, { note: '  bring the spare needle\n' }).expect(200);
+  expect((await contents(id)).info).toMatchObject({ colour: 'kelp', note: 'bring the spare needle' });
+  const copy = (await h.post(`/lists/${id}/duplicate`).expect(200)).body as Made;
+  expect((await contents(copy.listId)).info).toMatchObject({ colour: 'kelp', note: 'bring the spare needle' });
+  await undo();
+  await undo();
+  expect((await contents(id)).info).toMatchObject({ colour: 'kelp', note: null });
+  await h.patch(`/lists/${id}`, { colour: 'pink' }).expect(400);
+});
+
 test('a list is found by a track that it holds', async () => {
   const id = await make('crate', 'With two', [0, 1]);
   const holding = async (text: string) => (await h.get(`/lists/holding?text=${text}`).expect(200)).body as unknown[];

@@ -12,6 +12,8 @@ const list = (id: string, over: Partial<ListLine> = {}): ListLine => ({
   startsAt: null,
   shape: null,
   rule: null,
+  colour: null,
+  note: null,
   tracks: 0,
   durationSeconds: 0,
   updatedAt: '',

@@ -172,6 +172,8 @@ const NAMES: Record<keyof ListInfo, string> = {
   startsAt: 'start',
   shape: 'wished shape',
   rule: 'conditions',
+  colour: 'colour',
+  note: 'note',
   kind: 'kind',
 };
 const several = (n: number): string => `${n.toLocaleString('en-GB')} ${n === 1 ? 'entry' : 'entries'}`;
@@ -186,7 +188,7 @@ function sentence(edit: ListEdit): string {
         .map((k) => {
           if (k === 'removed') return edit.after.removed ? 'removed' : 'restored';
           if (k === 'rule') return edit.after.rule === null ? 'made a plain crate' : 'other conditions';
-          return k === 'name' || k === 'startsAt'
+          return ['name', 'startsAt', 'note'].includes(k)
             ? `${NAMES[k]}: ${edit.before[k] ?? 'none'} → ${edit.after[k] ?? 'none'}`
             : `another ${NAMES[k]}`;
         })

@@ -38,6 +38,7 @@ import {
 } from '../../lists/several.ts';
 import type { Context } from '../context.ts';
 import { freezeList, SHOWN_MEMBERS } from '../../lists/selfFilling.ts';
+import { MARK_COLOURS } from '@early-set/core/fields/marks';
 import { LIMIT_FIELDS, MAX_LIMIT } from '@early-set/core/conditions/rule';
 import { conditionSchema, route, selectionSchema, uuidParam } from '../validate.ts';
 
@@ -211,6 +212,8 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
             .custom((text: string, helpers) => (readShape(text) ? text : helpers.error('any.invalid')))
             .allow(null),
           rule: ruleSchema,
+          colour: Joi.valid(...MARK_COLOURS).allow(null),
+          note: Joi.string().max(4000).allow('', null),
         }).min(1),
       },
       ({ params, body }) =>

@@ -6,7 +6,9 @@ import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { change, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
+import { COLOUR_NAMES } from '../../ui/colours.ts';
 import { figure } from '../../ui/format.ts';
+import { MARK_COLOURS } from '@early-set/core/fields/marks';
 import { DraftCard } from './DraftCard.tsx';
 import { timedOf } from './EntryCells.tsx';
 import type { Smoothing } from './useSmoothing.ts';
@@ -79,6 +81,26 @@ export function ListInspector({ list, lists, smoothing, children }: Props) {
           </select>
         </label>
       )}
+      <label className="flex items-center gap-2">
+        <span className="flex-1">Colour</span>
+        <select
+          value={info.colour ?? ''}
+          onChange={(e) => void change(patch<Applied>(`/lists/${list.id}`, { colour: e.target.value || null }))}
+          className="rounded-xs border border-line bg-sheet px-1.5 py-1"
+        >
+          <option value="">none</option>
+          {MARK_COLOURS.map((c) => (
+            <option key={c} value={c}>
+              {COLOUR_NAMES[c]}
+            </option>
+          ))}
+        </select>
+      </label>
+      <Note
+        key={`${list.id} ${info.note}`}
+        value={info.note ?? ''}
+        onSave={(note) => void change(patch<Applied>(`/lists/${list.id}`, { note: note || null }))}
+      />
       <section>
         <h3 className="mb-1 text-small font-semibold text-dim">Before it can be played</h3>
         {missing === 0 && unmeasured === 0 && (
@@ -100,6 +122,27 @@ export function ListInspector({ list, lists, smoothing, children }: Props) {
         <DraftCard smoothing={smoothing} />
       </div>
     </aside>
+  );
+}
+
+/** What has to be known about a list; saved on leaving, Esc brings back what was there. */
+function Note({ value, onSave }: { value: string; onSave: (note: string) => void }) {
+  const [text, setText] = useState(value);
+  return (
+    <label className="flex flex-col gap-1">
+      <span>Note</span>
+      <textarea
+        rows={text ? 3 : 1}
+        value={text}
+        maxLength={4000}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => text.trim() !== value && onSave(text.trim())}
+        onKeyDown={(e) => {
+          if (e.key === 'Escape') setText(value);
+        }}
+        className="resize-y rounded-xs border border-line bg-sheet px-1.5 py-1"
+      />
+    </label>
   );
 }
 

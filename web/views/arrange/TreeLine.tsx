@@ -3,6 +3,7 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { ChevronDown, ChevronRight, Ellipsis, ListFilter } from 'lucide-react';
 import { useRef } from 'react';
 import type { ListLine } from '@early-set/core/api/types';
+import { markColour } from '../../ui/colours.ts';
 import { Menu, RightClick, type MenuItem } from '../../ui/Menu.tsx';
 
 interface LineProps {
@@ -115,6 +116,13 @@ export function Line({
           className="flex min-w-0 flex-1 items-baseline gap-2 py-1.5 pr-1 text-left font-semibold"
           style={{ paddingLeft: holds ? 18 : (gutter ? 20 : 6) + depth * 14 }}
         >
+          {list.colour !== null && (
+            <span
+              aria-hidden
+              className="size-2 shrink-0 self-center rounded-full"
+              style={{ background: `var(--${markColour(list.colour)})` }}
+            />
+          )}
           <span className="line-clamp-2 min-w-0 flex-1 break-words" title={list.name}>
             {list.name}
           </span>

@@ -71,6 +71,8 @@ const contents = (): ListContents => ({
     startsAt: '20:00',
     shape,
     rule: null,
+    colour: null,
+    note: null,
   },
   entries: order.map(entry),
 });
@@ -106,7 +108,7 @@ beforeEach(() => {
       return applied;
     },
     [`/lists/${LIST}`]: (body: unknown) => {
-      if (body !== undefined) ({ shape } = body as { shape: string });
+      if (body !== undefined) ({ shape = shape } = body as { shape?: string });
       return body === undefined ? contents() : applied;
     },
     [`/lists/${CRATE}`]: () => ({ ...contents(), id: CRATE, entries: [{ ...entry('c'), ...row('crate', 210, 40) }] }),
@@ -271,6 +273,19 @@ test('I pins what is chosen', async () => {
   await waitFor(() => expect(sent.at(-1)!.body).toEqual({ entryIds: ['d'], pinned: true }));
   tell({ kind: 'lists', listIds: [LIST] });
   expect(await within(document.querySelector('[data-entry="d"]')!).findByLabelText('Pinned')).toBeTruthy();
+});
+
+test('a list is given a colour and a note', async () => {
+  await open();
+  fireEvent.change(screen.getByLabelText('Colour'), { target: { value: 'tide' } });
+  await waitFor(() => expect(sent.at(-1)!.body).toEqual({ colour: 'tide' }));
+  const note = screen.getByLabelText('Note');
+  fireEvent.change(note, { target: { value: 'never mind' } });
+  fireEvent.keyDown(note, { key: 'Escape' });
+  expect((note as HTMLTextAreaElement).value).toBe('');
+  fireEvent.change(note, { target: { value: ' starts cold ' } });
+  fireEvent.blur(note);
+  await waitFor(() => expect(sent.at(-1)!.body).toEqual({ note: 'starts cold' }));
 });
 
 describe('what could follow', () => {

@@ -51,6 +51,8 @@ const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playli
     startsAt: '20:00',
     shape: null,
     rule: null,
+    colour: null,
+    note: null,
   },
   entries: names.map((n) => entry(n, NAMES.indexOf(n))),
 });

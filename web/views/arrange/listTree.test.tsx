@@ -15,6 +15,8 @@ const list = (id: string, parentId: string | null = null): ListLine => ({
   startsAt: null,
   shape: null,
   rule: null,
+  colour: null,
+  note: null,
   tracks: 2,
   durationSeconds: 600,
   updatedAt: '',

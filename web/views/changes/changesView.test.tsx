@@ -77,6 +77,8 @@ const DETAILS: Record<number, ChangeSetDetails['lines']> = {
             startsAt: null,
             shape: null,
             rule: null,
+            colour: null,
+            note: null,
           },
           after: null,
         },

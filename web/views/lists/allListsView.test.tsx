@@ -16,6 +16,8 @@ const line = (id: string, name: string, more: Partial<ListLine> = {}): ListLine 
   startsAt: null,
   shape: null,
   rule: null,
+  colour: null,
+  note: null,
   tracks: 2,
   durationSeconds: 300,
   updatedAt: `2030-01-0${id}T10:00:00Z`,

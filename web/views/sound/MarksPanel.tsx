@@ -7,7 +7,7 @@ import { MARK_COLOURS, type Mark } from '@early-set/core/fields/marks';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { timeWords } from './Handle.tsx';
-import { COLOUR_NAMES, markColour } from './palette.ts';
+import { COLOUR_NAMES, markColour } from '../../ui/colours.ts';
 import { quantised } from './timeline.ts';
 
 /** The end of a loop of some bars from a time on, along the grid. */

@@ -5,7 +5,7 @@ import type { Grid } from '@early-set/core/analysis/gridOf';
 import { clockLength } from '@early-set/core/clock/clock';
 import type { WaveformData } from '../../data/hooks.ts';
 import { blankCanvas, loudestOf } from '../../audition/bands.ts';
-import { markColour } from './palette.ts';
+import { markColour } from '../../ui/colours.ts';
 import type { Span } from './timeline.ts';
 
 export const WAVE_HEIGHT = 252;

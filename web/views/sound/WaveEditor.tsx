@@ -4,7 +4,7 @@ import type { WaveformData } from '../../data/hooks.ts';
 import { rounded, setField } from '../../data/fields.ts';
 import { EDGES } from './edges.ts';
 import { Handle } from './Handle.tsx';
-import { markColour } from './palette.ts';
+import { markColour } from '../../ui/colours.ts';
 import type { SoundPage } from './useSoundPage.ts';
 import { NUMBERS, Wave, WAVE_HEIGHT } from './Wave.tsx';
 

@@ -17,6 +17,8 @@ const list = (id: string, name: string, more: Partial<ListLine> = {}): ListLine 
   startsAt: null,
   shape: null,
   rule: null,
+  colour: null,
+  note: null,
   tracks: 3,
   durationSeconds: 600,
   updatedAt: '',
