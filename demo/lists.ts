@@ -15,12 +15,14 @@ interface DemoList {
   startsAt?: string;
   shape?: string;
   rule?: Rule;
+  /** One of the palette's colours. */
+  colour?: string;
 }
 
 const HOUSE = ['House', 'Deep House', 'Tech House', 'Nu Disco'];
 
 const LISTS: readonly DemoList[] = [
-  { kind: 'crate', name: 'Boathouse' },
+  { kind: 'crate', name: 'Boathouse', colour: 'tide' },
   {
     kind: 'crate',
     name: 'Openers',
@@ -33,7 +35,7 @@ const LISTS: readonly DemoList[] = [
     inside: 'Boathouse',
     titles: ['Sounding Line', 'Echo Sounder', 'Ballast', 'Cable Bay', 'Bladderwrack Cuts', 'Dry Dock'],
   },
-  { kind: 'crate', name: 'Station' },
+  { kind: 'crate', name: 'Station', colour: 'sodium' },
   { kind: 'crate', name: 'Beds', inside: 'Station', titles: ['Bed, Morning', 'Bed, Tide Times'] },
   {
     kind: 'crate',
@@ -170,14 +172,14 @@ export async function makeDemoLists(databaseUrl: string, musicFolder: string): P
 
 async function makeList(
   client: pg.Client,
-  { kind, name, inside, titles = [], startsAt, shape, rule }: DemoList,
+  { kind, name, inside, titles = [], startsAt, shape, rule, colour }: DemoList,
   position: number,
   ids: ReadonlyMap<string, number>,
 ): Promise<void> {
   const id = idOf(name);
   await client.query(
-    `INSERT INTO lists (id, kind, name, parent_id, position, removed, starts_at, shape, rule, updated_at)
-      VALUES ($1, $2, $3, $4, $5, false, $6, $7, $8, now() + $5 * interval '1 millisecond')`,
+    `INSERT INTO lists (id, kind, name, parent_id, position, removed, starts_at, shape, rule, colour, updated_at)
+      VALUES ($1, $2, $3, $4, $5, false, $6, $7, $8, $9, now() + $5 * interval '1 millisecond')`,
     [
       id,
       kind,
@@ -187,6 +189,7 @@ async function makeList(
       startsAt ?? null,
       shape ?? null,
       rule ? writeRule(rule) : null,
+      colour ?? null,
     ],
   );
   await client.query(

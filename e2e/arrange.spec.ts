@@ -240,3 +240,23 @@ test('a crate that fills itself: made from filters, follows an edit and its undo
   await expect(page.getByRole('button', { name: 'Take off the filter House' })).toBeVisible();
   expect(errors).toEqual([]);
 });
+
+test('crates fold in the tree, and a list is found by a track that it holds', async ({ page }) => {
+  const errors = watchErrors(page);
+  const { rows } = await app.get<SheetPage>('/tracks?limit=1&sort=title');
+  const make = async (name: string, parentId: string | null): Promise<string> =>
+    (await app.post<{ listId: string }>('/lists', { kind: 'crate', name, parentId, selection: { ids: [rows[0]!.id] } }))
+      .listId;
+  const outer = await make('Outer', null);
+  await page.goto(`${app.address}/arrange/${await make('Inner', outer)}`);
+  const inner = page.getByRole('treeitem', { name: 'Inner' });
+  await expect(inner).toBeVisible();
+  await page.getByRole('button', { name: 'Fold Outer' }).click();
+  await expect(inner).toBeHidden();
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Unfold Outer' })).toBeVisible();
+  await expect(inner).toBeHidden();
+  await page.getByLabel('Find a crate or playlist').fill(String(rows[0]!.values.title));
+  await expect(inner).toContainText('1 of 1');
+  expect(errors).toEqual([]);
+});

@@ -93,9 +93,9 @@ export function Line({
           <button
             type="button"
             tabIndex={-1}
-            aria-label={folded ? `Open ${list.name}` : `Fold ${list.name}`}
+            aria-label={folded ? `Unfold ${list.name}` : `Fold ${list.name}`}
             onClick={() => onFold(!folded)}
-            className="-mr-4 shrink-0 rounded-xs p-0.5 opacity-60 hover:opacity-100"
+            className="w-4 shrink-0 rounded-xs p-0.5 opacity-60 hover:opacity-100"
             style={{ marginLeft: 2 + depth * 14 }}
           >
             {folded ? <ChevronRight size={12} /> : <ChevronDown size={12} />}
@@ -114,7 +114,7 @@ export function Line({
             if (holds && e.key === 'ArrowRight') onFold(false);
           }}
           className="flex min-w-0 flex-1 items-baseline gap-2 py-1.5 pr-1 text-left font-semibold"
-          style={{ paddingLeft: holds ? 18 : (gutter ? 20 : 6) + depth * 14 }}
+          style={{ paddingLeft: holds ? 2 : (gutter ? 20 : 6) + depth * 14 }}
         >
           {list.colour !== null && (
             <span
