@@ -1,24 +1,9 @@
 import { expect, test } from '@jest/globals';
 import type { ListLine } from '@early-set/core/api/types';
+import { listLine } from '../testing/rows.ts';
 import { isPutAway, mayHold, pathOf, positionBetween, treeLines } from './listTree.ts';
 
-const list = (id: string, over: Partial<ListLine> = {}): ListLine => ({
-  id,
-  kind: 'crate',
-  name: id,
-  parentId: null,
-  position: 1,
-  removed: false,
-  startsAt: null,
-  shape: null,
-  rule: null,
-  colour: null,
-  note: null,
-  tracks: 0,
-  durationSeconds: 0,
-  updatedAt: '',
-  ...over,
-});
+const list = listLine;
 const all = [
   list('boathouse', { position: 2 }),
   list('warm-up', { parentId: 'boathouse' }),

@@ -1,7 +1,7 @@
 /** Crates and playlists: make, rename, move, duplicate, put away and bring back. */
 import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
 import { ClipboardPaste, ListFilterPlus, Plus } from 'lucide-react';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useRef, useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Applied, ListLine } from '@early-set/core/api/types';
 import { useCommands, useFindKey } from '../../commands/commands.ts';
@@ -153,36 +153,22 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
             <div className="flex items-center">
               <h3 className="flex-1 text-small font-semibold text-dim">{kind === 'crate' ? 'Crates' : 'Playlists'}</h3>
               {kind === 'crate' && (
-                <button
-                  type="button"
-                  aria-label="New self-filling crate"
-                  title="New self-filling crate"
-                  onClick={() => setAsk(NEW_RULE)}
-                  className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"
-                >
+                <HeadButton label="New self-filling crate" onClick={() => setAsk(NEW_RULE)}>
                   <ListFilterPlus size={14} />
-                </button>
+                </HeadButton>
               )}
               {kind === 'playlist' && (
-                <button
-                  type="button"
-                  aria-label="Paste a list"
+                <HeadButton
+                  label="Paste a list"
                   title="Paste a list, or take one from a file"
                   onClick={() => setPasting(true)}
-                  className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"
                 >
                   <ClipboardPaste size={13} />
-                </button>
+                </HeadButton>
               )}
-              <button
-                type="button"
-                aria-label={`New ${kind}`}
-                title={`New ${kind}`}
-                onClick={() => make(kind)}
-                className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"
-              >
+              <HeadButton label={`New ${kind}`} onClick={() => make(kind)}>
                 <Plus size={14} />
-              </button>
+              </HeadButton>
             </div>
             <ul
               {...(lines.length > 0 ? { role: 'tree' } : {})}
@@ -256,5 +242,30 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         <RuleDialog ask={ask} onClose={() => setAsk(null)} />
       </aside>
     </DndContext>
+  );
+}
+
+/** A small button beside the name of a part of the tree. */
+function HeadButton({
+  label,
+  title = label,
+  onClick,
+  children,
+}: {
+  label: string;
+  title?: string;
+  onClick: () => void;
+  children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={title}
+      onClick={onClick}
+      className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"
+    >
+      {children}
+    </button>
   );
 }

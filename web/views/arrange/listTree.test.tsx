@@ -2,25 +2,11 @@ import { afterEach, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, within } from '@testing-library/react';
 import type { ListLine } from '@early-set/core/api/types';
 import { forget } from '../../data/remembered.ts';
+import { listLine } from '../../testing/rows.ts';
 import { serve, show } from '../../testing/server.tsx';
 import { ListTree } from './ListTree.tsx';
 
-const list = (id: string, parentId: string | null = null): ListLine => ({
-  id,
-  kind: 'crate',
-  name: id,
-  parentId,
-  position: 1,
-  removed: false,
-  startsAt: null,
-  shape: null,
-  rule: null,
-  colour: null,
-  note: null,
-  tracks: 2,
-  durationSeconds: 600,
-  updatedAt: '',
-});
+const list = (id: string, parentId: string | null = null): ListLine => listLine(id, { parentId, tracks: 2 });
 const LISTS = [list('Boathouse'), list('Late', 'Boathouse'), list('Last hour', 'Late'), list('Radio')];
 
 afterEach(cleanup);

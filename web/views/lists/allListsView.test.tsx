@@ -2,27 +2,19 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import type { ListContents, ListLine, ListOverview } from '@early-set/core/api/types';
 import { forget } from '../../data/remembered.ts';
-import { sheetRow } from '../../testing/rows.ts';
+import { listLine, sheetRow } from '../../testing/rows.ts';
 import { serve, show, type Sent } from '../../testing/server.tsx';
 import { AllListsView } from './AllListsView.tsx';
 
-const line = (id: string, name: string, more: Partial<ListLine> = {}): ListLine => ({
-  id,
-  name,
-  kind: 'playlist',
-  parentId: null,
-  position: 1,
-  removed: false,
-  startsAt: null,
-  shape: null,
-  rule: null,
-  colour: null,
-  note: null,
-  tracks: 2,
-  durationSeconds: 300,
-  updatedAt: `2030-01-0${id}T10:00:00Z`,
-  ...more,
-});
+const line = (id: string, name: string, more: Partial<ListLine> = {}): ListLine =>
+  listLine(id, {
+    kind: 'playlist',
+    name,
+    tracks: 2,
+    durationSeconds: 300,
+    updatedAt: `2030-01-0${id}T10:00:00Z`,
+    ...more,
+  });
 const LISTS = [
   line('1', 'Boathouse', { kind: 'crate', tracks: 0 }),
   line('2', 'Late', { parentId: '1' }),

@@ -3,27 +3,13 @@ import { act, cleanup, fireEvent, renderHook, screen, waitFor, within } from '@t
 import fc from 'fast-check';
 import type { ListLine } from '@early-set/core/api/types';
 import { forget, remembered } from '../../../data/remembered.ts';
+import { listLine } from '../../../testing/rows.ts';
 import { Refusal, serve, show, type Sent } from '../../../testing/server.tsx';
 import { AddToList } from './AddToList.tsx';
 import { COLUMN_CHOICES, isTypable, useColumns } from '../sheet/columns.ts';
 
-const list = (id: string, name: string, more: Partial<ListLine> = {}): ListLine => ({
-  id,
-  kind: 'playlist',
-  name,
-  parentId: null,
-  position: 1,
-  removed: false,
-  startsAt: null,
-  shape: null,
-  rule: null,
-  colour: null,
-  note: null,
-  tracks: 3,
-  durationSeconds: 600,
-  updatedAt: '',
-  ...more,
-});
+const list = (id: string, name: string, more: Partial<ListLine> = {}): ListLine =>
+  listLine(id, { kind: 'playlist', name, tracks: 3, ...more });
 // Ids look like those of the server: letters that somebody may type.
 const LISTS = [
   list('dub00000-0000-4000-8000-00000000abcd', 'Warm-up'),
