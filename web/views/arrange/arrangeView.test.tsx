@@ -320,6 +320,20 @@ describe('what could follow', () => {
     go();
     await waitFor(() => expect(document.activeElement?.getAttribute('data-follower')).toMatch(/^20\d$/));
   });
+  test('so many minutes are filled behind the entry in hand, as one change', async () => {
+    await open();
+    choose('b');
+    await waitFor(() => expect(lines()).toHaveLength(2));
+    fireEvent.change(screen.getByLabelText('Up to energy'), { target: { value: '4' } });
+    press('Fill');
+    await screen.findByText(/^Nothing here fits/);
+    fireEvent.change(screen.getByLabelText('Up to energy'), { target: { value: '' } });
+    fireEvent.change(screen.getByLabelText('Minutes to fill'), { target: { value: '2' } });
+    press('Fill');
+    await waitFor(() => expect(sent.at(-1)!.body).toMatchObject({ index: 2 }));
+    const { ids } = (sent.at(-1)!.body as { selection: { ids: number[] } }).selection;
+    expect([...ids].sort()).toEqual([201, 202]);
+  });
   test('may come from a crate, and what counts can be changed and reset', async () => {
     await open();
     fireEvent.change(await screen.findByRole('combobox', { name: 'From' }), { target: { value: CRATE } });

@@ -13,6 +13,7 @@ import { useRemembered } from '../../../data/remembered.ts';
 import { nameOf, textOf } from '../../../ui/format.ts';
 import { isPutAway } from '../../../data/listTree.ts';
 import { placeBehind, type FilledPlace } from './place.ts';
+import { Fill } from './Fill.tsx';
 import { Weights } from './Weights.tsx';
 
 /** So many of those that fit best are ranked, and so many shown. */
@@ -34,13 +35,14 @@ export function Follow({ list, lists, inHand, onTaken }: Props) {
   const place = placeBehind(list, inHand);
   const candidates = useCandidates(source, place);
   const held = new Set(list.entries.map((e) => e.id));
-  const found =
+  const order =
     candidates &&
     ranked(
       candidates.filter((c) => !held.has(c.id)),
       place,
       weights,
-    ).slice(0, SHOWN);
+    );
+  const found = order?.slice(0, SHOWN);
   const take = (row: SheetRow): void => {
     const wish = { selection: { ids: [row.id] }, index: place.index };
     void change(post<Applied>(`/lists/${list.id}/entries`, wish)).then((done) => {
@@ -87,6 +89,7 @@ export function Follow({ list, lists, inHand, onTaken }: Props) {
           <Line key={row.id} row={row} onTake={() => take(row)} />
         ))}
       </ul>
+      <Fill list={list} place={place} candidates={order?.slice(0, LOOKED_AT) ?? []} weights={weights} />
       <Weights weights={weights} onChange={setWeights} />
     </section>
   );
