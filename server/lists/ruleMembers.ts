@@ -195,10 +195,11 @@ async function selfFilling(database: Database, t: Transaction): Promise<Crate[]>
   return rows.map((row) => ({ ...row, rule: readRule(row.text) ?? { where: { any: [] } } }));
 }
 
-/** What was self-filling and is not any more keeps no members of that kind. */
+/** What was self-filling and is not any more, or is gone, keeps no members of that kind. */
 async function frozen(database: Database, t: Transaction): Promise<string[]> {
   const rows = await database.rows<{ id: string }>(
-    `DELETE FROM rule_fillings f USING lists l WHERE l.id = f.list_id AND l.rule IS NULL RETURNING f.list_id AS id`,
+    `DELETE FROM rule_fillings f
+      WHERE NOT EXISTS (SELECT 1 FROM lists l WHERE l.id = f.list_id AND l.rule IS NOT NULL) RETURNING list_id AS id`,
     [],
     t,
   );

@@ -120,6 +120,33 @@ test('frozen it keeps what it held, and is filled by hand; undo makes it fill it
   expect(text).toBe(4);
 });
 
+test('a track that is taken out of the library is in no crate; brought back, it is in them again', async () => {
+  const id = await make('All', { where: { all: [] } });
+  await h.post('/tracks/remove', { selection: { ids: [await idOf('7.mp3')] } }).expect(200);
+  await becomes(id, NAMES.length - 1);
+  await undo();
+  await becomes(id, NAMES.length);
+  // A crate that is undone leaves nothing behind.
+  await undo();
+  await h.get(`/lists/${id}`).expect(404);
+  await createRuleMembers(h.server.changing.database).fresh();
+  const left = await h.query('SELECT 1 FROM rule_members WHERE list_id = $1', [id]);
+  expect(left).toEqual([]);
+});
+
+test('many tracks edited while crates are filled: neither ends the other', async () => {
+  const ids = (await contents(await make('Everything', { where: { all: [] } }))).entries.map((e) => e.id);
+  for (let round = 0; round < 6; round++) {
+    const rule = { where: { field: 'year', test: 'between', low: 1990 + round } };
+    const done = await Promise.all([
+      h.post('/fields', { selection: { ids }, field: 'year', value: 1990 + round }),
+      h.post('/lists', { kind: 'crate', name: `Round ${round}`, rule }),
+      h.post('/fields', { selection: { ids: [...ids].reverse() }, field: 'comment', value: `round ${round}` }),
+    ]);
+    expect(done.map((d) => d.status)).toEqual([200, 200, 200]);
+  }
+});
+
 test('a day that begins is asked anew', async () => {
   const id = await make('New', { where: { field: 'addedAt', test: 'in the last', days: 2 } });
   expect((await line(id)).tracks).toBe(NAMES.length);

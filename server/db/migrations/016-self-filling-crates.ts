@@ -18,13 +18,11 @@ export const selfFillingCrates: Migration = {
   name: '016-self-filling-crates',
   up: [
     'ALTER TABLE lists ADD COLUMN rule text',
-    `CREATE TABLE rule_members (
-      list_id uuid NOT NULL REFERENCES lists ON DELETE CASCADE,
-      track_id int NOT NULL REFERENCES tracks ON DELETE CASCADE,
-      PRIMARY KEY (list_id, track_id))`,
+    // No references: they would lock tracks and lists in whatever order members come, against edits that hold them.
+    'CREATE TABLE rule_members (list_id uuid NOT NULL, track_id int NOT NULL, PRIMARY KEY (list_id, track_id))',
     'CREATE INDEX rule_members_track ON rule_members (track_id)',
     `CREATE TABLE rule_fillings (
-      list_id uuid PRIMARY KEY REFERENCES lists ON DELETE CASCADE,
+      list_id uuid PRIMARY KEY,
       rule text NOT NULL, day text NOT NULL, tracks int NOT NULL, seconds float8 NOT NULL)`,
     // Lost in a crash; a server that starts works everything out once.
     'CREATE UNLOGGED TABLE touched_tracks (track_id int NOT NULL, fields text[])',
