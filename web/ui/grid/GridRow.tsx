@@ -5,6 +5,7 @@ import { CSS } from '@dnd-kit/utilities';
 import type { ButtonHTMLAttributes, CSSProperties, ReactNode, Ref } from 'react';
 import type { How } from './choice.ts';
 import type { GridColumn } from './GridHead.tsx';
+import { WholeTexts } from './WholeTexts.tsx';
 
 /** What a button needs to be the handle by which a row is dragged along its list. */
 export type Handle = ButtonHTMLAttributes<HTMLButtonElement> & { ref: Ref<HTMLButtonElement> };
@@ -87,6 +88,7 @@ export function GridRow(props: RowProps) {
           {lead(handle)}
         </span>
       )}
+      {focused && !editor && <WholeTexts rowId={id} />}
       {columns.map((c) =>
         editor?.column === c.id ? (
           <span key={c.id} role="gridcell" className="min-w-0 px-0.5">
