@@ -74,15 +74,10 @@ test('in the sheet: a cell typed over with an offered value, on by Tab and arrow
     (said) => said.includes('Deep House') && said.includes('2011'),
   );
 
-  // A cut title shows whole once its row has had the focus for a moment.
-  const title = page.locator(`[data-track="${first.id}"]`).getByRole('gridcell').nth(1);
-  const wide = await page.getByRole('columnheader', { name: 'Title' }).boundingBox();
-  await page.mouse.move(wide!.x + wide!.width, wide!.y + 10);
-  await page.mouse.down();
-  await page.mouse.move(wide!.x + 60, wide!.y + 10);
-  await page.mouse.up();
-  await title.click();
-  await expect(page.locator('[data-whole]').first()).toHaveText(String(await title.textContent()));
+  // A cut text shows whole once its row has had the focus for a moment.
+  const artist = page.locator(`[data-track="${first.id}"]`).getByRole('gridcell').nth(2);
+  await artist.click();
+  await expect(page.locator('[data-whole]', { hasText: 'Low Tide Assembly' })).toBeVisible();
 
   // E begins with the title; Esc leaves it as it was.
   await page.locator('#sheet').focus();

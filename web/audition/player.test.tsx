@@ -79,6 +79,18 @@ describe('the one audition', () => {
     expect(state).toMatchObject({ playing: true, track: { id: 2 } });
   });
 
+  test('a pause that the browser answers only after the next play is not believed; a later one is', async () => {
+    await soon(() => audition(row(1)));
+    const [element] = audio.elements.slice(-1) as [HTMLAudioElement];
+    await soon(() => element.pause());
+    expect([state.playing, element.paused]).toEqual([true, false]);
+    await soon(() => element.pause());
+    expect([state.playing, element.paused]).toEqual([false, true]);
+    await soon(() => toggleAudition(null));
+    await soon(() => toggleAudition(null));
+    expect([state.playing, element.paused]).toEqual([false, true]);
+  });
+
   test('moving stays inside the track', async () => {
     await soon(() => seek(5));
     expect(state.position).toBe(0);

@@ -94,7 +94,12 @@ const TOLD: Record<string, () => void> = {
     set({ playing: true });
     standstill.begin();
   },
-  pause: () => set({ playing: false }),
+  pause() {
+    // A browser that answers a pause only after the play that followed it: what was asked for last counts.
+    const late = askedToPlayAt !== null && Date.now() - askedToPlayAt < LATE_MS && way?.element.ended !== true;
+    if (late) play(false);
+    else set({ playing: false });
+  },
   ended() {
     set({ playing: false });
     if (playsOn()) void auditionNext(1);
@@ -113,8 +118,19 @@ function load(track: Auditioned): void {
   element.src = `/api/tracks/${track.id}/audio`;
 }
 
-function play(): void {
+/** So long after a play was asked for, a pause that nobody asked for is not believed. */
+const LATE_MS = 1000;
+let askedToPlayAt: number | null = null;
+
+function pause(): void {
+  askedToPlayAt = null;
+  out().element.pause();
+}
+
+/** @param anew it is asked for by somebody, and not once more for the same wish */
+function play(anew = true): void {
   const { element, context } = out();
+  askedToPlayAt = anew ? Date.now() : null;
   void context.resume();
   element.play().catch((error: unknown) => {
     if (error instanceof DOMException && error.name === 'AbortError') return; // another track was chosen meanwhile
@@ -188,11 +204,12 @@ export function toggleAudition(row: SheetRow | null, order: PlayOrder | null = n
     return;
   }
   if (!state.track) return;
-  if (state.playing) out().element.pause();
+  if (isPlaying()) pause();
   else play();
 }
 
-export const isPlaying = (): boolean => state.playing;
+/** As the element itself says; its events come later. */
+export const isPlaying = (): boolean => way !== null && state.track !== null && !way.element.paused;
 
 /** Moves to a time, inside the track. */
 export function seek(seconds: number): void {
@@ -229,7 +246,7 @@ export const jump = (seconds: number): void => seek(state.position + seconds);
 
 /** Stops and forgets. */
 export function endAudition(): void {
-  way?.element.pause();
+  if (way) pause();
   way?.element.removeAttribute('src');
   set({ track: null, playing: false, position: 0, trouble: null, repeated: null, order: null });
 }

@@ -20,6 +20,8 @@ export function fakeAudio(): FakeAudio {
     src = '';
     preload = '';
     duration = NaN;
+    paused = true;
+    ended = false;
     #time = 0;
     get currentTime(): number {
       return this.#time;
@@ -34,10 +36,12 @@ export function fakeAudio(): FakeAudio {
     }
     play(): Promise<void> {
       if (failing) return Promise.reject(failing);
+      this.paused = false;
       this.dispatchEvent(new Event('play'));
       return Promise.resolve();
     }
     pause(): void {
+      this.paused = true;
       this.dispatchEvent(new Event('pause'));
     }
     removeAttribute(): void {
