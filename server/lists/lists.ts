@@ -30,8 +30,9 @@ export const allLists = (database: Database): Promise<ListLine[]> =>
   database.rows<ListLine>(
     `SELECT l.id, l.kind, l.name, l.parent_id AS "parentId", l.position, l.removed, l.starts_at AS "startsAt", l.shape,
       l.rule, l.colour, l.note, l.updated_at AS "updatedAt",
-       COALESCE(f.tracks, count(e.id)) AS tracks,
-       COALESCE(f.seconds, sum(t.duration_seconds), 0) AS "durationSeconds"
+       CASE WHEN l.rule IS NULL THEN count(e.id) ELSE COALESCE(f.tracks, 0) END AS tracks,
+       CASE WHEN l.rule IS NULL THEN COALESCE(sum(t.duration_seconds), 0) ELSE COALESCE(f.seconds, 0) END
+         AS "durationSeconds"
      FROM lists l LEFT JOIN list_entries e ON e.list_id = l.id LEFT JOIN tracks t ON t.id = e.track_id
        LEFT JOIN rule_fillings f ON f.list_id = l.id GROUP BY l.id, f.list_id
        ORDER BY l.kind, l.position, l.name`,

@@ -2,7 +2,8 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { copyFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Applied, ListContents, ListLine, ListOverview } from '@early-set/core/api/types';
+import type { ListOverview } from '@early-set/core/api/lists';
+import type { Applied, ListContents, ListLine } from '@early-set/core/api/types';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 

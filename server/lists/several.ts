@@ -1,6 +1,7 @@
 /** What is done with several lists: joined, split, one taken out of another, and the page of all of them. */
 import { randomUUID } from 'node:crypto';
-import type { Applied, ListHolding, ListOverview } from '@early-set/core/api/types';
+import type { ListHolding, ListOverview } from '@early-set/core/api/lists';
+import type { Applied } from '@early-set/core/api/types';
 import { lacksOne } from '@early-set/core/conditions/needs';
 import { describeList, joinLists, removeEntries, splitList } from '@early-set/core/changes/lists';
 import type { Entry, ListKind } from '@early-set/core/changes/snapshot';

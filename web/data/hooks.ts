@@ -1,6 +1,7 @@
 /** What the server knows, kept fresh by its events. */
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
+import type { ListHolding, ListOverview } from '@early-set/core/api/lists';
 import type {
   Browsed,
   ChangeSetDetails,
@@ -12,9 +13,7 @@ import type {
   Facets,
   FolderLine,
   ListContents,
-  ListHolding,
   ListLine,
-  ListOverview,
   NameCounts,
   NotTaken,
   Overview,

@@ -1,5 +1,6 @@
 /** The lines of the page of all lists, and how they are sorted and found. */
-import type { ListLine, ListOverview } from '@early-set/core/api/types';
+import type { ListOverview } from '@early-set/core/api/lists';
+import type { ListLine } from '@early-set/core/api/types';
 import type { SortState } from '../../ui/grid/GridHead.tsx';
 import { isPutAway, pathOf } from '../../data/listTree.ts';
 

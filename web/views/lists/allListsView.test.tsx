@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
-import type { ListContents, ListLine, ListOverview } from '@early-set/core/api/types';
+import type { ListOverview } from '@early-set/core/api/lists';
+import type { ListContents, ListLine } from '@early-set/core/api/types';
 import { forget } from '../../data/remembered.ts';
 import { listLine, sheetRow } from '../../testing/rows.ts';
 import { serve, show, type Sent } from '../../testing/server.tsx';
