@@ -52,7 +52,7 @@ export default {
       from: { pathNot: '\\.test\\.tsx?$|^(server|core)/testing/|^(benchmarks|e2e)/' },
       to: { path: '\\.test\\.tsx?$|^(server|core)/testing/' },
     },
-    { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
+    { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '\\?url$' } },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

@@ -18,6 +18,8 @@ const shared = {
 
 /** Three projects: plain units, page parts in a DOM, and the server against a real PostgreSQL. */
 export default {
+  // By default two cores would have one; more would need more connections than the database of the tests takes.
+  maxWorkers: 2,
   testTimeout: 60_000,
   projects: [
     {

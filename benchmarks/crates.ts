@@ -8,6 +8,9 @@ import { seedMany } from '../demo/many.ts';
 import { connect } from '../server/db/database.ts';
 import { migrate } from '../server/db/migrate.ts';
 import { defineModels } from '../server/db/models.ts';
+import { createCounts } from '../server/library/facets/counts.ts';
+import { facetsOf } from '../server/library/facets/facets.ts';
+import { overview } from '../server/dates/overview.ts';
 import { createRuleMembers } from '../server/lists/ruleMembers.ts';
 import { freshDatabase } from './database.ts';
 import { percentile, table } from './table.ts';
@@ -60,13 +63,15 @@ for (const [i, rule] of rules.entries()) {
     [id, `Crate ${i}`, i, writeRule(rule)],
   );
 }
-const members = createRuleMembers(database);
+const counts = createCounts(database);
+const members = createRuleMembers(database, undefined, undefined, counts);
 const timed = async (work: () => Promise<unknown>): Promise<number> => {
   const start = performance.now();
   await work();
   return performance.now() - start;
 };
 const first = await timed(() => members.fresh());
+const counted = await timed(() => counts.refill());
 const [filled] = await database.rows<{ crates: number; tracks: number }>(
   'SELECT count(*) FILTER (WHERE tracks > 0) AS crates, sum(tracks) AS tracks FROM rule_fillings',
 );
@@ -93,19 +98,25 @@ for (const [name, count, field] of [
   ['comment of 1,000 tracks', 1000, 'comment'],
   ['genre of 20,000 tracks', 20_000, 'genre'],
 ] as const) {
-  const times: number[] = [];
+  const times: number[] = [],
+    pictures: number[] = [],
+    stages: number[] = [];
   for (let round = 0; round < (count > 1000 ? 5 : ROUNDS); round++) {
     await change(count, field, round);
     members.changed();
     times.push(await timed(() => members.fresh()));
+    pictures.push(await timed(() => facetsOf(database, {}, counts)));
+    stages.push(await timed(() => overview(database, counts)));
+    await counts.refill();
   }
-  rows.push([name, `${percentile(times, 0.5).toFixed(0)} ms`, `${Math.max(...times).toFixed(0)} ms`]);
+  const both = (of: number[]): string => `${percentile(of, 0.5).toFixed(0)}, ${Math.max(...of).toFixed(0)} ms`;
+  rows.push([name, both(times), both(pictures), both(stages)]);
 }
 console.log(
   `${CRATES} self-filling crates over ${TRACKS.toLocaleString('en-GB')} tracks: filled for the first time in ` +
     `${(first / 1000).toFixed(1)} s; ${filled!.crates} hold something, ${Number(filled!.tracks).toLocaleString('en-GB')} ` +
-    'places in all\n',
+    `places in all; pictures and stages counted for the first time in ${(counted / 1000).toFixed(1)} s\n`,
 );
-table(['counted anew after a change of', 'median', 'longest'], rows);
+table(['median, longest after a change of', 'crates', 'pictures on the left', 'stages'], rows);
 await database.close();
 await drop();

@@ -23,6 +23,14 @@ function run(name: string, env: Record<string, string>): string[] {
   return done.stdout.trim().split('\n');
 }
 
+test('mirrors', async () => {
+  await bundle({ mirrors: 'benchmarks/mirrors.ts' }, OUT);
+  const mirrors = run('mirrors', { BENCH_TRACKS: '400', BENCH_FOLDERS: '140' });
+  expect(mirrors[0]).toBe('400 tracks in 140 folders, 5 rounds; goal: under 3 s');
+  expect(mirrors.slice(4)).toHaveLength(4);
+  for (const line of mirrors.slice(4)) expect(line).toMatch(/( +\d+ ms){3}$/);
+});
+
 test('intake, sheet and crates', async () => {
   await bundle({ intake: 'benchmarks/intake.ts', sheet: 'benchmarks/sheet.ts', crates: 'benchmarks/crates.ts' }, OUT);
   const crates = run('crates', { BENCH_TRACKS: '400' });

@@ -4,7 +4,7 @@ import { seedMany } from '../demo/many.ts';
 import { connect } from '../server/db/database.ts';
 import { migrate } from '../server/db/migrate.ts';
 import { defineModels } from '../server/db/models.ts';
-import { facetsOf } from '../server/library/facets.ts';
+import { facetsOf } from '../server/library/facets/facets.ts';
 import { overview } from '../server/dates/overview.ts';
 import { selectedIds, sheetPage } from '../server/library/sheet.ts';
 import { percentile, table } from './table.ts';

@@ -1,6 +1,7 @@
 /** The lists of the demo: what somebody on the island has put together, so that Arrange shows a set and not nothing. */
 import { createHash, randomUUID } from 'node:crypto';
 import pg from 'pg';
+import { DEFAULT_MIRROR, topRule, type MirrorSettings } from '@early-set/core/arrange/mirror';
 import { writeRule, type Rule } from '@early-set/core/conditions/rule';
 import { PLAN } from './scenario/plan.ts';
 import { pick, seeded } from './synth/random.ts';
@@ -17,6 +18,10 @@ interface DemoList {
   rule?: Rule;
   /** One of the palette's colours. */
   colour?: string;
+  /** The folder of the demo's music that it mirrors. */
+  mirror?: string;
+  /** Name of the crate that is its reserve. */
+  reserve?: string;
 }
 
 const HOUSE = ['House', 'Deep House', 'Tech House', 'Nu Disco'];
@@ -78,6 +83,7 @@ const LISTS: readonly DemoList[] = [
     name: 'Newest ten',
     rule: { where: { all: [] }, limit: { count: 10, by: 'year', descending: true } },
   },
+  { kind: 'crate', name: 'Crates on the drive', mirror: 'Crates' },
   {
     kind: 'playlist',
     name: 'Skerry at seven',
@@ -103,6 +109,7 @@ const LISTS: readonly DemoList[] = [
     name: 'Slipway, first hour',
     startsAt: '22:00',
     shape: 'rising',
+    reserve: 'Late',
     titles: [
       'Slack Water',
       'Long Way to Skerry',
@@ -139,8 +146,8 @@ export async function makeDemoLists(databaseUrl: string, musicFolder: string): P
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
   try {
-    const { rows } = await client.query<{ id: number; path: string }>(
-      `SELECT t.id, t.path FROM tracks t JOIN roots r ON r.id = t.root_id WHERE r.path = $1`,
+    const { rows } = await client.query<{ id: number; path: string; rootId: number }>(
+      `SELECT t.id, t.path, t.root_id AS "rootId" FROM tracks t JOIN roots r ON r.id = t.root_id WHERE r.path = $1`,
       [musicFolder],
     );
     const ids = new Map(rows.map((r) => [r.path, r.id]));
@@ -150,6 +157,8 @@ export async function makeDemoLists(databaseUrl: string, musicFolder: string): P
     if (missing.some((l) => l.titles?.some((title) => !ids.has(pathOf(title))))) return false;
     await client.query('BEGIN');
     for (const list of missing) await makeList(client, list, LISTS.indexOf(list), ids);
+    for (const { name, mirror } of missing)
+      if (mirror && rows[0]) await makeMirror(client, name, mirror, rows[0].rootId);
     for (const [kind, name] of [
       ['gig', 'Slipway, first hour'],
       ['show', 'Skerry at seven'],
@@ -172,14 +181,14 @@ export async function makeDemoLists(databaseUrl: string, musicFolder: string): P
 
 async function makeList(
   client: pg.Client,
-  { kind, name, inside, titles = [], startsAt, shape, rule, colour }: DemoList,
+  { kind, name, inside, titles = [], startsAt, shape, rule, colour, reserve }: DemoList,
   position: number,
   ids: ReadonlyMap<string, number>,
 ): Promise<void> {
   const id = idOf(name);
   await client.query(
-    `INSERT INTO lists (id, kind, name, parent_id, position, removed, starts_at, shape, rule, colour, updated_at)
-      VALUES ($1, $2, $3, $4, $5, false, $6, $7, $8, $9, now() + $5 * interval '1 millisecond')`,
+    `INSERT INTO lists (id, kind, name, parent_id, position, removed, starts_at, shape, rule, colour, reserve_id, updated_at)
+      VALUES ($1, $2, $3, $4, $5, false, $6, $7, $8, $9, $10, now() + $5 * interval '1 millisecond')`,
     [
       id,
       kind,
@@ -190,6 +199,7 @@ async function makeList(
       shape ?? null,
       rule ? writeRule(rule) : null,
       colour ?? null,
+      reserve ? idOf(reserve) : null,
     ],
   );
   await client.query(
@@ -197,6 +207,32 @@ async function makeList(
       SELECT gen_random_uuid(), $1, 'track', v.id, '{}', v.n - 1 FROM unnest($2::int[]) WITH ORDINALITY AS v(id, n)`,
     [id, titles.map((title) => ids.get(pathOf(title))!)],
   );
+}
+
+/** Makes a crate the mirror of a folder, and crates in it for the folders below. */
+async function makeMirror(client: pg.Client, name: string, path: string, rootId: number): Promise<void> {
+  const settings: MirrorSettings = { ...DEFAULT_MIRROR, rootId, path };
+  const id = idOf(name);
+  await client.query('UPDATE lists SET rule = $2, mirror = $3, mirror_of = id WHERE id = $1', [
+    id,
+    topRule(settings),
+    JSON.stringify(settings),
+  ]);
+  const folders = [...new Set(PLAN.map((t) => t.path.split('/').slice(0, -1).join('/')))]
+    .filter((folder) => folder.startsWith(`${path}/`))
+    .sort();
+  for (const [position, folder] of folders.entries())
+    await client.query(
+      `INSERT INTO lists (id, kind, name, parent_id, position, removed, rule, mirror_of, updated_at)
+        VALUES ($1, 'crate', $2, $3, $4, false, $5, $3, now())`,
+      [
+        idOf(`${name} ${folder}`),
+        folder.split('/').at(-1),
+        id,
+        position + 1,
+        writeRule({ where: { inFolder: { rootId, path: folder }, below: false } }),
+      ],
+    );
 }
 
 /** Many lists of made-up tracks, for trying the screens at size. */

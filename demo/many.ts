@@ -171,6 +171,7 @@ const TYPES: Record<string, string> = {
   integer: 'bigint',
   seconds: 'float8',
   flag: 'boolean',
+  date: 'timestamptz',
 };
 
 /** Adds made-up tracks up to `count` under a root of their own; returns how many there are. */

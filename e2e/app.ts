@@ -170,18 +170,13 @@ export async function startDemo(
   };
 }
 
-/** Waits until an answer is as wanted. */
+/** Waits until an answer is as wanted; a test that waits in vain says what the last one was. */
 export async function settled<T>(ask: () => Promise<T>, wanted: (answer: T) => boolean, timeout = 150_000): Promise<T> {
   let last: T | undefined;
-  await expect
-    .poll(
-      async () => {
-        last = await ask();
-        return wanted(last);
-      },
-      { timeout, intervals: [150] },
-    )
-    .toBe(true);
+  await expect(async () => {
+    last = await ask();
+    expect(wanted(last), `the last answer was ${JSON.stringify(last)}`).toBe(true);
+  }).toPass({ timeout, intervals: [150] });
   return last!;
 }
 

@@ -356,6 +356,7 @@ for (const scheme of ['light', 'dark'] as const) {
       '/tracks?genre=House',
       '/arrange',
       '/arrange/all',
+      '/arrange/to-find',
       '/intake',
       '/changes',
       '/clean',

@@ -30,9 +30,10 @@ function databaseOf(folder: string): { main: number; backends: number[] } {
 }
 
 test('the database is killed while tracks are measured: the server waits, says so, and goes on', async ({ page }) => {
+  test.setTimeout(300_000);
   const { folder, remove } = freshFolder('database');
   withDemo(folder);
-  const app = await startApp(folder, ['--demo', '--only=30']);
+  const app = await startApp(folder, ['--demo', '--only=10']);
   await settled(
     () => app.get<Overview>('/overview'),
     (o) => o.measured >= 2,
@@ -56,7 +57,7 @@ test('the database is killed while tracks are measured: the server waits, says s
     });
   const after = await settled(
     () => app.get<Overview>('/overview').catch(() => null),
-    (o) => o !== null && o.measured === o.tracks && o.tracks >= 30,
+    (o) => o !== null && o.measured === o.tracks && o.tracks >= 10,
     240_000,
   );
   expect(after!.measured).toBe(after!.tracks);

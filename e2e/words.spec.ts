@@ -93,6 +93,14 @@ const SCREENS: Record<string, Screen> = {
       },
       (p) => p.getByText('Counts for').click(),
       async (p) => {
+        await p.locator('[data-entry]').first().click();
+        await p.getByRole('region', { name: 'Transition' }).waitFor();
+      },
+      async (p) => {
+        await press(p, 'New folder mirror');
+        await p.getByRole('button', { name: 'Make the crates' }).waitFor();
+      },
+      async (p) => {
         await press(p, 'Paste a list');
         await p.getByLabel('The list as text').fill('Vesna Rook - Lamp Room\nNobody - Not here');
         await press(p, 'Match');
@@ -123,9 +131,14 @@ const SCREENS: Record<string, Screen> = {
         await press(p, 'Compare…');
         await p.getByTestId('compared').waitFor();
       },
+      async (p) => {
+        await p.locator('[data-list]').first().click();
+        await press(p, 'Export…');
+      },
       (p) => p.locator('[data-list]').first().click({ button: 'right' }),
     ],
   },
+  'To find': { at: '/arrange/to-find' },
   Changes: { at: '/changes', more: [(p) => p.locator('[data-set]').first().click()] },
   Disk: { at: '/disk' },
   Handover: { at: '/handover' },

@@ -7,6 +7,7 @@ import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
 import { packetHash } from './media/decode.ts';
 import { LIST_HELP, listCommand, parseListArguments } from './listCommand.ts';
+import { hourCommand, HOUR_HELP, parseHourArguments } from './hourCommand.ts';
 import { orderCommand, ORDER_HELP, parseOrderArguments } from './orderCommand.ts';
 import { parseTagArguments, tagCommand, TAG_HELP, tagsOf } from './tagCommand.ts';
 
@@ -165,8 +166,8 @@ function parse(args: string[]): Arguments | string {
 export async function main(args: string[]): Promise<number> {
   const [command, ...rest] = args;
   if (!command || args.includes('--help') || command === 'help') {
-    const helps: Record<string, string> = { tag: TAG_HELP, order: ORDER_HELP, list: LIST_HELP };
-    process.stdout.write(helps[command ?? ''] ?? [HELP, TAG_HELP, ORDER_HELP, LIST_HELP].join('\n'));
+    const helps: Record<string, string> = { tag: TAG_HELP, order: ORDER_HELP, list: LIST_HELP, hour: HOUR_HELP };
+    process.stdout.write(helps[command ?? ''] ?? [HELP, TAG_HELP, ORDER_HELP, LIST_HELP, HOUR_HELP].join('\n'));
     return command ? 0 : 2;
   }
   if (command === 'tag') {
@@ -188,6 +189,17 @@ export async function main(args: string[]): Promise<number> {
         (text) => process.stderr.write(text),
       );
     process.stderr.write(`${asked}. See: early-set order --help\n`);
+    return 2;
+  }
+  if (command === 'hour') {
+    const asked = parseHourArguments(rest);
+    if (typeof asked !== 'string')
+      return hourCommand(
+        asked,
+        (text) => process.stderr.write(text),
+        (text) => process.stdout.write(text),
+      );
+    process.stderr.write(`${asked}. See: early-set hour --help\n`);
     return 2;
   }
   if (command === 'list') {

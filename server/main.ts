@@ -7,7 +7,10 @@ import { setCatalogueAddress } from './catalogue/client.ts';
 import { listen, type DatabaseEvent } from './db/database.ts';
 import { createApp } from './http/app.ts';
 import { queueScan } from './intake/scans.ts';
-import { createFacetCache } from './library/facets.ts';
+import { keepUses } from './dates/uses.ts';
+import { createCounts } from './library/facets/counts.ts';
+import { createFacetCache } from './library/facets/facets.ts';
+import { createListPool } from './lists/listPool.ts';
 import { createRuleMembers, keepFilled } from './lists/ruleMembers.ts';
 import { ensureDemoRoot } from './demoRoot.ts';
 import { log } from './base/log.ts';
@@ -37,8 +40,8 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
-/** Filters stand in addresses, and may be long. */
-const MAX_ADDRESS_BYTES = 512 * 1024;
+/** Filters stand in the address of a page, which a reload asks for; what the page asks for is sent (`longQuestions`). */
+const MAX_ADDRESS_BYTES = 64 * 1024;
 
 /** What cannot be read as a request at all is refused in the shape of all refusals. */
 function refuseUnreadable(error: NodeJS.ErrnoException, socket: Duplex): void {
@@ -50,6 +53,9 @@ function refuseUnreadable(error: NodeJS.ErrnoException, socket: Duplex): void {
   const head = `Content-Type: application/json\r\nContent-Length: ${Buffer.byteLength(body)}\r\nConnection: close`;
   socket.end(`HTTP/1.1 ${line}\r\n${head}\r\n\r\n${body}`);
 }
+
+/** What can put tracks into crates that fill themselves, or change what is counted. */
+const FILLS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'dates', 'settings']);
 
 const MISSED: readonly DatabaseEvent[] = [
   { kind: 'tracks' },
@@ -64,9 +70,13 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const { database, queue, art, changing, runs } = worker;
   await setCatalogueAddress(database, options.catalogueUrl ?? null);
   let port = options.port;
-  const facets = createFacetCache(database);
-  const members = createRuleMembers(database, (listIds) => void database.notify({ kind: 'lists', listIds }));
-  const filling = keepFilled(members);
+  const counts = createCounts(database);
+  const facets = createFacetCache(database, counts);
+  const moved = (listIds: string[]): void => void database.notify({ kind: 'lists', listIds });
+  const members = createRuleMembers(database, moved, undefined, counts);
+  const filling = keepFilled(members, counts);
+  const listPool = createListPool(new URL('./listThread.mjs', options.threadFolder ?? import.meta.url));
+  const uses = keepUses(changing);
   const app = createApp(
     {
       database,
@@ -75,7 +85,9 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       changing,
       runs,
       facets,
+      counts,
       members,
+      listPool,
       dataFolder: options.dataFolder,
       demoRoot: options.demoRoot,
     },
@@ -86,7 +98,9 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     options.databaseUrl,
     (event) => {
       if (event.kind === 'tracks' || event.kind === 'settings') facets.forget();
-      if (event.kind === 'tracks' || event.kind === 'lists') filling.soon();
+      if (event.kind === 'settings') counts.changed();
+      if (FILLS.has(event.kind)) filling.soon();
+      if (event.kind === 'dates') uses.soon();
       app.tell(event);
     },
     () => {
@@ -122,6 +136,8 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     async stop() {
       if (due) clearTimeout(due);
       await filling.stop();
+      await uses.stop();
+      await listPool.close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await unlisten();

@@ -1,5 +1,4 @@
 /** `early-set order`: puts measured tracks in order without a database. */
-import { readFileSync } from 'node:fs';
 import {
   costTable,
   DEFAULT_WEIGHTS,
@@ -13,10 +12,10 @@ import {
 import { readShape, SHAPES } from '@early-set/core/arrange/shape';
 import { smooth } from '@early-set/core/arrange/smooth';
 import { transition } from '@early-set/core/arrange/transition';
-import type { FieldValue, TrackValues } from '@early-set/core/fields/values';
-import { parseKey } from '@early-set/core/fields/keys';
+import type { TrackValues } from '@early-set/core/fields/values';
 import { readArguments } from './commandLine.ts';
 import { reasonOf } from './files/reasons.ts';
+import { readMeasured, type MeasuredLine } from './measuredLines.ts';
 
 export const ORDER_HELP = `early-set order TRACKS.jsonl [--pin INDEX]… [--shape SHAPE] [--jsonl]
 
@@ -68,58 +67,23 @@ interface Listed extends Orderable {
   values: TrackValues;
 }
 
-/** A line as a track; a sentence when it is none. */
-function trackOf(text: string, index: number): Listed | string {
-  let line: Record<string, unknown>;
-  try {
-    line = JSON.parse(text) as Record<string, unknown>;
-  } catch {
-    return 'this is not JSON';
-  }
-  if (line === null || typeof line !== 'object' || Array.isArray(line)) return 'this is not a track';
-  if (line.ok === false) return String(line.error ?? 'it could not be measured');
-  const tags = (typeof line.tags === 'object' && line.tags !== null ? line.tags : {}) as Record<string, unknown>;
-  const number = (value: unknown): number | null =>
-    typeof value === 'number' && Number.isFinite(value) ? value : null;
-  const names = (value: unknown): FieldValue => {
-    if (typeof value === 'string') return [value];
-    return Array.isArray(value) ? value.map(String) : null;
-  };
-  return {
-    index,
-    file: String(line.file ?? `line ${index}`),
-    values: {
-      bpm: number(line.bpm),
-      key: typeof line.key === 'string' ? parseKey(line.key) : null,
-      energy: number(line.energy),
-      artist: names(line.artist ?? tags.artist),
-    },
-  };
-}
-
 /** Does it; returns the exit code. */
 export function orderCommand(
   { file, pins, shape, jsonl }: OrderArguments,
   say: (text: string) => void,
   complain: (text: string) => void,
 ): number {
-  let text: string;
+  let lines: MeasuredLine[];
   try {
-    text = readFileSync(file === '-' ? 0 : file, 'utf8');
+    lines = readMeasured(file);
   } catch (error) {
     complain(`${file}: ${reasonOf(error)}\n`);
     return 2;
   }
-  const lines = text
-    .replace(/^\uFEFF/, '')
-    .split(/\r?\n/)
-    .filter((l) => l.trim());
   const tracks: Listed[] = [];
-  for (const [index, line] of lines.entries()) {
-    const track = trackOf(line, index);
-    if (typeof track === 'string') complain(`${file}, line ${index + 1} is left out: ${track}\n`);
-    else tracks.push(track);
-  }
+  for (const line of lines)
+    if ('reason' in line) complain(`${file}, line ${line.index + 1} is left out: ${line.reason}\n`);
+    else tracks.push(line);
   const wish: OrderWish = { weights: DEFAULT_WEIGHTS, shape: shape === null ? null : readShape(shape) };
   const unknown = pins.filter((p) => !tracks.some((t) => t.index === p));
   if (unknown.length > 0) {

@@ -17,6 +17,8 @@ import { openQueue, type Queue } from './jobs/queue.ts';
 import { log } from './base/log.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import { openArtStore, type ArtStore } from './media/art.ts';
+import { followScan } from './lists/mirrors.ts';
+import { reasonOf } from './files/reasons.ts';
 import { defineRuns, everyRun, tasksOf, type Runs } from './runs/runs.ts';
 
 export { keepGoing } from './base/log.ts';
@@ -73,7 +75,17 @@ export async function work(options: WorkerOptions): Promise<Worker> {
     workerId: queue.workerId,
     ...(options.step ? { step: options.step } : {}),
   };
-  const runs = defineRuns({ ...fileContext, queue }, pool);
+  // Crates that mirror folders follow each scan, as changes like all others.
+  const scanned = async (rootId: number): Promise<object> => {
+    try {
+      const { mirrors, ...trouble } = await changing.inTurn(() => followScan(changing, rootId));
+      return { ...(mirrors.length ? { mirrors } : {}), ...trouble };
+    } catch (error) {
+      log.warn(error, 'folder mirrors could not follow a scan');
+      return { mirrorTrouble: reasonOf(error) };
+    }
+  };
+  const runs = defineRuns({ ...fileContext, queue }, pool, scanned);
   const every = everyRun(runs);
   const changing: ChangeContext = {
     ...fileContext,

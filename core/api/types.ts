@@ -297,6 +297,8 @@ export interface DeskSettings {
   changedFiles: Exclude<ChosenPolicy, 'keep'>;
   /** Stars go into tags that have a place for them, and are taken from there. */
   starsInFiles: boolean;
+  /** Keys stay when tempi are matched, in judging transitions and in hearing them; else they move with the tempo. */
+  keyLock: boolean;
   /** What "ready for the floor" and "ready for playout" ask for. */
   gapRules: GapRules;
 }
@@ -305,6 +307,7 @@ export const DEFAULT_SETTINGS: DeskSettings = {
   newId3Version: 4,
   changedFiles: 'fill gaps',
   starsInFiles: false,
+  keyLock: true,
   gapRules: DEFAULT_RULES,
 };
 

@@ -7,17 +7,9 @@ import { PARTS, type Part } from '../analysis/parts.ts';
 import type { DateInfo } from '../changes/snapshot.ts';
 import { RULE_CHOICES, type GapRules } from '../conditions/needs.ts';
 import { DEFAULT_LINE } from '../exchange/line.ts';
+import { daySchema } from '../clock/daySchema.ts';
 import { LIST_FORMAT_IDS } from '../exchange/listFile.ts';
 import type { ExportWish } from './types.ts';
-
-/** "2026-11-27". The 31st of June is no day. */
-export const daySchema = Joi.string()
-  .pattern(/^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])$/)
-  .custom((value: string, helpers) => {
-    const read = new Date(`${value}T12:00:00Z`);
-    return !Number.isNaN(read.getTime()) && read.toISOString().startsWith(value) ? value : helpers.error('any.invalid');
-  }, 'a day')
-  .messages({ '*': 'Choose a day' });
 
 /** What is saved under a name. */
 export interface Named {

@@ -1,8 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { auditionGain } from './audition.ts';
 import { fitOf } from './fit.ts';
-import fc from 'fast-check';
-import { lengthOf, schedule } from './schedule.ts';
 import { transition } from './transition.ts';
 
 const reference = { bpm: 122.5, key: 'C minor', energy: 60 };
@@ -39,40 +37,6 @@ describe('fit', () => {
   });
 });
 
-describe('schedule', () => {
-  const track = (durationSeconds: number | null, data = {}) => ({ kind: 'track' as const, data, durationSeconds });
-  test('starts add up; unknown lengths count nothing', () => {
-    expect(schedule([track(60), track(null), track(90.5)])).toEqual({ starts: [0, 60, 60], total: 150.5 });
-  });
-  test('what is no track takes its time too; a note takes none; own start and end and overlap count', () => {
-    const { starts, total } = schedule([
-      track(100, { from: 10, to: 70, overlap: 5 }),
-      { kind: 'link', data: { seconds: 20, text: 'Good evening' }, durationSeconds: null },
-      { kind: 'note', data: { seconds: 99 }, durationSeconds: null },
-      { kind: 'pause', data: { seconds: 4 }, durationSeconds: null },
-      track(30),
-    ]);
-    expect(starts).toEqual([0, 55, 75, 75, 79]);
-    expect(total).toBe(109);
-  });
-  test('nothing begins before what stands before it, and nothing ends after the end', () => {
-    const entry = fc.record({
-      kind: fc.constantFrom('track' as const, 'pause' as const, 'note' as const),
-      durationSeconds: fc.option(fc.integer({ min: 0, max: 600 })),
-      data: fc.record({ seconds: fc.nat(60), overlap: fc.nat(900) }),
-    });
-    fc.assert(
-      fc.property(fc.array(entry), (entries) => {
-        const { starts, total } = schedule(entries);
-        starts.forEach((start, i) => {
-          expect(start).toBeGreaterThanOrEqual(starts[i - 1] ?? 0);
-          expect(start + lengthOf(entries[i]!)).toBeLessThanOrEqual(total);
-        });
-      }),
-    );
-  });
-});
-
 describe('transitions', () => {
   const from = { bpm: 122, key: 'C minor', energy: 60 };
   test.each([
@@ -89,6 +53,35 @@ describe('transitions', () => {
   });
   test('says why, key first', () => {
     expect(transition(from, { bpm: 123.22, key: 'C minor' }).reasons).toEqual(['same key', '+1.0 % tempo']);
+  });
+  test('steps in energy and loudness, singing over singing and detuning are said and take a grade away', () => {
+    const same = { bpm: 122, key: 'C minor', energy: 60, lufs: -9, vocals: 'yes' };
+    const way = (a: object, b: object, how = {}): unknown[] => {
+      const { grade, reasons } = transition({ ...same, ...a }, { ...same, ...b }, how);
+      return [grade, ...reasons.slice(2)];
+    };
+    expect(way({}, {})).toEqual(['good']);
+    expect(way({}, { energy: 25 })).toEqual(['fair', '−35 energy']);
+    expect(way({}, { lufs: -15.5 })).toEqual(['fair', '−6.5 LU']);
+    expect(way({}, {}, { bars: 16 })).toEqual(['fair', 'vocals over vocals']);
+    expect(way({}, { vocals: 'no' }, { bars: 16 })).toEqual(['good']);
+    expect(way({ ending: 'hard' }, {})).toEqual(['good']);
+    expect(way({ ending: 'hard' }, {}, { bars: null })).toEqual(['good', 'cold end']);
+    expect(way({ ending: 'hard' }, {}, { bars: 8 })).toEqual(['fair', 'vocals over vocals']);
+    expect(way({}, { bpm: 128, key: 'D minor', energy: 10 })).toEqual(['uneven', '−50 energy']);
+  });
+  test('without key lock the key moves with the tempo', () => {
+    const to = { bpm: 122 * 2 ** (1 / 12), key: 'C# minor', energy: 60 };
+    expect(transition(from, to).fit.keySteps).toBe(5);
+    const shifted = transition(from, to, { keyLock: false });
+    expect(shifted.fit.sameKey).toBe(true);
+    expect(shifted.reasons).toEqual(['same key', '+5.9 % tempo', '−1 semitone with the tempo']);
+    expect(transition(from, { bpm: 125, key: 'C minor', energy: 60 }, { keyLock: false }).reasons[2]).toBe(
+      '−42 cents out of tune',
+    );
+  });
+  test('the tempo at which the first is played counts before its own', () => {
+    expect(transition(from, { bpm: 126, key: 'C minor' }, { tempo: 126 }).reasons[1]).toBe('same tempo');
   });
 });
 

@@ -31,17 +31,21 @@ export const TEMPO_REACH_PERCENT = 8;
 export const KEY_SHARES = [0.95, 0.85, 0.45, 0.2, 0.1, 0.05, 0] as const;
 export const ENERGY_REACH = 50;
 
+/**
+ * A tempo counted whole, double or half, whichever comes nearest to a reference, and how much faster it is then, in
+ * percent.
+ */
+export const countedTempo = (reference: number, bpm: number): { multiple: 0.5 | 1 | 2; step: number } =>
+  ([1, 2, 0.5] as const)
+    .map((multiple) => ({ multiple, step: ((bpm * multiple) / reference - 1) * 100 }))
+    .reduce((a, b) => (Math.abs(b.step) < Math.abs(a.step) ? b : a));
+
 /** Computes the fit of a track to a reference. */
 export function fitOf(reference: FitReference, track: TrackValues): Fit {
   const bpm = typeof track.bpm === 'number' ? track.bpm : null;
   const key = typeof track.key === 'string' ? track.key : null;
   const energy = typeof track.energy === 'number' ? track.energy : null;
-  const counted =
-    reference.bpm && bpm
-      ? ([1, 2, 0.5] as const)
-          .map((m) => ({ m, step: ((bpm * m) / reference.bpm! - 1) * 100 }))
-          .reduce((a, b) => (Math.abs(b.step) < Math.abs(a.step) ? b : a))
-      : null;
+  const counted = reference.bpm && bpm ? countedTempo(reference.bpm, bpm) : null;
   const keySteps = reference.key && key ? fifthsApart(reference.key, key) : null;
   const sameKey = reference.key !== null && reference.key === key;
   const energyStep = reference.energy !== null && energy !== null ? energy - reference.energy : null;
@@ -55,7 +59,7 @@ export function fitOf(reference: FitReference, track: TrackValues): Fit {
   return {
     score,
     tempoStepPercent: counted?.step ?? null,
-    countedAt: counted?.m ?? 1,
+    countedAt: counted?.multiple ?? 1,
     keySteps,
     sameKey,
     energyStep,
@@ -63,11 +67,12 @@ export function fitOf(reference: FitReference, track: TrackValues): Fit {
   };
 }
 
-const signed = (value: number, digits: number): string => `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(digits)}`;
+export const signed = (value: number, digits: number): string =>
+  `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(digits)}`;
 
-function tempoWords(counted: { m: 0.5 | 1 | 2; step: number } | null): string {
+function tempoWords(counted: { multiple: 0.5 | 1 | 2; step: number } | null): string {
   if (!counted) return 'no tempo to match';
-  const times = counted.m === 2 ? ', counted double' : counted.m === 0.5 ? ', counted half' : '';
+  const times = counted.multiple === 2 ? ', counted double' : counted.multiple === 0.5 ? ', counted half' : '';
   return Math.abs(counted.step) < 0.05 ? `same tempo${times}` : `${signed(counted.step, 1)} % tempo${times}`;
 }
 

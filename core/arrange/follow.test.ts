@@ -17,11 +17,20 @@ const place = (more: Partial<FollowPlace> = {}): FollowPlace => ({
   ...more,
 });
 const only = (part: keyof FollowWeights): FollowWeights => ({
-  ...{ tempo: 0, key: 0, energy: 0, shape: 0, rating: 0, artist: 0 },
+  ...{ tempo: 0, key: 0, energy: 0, shape: 0, rating: 0, artist: 0, used: 0 },
   [part]: 100,
 });
 
 describe('what could follow', () => {
+  test('what was used lately waits its turn, and says when it was', () => {
+    const now = Date.parse('2026-11-27T20:00:00Z');
+    const after = (lastUsed: string | null) =>
+      follower({ ...track(122, 'A minor', 60), lastUsed }, place({ now }), only('used'));
+    expect(after('2026-11-22T20:00:00Z')).toMatchObject({ score: 8 });
+    expect(after('2026-11-22T20:00:00Z').reasons).toContain('used 5 days ago');
+    expect([after('2026-01-01T20:00:00Z').score, after(null).score]).toEqual([100, 100]);
+    expect(after('2026-01-01T20:00:00Z').reasons.join()).not.toContain('used');
+  });
   test('the same again with five stars is the best there is, and says why', () => {
     expect(follower(track(122, 'A minor', 60, { rating: 5 }), place(), DEFAULT_FOLLOW)).toEqual({
       score: 100,
@@ -55,7 +64,15 @@ describe('what could follow', () => {
     const weight = fc.integer({ min: 0, max: 100 });
     fc.assert(
       fc.property(
-        fc.record({ tempo: weight, key: weight, energy: weight, shape: weight, rating: weight, artist: weight }),
+        fc.record({
+          tempo: weight,
+          key: weight,
+          energy: weight,
+          shape: weight,
+          rating: weight,
+          artist: weight,
+          used: weight,
+        }),
         fc.option(fc.double({ min: 20, max: 300, noNaN: true })),
         fc.option(fc.integer({ min: 0, max: 5 })),
         fc.option(fc.integer({ min: 0, max: 100 })),

@@ -1,5 +1,5 @@
 /** What could follow: tracks ranked for a place between two entries of a set. */
-import type { TrackValues } from '../fields/values.ts';
+import type { FieldValue, TrackValues } from '../fields/values.ts';
 import { ENERGY_REACH } from './fit.ts';
 import { pairShares, sharesArtist } from './order.ts';
 import { transition } from './transition.ts';
@@ -14,8 +14,18 @@ export interface FollowWeights {
   rating: number;
   /** That its artist is not near. */
   artist: number;
+  /** That it was not used lately. */
+  used: number;
 }
-export const DEFAULT_FOLLOW: FollowWeights = { tempo: 80, key: 60, energy: 60, shape: 50, rating: 20, artist: 40 };
+export const DEFAULT_FOLLOW: FollowWeights = {
+  tempo: 80,
+  key: 60,
+  energy: 60,
+  shape: 50,
+  rating: 20,
+  artist: 40,
+  used: 30,
+};
 
 /** The place that is to be filled. */
 export interface FollowPlace {
@@ -26,6 +36,8 @@ export interface FollowPlace {
   wished: number | null;
   /** Entries whose artists are near. */
   near: readonly TrackValues[];
+  /** Today, in milliseconds since 1970; without it nothing counts as used lately. */
+  now?: number;
 }
 
 export interface Follower {
@@ -38,6 +50,15 @@ export interface Follower {
 /** A rating that was not given counts as a middling one. */
 const UNRATED_SHARE = 0.5;
 const BEST_RATING = 5;
+/** What was used longer ago is as good as unused. */
+const USED_REACH_DAYS = 60;
+const DAY_MS = 86_400_000;
+
+const daysSince = (value: FieldValue | undefined, now: number | undefined): number | null =>
+  typeof value === 'string' && now !== undefined ? Math.floor((now - Date.parse(value)) / DAY_MS) : null;
+
+const usedInWords = (days: number): string =>
+  days < 1 ? 'used today' : `used ${days} ${days === 1 ? 'day' : 'days'} ago`;
 
 /** How well a track would stand at a place. */
 export function follower(track: TrackValues, place: FollowPlace, weights: FollowWeights): Follower {
@@ -58,6 +79,8 @@ export function follower(track: TrackValues, place: FollowPlace, weights: Follow
   parts.push([weights.rating, rating === null ? UNRATED_SHARE : rating / BEST_RATING]);
   const close = near.some((other) => sharesArtist(other, track));
   parts.push([weights.artist, close ? 0 : 1]);
+  const days = daysSince(track.lastUsed, place.now);
+  parts.push([weights.used, days === null ? 1 : Math.min(1, Math.max(0, days) / USED_REACH_DAYS)]);
   const all = parts.reduce((sum, [weight]) => sum + weight, 0);
   const reached = parts.reduce((sum, [weight, share]) => sum + weight * share, 0);
   const onward = before && transition(before, track);
@@ -68,6 +91,7 @@ export function follower(track: TrackValues, place: FollowPlace, weights: Follow
       ...(onward ? onward.reasons : []),
       ...(next?.grade === 'hard' ? ['hard into the next'] : []),
       ...(close ? ['same artist near'] : []),
+      ...(days !== null && days < USED_REACH_DAYS ? [usedInWords(days)] : []),
     ],
   };
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Held } from '../fields/values.ts';
+import { writeRule } from '../conditions/rule.ts';
 import { lockField, typeField } from './fields.ts';
 import { conflictOf, inverse, inverseOf, run, type ChangeItem } from './items.ts';
 import { applyEdit, editList, listEdit, place } from './kinds/editList.ts';
@@ -16,6 +17,8 @@ import {
   moveEntries,
   removeEntries,
   reorderEntries,
+  replaceEntries,
+  swapEntry,
 } from './lists.ts';
 
 const INFO: ListInfo = {
@@ -29,6 +32,10 @@ const INFO: ListInfo = {
   rule: null,
   colour: null,
   note: null,
+  wishedSeconds: null,
+  reserveId: null,
+  mirror: null,
+  mirrorOf: null,
 };
 const at = '2026-01-01T00:00:00Z';
 let made = 0;
@@ -85,6 +92,11 @@ const edits = fc.array(
       picks: fc.array(fc.nat(12), { minLength: 1, maxLength: 4 }),
       behind: fc.option(fc.nat(12)),
     }),
+    fc.record({
+      do: fc.constant('replace' as const),
+      tracks: fc.array(fc.integer({ min: 1, max: 9 }), { maxLength: 6 }),
+    }),
+    fc.record({ do: fc.constant('swap' as const), pick: fc.nat(12), track: fc.integer({ min: 1, max: 9 }) }),
   ),
   { maxLength: 12 },
 );
@@ -104,12 +116,16 @@ describe('taking back', () => {
               ? addTracks('l', now!, e.tracks, newId, Math.min(e.at, now!.entries.length))
               : e.do === 'remove'
                 ? removeEntries('l', now!, ids)
-                : moveEntries('l', now!, ids, e.behind === null ? null : (pick(e.behind) ?? null));
-          const world = withList(now);
+                : e.do === 'replace'
+                  ? replaceEntries('l', now!, e.tracks, newId)
+                  : e.do === 'swap'
+                    ? swapEntry('l', now!, pick(e.pick) ?? '', e.track, newId)
+                    : moveEntries('l', now!, ids, e.behind === null ? null : (pick(e.behind) ?? null));
           for (const item of items) {
-            expect(conflictOf(item, world)).toBeNull();
+            expect(conflictOf(item, withList(now))).toBeNull();
             now = apply(now, [item]);
           }
+          if (e.do === 'replace') expect(tracksOf(now)).toEqual(e.tracks);
           done.push(...items);
         }
         const last = now;
@@ -249,6 +265,22 @@ describe('entries that are no tracks', () => {
     expect(conflictOf(into, { ...emptySnapshot(), lists })).toBe('A crate cannot lie inside itself');
     const out = editList('c', { op: 'describe', before: { parentId: 'b' }, after: { parentId: 'a' } });
     expect(conflictOf(out, { ...emptySnapshot(), lists })).toBeNull();
+  });
+  test('a crate that fills itself cannot come to ask about itself, also by way of others', () => {
+    const asking = (...inLists: string[]): string => writeRule({ where: { not: { inLists } } });
+    const crate = (rule: string | null): ListState => ({ info: { ...INFO, kind: 'crate', rule }, entries: [] });
+    const lists = new Map([
+      ['a', crate(null)],
+      ['b', crate(asking('a', 'plain'))],
+      ['c', crate(asking('b'))],
+    ]);
+    const snapshot = { ...emptySnapshot(), lists };
+    const give = (rule: string): string | null =>
+      conflictOf(editList('a', { op: 'describe', before: { rule: null }, after: { rule } }), snapshot);
+    const circle = 'A self-filling crate cannot ask about itself, by way of others either';
+    expect([give(asking('c')), give(asking('a')), give(asking('plain', 'd'))]).toEqual([circle, circle, null]);
+    const made = editList('d', { op: 'exist', before: null, after: crate(asking('d')).info });
+    expect(conflictOf(made, snapshot)).toBe(circle);
   });
 });
 

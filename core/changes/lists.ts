@@ -1,6 +1,6 @@
 /** Drafts for lists: from what is there and what was asked to the items that do it. */
 import { longestRise } from './compare.ts';
-import { editList, place, type EditList, type Place, type Placement } from './kinds/editList.ts';
+import { applyEdit, editList, place, type EditList, type Place, type Placement } from './kinds/editList.ts';
 import type { Entry, EntryData, EntryKind, ListInfo, ListState } from './snapshot.ts';
 
 /** Makes new ids; given from outside so that drafts stay pure. */
@@ -155,6 +155,54 @@ export function reorderEntries(listId: string, list: ListState, wished: readonly
     order = place(order, [placement]);
   }
   return placements.length ? [editList(listId, { op: 'place', placements })] : [];
+}
+
+/** Other tracks in place of all that is in a list; entries of tracks that stay keep what they carry. */
+export function replaceEntries(listId: string, list: ListState, trackIds: readonly number[], newId: NewId): EditList[] {
+  const wanted = list.info.kind === 'crate' ? [...new Set(trackIds)] : [...trackIds];
+  const free = new Map<number, string[]>();
+  for (const { id, trackId } of list.entries)
+    if (trackId !== null) free.set(trackId, [...(free.get(trackId) ?? []), id]);
+  const order = wanted.map((trackId) => ({ trackId, entryId: free.get(trackId)?.shift() }));
+  const stays = new Set(order.flatMap((o) => o.entryId ?? []));
+  const items = removeEntries(
+    listId,
+    list,
+    list.entries.filter((e) => !stays.has(e.id)).map((e) => e.id),
+  );
+  let state = made(list, items);
+  const ids = order.map(({ trackId, entryId }) => {
+    if (entryId) return entryId;
+    const put = addTracks(listId, state, [trackId], newId);
+    state = made(state, put);
+    items.push(...put);
+    return state.entries.at(-1)!.id;
+  });
+  return [...items, ...reorderEntries(listId, state, ids)];
+}
+
+const made = (list: ListState, items: readonly EditList[]): ListState =>
+  items.reduce((state, { edit }) => applyEdit(state, edit)!, list);
+
+/** What belongs to the place and not to the track that stands there. */
+const KEPT_BY_SWAP = ['pinned', 'at', 'remark', 'tempo', 'rampBars', 'overlap', 'overlapBars'] as const;
+
+/** A track in place of an entry, at its place. */
+export function swapEntry(listId: string, list: ListState, entryId: string, trackId: number, newId: NewId): EditList[] {
+  const at = list.entries.findIndex((e) => e.id === entryId),
+    entry = list.entries[at];
+  if (!entry || (entry.trackId === trackId && entry.kind === 'track')) return [];
+  const data: EntryData = Object.fromEntries(
+    KEPT_BY_SWAP.flatMap((n) => (n in entry.data ? [[n, entry.data[n]]] : [])),
+  );
+  const placement: Placement = {
+    entryId: newId(),
+    trackId,
+    before: null,
+    after: placeAt(list.entries, at),
+    ...(Object.keys(data).length > 0 ? { entry: { kind: 'track' as const, data } } : {}),
+  };
+  return [...removeEntries(listId, list, [entryId]), editList(listId, { op: 'place', placements: [placement] })];
 }
 
 /** A new list, with tracks in it when given. */

@@ -29,6 +29,14 @@ export interface ListInfo {
   /** A colour by which it is known again, one of MARK_COLOURS. */
   colour: string | null;
   note: string | null;
+  /** How long a playlist is wished to be, in seconds. */
+  wishedSeconds: number | null;
+  /** The crate that is kept at hand beside a playlist, for requests. */
+  reserveId: string | null;
+  /** Of the topmost crate of a folder mirror: how it follows the folders (core/arrange/mirror). */
+  mirror: string | null;
+  /** The topmost crate of the mirror to which a crate belongs; its own id for that one. */
+  mirrorOf: string | null;
 }
 export type ListKind = 'crate' | 'playlist';
 
@@ -47,8 +55,14 @@ export interface EntryData {
   /** Own start and end inside the track. */
   from?: number;
   to?: number;
-  /** So long it plays over the next. */
+  /** So long it plays over the next; in bars where that is said. */
   overlap?: number;
+  overlapBars?: number;
+  /** Played at the tempo of the one before; or from that to its own, over so many bars. Its own where it is left out. */
+  tempo?: 'former' | 'ramp';
+  rampBars?: number;
+  /** Time of day at which it is to begin, "22:30". */
+  at?: string;
   remark?: string;
 }
 

@@ -11,6 +11,7 @@ const track = {
   addedAt: new Date(2026, 10, 24, 0, 0, 1).toISOString(),
   path: 'Crates/Slow/x.mp3',
   rootId: 2,
+  byHand: ['bpm'],
 };
 
 describe('conditions in memory', () => {
@@ -38,6 +39,8 @@ describe('conditions in memory', () => {
     [{ field: 'addedAt', test: 'in the last', days: 3 }, true],
     [{ field: 'addedAt', test: 'in the last', days: 2 }, false],
     [{ field: 'title', test: 'in the last', days: 400 }, false],
+    [{ field: 'bpm', test: 'by hand' }, true],
+    [{ field: 'title', test: 'by hand' }, false],
     [{ test: 'words', text: 'SAL tarn slow' }, true],
     [{ test: 'words', text: 'sal boathouse' }, false],
     [{ test: 'words', text: '"de sal" tarn' }, true],

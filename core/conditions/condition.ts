@@ -2,6 +2,7 @@
  * One tree of conditions over fields: the sheet's filters, histograms, counts and self-filling crates
  * are all this. It is tested in memory here and compiled to SQL by the server, with the same answer.
  */
+import { addDays, parseISO } from 'date-fns';
 import { fold, searchWords } from '../fields/fold.ts';
 import type { FileRef } from '../files/fileRef.ts';
 import { folderOf } from '../files/paths.ts';
@@ -16,6 +17,8 @@ export type Condition =
   | { not: Condition }
   /** In one of these crates and playlists, itself and not below. */
   | { inLists: string[] }
+  /** In one of the playlists of these dates; who is in a crate that fills itself is not asked. */
+  | { onDates: number[] }
   /** In this folder of a root, itself or also below; an empty path is the root. */
   | { inFolder: FileRef; below: boolean }
   /** low ≤ value ≤ high; an open end is left out. Empty values fail. */
@@ -28,6 +31,10 @@ export type Condition =
   | { field: string; test: 'is'; value: boolean }
   /** A date since local midnight so many days ago; 0 is today. */
   | { field: string; test: 'in the last'; days: number }
+  /** A date from one day to another, both included, in local time ("2026-11-27"); an open end is left out. */
+  | { field: string; test: 'days'; from?: string; to?: string }
+  /** Its value was typed, and not measured or read from a tag. */
+  | { field: string; test: 'by hand' }
   /** A key at most so many fifths from another on the circle; a key and its relative are the same there. */
   | { field: string; test: 'near key'; key: string; reach: number }
   /** low ≤ tempo ≤ high, also when it is counted in half or in double time. */
@@ -53,12 +60,23 @@ const MAX_LINE = 60_000;
 /** Under this name a track's values hold the lists that it lies in. */
 export const IN_LISTS = 'listIds';
 
+/** Under this name a track's values hold the numbers of the dates on whose playlists it is. */
+export const ON_DATES = 'dateIds';
+
 /** Under this name a track's values hold the root of its file. */
 export const ROOT_ID = 'rootId';
+
+/** Under this name a track's values hold the fields whose values were typed. */
+export const BY_HAND = 'byHand';
 
 /** Local midnight so many days ago. */
 export const midnight = (now: Date, daysAgo: number): Date =>
   new Date(now.getFullYear(), now.getMonth(), now.getDate() - daysAgo);
+
+/** The moments between which days lie, the second one not included; null for an open end. */
+export function momentsOf({ from, to }: { from?: string; to?: string }): [from: Date | null, to: Date | null] {
+  return [from === undefined ? null : parseISO(from), to === undefined ? null : addDays(parseISO(to), 1)];
+}
 
 /** The keys at most so many fifths from one. */
 export const keysNear = (key: string, reach: number): string[] =>
@@ -80,6 +98,10 @@ export function matches(condition: Condition, track: TrackValues, now: Date = ne
     const lists = track[IN_LISTS];
     return Array.isArray(lists) && lists.some((id) => condition.inLists.includes(id));
   }
+  if ('onDates' in condition) {
+    const dates = track[ON_DATES];
+    return Array.isArray(dates) && condition.onDates.some((id) => dates.includes(String(id)));
+  }
   if ('inFolder' in condition) {
     const { rootId, path } = condition.inFolder;
     if (track[ROOT_ID] !== rootId || typeof track.path !== 'string') return false;
@@ -91,8 +113,13 @@ export function matches(condition: Condition, track: TrackValues, now: Date = ne
       condition.field === undefined ? searchText(track) : searchLine(track[searchedField(condition.field).id]);
     return searchWords(condition.text).every((word) => text.includes(word));
   }
-  const value = track[fieldOf(condition.field).id] ?? null;
+  const { id } = fieldOf(condition.field),
+    value = track[id] ?? null;
   switch (condition.test) {
+    case 'by hand': {
+      const typed = track[BY_HAND];
+      return Array.isArray(typed) && typed.includes(id);
+    }
     case 'between':
       return (
         typeof value === 'number' &&
@@ -115,6 +142,11 @@ export function matches(condition: Condition, track: TrackValues, now: Date = ne
         typeof value === 'string' &&
         new Date(value) >= midnight(now, condition.days)
       );
+    case 'days': {
+      if (fieldOf(condition.field).type !== 'date' || typeof value !== 'string') return false;
+      const [from, to] = momentsOf(condition);
+      return (from === null || new Date(value) >= from) && (to === null || new Date(value) < to);
+    }
     case 'near key':
       return typeof value === 'string' && keysNear(condition.key, condition.reach).includes(value);
     case 'tempo':

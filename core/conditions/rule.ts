@@ -44,11 +44,15 @@ export function* conditionsIn(condition: Condition): Generator<Condition> {
 /** Under this name a change of lists is one that conditions can ask about. */
 export const LISTS_CHANGED = 'lists';
 
+/** The same for the lists of dates. */
+export const DATES_CHANGED = 'dates';
+
 /** The fields whose change can put a track into the crate or take it out. */
 export function fieldsOfRule({ where, limit }: Rule): Set<string> {
   const fields = new Set<string>();
   for (const c of conditionsIn(where)) {
     if ('inLists' in c) fields.add(LISTS_CHANGED);
+    else if ('onDates' in c) fields.add(LISTS_CHANGED).add(DATES_CHANGED);
     else if ('inFolder' in c) ['root', 'path', 'folder'].forEach((f) => fields.add(f));
     else if ('test' in c && c.field !== undefined) fields.add(c.field);
     else if ('test' in c) SEARCHED.forEach((f) => fields.add(f.id));

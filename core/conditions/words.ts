@@ -1,4 +1,5 @@
 /** Conditions as people read them. */
+import { format, parseISO } from 'date-fns';
 import { fieldOf, type Field } from '../fields/table.ts';
 import { clockLength } from '../clock/clock.ts';
 import type { Condition } from './condition.ts';
@@ -8,6 +9,7 @@ import type { Limit, Rule } from './rule.ts';
 export interface Known {
   list: (id: string) => string | undefined;
   root: (id: number) => string | undefined;
+  date: (id: number) => string | undefined;
 }
 
 const either = (values: readonly string[], last = 'or'): string =>
@@ -23,6 +25,11 @@ function between(field: Field, low: number | undefined, high: number | undefined
 }
 
 const days = (n: number): string => (n === 0 ? 'today' : n === 1 ? 'since yesterday' : `in the last ${n} days`);
+function daySpan({ from, to }: { from?: string; to?: string }): string {
+  const [first, last] = [from, to].map((day) => day && format(parseISO(day), 'd MMM yyyy'));
+  if (first === last && first) return `on ${first}`;
+  return first && last ? `from ${first} to ${last}` : first ? `since ${first}` : last ? `until ${last}` : 'on any day';
+}
 const fifths = (n: number): string => (n === 0 ? 'as' : `at most ${n === 1 ? 'one fifth' : `${n} fifths`} from`);
 
 /** A condition as a phrase, "BPM 118 to 126"; parts that are themselves joined stand in brackets. */
@@ -39,6 +46,8 @@ export function conditionWords(condition: Condition, known: Known): string {
     return `not ${part(not)}`;
   }
   if ('inLists' in condition) return `in ${either(condition.inLists.map((id) => known.list(id) ?? 'a removed list'))}`;
+  if ('onDates' in condition)
+    return `in the playlists of ${either(condition.onDates.map((id) => known.date(id) ?? 'a removed date'))}`;
   if ('inFolder' in condition) {
     const { rootId, path } = condition.inFolder;
     const folder = [known.root(rootId) ?? 'a library folder', path].filter(Boolean).join(' / ');
@@ -59,8 +68,12 @@ export function conditionWords(condition: Condition, known: Known): string {
       return `${label} begins with “${condition.text}”`;
     case 'is':
       return `${condition.value ? '' : 'not '}${label}`;
+    case 'by hand':
+      return `${label} typed by hand`;
     case 'in the last':
       return `${label} ${days(condition.days)}`;
+    case 'days':
+      return `${label} ${daySpan(condition)}`;
     case 'near key':
       return `${label} ${fifths(condition.reach)} ${condition.key}`;
     case 'tempo':

@@ -1,5 +1,5 @@
 /** The text of a line in a list, by a template. */
-import { templates } from '../templates/liquid.ts';
+import { allWithin, templates } from '../templates/liquid.ts';
 import type { ListedTrack } from './listFile.ts';
 import { oneLine } from './text.ts';
 
@@ -13,18 +13,26 @@ export class TemplateError extends Error {}
 
 /** Fills a line template; one line of text comes out. @throws TemplateError with a sentence. */
 export function renderLine(template: string, track: ListedTrack): string {
+  return filled(() => lineOf(template, track));
+}
+
+function lineOf(template: string, track: ListedTrack): string {
+  const text = String(
+    liquid.parseAndRenderSync(template, {
+      ...track.fields,
+      // An empty text would count as one in a condition.
+      title: track.title || null,
+      artist: track.artist || null,
+      album: track.album || null,
+      path: track.path,
+    }),
+  );
+  return oneLine(text);
+}
+
+function filled(fill: () => string): string {
   try {
-    const text = String(
-      liquid.parseAndRenderSync(template, {
-        ...track.fields,
-        // An empty text would count as one in a condition.
-        title: track.title || null,
-        artist: track.artist || null,
-        album: track.album || null,
-        path: track.path,
-      }),
-    );
-    return oneLine(text);
+    return fill();
   } catch (error) {
     throw new TemplateError(`The line template cannot be used: ${(error as Error).message.split('\n')[0]}`);
   }
@@ -35,9 +43,6 @@ const MAX_MS = 4_000;
 
 /** The same for many lines, which together have a limit. */
 export function lineWriter(template: string): (track: ListedTrack) => string {
-  const until = Date.now() + MAX_MS;
-  return (track) => {
-    if (Date.now() > until) throw new TemplateError('The line template takes too long for a list of this length');
-    return renderLine(template, track);
-  };
+  const within = allWithin(MAX_MS);
+  return (track) => filled(() => within(() => lineOf(template, track)));
 }

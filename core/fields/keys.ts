@@ -68,6 +68,12 @@ export function fifthsApart(a: string, b: string): number | null {
   return Math.min(steps, 12 - steps);
 }
 
+/** A key so many semitones higher (or lower); null for what is no key. */
+export function transposed(key: string, semitones: number): MusicalKey | null {
+  const parts = keyParts(key);
+  return parts && keyOf((((parts.tonic + semitones) % 12) + 12) % 12, parts.mode);
+}
+
 /**
  * Reads a key in any common spelling: "F#m", "Gb minor", "a-moll", "B♭", "C♯ min", "Amaj".
  * A bare lower-case m means minor, none means major. Returns null for everything else.

@@ -15,7 +15,15 @@ export const goesIn = (there: FieldValue | undefined, policy: ChosenPolicy): boo
   policy === 'replace' || (policy === 'fill gaps' && isEmpty(there));
 
 /** Sources in order of trust when measuring meets tags: a person's word counts most. */
-const TRUST: Record<Origin, number> = { 'file tag': 1, destination: 1, catalogue: 2, analysis: 3, file: 4, typed: 5 };
+const TRUST: Record<Origin, number> = {
+  'file tag': 1,
+  destination: 1,
+  catalogue: 2,
+  analysis: 3,
+  file: 4,
+  use: 4,
+  typed: 5,
+};
 
 /**
  * Decides the value to hold. Returns the same object when nothing changes.

@@ -323,6 +323,8 @@ export const FIELDS: readonly Field[] = [
     },
   }),
   field('own', 'vocals', 'Vocals', 'choice', { width: 66, choices: { yes: 'yes', no: 'no' } }),
+  field('own', 'lastUsed', 'Last used', 'date', { width: 96, editable: true }),
+  field('own', 'timesUsed', 'Times used', 'integer', { width: 90, limits: { min: 0, max: 100_000 } }),
   field('own', 'cues', 'Cues and loops', 'marks', { width: 110, mark: 'cue' }),
   field('own', 'gridAnchors', 'Anchored beats', 'marks', { width: 110, mark: 'anchor' }),
   field('own', 'sectionsByHand', 'Sections by hand', 'marks', { width: 120, mark: 'section' }),

@@ -7,7 +7,7 @@ import { cleanText } from './text.ts';
 export type FieldValue = string | number | boolean | string[] | null;
 
 /** Where a value comes from. */
-export type Origin = 'file tag' | 'file' | 'typed' | 'analysis' | 'catalogue' | 'destination';
+export type Origin = 'file tag' | 'file' | 'typed' | 'analysis' | 'catalogue' | 'destination' | 'use';
 
 /** A value with its history: what, from where, since when, and whether later sources may replace it. */
 export interface Held {
@@ -73,14 +73,24 @@ export function checkValue(fieldId: string, input: unknown): Checked {
     case 'flag':
       return typeof input === 'boolean' ? { ok: true, value: input } : wrong(`${field.label} is yes or no`);
     case 'date':
-      return typeof input === 'string' && !Number.isNaN(Date.parse(input))
-        ? { ok: true, value: input }
-        : wrong(`${field.label} takes a date`);
+      return checkDate(field, input);
     case 'number':
     case 'integer':
     case 'seconds':
       return checkNumber(field, input);
   }
+}
+
+/** A moment as dates of fields are kept: UTC, to the second. */
+export const keptDate = (at: Date): string => at.toISOString().replace(/\.\d+Z$/, 'Z');
+
+/** A date that was typed; a day by itself is its noon where the desk stands. */
+function checkDate(field: Field, input: unknown): Checked {
+  const day = typeof input === 'string' ? /^\d{4}-\d{2}-\d{2}$/.exec(input.trim()) : null;
+  const at = new Date(day ? `${day[0]}T12:00:00` : typeof input === 'string' ? input : Number.NaN);
+  return Number.isNaN(at.getTime())
+    ? wrong(`${field.label} takes a day, such as 2026-11-27`)
+    : { ok: true, value: keptDate(at) };
 }
 
 function withinLength(field: Field, text: string): Checked {

@@ -88,18 +88,20 @@ export function inTags(fieldId: string, settings: BySetting = {}): boolean {
  * @param before those that were known before
  * @param set fields that have a new value now
  * @param measured whether a value is what analysis found: such are nobody's wish for the file
+ * @param settings fields that are by setting count where it says so
  */
 export function unwrittenAfter(
   before: readonly string[],
   set: readonly string[],
   valueOf: (field: string) => FieldValue,
   file: FileFields,
-  measured: (field: string) => boolean = () => false,
+  measured: (field: string) => boolean,
+  settings: BySetting,
 ): string[] {
   const out = new Set(before);
   for (const id of set) {
     const field = findField(id);
-    if (!field || !inTags(id)) continue;
+    if (!field || !inTags(id, settings)) continue;
     if (measured(id) || (file && saysValue(field, file[id] ?? [], valueOf(id)))) out.delete(id);
     else out.add(id);
   }

@@ -1,5 +1,5 @@
-import { describe, expect, test } from '@jest/globals';
-import { templates } from './liquid.ts';
+import { describe, expect, jest, test } from '@jest/globals';
+import { allWithin, templates } from './liquid.ts';
 
 describe('templates', () => {
   const liquid = templates({ milliseconds: 500, memory: 100_000 });
@@ -21,6 +21,17 @@ describe('templates', () => {
     expect(filled(nested(90), {})).toBe('100');
     expect(filled(nested(90), {})).toBe('100'); // each rendering counts for itself
     expect(() => filled(nested(110), {})).toThrow('the loops of this template take more than 10,000 steps');
+  });
+  test('have a limit for many together, which counts what each took and not what lies between', () => {
+    let now = 0;
+    const clock = jest.spyOn(performance, 'now').mockImplementation(() => now);
+    const within = allWithin(100);
+    const taking = (ms: number) => () => (now += ms);
+    within(taking(60));
+    now += 10_000;
+    within(taking(60));
+    expect(() => within(taking(1))).toThrow('it takes too long for so many names or lines');
+    clock.mockRestore();
   });
   test('refuse a filter that nobody knows, and what would hold too much', () => {
     expect(() => filled('{{ n | nonsense }}', { n: 1 })).toThrow('undefined filter: nonsense');

@@ -22,6 +22,23 @@ export function templates(limits: { milliseconds: number; memory: number }): Liq
   return liquid;
 }
 
+/**
+ * A limit that many renderings have together.
+ * @throws Error (from what is returned) once they have taken so many milliseconds
+ */
+export function allWithin(milliseconds: number): <T>(render: () => T) => T {
+  let left = milliseconds;
+  return (render) => {
+    if (left < 0) throw new Error('it takes too long for so many names or lines');
+    const begun = performance.now();
+    try {
+      return render();
+    } finally {
+      left -= performance.now() - begun;
+    }
+  };
+}
+
 /** Tags that read other templates from a disk: there are none for them to read. */
 const READING_TAGS = ['include', 'render', 'layout', 'block'];
 const MAX_STEPS = 10_000;

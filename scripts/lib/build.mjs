@@ -10,6 +10,7 @@ const ENTRIES = {
   'server/cli': 'server/cli.ts',
   'server/analysisThread': 'server/media/analysisThread.ts',
   'server/fileThread': 'server/files/fileThread.ts',
+  'server/listThread': 'server/lists/listThread.ts',
   'demo/make': 'demo/make.ts',
   'demo/produce': 'demo/produce.ts',
   'demo/many': 'demo/many.ts',

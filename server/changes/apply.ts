@@ -20,6 +20,8 @@ export interface Draft {
   items: readonly ChangeItem[];
   /** For a draft that takes lines back: which one each item does, by its place. */
   restores?: readonly Restored[];
+  /** Done with it, in the same transaction. */
+  also?: (t: Transaction) => Promise<void>;
 }
 
 /** Who applies it: until its files are written, they are in the hands of this process. */
@@ -49,7 +51,7 @@ export async function applyDraft(
 
 async function applyInside(
   { database, workerId }: Applying,
-  { title, items, restores }: Draft,
+  { title, items, restores, also }: Draft,
   undoOf: number | null,
   t: Transaction,
 ): Promise<{ applied: Applied; files: FilePart }> {
@@ -75,6 +77,7 @@ async function applyInside(
   );
   await countLines(database, set.id, t);
   if (restores) await markRestored(database, set.id, null, t);
+  await also?.(t);
   const waiting = lines.filter((line) => line.state === 'waiting');
   const weights = waiting.map(({ item }) => fileWorkOf(item).weigh(item, { ...loaded.snapshot, ...before }));
   return {

@@ -2,7 +2,7 @@
  * Changes as people make them: a draft, what it means for files by the settings, the library at once, the files behind
  * it.
  */
-import type { Applied } from '@early-set/core/api/types';
+import type { Applied, WritingDraft } from '@early-set/core/api/types';
 import type { WriteTags } from '@early-set/core/changes/kinds/writeTags';
 import { withWriting, writeFields } from '@early-set/core/changes/tags';
 import { TAG_FIELDS } from '@early-set/core/tags/edit';
@@ -92,4 +92,40 @@ export async function draftWriting(
     const wanted = fields ? Object.fromEntries(Object.entries(values).filter(([, value]) => value !== null)) : values;
     return writeFields(id, wanted, known.get(id) ?? null, settings) ?? [];
   });
+}
+
+/** So many lines of a draft are told in full. */
+const TOLD_LINES = 200;
+
+/** A draft of writing as the page shows it before it is made. */
+export async function writingInWords(
+  database: ChangeContext['database'],
+  items: readonly WriteTags[],
+): Promise<WritingDraft> {
+  const first = items.slice(0, TOLD_LINES);
+  const names = new Map(
+    (
+      await database.rows<{ id: number; name: string; path: string }>(
+        'SELECT id, COALESCE(title, path) AS name, path FROM tracks WHERE id = ANY($1::int[])',
+        [first.map((i) => i.trackId)],
+      )
+    ).map((n) => [n.id, n]),
+  );
+  return {
+    tracks: items.length,
+    fields: items.reduce((n, i) => n + Object.keys(i.fields).length, 0),
+    lines: first.flatMap((i) => {
+      const track = names.get(i.trackId);
+      return track
+        ? [
+            {
+              trackId: i.trackId,
+              name: track.name,
+              path: track.path,
+              fields: Object.entries(i.fields).map(([field, texts]) => ({ field, ...texts })),
+            },
+          ]
+        : [];
+    }),
+  };
 }

@@ -17,8 +17,8 @@ import { loadTracks, type StoredTrack } from '../library/trackStore.ts';
 import { serverKindOf } from './kinds.ts';
 import type { Wants } from './kinds/kind.ts';
 
-export const LIST_INFO_SELECT =
-  'kind, name, parent_id AS "parentId", position, removed, starts_at AS "startsAt", shape, rule, colour, note';
+export const LIST_INFO_SELECT = `kind, name, parent_id AS "parentId", position, removed, starts_at AS "startsAt", shape,
+  rule, colour, note, wished_seconds AS "wishedSeconds", reserve_id AS "reserveId", mirror, mirror_of AS "mirrorOf"`;
 
 export interface Loaded {
   snapshot: Snapshot;
@@ -32,6 +32,7 @@ export async function loadSnapshot(database: Database, items: readonly BaseItem[
     fields: new Set(),
     lists: new Set(),
     dates: new Set(),
+    asking: false,
     filesOf: new Set(),
     places: [],
   };
@@ -41,6 +42,7 @@ export async function loadSnapshot(database: Database, items: readonly BaseItem[
   for (const [id, { values, origins, artHash }] of tracks) snapshot.tracks.set(id, { values, origins, artHash });
   snapshot.lists = await loadLists(database, [...wants.lists], t);
   await loadAbove(database, snapshot, t);
+  if (wants.asking) await loadAsking(database, snapshot, t);
   if (wants.dates.size) snapshot.dates = await lockedDates([...wants.dates], t);
   if (wants.filesOf.size || wants.places.length) await loadFiles(database, wants, snapshot, t);
   return { snapshot, tracks };
@@ -80,6 +82,16 @@ async function loadAbove(database: Database, { lists }: Snapshot, t: Transaction
     t,
   );
   for (const { id, ...info } of above) if (!lists.has(id)) lists.set(id, { info, entries: [] });
+}
+
+/** Crates that fill themselves by what is in other lists: they must not ask about each other in a circle. */
+async function loadAsking(database: Database, { lists }: Snapshot, t: Transaction): Promise<void> {
+  const asking = await database.rows<{ id: string } & ListInfo>(
+    `SELECT id, ${LIST_INFO_SELECT} FROM lists WHERE rule LIKE '%"inLists"%'`,
+    [],
+    t,
+  );
+  for (const { id, ...info } of asking) if (!lists.has(id)) lists.set(id, { info, entries: [] });
 }
 
 async function loadFiles(database: Database, wants: Wants, snapshot: Snapshot, t: Transaction): Promise<void> {

@@ -7,7 +7,7 @@ import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 let h: Harness;
-const { set, undo, inFile, bytesOf, scanned, unwritten } = hands(() => h);
+const { set, undo, idOf, inFile, bytesOf, scanned, unwritten } = hands(() => h);
 const FILES = ['a.mp3', 'b.flac', 'c.m4a'];
 
 beforeAll(async () => {
@@ -17,6 +17,12 @@ beforeAll(async () => {
   await h.takeIn(h.music, false);
 });
 afterAll(() => h.stop());
+
+/** Writes what is not in the files yet, as the dialog of that name does. */
+const writeAll = async (): Promise<{ changeSetId: number }> =>
+  (await h.post('/files/write', { selection: { ids: await Promise.all(FILES.map(idOf)) } }).expect(200)).body as {
+    changeSetId: number;
+  };
 
 const ratings = async (): Promise<unknown[]> =>
   (await h.query<{ rating: number | null }>('SELECT rating FROM tracks ORDER BY path')).map((r) => r.rating);
@@ -44,4 +50,19 @@ test('with it they go where tags have a place, come from there with the next sca
   expect([report.followed, (await ratings())[0]]).toEqual([1, 2]);
   await undo(report);
   expect((await ratings())[0]).toBeNull();
+});
+
+test('stars given before wait to be written once the setting is on, and no longer once it is off', async () => {
+  await h.patch('/settings', { starsInFiles: false }).expect(200);
+  const made = await set(FILES, 'rating', 3);
+  expect(await Promise.all(FILES.map(unwritten))).toEqual([[], [], []]);
+  await h.patch('/settings', { starsInFiles: true }).expect(200);
+  expect(await Promise.all(FILES.map(unwritten))).toEqual([['rating'], ['rating'], ['rating']]);
+  await h.patch('/settings', { starsInFiles: false }).expect(200);
+  expect(await Promise.all(FILES.map(unwritten))).toEqual([[], [], []]);
+  await h.patch('/settings', { starsInFiles: true }).expect(200);
+  await writeAll();
+  expect(FILES.map((name) => inFile(name).rating)).toEqual([['3'], ['3'], undefined]);
+  expect(await Promise.all(FILES.map(unwritten))).toEqual([[], [], []]);
+  await undo(made);
 });

@@ -2,7 +2,7 @@
 import type { Applied } from '@early-set/core/api/types';
 import { inverse, type ChangeItem } from '@early-set/core/changes/items';
 import type { Database } from '../db/database.ts';
-import { ChangeSet, Run } from '../db/models.ts';
+import { ChangeSet } from '../db/models.ts';
 import { Problem } from '../base/problem.ts';
 import type { ChangeContext } from './context.ts';
 import { applyQueued } from './edits.ts';
@@ -59,11 +59,10 @@ async function inItsTurn(
 
 async function undo(context: ChangeContext, id: number, lines: number[] | null): ReturnType<typeof applyQueued> {
   const { database } = context;
-  const set = await ChangeSet.findByPk(id);
+  const set = await ChangeSet.findByPk(id, { include: 'run' });
   if (!set) throw new Problem(404, 'not-found', 'That change is not there');
   if (set.undoneBy !== null) throw new Problem(409, 'already-undone', `"${set.title}" has been undone already`);
-  const run = set.runId === null ? null : await Run.findByPk(set.runId);
-  if (run?.state === 'running')
+  if (set.run?.state === 'running')
     throw new Problem(409, 'still-writing', `"${set.title}" is still being written; cancel that first`);
   const rows = await database.rows<{ seq: number; item: ChangeItem }>(
     `SELECT l.* FROM change_sets s, LATERAL (${OPEN} AND NOT ${BEING}) l WHERE s.id = $1 AND ($2::int[] IS NULL

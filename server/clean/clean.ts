@@ -19,6 +19,7 @@ import { editInTurn } from '../changes/edits.ts';
 import { col, fn } from 'sequelize';
 import type { Database } from '../db/database.ts';
 import { Preset } from '../db/models.ts';
+import { valueOf } from '../library/columns.ts';
 import { withoutNames } from '../library/fileNameField.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { heldNow, lockedIn } from '../library/trackStore.ts';
@@ -28,7 +29,7 @@ import { notFound, Problem } from '../base/problem.ts';
 export const MAX_TRACKS = 50_000;
 
 const SELECT = READ_FIELDS.map(fieldOf)
-  .map((f) => `t.${f.column} AS "${f.id}"`)
+  .map((f) => `${valueOf(f)} AS "${f.id}"`)
   .join(', ');
 
 /** The fields of chosen tracks, in the order of their folders. */

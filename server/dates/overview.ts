@@ -1,4 +1,4 @@
-/** The tide along the top: per stage what is left, and the share that is done. */
+/** The figures of the stages: per stage what is left, and the share that is done. */
 import type { Overview } from '@early-set/core/api/types';
 import { compileCondition } from '../library/conditionSql.ts';
 import { anyGap, lacksOne } from '@early-set/core/conditions/needs';
@@ -6,56 +6,65 @@ import type { Database } from '../db/database.ts';
 import { localDay } from '@early-set/core/clock/clock';
 import { dateLines } from './dates.ts';
 import { deskSettings } from '../db/settings.ts';
+import { keptCounts, type Counts } from '../library/facets/counts.ts';
 
-/** Counts everything the shell shows, in one query. */
-export async function overview(database: Database): Promise<Overview> {
+interface OfTracks {
+  tracks: number;
+  seconds: number;
+  measured: number;
+  missing: number;
+  gaps: number;
+  floor: number;
+  playout: number;
+  unwritten: number;
+}
+
+async function countedOnce(database: Database): Promise<OfTracks> {
   const { gapRules } = await deskSettings();
   const values: unknown[] = [];
   const [gap, floor, playout] = [anyGap(gapRules), lacksOne(gapRules.floor), lacksOne(gapRules.playout)].map(
     (c) => compileCondition(c, values).text,
   );
-  const [c] = await database.rows<Record<string, number>>(
+  const [c] = await database.rows<OfTracks>(
     `SELECT count(*) AS tracks, COALESCE(sum(duration_seconds), 0) AS seconds,
        count(*) FILTER (WHERE analysis_state = 'done') AS measured,
-         count(*) FILTER (WHERE file_state = 'missing') AS missing,
+       count(*) FILTER (WHERE file_state = 'missing') AS missing,
        count(*) FILTER (WHERE ${gap}) AS gaps, count(*) FILTER (WHERE ${floor}) AS floor,
-         count(*) FILTER (WHERE ${playout}) AS playout,
-         count(*) FILTER (WHERE cardinality(unwritten) > 0) AS unwritten,
-       (SELECT count(*) FROM not_taken) AS refused, (SELECT count(*) FROM lists WHERE NOT removed) AS lists,
-       (SELECT count(DISTINCT e.track_id) FROM list_tracks e JOIN lists l ON l.id = e.list_id
-         WHERE NOT l.removed) AS listed,
-       (SELECT count(*) FROM change_sets WHERE made_at > now() - interval '7 days') AS changes
+       count(*) FILTER (WHERE ${playout}) AS playout,
+       count(*) FILTER (WHERE cardinality(unwritten) > 0) AS unwritten
      FROM tracks t`,
     values,
   );
-  const {
-    tracks,
-    seconds,
-    measured,
-    missing,
-    gaps,
-    floor: noFloor,
-    playout: noPlayout,
-    refused,
-    lists,
-    listed,
-    changes,
-    unwritten,
-  } = c as { [k: string]: number } & Record<
-    | 'unwritten'
-    | 'floor'
-    | 'playout'
-    | 'tracks'
-    | 'seconds'
-    | 'measured'
-    | 'missing'
-    | 'gaps'
-    | 'refused'
-    | 'lists'
-    | 'listed'
-    | 'changes',
-    number
-  >;
+  return c!;
+}
+
+async function countedAlready(database: Database): Promise<OfTracks | null> {
+  const rows = await keptCounts(database, ['stage', 'needs']);
+  if (!rows) return null;
+  const of = (value: string): number => rows.find((r) => r.value === value)?.n ?? 0;
+  return {
+    tracks: of('tracks'),
+    seconds: of('ms') / 1000,
+    measured: of('measured'),
+    missing: of('missing'),
+    gaps: of('gaps'),
+    floor: of('floor'),
+    playout: of('playout'),
+    unwritten: of('unwritten'),
+  };
+}
+
+/** Counts everything the shell shows; what is counted anyway is not counted again. */
+export async function overview(database: Database, counts?: Counts): Promise<Overview> {
+  const kept = (await counts?.ready()) ? await countedAlready(database) : null;
+  const { tracks, seconds, measured, missing, gaps, floor, playout, unwritten } = kept ?? (await countedOnce(database));
+  const [others] = await database.rows<{ refused: number; lists: number; listed: number; changes: number }>(
+    `SELECT (SELECT count(*) FROM not_taken) AS refused, (SELECT count(*) FROM lists WHERE NOT removed) AS lists,
+       (SELECT count(*) FROM (SELECT DISTINCT e.track_id FROM list_tracks e JOIN lists l ON l.id = e.list_id
+         WHERE NOT l.removed AND e.track_id IS NOT NULL) d) AS listed,
+       (SELECT count(*) FROM change_sets WHERE made_at > now() - interval '7 days') AS changes`,
+  );
+  const { refused, lists, listed, changes } = others!;
   const dates = await dateLines(database, localDay(new Date()));
   const wanted = dates.reduce((n, d) => n + d.tracks, 0),
     ready = dates.reduce((n, d) => n + d.ready, 0);
@@ -65,7 +74,7 @@ export async function overview(database: Database): Promise<Overview> {
     measured,
     totalSeconds: seconds,
     unwritten,
-    notReady: { floor: noFloor, playout: noPlayout },
+    notReady: { floor, playout },
     stages: {
       today: { count: dates.length, level: share(ready, wanted) },
       intake: { count: refused, level: share(tracks, tracks + refused) },

@@ -20,6 +20,9 @@ import { moreTagFields } from './migrations/013-more-tag-fields.ts';
 import { removedRoots } from './migrations/014-removed-roots.ts';
 import { listShape } from './migrations/015-list-shape.ts';
 import { listMarks } from './migrations/017-list-marks.ts';
+import { arranging } from './migrations/018-arranging.ts';
+import { uses } from './migrations/019-uses.ts';
+import { counts } from './migrations/020-counts.ts';
 import { selfFillingCrates } from './migrations/016-self-filling-crates.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
@@ -40,6 +43,9 @@ export const MIGRATIONS: readonly Migration[] = [
   listShape,
   selfFillingCrates,
   listMarks,
+  arranging,
+  uses,
+  counts,
 ];
 
 /**

@@ -8,6 +8,8 @@ import {
   type InferAttributes,
   type InferCreationAttributes,
   type CreationOptional,
+  type HasManyGetAssociationsMixin,
+  type NonAttribute,
   type Sequelize,
 } from 'sequelize';
 
@@ -25,6 +27,7 @@ export class Root extends Model<InferAttributes<Root>, InferCreationAttributes<R
   declare drive: CreationOptional<Drive | null>;
   /** Since when its drive is not there. */
   declare awaySince: CreationOptional<Date | null>;
+  declare getRuns: HasManyGetAssociationsMixin<Run>;
 }
 
 export class Run extends Model<InferAttributes<Run>, InferCreationAttributes<Run>> {
@@ -61,6 +64,7 @@ export class ChangeSet extends Model<InferAttributes<ChangeSet>, InferCreationAt
   declare runId: CreationOptional<number | null>;
   /** The process that carries out its files. */
   declare workerId: CreationOptional<number | null>;
+  declare run?: NonAttribute<Run | null>;
 }
 
 /** Steps of cleaning, saved under a name. */
@@ -96,6 +100,10 @@ export class List extends Model<InferAttributes<List>, InferCreationAttributes<L
   declare rule: CreationOptional<string | null>;
   declare colour: CreationOptional<string | null>;
   declare note: CreationOptional<string | null>;
+  declare wishedSeconds: CreationOptional<number | null>;
+  declare reserveId: CreationOptional<string | null>;
+  declare mirror: CreationOptional<string | null>;
+  declare mirrorOf: CreationOptional<string | null>;
   declare updatedAt: CreationOptional<Date>;
 }
 
@@ -185,8 +193,15 @@ export function defineModels(sequelize: Sequelize): void {
       rule: DataTypes.TEXT,
       colour: DataTypes.TEXT,
       note: DataTypes.TEXT,
+      wishedSeconds: DataTypes.INTEGER,
+      reserveId: DataTypes.UUID,
+      mirror: DataTypes.TEXT,
+      mirrorOf: DataTypes.UUID,
       updatedAt: now(),
     },
     { sequelize, tableName: 'lists' },
   );
+  // Dates hold the numbers of their lists in an order of their own, which is no association.
+  Root.hasMany(Run, { as: 'runs', foreignKey: 'rootId' });
+  ChangeSet.belongsTo(Run, { as: 'run', foreignKey: 'runId' });
 }

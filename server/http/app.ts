@@ -7,6 +7,7 @@ import type { Context } from './context.ts';
 import { answerErrors, noSuchRoute } from './errors.ts';
 import { loopbackOnly, securityHeaders } from './guard.ts';
 import { jsonBody } from './json.ts';
+import { longQuestions } from './longQuestions.ts';
 import { changeRoutes } from './routes/changes.ts';
 import { catalogueRoutes } from './routes/catalogue.ts';
 import { cleanRoutes } from './routes/clean.ts';
@@ -16,6 +17,9 @@ import { editingRoutes } from './routes/byHand.ts';
 import { fileRoutes } from './routes/files.ts';
 import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
+import { listExportRoutes } from './routes/listExports.ts';
+import { mirrorRoutes } from './routes/mirrors.ts';
+import { severalListRoutes } from './routes/severalLists.ts';
 import { trackRoutes } from './routes/tracks.ts';
 
 export interface App {
@@ -30,6 +34,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
   app.use(securityHeaders, loopbackOnly(port));
+  app.use('/api', longQuestions);
   // A draft over many thousands of tracks is long.
   app.use('/api/drafts', jsonBody('64mb'));
   app.use('/api', jsonBody('8mb'));
@@ -44,7 +49,10 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     '/api',
     trackRoutes(context),
     intakeRoutes(context),
+    severalListRoutes(context),
+    listExportRoutes(context),
     listRoutes(context),
+    mirrorRoutes(context),
     changeRoutes(context),
     cleanRoutes(context),
     catalogueRoutes(context),

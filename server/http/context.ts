@@ -1,7 +1,9 @@
 import type { ChangeContext } from '../changes/context.ts';
 import type { Database } from '../db/database.ts';
 import type { Queue } from '../jobs/queue.ts';
-import type { FacetCache } from '../library/facets.ts';
+import type { Counts } from '../library/facets/counts.ts';
+import type { FacetCache } from '../library/facets/facets.ts';
+import type { ListPool } from '../lists/listPool.ts';
 import type { RuleMembers } from '../lists/ruleMembers.ts';
 import type { ArtStore } from '../media/art.ts';
 import type { Runs } from '../runs/runs.ts';
@@ -14,7 +16,9 @@ export interface Context {
   changing: ChangeContext;
   runs: Runs;
   facets: FacetCache;
+  counts: Counts;
   members: RuleMembers;
+  listPool: ListPool;
   dataFolder: string;
   demoRoot: string | null;
 }

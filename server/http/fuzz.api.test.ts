@@ -17,6 +17,9 @@ import { editingRoutes } from './routes/byHand.ts';
 import { fileRoutes } from './routes/files.ts';
 import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
+import { listExportRoutes } from './routes/listExports.ts';
+import { mirrorRoutes } from './routes/mirrors.ts';
+import { severalListRoutes } from './routes/severalLists.ts';
 import { trackRoutes } from './routes/tracks.ts';
 import type { Shapes } from './validate.ts';
 
@@ -52,6 +55,9 @@ function routes(): Found[] {
     fileRoutes,
     intakeRoutes,
     listRoutes,
+    severalListRoutes,
+    listExportRoutes,
+    mirrorRoutes,
     trackRoutes,
   ];
   return makers

@@ -1,5 +1,5 @@
 /** Roots and their scans as jobs. */
-import type { RootLine } from '@early-set/core/api/types';
+import type { NotTaken, RootLine } from '@early-set/core/api/types';
 import { stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Database } from '../db/database.ts';
@@ -11,6 +11,13 @@ import { allowedFolder } from './places.ts';
 import { LEFT_OUT } from '../library/removedTracks.ts';
 import { setAway } from './rootState.ts';
 import { swallow } from './swallow.ts';
+
+/** Files of a root that were not taken, with the reasons. */
+export const filesNotTaken = (database: Database, rootId: number): Promise<NotTaken[]> =>
+  database.rows<NotTaken>(
+    'SELECT path, code, reason, file_size AS "fileSize" FROM not_taken WHERE root_id = $1 ORDER BY path LIMIT 5000',
+    [rootId],
+  );
 
 /** All roots with their counts. */
 export const rootLines = (database: Database): Promise<RootLine[]> =>

@@ -19,6 +19,9 @@ interface OfRoot {
 }
 export type ScanRun = DefinedRun<OfRoot>;
 
+/** What comes behind a scan of a root; what it answers is part of the report. */
+export type Scanned = (rootId: number) => Promise<object>;
+
 interface ScanTools {
   database: Database;
   queue: Queue;
@@ -26,7 +29,7 @@ interface ScanTools {
   files: FilePool;
 }
 
-export function scanRun(tools: ScanTools): ScanRun {
+export function scanRun(tools: ScanTools, scanned: Scanned): ScanRun {
   const { database, queue, art, files } = tools;
   return defineRun<OfRoot>(tools, {
     kind: 'intake',
@@ -63,7 +66,8 @@ export function scanRun(tools: ScanTools): ScanRun {
         await measure(rest.map((r) => r.id));
         await root.update({ scannedAt: new Date(), awaySince: null, drive: await driveOf(root.path) });
         const done = report.taken + report.changed;
-        return { report, total: done + report.unread, done, failed: report.unread };
+        const followed = await scanned(rootId);
+        return { report: { ...report, ...followed }, total: done + report.unread, done, failed: report.unread };
       } catch (error) {
         if (error instanceof DriveAway) await setAway(database, root, true);
         throw error;
@@ -111,16 +115,10 @@ async function openAnalysisOf(label: string): Promise<number | undefined> {
 }
 
 /** Queues a scan of a root and returns its run; one that still waits is used. @throws Problem for a destination */
-export async function queueScan(
-  scans: ScanRun,
-  root: { id: number; label: string; purpose: Root['purpose'] },
-  lossAccepted = false,
-): Promise<number> {
+export async function queueScan(scans: ScanRun, root: Root, lossAccepted = false): Promise<number> {
   if (root.purpose === 'destination')
     throw new Problem(409, 'destination', `${root.label} is a destination: it is written, not read`);
-  const open = await Run.findOne({
-    where: { kind: 'intake', state: 'running', rootId: root.id, current: null, total: 0 },
-  });
+  const [open] = await root.getRuns({ where: { kind: 'intake', state: 'running', current: null, total: 0 }, limit: 1 });
   if (open && !lossAccepted) return open.id;
   return scans.start({ rootId: root.id, lossAccepted }, { title: `Scan ${root.label}`, rootId: root.id });
 }

@@ -171,7 +171,14 @@ async function mergeChanged(
     ...track.values,
     ...Object.fromEntries(Object.entries(held).map(([field, h]) => [field, h?.value ?? null])),
   };
-  const unwritten = unwrittenAfter([], byPeople, (field) => after[field] ?? null, stamp?.fields ?? null);
+  const unwritten = unwrittenAfter(
+    [],
+    byPeople,
+    (field) => after[field] ?? null,
+    stamp?.fields ?? null,
+    () => false,
+    settings,
+  );
   await storeTracks(database, [{ id: trackId, held, plain: { ...technical, unwritten }, values: track.values }], t);
   await database.run(
     `UPDATE tracks SET art_hash = COALESCE($2, art_hash), analysis_state = CASE WHEN $3 THEN 'none'

@@ -6,7 +6,7 @@ import { relative } from 'node:path';
 import type { Transaction } from 'sequelize';
 import { Problem } from '../base/problem.ts';
 import type { Database } from '../db/database.ts';
-import type { Root } from '../db/models.ts';
+import { Root } from '../db/models.ts';
 import { mirror, namePlaces } from '../library/trackFiles.ts';
 
 interface Moved {
@@ -39,11 +39,11 @@ const BATCH = 2000;
 export async function swallow(database: Database, into: Root, roots: readonly Root[], t: Transaction): Promise<void> {
   if (roots.length === 0) return;
   const [begun] = await database.rows("SELECT 1 FROM file_journal WHERE state = 'begun' LIMIT 1", [], t);
-  const [scanning] = await database.rows(
-    "SELECT 1 FROM runs WHERE kind = 'intake' AND state = 'running' AND root_id = ANY($1::int[])",
-    [roots.map((r) => r.id)],
-    t,
-  );
+  const scanning = await Root.findOne({
+    where: { id: roots.map((r) => r.id) },
+    include: { association: 'runs', where: { kind: 'intake', state: 'running' } },
+    transaction: t,
+  });
   if (begun || scanning)
     throw new Problem(409, 'files-in-hand', 'Files of these folders are being read or written; try again afterwards');
   for (const root of roots) {

@@ -9,15 +9,14 @@ import type { Database } from '../db/database.ts';
 
 /** So much of a long text goes into lists. */
 const BEGINNING = 200;
-const select = (of: (f: Field) => string): string =>
-  FIELDS.map(
-    (f) =>
-      `${f.type === 'date' ? `to_char(t.${f.column} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')` : of(f)} AS "${f.id}"`,
-  ).join(', ');
+/** A field's column of tracks aliased "t" as a value: dates as text, in UTC and to the second. */
+export const valueOf = ({ type, column }: Field): string =>
+  type === 'date' ? `to_char(t.${column} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')` : `t.${column}`;
+const select = (of: (f: Field) => string): string => FIELDS.map((f) => `${of(f)} AS "${f.id}"`).join(', ');
 /** SELECT list of all fields by their ids, from tracks aliased "t"; of long texts only how they begin. */
-export const FIELD_SELECT = select((f) => (f.long ? `left(t.${f.column}, ${BEGINNING})` : `t.${f.column}`));
+export const FIELD_SELECT = select((f) => (f.long ? `left(t.${f.column}, ${BEGINNING})` : valueOf(f)));
 /** The same with long texts as a whole. */
-export const WHOLE_FIELD_SELECT = select((f) => `t.${f.column}`);
+export const WHOLE_FIELD_SELECT = select(valueOf);
 
 export const SEARCHED_SELECT = SEARCHED.map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
 

@@ -8,6 +8,7 @@ import {
   searchedField,
   tempoRanges,
   type Condition,
+  momentsOf,
 } from '@early-set/core/conditions/condition';
 
 export interface Sql {
@@ -33,6 +34,11 @@ export function compileCondition(condition: Condition, values: unknown[] = [], n
     if ('inLists' in c)
       return c.inLists.length
         ? `t.id IN (SELECT lt.track_id FROM list_tracks lt WHERE lt.list_id = ANY(${parameter(c.inLists)}::uuid[]))`
+        : 'FALSE';
+    if ('onDates' in c)
+      return c.onDates.length
+        ? `t.id IN (SELECT e.track_id FROM list_entries e JOIN dates d ON e.list_id = ANY(d.list_ids)
+            WHERE e.track_id IS NOT NULL AND d.id = ANY(${parameter(c.onDates)}::int[]))`
         : 'FALSE';
     if ('inFolder' in c) {
       const { rootId, path } = c.inFolder;
@@ -82,10 +88,19 @@ export function compileCondition(condition: Condition, values: unknown[] = [], n
           : c.value
             ? 'FALSE'
             : 'TRUE';
+      case 'by hand':
+        return `EXISTS (SELECT 1 FROM track_origins o WHERE o.track_id = t.id
+          AND o.origins->${parameter(field.id)}::text->>'origin' = 'typed')`;
       case 'in the last':
         return field.type === 'date'
           ? `(${column} IS NOT NULL AND ${column} >= ${parameter(midnight(now, c.days).toISOString())}::timestamptz)`
           : 'FALSE';
+      case 'days': {
+        if (field.type !== 'date') return 'FALSE';
+        const [from, to] = momentsOf(c);
+        const at = (moment: Date): string => `${parameter(moment.toISOString())}::timestamptz`;
+        return `(${column} IS NOT NULL${from ? ` AND ${column} >= ${at(from)}` : ''}${to ? ` AND ${column} < ${at(to)}` : ''})`;
+      }
       case 'near key':
         return ['text', 'choice', 'key'].includes(field.type)
           ? `(${column} IS NOT NULL AND ${column} = ANY(${parameter(keysNear(c.key, c.reach))}::text[]))`

@@ -4,7 +4,7 @@ import type { Transaction } from 'sequelize';
 import { fieldOf } from '@early-set/core/fields/table';
 import type { FieldValue, Held, TrackValues } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
-import { SEARCHED_SELECT, storeValues } from './columns.ts';
+import { SEARCHED_SELECT, storeValues, valueOf } from './columns.ts';
 
 export interface StoredTrack {
   values: TrackValues;
@@ -44,7 +44,7 @@ export async function loadTracks(
   const wanted = [...new Set(fields)]
     .map(fieldOf)
     .filter((f) => !f.searched)
-    .map((f) => `t.${f.column} AS "${f.id}"`);
+    .map((f) => `${valueOf(f)} AS "${f.id}"`);
   type Row = {
     trackId: number;
     origins: Origins | null;

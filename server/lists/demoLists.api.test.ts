@@ -43,6 +43,11 @@ test('come when all music is there, once, and are left as people change them', a
     ((await h.get('/dates?today=2031-01-01').expect(200)).body as DateLine[])[0]!.lists.map((l) => l.name),
   ).toEqual([slipway.name]);
   await h.until(async () => (await named('Newest ten')).tracks === 10, 'the self-filling ones are filled');
+  // The mirror shows the folders as they are.
+  const mirror = await named('Crates on the drive');
+  const report = { found: 6, made: 0, moved: 0, gone: 0 };
+  expect((await h.post(`/mirrors/${mirror.id}/update`).expect(200)).body).toEqual({ listId: mirror.id, report });
+  expect((await lists()).find((l) => l.name === 'Techno' && l.parentId === mirror.id)!.tracks).toBeGreaterThan(0);
   // What was removed does not come back with the next start.
   await h.patch(`/lists/${slipway.id}`, { removed: true }).expect(200);
   const before = (await lists()).length;

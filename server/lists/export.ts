@@ -3,16 +3,15 @@ import type { ExportWish, ExportedList } from '@early-set/core/api/types';
 import { randomUUID } from 'node:crypto';
 import { rm, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { TemplateError } from '@early-set/core/exchange/line';
 import type { ListedTrack, WriteOptions } from '@early-set/core/exchange/listFile';
-import { writeList } from '@early-set/core/exchange/writeList';
 import { safeFileName } from '@early-set/core/files/paths';
 import type { Database } from '../db/database.ts';
 import { Root } from '../db/models.ts';
 import type { FilePool } from '../files/filePool.ts';
 import { placeNew } from '../files/placeNew.ts';
 import { noteGiven } from '../library/trackFiles.ts';
-import { notFound, Problem } from '../base/problem.ts';
+import { notFound } from '../base/problem.ts';
+import type { ListWriter } from './listPool.ts';
 import { listContents } from './lists.ts';
 
 /**
@@ -21,9 +20,43 @@ import { listContents } from './lists.ts';
  */
 export async function exportList(
   database: Database,
+  write: ListWriter,
   listId: string,
   wish: ExportWish,
 ): Promise<ExportedList & { trackIds: number[] }> {
+  const { tracks, options, missing, trackIds } = await listed(database, listId, wish);
+  return {
+    fileName: `${safeFileName(options.name)}.${wish.format}`,
+    text: await write({ tracks, format: wish.format, options }),
+    tracks: tracks.length,
+    missing,
+    folder: options.folder,
+    trackIds,
+  };
+}
+
+/** The same as a workbook. */
+export async function exportWorkbook(
+  database: Database,
+  write: ListWriter,
+  listId: string,
+  wish: ExportWish,
+): Promise<{ fileName: string; bytes: Uint8Array; trackIds: number[] }> {
+  const { tracks, options, trackIds } = await listed(database, listId, wish);
+  const bytes = await write({ tracks, format: 'xlsx', options });
+  return { fileName: `${safeFileName(options.name)}.xlsx`, bytes, trackIds };
+}
+
+interface Listed {
+  tracks: ListedTrack[];
+  options: WriteOptions;
+  /** Paths of tracks whose files are missing. */
+  missing: string[];
+  trackIds: number[];
+}
+
+/** The tracks of a list as its files say them. */
+async function listed(database: Database, listId: string, wish: ExportWish): Promise<Listed> {
   const { info, entries: all } = await listContents(database, listId);
   // What is no track has no place in a playlist file.
   const entries = all.filter((e) => e.id > 0);
@@ -48,32 +81,25 @@ export async function exportList(
     name: info.name,
     line: wish.line,
   };
-  try {
-    return {
-      fileName: `${safeFileName(info.name)}.${wish.format}`,
-      text: writeList(tracks, wish.format, options),
-      tracks: tracks.length,
-      missing: entries.filter((e) => e.values.fileState === 'missing').map((e) => text(e.values.path)),
-      folder,
-      trackIds: entries.map((e) => e.id),
-    };
-  } catch (error) {
-    if (error instanceof TemplateError) throw new Problem(400, 'bad-template', error.message);
-    throw error;
-  }
+  return {
+    tracks,
+    options,
+    missing: entries.filter((e) => e.values.fileState === 'missing').map((e) => text(e.values.path)),
+    trackIds: entries.map((e) => e.id),
+  };
 }
 
 /**
  * Writes the file at the top of a root; an existing file is kept, the new one gets a number. Returns the file's path.
  */
 export async function writeListToRoot(
-  { database, files, arriving }: { database: Database; files: FilePool; arriving: string },
+  { database, files, write, arriving }: { database: Database; files: FilePool; write: ListWriter; arriving: string },
   listId: string,
   wish: ExportWish & { rootId: number },
 ): Promise<{ path: string; tracks: number; missing: string[] }> {
   const root = await Root.findByPk(wish.rootId);
   if (!root) throw notFound('The folder');
-  const { fileName, text, tracks, missing, trackIds } = await exportList(database, listId, wish);
+  const { fileName, text, tracks, missing, trackIds } = await exportList(database, write, listId, wish);
   const temporary = join(arriving, randomUUID());
   try {
     await writeFile(temporary, text, { flag: 'wx', mode: 0o644 });

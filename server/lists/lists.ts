@@ -12,6 +12,7 @@ import {
   removeEntries,
   reorderEntries,
 } from '@early-set/core/changes/lists';
+import { nameAfter } from '@early-set/core/changes/listName';
 import { shapeLabel } from '@early-set/core/arrange/shape';
 import type { Rule } from '@early-set/core/conditions/rule';
 import { placedBy } from '@early-set/core/changes/kinds/editList';
@@ -23,13 +24,16 @@ import type { Database } from '../db/database.ts';
 import { sheetRows } from '../library/sheet.ts';
 import { notFound, Problem } from '../base/problem.ts';
 import { cut } from '@early-set/core/fields/cut';
+import { clockLength } from '@early-set/core/clock/clock';
+import { leavingOut } from './leftOut.ts';
 import { checkedRule, memberEntries } from './selfFilling.ts';
 
 /** All lists, removed ones too, in the order of the tree. */
 export const allLists = (database: Database): Promise<ListLine[]> =>
   database.rows<ListLine>(
     `SELECT l.id, l.kind, l.name, l.parent_id AS "parentId", l.position, l.removed, l.starts_at AS "startsAt", l.shape,
-      l.rule, l.colour, l.note, l.updated_at AS "updatedAt",
+      l.rule, l.colour, l.note, l.wished_seconds AS "wishedSeconds", l.reserve_id AS "reserveId", l.mirror,
+      l.mirror_of AS "mirrorOf", l.updated_at AS "updatedAt",
        CASE WHEN l.rule IS NULL THEN count(e.id) ELSE COALESCE(f.tracks, 0) END AS tracks,
        CASE WHEN l.rule IS NULL THEN COALESCE(sum(t.duration_seconds), 0) ELSE COALESCE(f.seconds, 0) END
          AS "durationSeconds"
@@ -85,6 +89,10 @@ export interface NewList {
   rule?: Rule | null;
 }
 
+/** What ties a crate to the folders it mirrors. */
+const UNTIED = { mirror: null, mirrorOf: null };
+const UNSET = { wishedSeconds: null, reserveId: null, ...UNTIED };
+
 /** What a new list says of itself, at the end of its siblings. */
 export function infoOf(lists: readonly ListLine[], kind: ListKind, name: string, parentId: string | null): ListInfo {
   const siblings = lists.filter((l) => l.kind === kind && l.parentId === parentId);
@@ -99,15 +107,31 @@ export function infoOf(lists: readonly ListLine[], kind: ListKind, name: string,
     rule: null,
     colour: null,
     note: null,
+    ...UNSET,
   };
+}
+
+/** So many of its tracks say what a new list is called. */
+const NAMING_TRACKS = 500;
+
+/** A name for a list that was given none: after what its tracks have in common; never one that is there. */
+async function nameOfTracks(database: Database, { kind, trackIds = [] }: NewList, lists: ListLine[]): Promise<string> {
+  if (trackIds.length === 0) return '';
+  const rows = await sheetRows(database, trackIds.slice(0, NAMING_TRACKS));
+  const name = nameAfter(rows.map((r) => r.values)) ?? `New ${kind}`;
+  const taken = new Set(lists.map((l) => l.name));
+  for (let n = 1; ; n++) {
+    const candidate = n === 1 ? name : `${name} ${n}`;
+    if (!taken.has(candidate)) return candidate;
+  }
 }
 
 /** Makes a list, at the end of its siblings. */
 export async function makeList(context: Applying, wish: NewList): Promise<Applied & { listId: string }> {
   const { database } = context;
-  const name = cleanText(wish.name);
-  if (!name) throw new Problem(400, 'no-name', 'A list needs a name');
   const lists = await allLists(database);
+  const name = cleanText(wish.name) || (await nameOfTracks(database, wish, lists));
+  if (!name) throw new Problem(400, 'no-name', 'A list needs a name');
   const parent = wish.parentId ?? null;
   if (parent !== null) requireCrate(lists, parent);
   const listId = randomUUID();
@@ -144,10 +168,15 @@ export async function makeFilledList(context: Applying, wish: FilledList): Promi
   return { ...(await apply(context, { title: `New playlist ${quoted(name)}`, items })), listId };
 }
 
-function requireCrate(lists: ListLine[], parentId: string): void {
+export function requireCrate(lists: ListLine[], parentId: string): void {
   const parent = lists.find((l) => l.id === parentId);
   if (!parent || parent.kind !== 'crate' || parent.rule !== null)
     throw new Problem(400, 'bad-parent', 'Only crates that are filled by hand can hold other lists');
+}
+
+async function requireReserve(database: Database, id: string): Promise<void> {
+  if ((await stateOf(database, id)).info.kind !== 'crate')
+    throw new Problem(400, 'bad-reserve', 'Only a crate can be the reserve of a playlist');
 }
 
 /** Renames, moves in the tree, puts away or brings back. */
@@ -155,7 +184,19 @@ export async function changeList(
   context: Applying,
   id: string,
   wish: Partial<
-    Pick<ListInfo, 'name' | 'parentId' | 'position' | 'removed' | 'startsAt' | 'shape' | 'colour' | 'note'>
+    Pick<
+      ListInfo,
+      | 'name'
+      | 'parentId'
+      | 'position'
+      | 'removed'
+      | 'startsAt'
+      | 'shape'
+      | 'colour'
+      | 'note'
+      | 'wishedSeconds'
+      | 'reserveId'
+    >
   > & { rule?: Rule },
 ): Promise<Applied> {
   const { database } = context;
@@ -164,6 +205,7 @@ export async function changeList(
   const clean: Partial<ListInfo> = { ...plain };
   if (rule) {
     if (state.info.rule === null) throw new Problem(409, 'not-self-filling', 'This list is filled by hand');
+    if (state.info.mirrorOf) throw new Problem(409, 'mirror', 'This crate follows a folder; change the mirror instead');
     clean.rule = await checkedRule(database, id, rule);
   }
   if (clean.name !== undefined) {
@@ -178,25 +220,26 @@ export async function changeList(
       if (at === id) throw new Problem(400, 'bad-parent', 'A crate cannot lie inside itself');
     }
   }
-  const title =
-    clean.removed === true
-      ? `Remove ${state.info.kind} ${quoted(state.info.name)}`
-      : clean.removed === false
-        ? `Restore ${state.info.kind} ${quoted(state.info.name)}`
-        : clean.name !== undefined
-          ? `Rename ${quoted(state.info.name)} to ${quoted(clean.name)}`
-          : clean.startsAt !== undefined
-            ? `Start ${quoted(state.info.name)} at ${clean.startsAt ?? 'no set time'}`
-            : clean.shape !== undefined
-              ? `Wished shape of ${quoted(state.info.name)}: ${shapeLabel(clean.shape)}`
-              : clean.colour !== undefined
-                ? `Colour of ${quoted(state.info.name)}`
-                : clean.note !== undefined
-                  ? `Note on ${quoted(state.info.name)}`
-                  : clean.rule
-                    ? `Other conditions for ${quoted(state.info.name)}`
-                    : `Move ${state.info.kind} ${quoted(state.info.name)}`;
-  return apply(context, { title, items: describeList(id, state, clean) });
+  if (clean.reserveId) await requireReserve(database, clean.reserveId);
+  const items = describeList(id, state, clean);
+  // A crate of a mirror that is removed by hand is not to come back with the next scan.
+  if (clean.removed === true) items.push(...(await leavingOut(database, state.info)));
+  return apply(context, { title: titleOf(state.info, clean), items });
+}
+
+/** A change of a list in words. */
+function titleOf(info: ListInfo, to: Partial<ListInfo>): string {
+  const name = quoted(info.name);
+  if (to.removed !== undefined) return `${to.removed ? 'Remove' : 'Restore'} ${info.kind} ${name}`;
+  if (to.name !== undefined) return `Rename ${name} to ${quoted(to.name)}`;
+  if (to.startsAt !== undefined) return `Start ${name} at ${to.startsAt ?? 'no set time'}`;
+  if (to.shape !== undefined) return `Wished shape of ${name}: ${shapeLabel(to.shape)}`;
+  if (to.colour !== undefined) return `Colour of ${name}`;
+  if (to.note !== undefined) return `Note on ${name}`;
+  if (to.wishedSeconds !== undefined)
+    return `Wished length of ${name}: ${to.wishedSeconds === null ? 'none' : clockLength(to.wishedSeconds)}`;
+  if (to.reserveId !== undefined) return to.reserveId ? `Another reserve for ${name}` : `No reserve for ${name}`;
+  return to.rule ? `Other conditions for ${name}` : `Move ${info.kind} ${name}`;
 }
 
 /** A playlist may hold a track twice; that it does then is said where the change is. */
@@ -289,7 +332,7 @@ export async function duplicateList(context: Applying, id: string): Promise<Appl
   let name = `${state.info.name} copy`;
   for (let n = 2; taken.has(name); n++) name = `${state.info.name} copy ${n}`;
   const listId = randomUUID();
-  const info: ListInfo = { ...state.info, name, position: state.info.position + 0.001, removed: false };
+  const info: ListInfo = { ...state.info, name, position: state.info.position + 0.001, removed: false, ...UNTIED };
   const applied = await apply(context, {
     title: `Duplicate ${quoted(state.info.name)}`,
     items: copyList(listId, info, state.entries, randomUUID),

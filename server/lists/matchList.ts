@@ -36,8 +36,13 @@ const nameOfTrack = ({ values: { title, artist, version, path } }: Named): strin
     .filter(Boolean)
     .join(' - ');
 
-/** Reads a list and finds its entries. @throws Problem when it has too many, or none at all */
-export async function matchList(database: Database, text: string, ending: string): Promise<MatchedList> {
+/** Reads a list and finds its entries, until it is called off. @throws Problem when it has too many, or none at all */
+export async function matchList(
+  database: Database,
+  text: string,
+  ending: string,
+  signal?: AbortSignal,
+): Promise<MatchedList> {
   const { name, entries, problems } = readList(text, ending);
   if (entries.length === 0) throw new Problem(400, 'no-entries', 'There is nothing in it that could be a track');
   if (entries.length > MAX_MATCHED)
@@ -59,6 +64,7 @@ export async function matchList(database: Database, text: string, ending: string
   const lines: MatchedList['lines'] = [];
   for (const [at, entry] of entries.entries()) {
     if (at % AT_ONCE === 0) await setImmediate();
+    signal?.throwIfAborted();
     const near = index.near(lookedFor(entry), LOOKED_AT).map((i) => tracks[i]!);
     const { candidates, sure } = matchEntry(entry, near);
     lines.push({

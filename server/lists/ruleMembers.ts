@@ -3,12 +3,16 @@
  * where the change can concern a rule.
  */
 import { asksTheDay, fieldsOfRule, inTurn, listsOfRule, readRule, type Rule } from '@early-set/core/conditions/rule';
-import { midnight, type Condition } from '@early-set/core/conditions/condition';
+import type { Condition } from '@early-set/core/conditions/condition';
 import { findField } from '@early-set/core/fields/table';
 import type { Transaction } from 'sequelize';
 import { log } from '../base/log.ts';
+import { soonAndDaily, type SoonAndDaily } from '../base/soonAndDaily.ts';
 import type { Database } from '../db/database.ts';
 import { compileCondition, type Sql } from '../library/conditionSql.ts';
+import { createCounts, type Counts } from '../library/facets/counts.ts';
+import { MAX_TOUCHED, takeTouched, type Touched } from '../library/facets/touched.ts';
+import { byFolder, exchange, folderOfRule, type Member } from './members.ts';
 
 export interface RuleMembers {
   /** Something has changed that rules may ask about. */
@@ -17,8 +21,6 @@ export interface RuleMembers {
   fresh(): Promise<void>;
 }
 
-/** With more changed tracks than this a rule is asked about all of them at once. */
-const MANY = 30_000;
 /** Held while members are worked out, so that two processes do not do it at once. */
 const LOCK = 0x5e1f;
 
@@ -31,23 +33,16 @@ interface Crate {
   day: string | null;
 }
 
-interface Touched {
-  ids: number[];
-  count: number;
-  /** Null when any field may have changed. */
-  fields: ReadonlySet<string> | null;
-  /** What had been noted is gone: the database has crashed. */
-  lost: boolean;
-}
-
 /**
  * Keeps members up to date.
  * @param moved told of the crates whose tracks have changed
+ * @param counts what hands changed tracks on
  */
 export function createRuleMembers(
   database: Database,
   moved: (listIds: string[]) => void = () => undefined,
   now: () => Date = () => new Date(),
+  counts: Counts = createCounts(database),
 ): RuleMembers {
   let stale = true,
     lastDay = '';
@@ -57,6 +52,7 @@ export function createRuleMembers(
       stale = false;
       try {
         lastDay = dayOf(now());
+        await counts.take();
         const ids = await database.transaction((t) => workOut(database, now(), t));
         if (ids.length) moved(ids);
       } catch (error) {
@@ -68,6 +64,7 @@ export function createRuleMembers(
   return {
     changed() {
       stale = true;
+      counts.changed();
     },
     fresh() {
       if (lastDay !== dayOf(now())) stale = true;
@@ -80,40 +77,15 @@ export function createRuleMembers(
 
 const SOON_MS = 150;
 
-/** Keeps crates filled without being asked: soon after each change, and when a day begins. */
-export function keepFilled(members: RuleMembers): { soon: () => void; stop: () => Promise<void> } {
-  let timer: NodeJS.Timeout | null = null,
-    under: Promise<void> = Promise.resolve(),
-    stopped = false;
-  const fill = (): void => {
-    timer = null;
-    under = members.fresh().catch((error: unknown) => {
-      if (!stopped) log.error(error, 'self-filling crates could not be filled');
-    });
-  };
-  const soon = (): void => {
-    members.changed();
-    if (!stopped) timer ??= setTimeout(fill, SOON_MS);
-  };
-  let night: NodeJS.Timeout;
-  const sleep = (): void => {
-    night = setTimeout(
-      () => {
-        soon();
-        sleep();
-      },
-      midnight(new Date(), -1).getTime() - Date.now() + 1000,
-    ).unref();
-  };
-  sleep();
-  soon();
+/** Keeps crates filled, and counts, without being asked: soon after each change, and when a day begins. */
+export function keepFilled(members: RuleMembers, counts: Counts): SoonAndDaily {
+  const work = (): Promise<void> => members.fresh().then(() => counts.refill());
+  const kept = soonAndDaily(work, SOON_MS, 'self-filling crates and counts could not be brought up to date');
   return {
-    soon,
-    async stop() {
-      stopped = true;
-      clearTimeout(night);
-      if (timer) clearTimeout(timer);
-      await under;
+    ...kept,
+    soon() {
+      members.changed();
+      kept.soon();
     },
   };
 }
@@ -123,7 +95,7 @@ const dayOf = (at: Date): string => `${at.getFullYear()}-${at.getMonth() + 1}-${
 /** Works out what has to be; answers which crates have other tracks now. */
 async function workOut(database: Database, now: Date, t: Transaction): Promise<string[]> {
   await database.run('SELECT pg_advisory_xact_lock($1)', [LOCK], t);
-  const touched = await takeTouched(database, t);
+  const touched = await takeTouched(database, t, 'touched_for_rules');
   const crates = await selfFilling(database, t);
   const before = new Set(await frozen(database, t));
   if (crates.length === 0) return [...before];
@@ -140,43 +112,26 @@ async function workOut(database: Database, now: Date, t: Transaction): Promise<s
         touched.lost ||
         c.filled !== c.text ||
         (asksTheDay(c.rule) && c.day !== today) ||
-        (concerned.includes(c) && (c.rule.limit !== undefined || touched.count > MANY)),
+        (concerned.includes(c) && (c.rule.limit !== undefined || touched.count > MAX_TOUCHED)),
     );
-    for (const crate of whole) {
-      for (const id of await fill(database, crate, now, t)) note(crate.id, id);
-      counted.add(crate.id);
-    }
+    const plain = (crate: Crate): boolean => folderOfRule(crate.rule) === null;
+    for (const crate of whole.filter(plain)) for (const id of await fill(database, crate, now, t)) note(crate.id, id);
+    for (const crate of whole) counted.add(crate.id);
     const ids = [...new Set([...touched.ids, ...[...moved.values()].flatMap((s) => [...s])])];
     const rest = concerned.filter((c) => !whole.includes(c));
-    for (const { listId, trackId } of await adjust(database, rest, ids, now, t)) note(listId, trackId);
+    for (const { listId, trackId } of [
+      ...(await adjust(database, rest.filter(plain), ids, now, t)),
+      // Mirrors of folders have hundreds of crates, and a track is in one of them.
+      ...(await byFolder(database, rest, ids, t)),
+      ...(await byFolder(database, whole, null, t)),
+    ])
+      note(listId, trackId);
   }
   for (const id of moved.keys()) counted.add(id);
   if (touched.fields === null || touched.fields.has('durationSeconds'))
     for (const { id } of await holding(database, touched, t)) counted.add(id);
   await count(database, [...counted], today, t);
   return [...new Set([...before, ...moved.keys(), ...counted])];
-}
-
-/**
- * Takes away what has been noted as changed. The notes are not kept through a crash; a mark among them, that is no
- * track, tells whether they were.
- */
-async function takeTouched(database: Database, t: Transaction): Promise<Touched> {
-  const marked = await database.rows('SELECT 1 FROM touched_tracks WHERE track_id = 0 LIMIT 1', [], t);
-  const lost = marked.length === 0;
-  if (lost) await database.run('INSERT INTO touched_tracks (track_id) VALUES (0)', [], t);
-  const [row] = await database.rows<{ ids: number[] | null; count: number; any: boolean; fields: string[] | null }>(
-    `WITH gone AS (DELETE FROM touched_tracks WHERE track_id <> 0 RETURNING track_id, fields),
-      ids AS (SELECT DISTINCT track_id AS id FROM gone)
-     SELECT (SELECT count(*) FROM ids) AS count,
-       (SELECT array_agg(id) FROM ids WHERE (SELECT count(*) FROM ids) <= ${MANY}) AS ids,
-       (SELECT COALESCE(bool_or(fields IS NULL), false) FROM gone) AS any,
-       (SELECT array_agg(DISTINCT f) FROM gone, unnest(fields) f) AS fields`,
-    [],
-    t,
-  );
-  const { ids, count, any, fields } = row!;
-  return { ids: ids ?? [], count, fields: any || lost ? null : new Set(fields ?? []), lost };
 }
 
 const concerns = ({ rule }: Crate, { count, fields }: Touched, moved: ReadonlyMap<string, unknown>): boolean => {
@@ -268,8 +223,6 @@ async function fill(database: Database, { id, rule }: Crate, now: Date, t: Trans
   return rows.map((r) => r.id);
 }
 
-type Member = { listId: string; trackId: number };
-
 /** Asks rules about some tracks; answers who came or went. */
 async function adjust(
   database: Database,
@@ -294,29 +247,15 @@ async function adjust(
       t,
     ),
   ];
-  const key = (m: Member): string => `${m.listId} ${m.trackId}`;
   const wanted = rows.flatMap(({ id, holds: row }) =>
     crates.flatMap((c, i): Member[] => (row[i] ? [{ listId: c.id, trackId: id }] : [])),
   );
-  const has = new Set(there.map(key)),
-    wants = new Set(wanted.map(key));
-  const came = wanted.filter((m) => !has.has(key(m))),
-    gone = there.filter((m) => !wants.has(key(m)));
-  const pairs = 'SELECT * FROM unnest($1::uuid[], $2::int[]) AS v(list_id, track_id)';
-  const columns = (members: Member[]): unknown[] => [members.map((m) => m.listId), members.map((m) => m.trackId)];
-  if (came.length) await database.run(`INSERT INTO rule_members ${pairs} ON CONFLICT DO NOTHING`, columns(came), t);
-  if (gone.length)
-    await database.run(
-      `DELETE FROM rule_members m USING (${pairs}) v WHERE m.list_id = v.list_id AND m.track_id = v.track_id`,
-      columns(gone),
-      t,
-    );
-  return [...came, ...gone];
+  return exchange(database, there, wanted, t);
 }
 
 /** The crates in which changed tracks are; all of them after many changes. Who has been deleted is in none. */
 const holding = (database: Database, { ids, count }: Touched, t: Transaction): Promise<{ id: string }[]> =>
-  count > MANY
+  count > MAX_TOUCHED
     ? database.rows('SELECT list_id AS id FROM rule_fillings', [], t)
     : database.rows(
         `SELECT DISTINCT list_id AS id FROM rule_members WHERE track_id = ANY($1::int[])

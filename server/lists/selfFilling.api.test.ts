@@ -76,6 +76,19 @@ test('what is in a crate can be asked for, and a crate can be asked about by ano
   await becomes(rest, 8);
 });
 
+test('a circle that undo and redo would make is a conflict', async () => {
+  const first = await make('First', { where: genre('Dub') });
+  const asked = (
+    await h.patch(`/lists/${first}`, { rule: { where: { inLists: [await make('Empty', { where: { any: [] } })] } } })
+  ).body as Applied;
+  const undone = (await h.post(`/changes/${asked.changeSetId}/undo`, {}).expect(200)).body as Applied;
+  const [empty] = ((await h.get('/lists')).body as ListLine[]).filter((l) => l.name === 'Empty');
+  await h.patch(`/lists/${empty!.id}`, { rule: { where: { inLists: [first] } } }).expect(200);
+  const redone = await h.post(`/changes/${undone.changeSetId}/undo`, {});
+  expect([redone.status, JSON.stringify(redone.body)]).toEqual([409, expect.stringMatching(/cannot ask about itself/)]);
+  expect(await idsIn(empty!.id)).toEqual(await found(genre('Dub')));
+});
+
 test('by hand nothing goes in or below; the conditions can be changed, and that undone', async () => {
   const id = await make('By year', { where: { field: 'year', test: 'between', low: 2001 } });
   const put = await h.post(`/lists/${id}/entries`, { selection: { ids: [await idOf('0.mp3')] } });
@@ -201,4 +214,22 @@ test('after any edits every crate holds just what its conditions name', async ()
     }),
     { numRuns: 15 },
   );
+});
+
+test('the playlists of a date: a list comes to the date, an entry to the list, the date goes', async () => {
+  const { listId } = (
+    await h.post('/lists', { kind: 'playlist', name: 'Evening', selection: { ids: [await idOf('1.mp3')] } }).expect(200)
+  ).body as { listId: string };
+  const date = { name: 'Boathouse', kind: 'gig', day: '2031-05-01', startsAt: null, asks: 'floor' };
+  const { id: dateId } = (await h.post('/dates', { ...date, listIds: [] }).expect(200)).body as { id: number };
+  const id = await make('Of the evening', { where: { onDates: [dateId] } });
+  expect(await idsIn(id)).toEqual([]);
+  await h.patch(`/dates/${dateId}`, { ...date, listIds: [listId] }).expect(200);
+  await becomes(id, 1);
+  await h.post(`/lists/${listId}/entries`, { selection: { ids: [await idOf('2.mp3')] } }).expect(200);
+  await becomes(id, 2);
+  await undo();
+  await becomes(id, 1);
+  await h.delete(`/dates/${dateId}`).expect(200);
+  await becomes(id, 0);
 });

@@ -31,7 +31,7 @@ export async function checkedRule(database: Database, listId: string, rule: Rule
 }
 
 /** Ids of the tracks in a self-filling crate, in its order: that of its limit, or by artist and title. */
-async function memberIds(database: Database, listId: string, { rule: text }: ListInfo): Promise<number[]> {
+export async function memberIds(database: Database, listId: string, { rule: text }: ListInfo): Promise<number[]> {
   const rule = text === null ? null : readRule(text);
   if (!rule) return [];
   const { text: sql, values } = rule.limit

@@ -1,9 +1,17 @@
 /** What is done with several lists: joined, split, one taken out of another, and the page of all of them. */
 import { randomUUID } from 'node:crypto';
-import type { ListHolding, ListOverview } from '@early-set/core/api/lists';
+import type { ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type { Applied } from '@early-set/core/api/types';
 import { lacksOne } from '@early-set/core/conditions/needs';
-import { describeList, joinLists, removeEntries, splitList } from '@early-set/core/changes/lists';
+import {
+  addTracks,
+  describeList,
+  joinLists,
+  removeEntries,
+  replaceEntries,
+  splitList,
+  swapEntry,
+} from '@early-set/core/changes/lists';
 import type { Entry, ListKind } from '@early-set/core/changes/snapshot';
 import { cleanText } from '@early-set/core/fields/text';
 import { Problem } from '../base/problem.ts';
@@ -118,3 +126,50 @@ export async function listOverview(database: Database): Promise<ListOverview[]> 
     values,
   );
 }
+
+/** Puts tracks in place of what is in a list; the title says how many go. */
+export async function replaceInList(context: Applying, id: string, trackIds: number[]): Promise<Applied> {
+  const state = await stateOf(context.database, id);
+  if (state.info.rule !== null)
+    throw new Problem(409, 'self-filling', 'A self-filling crate is filled by its conditions');
+  const items = replaceEntries(id, state, trackIds, randomUUID);
+  if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'The list holds just these tracks already');
+  const stays = new Set(trackIds);
+  const go = state.entries.filter((e) => e.trackId === null || !stays.has(e.trackId)).length;
+  const title = `Replace what is in ${quoted(state.info.name)} with ${several(trackIds.length, 'track')}; ${go} go`;
+  return (await applyDraft(context, { title, items })).applied;
+}
+
+/** Puts a track in place of an entry: of an open slot, or of a track of which there is a better one. */
+export async function swapInList(context: Applying, id: string, entryId: string, trackId: number): Promise<Applied> {
+  const state = await stateOf(context.database, id);
+  const items = swapEntry(id, state, entryId, trackId, randomUUID);
+  if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'The entry is this track already');
+  return (await applyDraft(context, { title: `Another track for an entry of ${quoted(state.info.name)}`, items }))
+    .applied;
+}
+
+/** Takes entries out of a playlist and keeps their tracks in its reserve. @throws Problem when it has none */
+export async function moveToReserve(context: Applying, id: string, entryIds: string[]): Promise<Applied> {
+  const state = await stateOf(context.database, id);
+  const { reserveId } = state.info;
+  if (reserveId === null)
+    throw new Problem(409, 'no-reserve', 'The playlist has no reserve yet; choose one on the right');
+  const reserve = await stateOf(context.database, reserveId);
+  if (reserve.info.rule !== null)
+    throw new Problem(409, 'self-filling', `${quoted(reserve.info.name)} fills itself; nothing can be put there`);
+  const chosen = new Set(entryIds);
+  const tracks = state.entries.flatMap((e) => (chosen.has(e.id) && e.trackId !== null ? [e.trackId] : []));
+  const items = [...addTracks(reserveId, reserve, tracks, randomUUID), ...removeEntries(id, state, entryIds)];
+  const title = `Move ${several(entryIds.length, 'entry', 'entries')} of ${quoted(state.info.name)} to its reserve`;
+  return (await applyDraft(context, { title, items })).applied;
+}
+
+/** Open slots of all lists that say what is to be found, by list and place. */
+export const toFind = (database: Database): Promise<ToFind[]> =>
+  database.rows<ToFind>(
+    `SELECT e.id AS "entryId", l.id AS "listId", l.name AS list, e.position, e.data->>'text' AS text,
+      (e.data->>'seconds')::float8 AS seconds FROM list_entries e JOIN lists l ON l.id = e.list_id
+      WHERE e.kind = 'open slot' AND NOT l.removed AND trim(COALESCE(e.data->>'text', '')) <> ''
+      ORDER BY l.name, l.id, e.position LIMIT 5000`,
+  );

@@ -74,39 +74,68 @@ export function sendAsWav(path: string, durationSeconds: number, request: Reques
   pipeline(Readable.from(wavBytes(path, { start, end }, wavHeader(dataBytes))), response).catch(() => undefined);
 }
 
+/** So long an excerpt may be, in seconds. */
+export const MAX_EXCERPT_SECONDS = 300;
+
+/**
+ * Sends a part of a file as WAV, exact to the sample: it is decoded from the beginning, as measuring does, since files of
+ * variable bit rate cannot be entered exactly.
+ */
+export async function sendExcerpt(path: string, from: number, seconds: number, response: Response): Promise<void> {
+  const bytes = Math.round(seconds * WAV_RATE) * FRAME_BYTES;
+  response.setHeader('Content-Length', HEADER_BYTES + bytes);
+  const child = decode(['-i', `file:${path}`, '-map', '0:a:0', '-ss', from.toFixed(6), '-t', seconds.toFixed(6)]);
+  const samples = samplesOf(child, bytes, 0);
+  // A listener that goes on breaks the connection; that is no failure.
+  await pipeline(Readable.from(withHeader(wavHeader(bytes), samples)), response).catch(() => undefined);
+}
+
+async function* withHeader(header: Buffer, rest: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
+  yield header;
+  yield* rest;
+}
+
 const SILENCE = Buffer.alloc(65_536);
 
 /** The bytes of a range of the WAV file, decoded as they are asked for. */
 async function* wavBytes(path: string, { start, end }: ByteRange, header: Buffer): AsyncGenerator<Buffer> {
-  let left = end - start + 1;
-  const part = (bytes: Buffer): Buffer => {
-    const taken = bytes.subarray(0, left);
+  const left = end - start + 1;
+  const head = start < HEADER_BYTES ? header.subarray(start, start + left) : SILENCE.subarray(0, 0);
+  if (head.length > 0) yield head;
+  if (left === head.length) return;
+  const firstByte = Math.max(0, start - HEADER_BYTES);
+  const seconds = Math.floor(firstByte / FRAME_BYTES) / WAV_RATE;
+  const child = decode(['-ss', seconds.toFixed(6), '-i', `file:${path}`, '-map', '0:a:0']);
+  yield* samplesOf(child, left - head.length, firstByte % FRAME_BYTES);
+}
+
+/** So many bytes of what a decoder gives, behind some that are passed over; a file shorter than it says ends in silence. */
+async function* samplesOf(child: Decoder, bytes: number, passedOver: number): AsyncGenerator<Buffer> {
+  let left = bytes,
+    skip = passedOver;
+  const part = (buffer: Buffer): Buffer => {
+    const taken = buffer.subarray(0, left);
     left -= taken.length;
     return taken;
   };
-  if (start < HEADER_BYTES) yield part(header.subarray(start));
-  if (left === 0) return;
-  const firstByte = Math.max(0, start - HEADER_BYTES);
-  let skip = firstByte % FRAME_BYTES;
-  const child = decodeFrom(path, Math.floor(firstByte / FRAME_BYTES) / WAV_RATE);
   try {
     for await (const chunk of child.stdout as AsyncIterable<Buffer>) {
-      const bytes = chunk.subarray(Math.min(skip, chunk.length));
-      skip -= chunk.length - bytes.length;
-      if (bytes.length > 0) yield part(bytes);
+      const rest = chunk.subarray(Math.min(skip, chunk.length));
+      skip -= chunk.length - rest.length;
+      if (rest.length > 0) yield part(rest);
       if (left === 0) return;
     }
-    // A file shorter than it says ends in silence, so that the promised length is kept.
     while (left > 0) yield part(SILENCE);
   } finally {
     child.kill('SIGKILL');
   }
 }
 
-function decodeFrom(path: string, seconds: number) {
-  const from = ['-ss', seconds.toFixed(6), '-i', `file:${path}`, '-map', '0:a:0'];
+type Decoder = ReturnType<typeof decode>;
+
+function decode(what: readonly string[]) {
   const to = ['-f', 's16le', '-ar', String(WAV_RATE), '-ac', '2', 'pipe:1'];
-  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-protocol_whitelist', 'file,pipe', ...from, ...to], {
+  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-protocol_whitelist', 'file,pipe', ...what, ...to], {
     stdio: ['ignore', 'pipe', 'ignore'],
   });
   child.on('error', () => child.stdout.destroy());

@@ -5,7 +5,7 @@ import { lookupRun } from '../catalogue/lookupRun.ts';
 import type { LookupRun } from '../catalogue/lookups.ts';
 import type { FileContext } from '../changes/context.ts';
 import { filesRun, type FilesRun } from '../changes/runs.ts';
-import { scanRun, type ScanRun } from '../intake/scans.ts';
+import { scanRun, type Scanned, type ScanRun } from '../intake/scans.ts';
 import { analysisRun } from '../jobs/analysis.ts';
 import type { AnyRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
@@ -19,9 +19,10 @@ export interface Runs extends Record<RunKind, AnyRun> {
   lookup: LookupRun;
 }
 
-export function defineRuns(context: FileContext & { queue: Queue }, pool: AnalysisPool): Runs {
+/** @param scanned what comes behind each scan */
+export function defineRuns(context: FileContext & { queue: Queue }, pool: AnalysisPool, scanned: Scanned): Runs {
   return {
-    intake: scanRun(context),
+    intake: scanRun(context, scanned),
     analysis: analysisRun(context.database, context.queue, pool),
     writing: filesRun(context),
     lookup: lookupRun(context),

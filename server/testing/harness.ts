@@ -1,15 +1,13 @@
 /** For API tests: a fresh database each, the real application in this process, real files in a folder of their own. */
-import { randomUUID } from 'node:crypto';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import pg from 'pg';
 import request from 'supertest';
+import { testDatabase } from './database.ts';
 import { start, type RunningServer, type ServerOptions } from '../main.ts';
 import { asMetadata, synthesize } from './ffmpeg.ts';
-
-const CLUSTER = process.env.EARLY_SET_TEST_DATABASE_URL;
 
 export interface Harness {
   server: RunningServer;
@@ -59,12 +57,7 @@ export async function startHarness({
   /** Fills the fresh database before the server sees it. */
   beforeStart?: (databaseUrl: string) => void | Promise<void>;
 } = {}): Promise<Harness> {
-  if (!CLUSTER) throw new Error('EARLY_SET_TEST_DATABASE_URL is not set; run the tests with npm test');
-  const name = `test_${randomUUID().replaceAll('-', '')}`;
-  const admin = new pg.Client({ connectionString: CLUSTER });
-  await admin.connect();
-  await admin.query(`CREATE DATABASE ${name}`);
-  const databaseUrl = CLUSTER.replace(/\/[^/]*$/, `/${name}`);
+  const { url: databaseUrl, drop } = await testDatabase();
   const folder = mkdtempSync(join(tmpdir(), 'early-set-test-'));
   const music = join(folder, 'music');
   mkdirSync(music);
@@ -130,16 +123,7 @@ export async function startHarness({
     async stop() {
       await server.stop();
       await pool.end();
-      // Connections that have said goodbye may need a moment to be gone; cutting them off would be heard as an error.
-      for (let tries = 0; ; tries++) {
-        const gone = await admin.query(`DROP DATABASE ${name}`).then(
-          () => true,
-          () => false,
-        );
-        if (gone || tries === 60) break;
-        await pause(100);
-      }
-      await admin.end();
+      await drop();
       rmSync(folder, { recursive: true, force: true });
     },
   };

@@ -251,6 +251,19 @@ export function endAudition(): void {
   set({ track: null, playing: false, position: 0, trouble: null, repeated: null, order: null });
 }
 
+/** Silences it, where it plays. */
+export function pauseAudition(): void {
+  if (isPlaying()) pause();
+}
+
+/** Tells when it begins to play, and when it stops. */
+export function onPlaying(tell: (playing: boolean) => void): void {
+  let last = state.playing;
+  watchers.add(() => {
+    if (state.playing !== last) tell((last = state.playing));
+  });
+}
+
 /** The player's state. */
 export const usePlayer = (): PlayerState =>
   useSyncExternalStore(

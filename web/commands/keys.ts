@@ -128,6 +128,7 @@ export const KEYS = {
     pin: rowKey('I', 'Pin to its place, or unpin'),
     remove: rowKey(['Delete', 'Backspace'], 'Remove from the list'),
     follow: key('F', 'What could follow'),
+    hear: key('H', 'Hear the transition, or stop'),
     rename: rowKey('F2', 'Rename the crate or playlist, in the tree'),
   },
   waveform: {

@@ -39,12 +39,26 @@ async function ask<T>(path: string, init?: RequestInit): Promise<T> {
   return answerOf<T>(response);
 }
 
-export const get = <T>(path: string, signal?: AbortSignal): Promise<T> => ask<T>(path, signal ? { signal } : undefined);
+/** A longer address than this, in characters, is sent as a body (server/http/longQuestions). */
+const MAX_ADDRESS = 6_000;
+
+export function get<T>(path: string, signal?: AbortSignal): Promise<T> {
+  const heard = signal ? { signal } : {};
+  const [address = '', query = ''] = path.length > MAX_ADDRESS ? path.split(/\?(.*)/s) : [path];
+  if (!query) return ask<T>(path, heard);
+  const headers = { 'X-HTTP-Method-Override': 'GET', 'Content-Type': 'application/x-www-form-urlencoded' };
+  return ask<T>(address, { ...heard, method: 'POST', headers, body: query });
+}
 
 const withBody =
   (method: string) =>
-  <T>(path: string, body: unknown = {}): Promise<T> =>
-    ask<T>(path, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+  <T>(path: string, body: unknown = {}, signal?: AbortSignal): Promise<T> =>
+    ask<T>(path, {
+      method,
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+      ...(signal ? { signal } : {}),
+    });
 
 /** Asks for a file. */
 export async function askFile(path: string, body: unknown): Promise<Blob> {

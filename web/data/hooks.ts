@@ -1,7 +1,8 @@
 /** What the server knows, kept fresh by its events. */
+import { format, parseISO } from 'date-fns';
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { ListHolding, ListOverview } from '@early-set/core/api/lists';
+import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type {
   Browsed,
   ChangeSetDetails,
@@ -99,6 +100,7 @@ export const useChanges = (limit: number, search = '', area = '') =>
     `/changes?${new URLSearchParams({ limit: String(limit), ...(search ? { search } : {}), ...(area ? { area } : {}) }).toString()}`,
     ['changes'],
   );
+export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) =>
   useFresh<ChangeSetDetails>(id === null ? null : `/changes/${id}`, ['changes']);
@@ -149,6 +151,24 @@ export const useDates = (past: boolean) =>
     `/dates?today=${localDay(new Date())}${past ? '&past=true' : ''}`,
     ['dates', 'lists', 'tracks', 'settings'],
     600,
+  );
+/** Dates to come and past ones, by number, as they are named where one is chosen. */
+export function useDateNames(): ReadonlyMap<number, string> {
+  const { data: ahead = [] } = useDates(false),
+    { data: past = [] } = useDates(true);
+  return new Map([...ahead, ...past].map((d) => [d.id, `${d.name}, ${format(parseISO(d.day), 'd MMM yyyy')}`]));
+}
+/** So many entries are looked through for better files. */
+const MAX_BETTER = 500;
+
+/** Better files of some entries of a list. */
+export const useBetterFiles = (listId: string, entryIds: readonly string[]) =>
+  useFresh<BetterFile[]>(
+    entryIds.length > 0 && entryIds.length <= MAX_BETTER
+      ? `/lists/${listId}/better?entries=${encodeURIComponent(JSON.stringify(entryIds))}`
+      : null,
+    ['lists', 'tracks'],
+    1500,
   );
 export const usePresets = () => useFresh<SavedPreset[]>('/presets', ['presets']);
 export const useFolders = (open: boolean) => useFresh<FolderLine[]>(open ? '/clean/folders' : null, ['roots']);

@@ -1,5 +1,6 @@
 /** Rows of the sheet and lines of the tree of lists, for tests of the page. */
-import type { ListLine, SheetRow } from '@early-set/core/api/types';
+import type { ListContents, ListEntryRow, ListLine, SheetRow } from '@early-set/core/api/types';
+import type { ListInfo } from '@early-set/core/changes/snapshot';
 
 /** A track as the sheet gets it; what is not said is empty. */
 export const sheetRow = (id: number, values: SheetRow['values'] = {}, more: Partial<SheetRow> = {}): SheetRow => ({
@@ -12,11 +13,10 @@ export const sheetRow = (id: number, values: SheetRow['values'] = {}, more: Part
   ...more,
 });
 
-/** A list as the tree gets it: an empty crate at the top, where nothing else is said. */
-export const listLine = (id: string, more: Partial<ListLine> = {}): ListLine => ({
-  id,
+/** What a list says of itself where nothing else is said. */
+const PLAIN: ListInfo = {
   kind: 'crate',
-  name: id,
+  name: '',
   parentId: null,
   position: 1,
   removed: false,
@@ -25,8 +25,27 @@ export const listLine = (id: string, more: Partial<ListLine> = {}): ListLine => 
   rule: null,
   colour: null,
   note: null,
+  wishedSeconds: null,
+  reserveId: null,
+  mirror: null,
+  mirrorOf: null,
+};
+
+/** A list as the tree gets it: an empty crate at the top, where nothing else is said. */
+export const listLine = (id: string, more: Partial<ListLine> = {}): ListLine => ({
+  ...PLAIN,
+  id,
+  name: id,
   tracks: 0,
   durationSeconds: 0,
   updatedAt: '',
   ...more,
+});
+
+/** A playlist with its entries. */
+export const listContentsOf = (id: string, entries: ListEntryRow[], info: Partial<ListInfo> = {}): ListContents => ({
+  id,
+  total: entries.length,
+  info: { ...PLAIN, kind: 'playlist', name: 'Late shift', startsAt: '20:00', ...info },
+  entries,
 });

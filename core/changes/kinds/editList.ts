@@ -1,5 +1,6 @@
 /** A list made, described, filled, put in order; and what its entries carry. */
 import type { Entry, EntryData, ListInfo, ListState, Snapshot } from '../snapshot.ts';
+import { listsOfRule, readRule } from '../../conditions/rule.ts';
 import { defineKind } from './kind.ts';
 
 /** A place in an order: behind an entry (null: at the top), with the index for when that entry is gone. */
@@ -121,10 +122,33 @@ function liesInItself(listId: string, parentId: string | null, { lists }: Snapsh
   return false;
 }
 
+/** The lists about which a crate would ask after an edit that gives it conditions. */
+export function rulesLists(edit: ListEdit): ReadonlySet<string> {
+  const text = edit.op === 'describe' || edit.op === 'exist' ? edit.after?.rule : null;
+  const rule = text ? readRule(text) : null;
+  return rule ? listsOfRule(rule) : new Set();
+}
+
+/** Would a crate come to ask about itself, by way of others too? */
+function asksItself(listId: string, edit: ListEdit, { lists }: Snapshot): boolean {
+  const seen = new Set<string>();
+  const open = [...rulesLists(edit)];
+  for (let id = open.pop(); id !== undefined; id = open.pop()) {
+    if (id === listId) return true;
+    if (seen.has(id)) continue;
+    seen.add(id);
+    const rule = readRule(lists.get(id)?.info.rule ?? '');
+    if (rule) open.push(...listsOfRule(rule));
+  }
+  return false;
+}
+const IN_A_CIRCLE = 'A self-filling crate cannot ask about itself, by way of others either';
+
 function conflict({ listId, edit }: EditList, snapshot: Snapshot): string | null {
   const list = snapshot.lists.get(listId);
   if (edit.op === 'exist') {
-    if (edit.before === null) return list ? 'The list is there already' : null;
+    if (edit.before === null)
+      return list ? 'The list is there already' : asksItself(listId, edit, snapshot) ? IN_A_CIRCLE : null;
     if (!list) return 'The list is no longer there';
     return edit.after === null && list.entries.length > 0 ? 'The list has been filled since' : null;
   }
@@ -133,6 +157,7 @@ function conflict({ listId, edit }: EditList, snapshot: Snapshot): string | null
     case 'describe': {
       const changed = (Object.keys(edit.before) as (keyof ListInfo)[]).some((k) => list.info[k] !== edit.before[k]);
       if (changed) return 'The list has been changed since';
+      if (asksItself(listId, edit, snapshot)) return IN_A_CIRCLE;
       return edit.after.parentId && liesInItself(listId, edit.after.parentId, snapshot)
         ? 'A crate cannot lie inside itself'
         : null;
@@ -174,6 +199,10 @@ const NAMES: Record<keyof ListInfo, string> = {
   rule: 'conditions',
   colour: 'colour',
   note: 'note',
+  wishedSeconds: 'wished length',
+  reserveId: 'reserve',
+  mirror: 'settings of the mirror',
+  mirrorOf: 'mirror it belongs to',
   kind: 'kind',
 };
 const several = (n: number): string => `${n.toLocaleString('en-GB')} ${n === 1 ? 'entry' : 'entries'}`;

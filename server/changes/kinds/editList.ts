@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import { editListKind, type EditList } from '@early-set/core/changes/kinds/editList';
+import { editListKind, rulesLists, type EditList } from '@early-set/core/changes/kinds/editList';
 import type { ListState } from '@early-set/core/changes/snapshot';
 import type { Database } from '../../db/database.ts';
 import { List } from '../../db/models.ts';
@@ -33,6 +33,7 @@ export const editListStored = serverKind<EditList>({
   wants({ listId, edit }, wants) {
     wants.lists.add(listId);
     if (edit.op === 'describe' && edit.after.parentId) wants.lists.add(edit.after.parentId);
+    if (rulesLists(edit).size > 0) wants.asking = true;
   },
   async store({ database, snapshot, t }, items) {
     for (const listId of new Set(items.map((i) => i.listId))) {

@@ -16,6 +16,8 @@ export interface Wants {
   fields: Set<string>;
   lists: Set<string>;
   dates: Set<number>;
+  /** Self-filling crates that ask about lists. */
+  asking: boolean;
   /** Tracks whose files matter. */
   filesOf: Set<number>;
   /** Places that have to be free. */

@@ -2,6 +2,7 @@ import { setFieldKind, type SetField } from '@early-set/core/changes/kinds/setFi
 import { heldIn } from '@early-set/core/changes/snapshot';
 import type { Held } from '@early-set/core/fields/values';
 import { unwrittenAfter } from '@early-set/core/tags/values';
+import { deskSettings } from '../../db/settings.ts';
 import { storeTracks } from '../../library/trackStore.ts';
 import { knownFileFields } from '../fileTags.ts';
 import { serverKind } from './kind.ts';
@@ -18,6 +19,7 @@ export const setFieldStored = serverKind<SetField>({
     const fields = new Map<number, Set<string>>();
     for (const { trackId, field } of items) fields.set(trackId, (fields.get(trackId) ?? new Set()).add(field));
     const inFiles = await knownFileFields(database, [...fields.keys()], t);
+    const settings = await deskSettings();
     await storeTracks(
       database,
       [...fields].flatMap(([id, touched]) => {
@@ -32,6 +34,7 @@ export const setFieldStored = serverKind<SetField>({
           (field) => track.values[field] ?? null,
           inFiles.get(id) ?? null,
           (field) => held[field]?.origin === 'analysis',
+          settings,
         );
         return [{ id, held, plain: { unwritten }, values: track.values }];
       }),

@@ -119,7 +119,9 @@ async function storeWritten(database: Database, item: WriteTags, stamp: FileStam
     (id) => row[id] ?? null,
     stamp.fields,
     (id) => row.origins?.[id]?.origin === 'analysis',
-  );
+    await deskSettings(),
+    // Such a field has been put wherever this container has a place for it.
+  ).filter((id) => !(id in item.fields && fieldOf(id).bySetting));
   await database.run(
     'UPDATE tracks SET unwritten = $2::text[] WHERE id = $1',
     [item.trackId, unwritten.length ? unwritten : null],

@@ -1,4 +1,4 @@
-import type { Applied, DeskSettings, Selection, WritingDraft } from '@early-set/core/api/types';
+import type { Applied, DeskSettings, Selection } from '@early-set/core/api/types';
 import { gapRulesSchema } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';
@@ -8,9 +8,10 @@ import type { WriteTags } from '@early-set/core/changes/kinds/writeTags';
 import { fieldOf, FIELDS } from '@early-set/core/fields/table';
 import { checkValue, type FieldValue } from '@early-set/core/fields/values';
 import { TAG_FIELDS } from '@early-set/core/tags/edit';
-import { applyInTurn, draftWriting, editInTurn } from '../../changes/edits.ts';
+import { applyInTurn, draftWriting, editInTurn, writingInWords } from '../../changes/edits.ts';
 import { changeSetDetails, changeSets, type HistoryWish } from '../../changes/history.ts';
 import { undoChangeSet, undoLatest } from '../../changes/undo.ts';
+import { followStars } from '../../editing/starsInFiles.ts';
 import { tracksInWords } from '../../editing/byHand.ts';
 import { FILE_NAME, withoutNames } from '../../library/fileNameField.ts';
 import { selectedIds } from '../../library/sheet.ts';
@@ -152,27 +153,7 @@ export function changeRoutes({ database, changing }: Context): Router {
   router.post(
     '/files/draft',
     route<unknown, unknown, WritingWish>(writing, async ({ body }) => {
-      const items = await draftFor(body);
-      const first = items.slice(0, 200);
-      const names = new Map(
-        (
-          await database.rows<{ id: number; name: string; path: string }>(
-            'SELECT id, COALESCE(title, path) AS name, path FROM tracks WHERE id = ANY($1::int[])',
-            [first.map((i) => i.trackId)],
-          )
-        ).map((n) => [n.id, n]),
-      );
-      const draft: WritingDraft = {
-        tracks: items.length,
-        fields: items.reduce((n, i) => n + Object.keys(i.fields).length, 0),
-        lines: first.map((i) => ({
-          trackId: i.trackId,
-          name: names.get(i.trackId)!.name,
-          path: names.get(i.trackId)!.path,
-          fields: Object.entries(i.fields).map(([field, texts]) => ({ field, ...texts })),
-        })),
-      };
-      return draft;
+      return writingInWords(database, await draftFor(body));
     }),
   );
   router.post(
@@ -201,11 +182,13 @@ export function changeRoutes({ database, changing }: Context): Router {
           newId3Version: Joi.valid(3, 4),
           changedFiles: Joi.valid('fill gaps', 'replace'),
           starsInFiles: Joi.boolean(),
+          keyLock: Joi.boolean(),
           gapRules: gapRulesSchema.fork(['floor', 'playout'], (rule) => rule.required()),
         }).min(1),
       },
       async ({ body }) => {
         const settings = await changeSettings(body);
+        if (body.starsInFiles !== undefined) await followStars(database, settings);
         await database.notify({ kind: 'settings' });
         return settings;
       },

@@ -1,5 +1,6 @@
 import type { DateInfo } from '@early-set/core/api/types';
-import { dateSchema, daySchema } from '@early-set/core/api/wishes';
+import { dateSchema } from '@early-set/core/api/wishes';
+import { daySchema } from '@early-set/core/clock/daySchema';
 import { Router } from 'express';
 import Joi from 'joi';
 import { dateLines, keepDate, removeDate } from '../../dates/dates.ts';

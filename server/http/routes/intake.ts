@@ -7,7 +7,7 @@ import Joi from 'joi';
 import { join } from 'node:path';
 import { applyInTurn } from '../../changes/edits.ts';
 import { Root, Run } from '../../db/models.ts';
-import { addRoot, moveRoot, removeRoot, rootLines } from '../../intake/intake.ts';
+import { filesNotTaken, addRoot, moveRoot, removeRoot, rootLines } from '../../intake/intake.ts';
 import { allowedPlaces, browse } from '../../intake/places.ts';
 import { queueScan } from '../../intake/scans.ts';
 import { twinOf } from '../../intake/twins.ts';
@@ -89,12 +89,7 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
   );
   router.get(
     '/roots/:id/not-taken',
-    route<{ id: number }>({ params: idParam }, async ({ params }) =>
-      database.rows(
-        'SELECT path, code, reason, file_size AS "fileSize" FROM not_taken WHERE root_id = $1 ORDER BY path LIMIT 5000',
-        [params.id],
-      ),
-    ),
+    route<{ id: number }>({ params: idParam }, ({ params }) => filesNotTaken(database, params.id)),
   );
 
   router.post(

@@ -1,14 +1,10 @@
 import { ENTRY_KINDS, type EntryData } from '@early-set/core/changes/snapshot';
 import { MAX_MATCHED, matchList } from '../../lists/matchList.ts';
-import type { ExportedList, ExportWish, FilledList, Selection } from '@early-set/core/api/types';
+import type { FilledList, Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
-import { join } from 'node:path';
 import { selectedIds } from '../../library/sheet.ts';
-import { noteGiven } from '../../library/trackFiles.ts';
 import { readShape } from '@early-set/core/arrange/shape';
-import { exportShape } from '@early-set/core/api/wishes';
-import { exportList, writeListToRoot } from '../../lists/export.ts';
 import {
   addToList,
   allLists,
@@ -27,20 +23,12 @@ import {
   type NewEntry,
   type NewList,
 } from '../../lists/lists.ts';
-import {
-  joinSeveral,
-  listOverview,
-  listsHolding,
-  removeSeveral,
-  splitAt,
-  takeOut,
-  type JoinWish,
-} from '../../lists/several.ts';
 import type { Context } from '../context.ts';
 import { freezeList, SHOWN_MEMBERS } from '../../lists/selfFilling.ts';
 import { MARK_COLOURS } from '@early-set/core/fields/marks';
 import { LIMIT_FIELDS, MAX_LIMIT } from '@early-set/core/conditions/rule';
-import { conditionSchema, route, selectionSchema, uuidParam } from '../validate.ts';
+import { route, selectionSchema, uuidParam } from '../validate.ts';
+import { conditionSchema } from '@early-set/core/conditions/schema';
 
 const name = Joi.string().max(1000);
 /** Characters of a list that is pasted. */
@@ -75,10 +63,14 @@ const entryData: Record<keyof EntryData, Joi.Schema> = {
   from: seconds(),
   to: seconds(),
   overlap: seconds(),
+  overlapBars: Joi.number().min(0).max(256),
+  tempo: Joi.valid('former', 'ramp'),
+  rampBars: Joi.number().integer().min(1).max(256),
+  at: Joi.string().pattern(/^([01]\d|2[0-3]):[0-5]\d$/),
   remark: Joi.string().max(2000),
 };
 /** Crates and playlists. */
-export function listRoutes({ database, changing, members, dataFolder }: Context): Router {
+export function listRoutes({ database, changing, members }: Context): Router {
   const router = Router();
   const { inTurn } = changing;
   type Id = { id: string };
@@ -91,13 +83,6 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
     }
     return applied;
   };
-  const exported = async (id: string, wish: ExportWish): Promise<ExportedList> => {
-    await members.fresh();
-    const { trackIds, ...list } = await exportList(database, id, wish);
-    await noteGiven(database, trackIds, `download of ${list.fileName}`, id);
-    return list;
-  };
-
   router.get(
     '/lists',
     route({}, async () => {
@@ -111,7 +96,7 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
       {
         body: Joi.object({
           kind: Joi.valid('crate', 'playlist').required(),
-          name: name.required(),
+          name: name.allow('').required(),
           parentId: Joi.string().guid().allow(null),
           selection: selectionSchema,
           rule: Joi.when('kind', { is: 'crate', then: ruleSchema, otherwise: Joi.forbidden() }),
@@ -130,39 +115,6 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
         ),
     ),
   );
-  router.get(
-    '/lists/overview',
-    route({}, async () => {
-      await members.fresh();
-      return listOverview(database);
-    }),
-  );
-  router.get(
-    '/lists/holding',
-    route<unknown, { text: string }>({ query: Joi.object({ text: Joi.string().max(500).required() }) }, ({ query }) =>
-      listsHolding(database, query.text),
-    ),
-  );
-  router.post(
-    '/lists/join',
-    route<unknown, unknown, JoinWish>(
-      {
-        body: Joi.object({
-          kind: Joi.valid('crate', 'playlist').required(),
-          name: name.required(),
-          listIds: Joi.array().items(Joi.string().guid()).min(2).max(200).required(),
-        }),
-      },
-      ({ body }) => inTurn(() => joinSeveral(changing, body)),
-    ),
-  );
-  router.post(
-    '/lists/remove',
-    route<unknown, unknown, { listIds: string[] }>(
-      { body: Joi.object({ listIds: Joi.array().items(Joi.string().guid()).min(1).max(1000).required() }) },
-      ({ body }) => inTurn(() => removeSeveral(changing, body.listIds)),
-    ),
-  );
   router.post(
     '/lists/match',
     route<unknown, unknown, { text: string; ending: string }>(
@@ -172,7 +124,14 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
           ending: Joi.string().max(12).allow('').default('txt'),
         }),
       },
-      ({ body }) => matchList(database, body.text, body.ending),
+      async ({ body, response }) => {
+        const gone = new AbortController();
+        response.on('close', () => gone.abort());
+        return matchList(database, body.text, body.ending, gone.signal).catch((error: unknown) => {
+          if (!gone.signal.aborted) throw error;
+          return undefined;
+        });
+      },
     ),
   );
   router.post(
@@ -214,6 +173,8 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
           rule: ruleSchema,
           colour: Joi.valid(...MARK_COLOURS).allow(null),
           note: Joi.string().max(4000).allow('', null),
+          wishedSeconds: Joi.number().integer().min(1).max(604_800).allow(null),
+          reserveId: Joi.string().guid().allow(null),
         }).min(1),
       },
       ({ params, body }) =>
@@ -230,20 +191,6 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
         await members.fresh();
         return freezeList(changing, params.id, await stateOf(database, params.id));
       }),
-    ),
-  );
-  router.post(
-    '/lists/:id/split',
-    route<Id, unknown, { entryId: string }>(
-      { params: uuidParam, body: Joi.object({ entryId: Joi.string().guid().required() }) },
-      ({ params, body }) => inTurn(() => splitAt(changing, params.id, body.entryId)),
-    ),
-  );
-  router.post(
-    '/lists/:id/take-out',
-    route<Id, unknown, { listId: string }>(
-      { params: uuidParam, body: Joi.object({ listId: Joi.string().guid().required() }) },
-      ({ params, body }) => inTurn(() => takeOut(changing, params.id, body.listId)),
     ),
   );
   router.post(
@@ -327,21 +274,6 @@ export function listRoutes({ database, changing, members, dataFolder }: Context)
     route<Id, unknown, { entryIds: string[]; pinned: boolean }>(
       { params: uuidParam, body: Joi.object({ entryIds: entryIds.required(), pinned: Joi.boolean().required() }) },
       ({ params, body }) => inTurn(() => pinInList(changing, params.id, body.entryIds, body.pinned)),
-    ),
-  );
-
-  router.post(
-    '/lists/:id/export',
-    route<Id, unknown, ExportWish>({ params: uuidParam, body: Joi.object(exportShape) }, ({ params, body }) =>
-      exported(params.id, body),
-    ),
-  );
-  router.post(
-    '/lists/:id/write',
-    route<Id, unknown, ExportWish & { rootId: number }>(
-      { params: uuidParam, body: Joi.object({ ...exportShape, rootId: Joi.number().integer().min(1).required() }) },
-      ({ params, body }) =>
-        writeListToRoot({ database, files: changing.files, arriving: join(dataFolder, 'arriving') }, params.id, body),
     ),
   );
 

@@ -6,16 +6,17 @@ import { basename } from 'node:path';
 import { EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
 import { FIELDS } from '@early-set/core/fields/table';
 import { checkList } from '../../library/check.ts';
-import type { FacetFilters } from '../../library/facets.ts';
+import type { FacetFilters } from '../../library/facets/facets.ts';
 import { overview } from '../../dates/overview.ts';
 import { selectedIds, sheetPage, sheetRows } from '../../library/sheet.ts';
 import { summaryOf } from '../../library/summary.ts';
 import { fileOf, trackDetails, waveformOf } from '../../library/tracks.ts';
-import { playsDirectly, sendAsWav } from '../../media/audition.ts';
+import { MAX_EXCERPT_SECONDS, playsDirectly, sendAsWav, sendExcerpt } from '../../media/audition.ts';
 import { resolveInRoot } from '../../media/roots.ts';
 import { notFound, Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
-import { conditionSchema, idParam, jsonOf, route, selectionSchema, trackIds } from '../validate.ts';
+import { idParam, jsonOf, route, selectionSchema, trackIds } from '../validate.ts';
+import { conditionSchema } from '@early-set/core/conditions/schema';
 
 const sortField = Joi.string().valid(...WORKED_OUT, ...FIELDS.map((f) => f.id));
 
@@ -29,12 +30,12 @@ const TYPES: Record<string, string> = {
 };
 
 /** Tracks: the sheet, its pictures, one track. */
-export function trackRoutes({ database, art, facets }: Context): Router {
+export function trackRoutes({ database, art, facets, counts }: Context): Router {
   const router = Router();
 
   router.get(
     '/overview',
-    route({}, () => overview(database)),
+    route({}, () => overview(database, counts)),
   );
 
   router.get(
@@ -166,6 +167,27 @@ export function trackRoutes({ database, art, facets }: Context): Router {
         }
         if (file.durationSeconds === null) throw new Problem(415, 'not-playable', `${basename(path)} cannot be played`);
         sendAsWav(path, file.durationSeconds, request, response);
+      },
+    ),
+  );
+
+  router.get(
+    '/tracks/:id/excerpt',
+    route<{ id: number }, { from: number; seconds: number }>(
+      {
+        params: idParam,
+        query: Joi.object({
+          from: Joi.number().min(0).max(172_800).required(),
+          seconds: Joi.number().greater(0).max(MAX_EXCERPT_SECONDS).required(),
+        }),
+      },
+      async ({ params, query, response }) => {
+        const file = await fileOf(database, params.id);
+        const path = await resolveInRoot(file.rootPath, file.path);
+        if ((await stat(path).catch(() => null))?.isFile() !== true)
+          throw new Problem(404, 'file-not-found', `${basename(path)} could not be opened`);
+        response.setHeader('Content-Type', 'audio/wav');
+        await sendExcerpt(path, query.from, query.seconds, response);
       },
     ),
   );

@@ -1,19 +1,24 @@
 /** The Arrange stage: the tree of lists, the list in hand in its order, and what it comes to. */
 import { useEffect, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { ListLine } from '@early-set/core/api/types';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { useList, useLists } from '../../data/hooks.ts';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
+import { Beside } from './beside/Beside.tsx';
+import { ListDrops } from './beside/Drops.tsx';
 import { Follow } from './follow/Follow.tsx';
 import { ListInspector } from './ListInspector.tsx';
 import { ListTable, type Taken } from './ListTable.tsx';
 import { ListTree } from './ListTree.tsx';
+import { TransitionPanel } from './over/TransitionPanel.tsx';
 import { useSmoothing } from './useSmoothing.ts';
 import { isPutAway } from '../../data/listTree.ts';
 
 export function ArrangeView() {
   const { listId = null } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const besideId = search.get('beside');
   const navigate = useNavigate();
   const { data: lists } = useLists();
   const { data: list, error } = useList(listId);
@@ -44,12 +49,15 @@ export function ArrangeView() {
         content: current ? (
           <ListInspector list={current} lists={lists ?? []} smoothing={smoothing}>
             {current.info.kind === 'playlist' && !smoothing.draft && (
-              <Follow
-                list={current}
-                lists={lists ?? []}
-                inHand={inHand}
-                onTaken={(index, trackId) => setTaken({ index, trackId })}
-              />
+              <>
+                <Follow
+                  list={current}
+                  lists={lists ?? []}
+                  inHand={inHand}
+                  onTaken={(index, trackId) => setTaken({ index, trackId })}
+                />
+                <TransitionPanel list={current} inHand={inHand} />
+              </>
             )}
           </ListInspector>
         ) : (
@@ -58,14 +66,31 @@ export function ArrangeView() {
       }}
     >
       {current ? (
-        <ListTable
-          key={current.id}
-          list={current}
-          smoothing={smoothing}
-          onInHand={setInHand}
-          taken={taken}
-          onThere={() => setTaken(null)}
-        />
+        <ListDrops>
+          <div className="flex h-full">
+            <div className="min-w-0 flex-1">
+              <ListTable
+                key={current.id}
+                list={current}
+                smoothing={smoothing}
+                onInHand={setInHand}
+                taken={taken}
+                onThere={() => setTaken(null)}
+              />
+            </div>
+            {besideId && besideId !== current.id && (
+              <div className="w-[300px] shrink-0">
+                <Beside
+                  key={besideId}
+                  main={current}
+                  inHand={inHand}
+                  listId={besideId}
+                  onClose={() => setSearch({}, { replace: true })}
+                />
+              </div>
+            )}
+          </div>
+        </ListDrops>
       ) : error && listId ? (
         <Trouble error={error} />
       ) : listId === null && lists && !first ? (

@@ -1,11 +1,12 @@
 /** What the columns of a list say of an entry, and how it goes over into the next. */
 import { ArrowDown, ArrowUp, GripVertical, Pin } from 'lucide-react';
 import type { ListEntryRow } from '@early-set/core/api/types';
-import { lengthOf, type Timed } from '@early-set/core/arrange/schedule';
-import { transition, type Grade } from '@early-set/core/arrange/transition';
+import type { Over, Played } from '@early-set/core/arrange/schedule';
+import { transition } from '@early-set/core/arrange/transition';
 import type { EntryKind } from '@early-set/core/changes/snapshot';
 import { clockLength } from '@early-set/core/clock/clock';
 import { signatureLabel, shortKey } from '@early-set/core/fields/keys';
+import { GRADES } from './over/grades.ts';
 import { figure, nameOf, textOf } from '../../ui/format.ts';
 import type { GridColumn } from '../../ui/grid/GridHead.tsx';
 import type { Handle } from '../../ui/grid/GridRow.tsx';
@@ -51,16 +52,26 @@ interface CellProps {
   column: string;
   /** When it starts, or its number. */
   when: string;
+  /** Seconds by which it begins later than it is to; negative: earlier. */
+  late: number | null;
+  /** Seconds for which it is heard. */
+  seconds: number;
+  /** Tempo at which it is played, where that is not its own. */
+  tempo: number | null;
   playing: boolean;
 }
 
-export function EntryCell({ entry, column, when, playing }: CellProps) {
+export function EntryCell({ entry, column, when, late, seconds, tempo, playing }: CellProps) {
   const v = entry.values,
     none = entry.id > 0 ? '–' : '';
   switch (column) {
     case 'starts':
       if (playing) return <Playing />;
-      return entry.data.pinned ? (
+      return late !== null && Math.abs(late) >= 60 ? (
+        <span title={`Is to begin at ${entry.data.at}`} className="text-flare">
+          {when} {late > 0 ? 'late' : 'early'}
+        </span>
+      ) : entry.data.pinned ? (
         <span className="flex items-center justify-end gap-1 text-buoy-text">
           <Pin size={12} className="shrink-0" aria-label="Pinned" />
           {when}
@@ -78,7 +89,14 @@ export function EntryCell({ entry, column, when, playing }: CellProps) {
     case 'artist':
       return textOf('artist', v.artist);
     case 'bpm':
-      return typeof v.bpm === 'number' ? v.bpm.toFixed(2) : none;
+      if (typeof v.bpm !== 'number') return none;
+      return tempo === null ? (
+        v.bpm.toFixed(2)
+      ) : (
+        <span title={`${v.bpm.toFixed(2)} by itself`} className="text-buoy-text">
+          {tempo.toFixed(2)}
+        </span>
+      );
     case 'key':
       return v.key ? (
         <>
@@ -93,7 +111,7 @@ export function EntryCell({ entry, column, when, playing }: CellProps) {
     case 'lufs':
       return typeof v.lufs === 'number' ? figure(v.lufs, 1) : none;
     default:
-      return entry.kind === 'note' ? '' : clockLength(lengthOf(timedOf(entry)));
+      return entry.kind === 'note' ? '' : clockLength(seconds);
   }
 }
 
@@ -102,28 +120,61 @@ const titleTone = ({ id, values }: ListEntryRow): string => {
   return id === 0 ? 'text-dim italic' : '';
 };
 
-const MARKS: Record<Grade, string> = {
-  good: 'border-l-kelp',
-  fair: 'border-l-tide-deep',
-  uneven: 'border-l-sodium',
-  hard: 'border-l-flare border-dotted',
-};
+/** The tempo at which an entry is played, where it is not its own. */
+export const otherTempo = (played: Played | null | undefined, { values }: ListEntryRow): number | null =>
+  played && typeof values.bpm === 'number' && Math.abs(played.from - values.bpm) > 0.005 ? played.from : null;
 
-/** How one track goes over into the next: key and tempo. Beside what is no track there is nothing to say. */
-export function Between({ from, to }: { from: ListEntryRow; to: ListEntryRow }) {
-  const { grade, reasons } = transition(from.values, to.values);
+interface BetweenProps {
+  from: ListEntryRow;
+  to: ListEntryRow;
+  over: Over;
+  /** Tempo at which the first one ends. */
+  played: Played | null;
+  keyLock: boolean;
+  /** Its transition is being heard. */
+  heard: boolean;
+  onHear: () => void;
+}
+
+/** How one track goes over into the next: key and tempo first. Beside what is no track there is nothing to say. */
+export function Between({ from, to, over, played, keyLock, heard, onHear }: BetweenProps) {
   const tracks = from.id > 0 && to.id > 0;
+  const { grade, reasons } = transition(from.values, to.values, {
+    keyLock,
+    tempo: played?.to ?? null,
+    bars: over.bars,
+  });
   return (
-    <div className="ml-[72px] flex h-[19px] items-center border-b border-hair text-tiny text-dim">
+    <div className="group/over ml-[72px] flex h-[19px] items-center border-b border-hair text-tiny text-dim">
       {tracks && (
         <>
-          <span className={`h-full border-l-[3px] ${MARKS[grade]}`} />
-          <span className="pl-4">{reasons[0]}</span>
-          <span className="figures pl-4">{reasons[1]}</span>
+          <span className={`h-full border-l-[3px] ${GRADES[grade].mark}`} />
+          {[...reasons.slice(0, 2), overInWords(over), ...reasons.slice(2)].filter(Boolean).map((reason, i) => (
+            <span key={i} className="shrink-0 pl-4">
+              {reason}
+            </span>
+          ))}
+          {/* A grid holds rows only; by key it is H, and the panel beside it has a button. */}
+          <span
+            aria-hidden
+            onClick={(e) => {
+              e.stopPropagation();
+              onHear();
+            }}
+            className={`ml-4 shrink-0 cursor-default font-semibold text-buoy-text hover:underline ${heard ? '' : 'opacity-0 group-hover/over:opacity-100'}`}
+          >
+            {heard ? 'Stop' : 'Hear'}
+          </span>
         </>
       )}
     </div>
   );
+}
+
+function overInWords({ seconds, bars }: Over): string {
+  if (seconds < 0.5) return '';
+  const whole = bars !== null && Math.abs(bars - Math.round(bars)) < 0.01 && bars >= 1;
+  return whole ? `${Math.round(bars)} ${Math.round(bars) === 1 ? 'bar' : 'bars'} over` : `${seconds.toFixed(1)} s over`;
 }
 
 const KIND_NAMES: Record<EntryKind, string> = {
@@ -140,10 +191,3 @@ export function titleOf({ kind, data, values, id }: ListEntryRow): string {
   if (id === 0) return [KIND_NAMES[kind], data.text].filter(Boolean).join(': ');
   return nameOf({ values });
 }
-
-/** An entry as the schedule sees it. */
-export const timedOf = ({ kind, data, values }: ListEntryRow): Timed => ({
-  kind,
-  data,
-  durationSeconds: typeof values.durationSeconds === 'number' ? values.durationSeconds : null,
-});

@@ -2,33 +2,24 @@
 import Joi from 'joi';
 import { useEffect, useState } from 'react';
 import { useWatch } from 'react-hook-form';
+import { toast } from 'sonner';
 import type { ExportedList, ExportWish, ListContents } from '@early-set/core/api/types';
 import { exportShape } from '@early-set/core/api/wishes';
 import { DEFAULT_LINE } from '@early-set/core/exchange/line';
 import { LIST_FORMATS, LIST_FORMAT_IDS, type ListFormatId } from '@early-set/core/exchange/listFile';
 import { complain, perform, several } from '../../data/actions.ts';
-import { ApiError, post } from '../../data/api.ts';
+import { ApiError, askFile, post } from '../../data/api.ts';
 import { useRoots } from '../../data/hooks.ts';
 import { remembered, write as remember } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { useForm } from '../../ui/form/useForm.ts';
-import { saveFile } from '../../ui/saveFile.ts';
+import { FORMATS, XLSX_WORDS } from '../../ui/listFormats.ts';
+import { saveBlob, saveFile } from '../../ui/saveFile.ts';
 
 const FIRST_WISH: ExportWish = { format: 'm3u8', paths: 'absolute', line: DEFAULT_LINE, rootId: null };
 const SCHEMA = Joi.object<ExportWish>(exportShape);
 const KEPT = 'export';
-const FORMATS: Record<ListFormatId, { mime: string; words: string }> = {
-  m3u8: { mime: 'audio/x-mpegurl', words: 'played nearly everywhere' },
-  xspf: { mime: 'application/xspf+xml', words: 'with more about each track' },
-  pls: { mime: 'audio/x-scpls', words: 'for older players' },
-  jspf: { mime: 'application/json', words: 'XSPF as JSON' },
-  csv: { mime: 'text/csv', words: 'a row per track, commas between' },
-  tsv: { mime: 'text/tab-separated-values', words: 'a row per track, tabs between' },
-  cue: { mime: 'application/x-cue', words: 'a file per track' },
-  txt: { mime: 'text/plain', words: 'a line per track' },
-  html: { mime: 'text/html', words: 'a page to print or send' },
-};
 /** What a list says and a format has no place for. */
 const lackedBy = (format: ListFormatId): string =>
   LIST_FORMATS.xspf.holds
@@ -80,6 +71,17 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
     if (!preview) return;
     saveFile(preview.fileName, FORMATS[wish.format].mime, preview.text);
   };
+  const copy = async (): Promise<void> => {
+    if (!preview) return;
+    await navigator.clipboard.writeText(preview.text);
+    toast('Copied', { duration: 3000 });
+  };
+  const workbook = (): void =>
+    void perform(
+      askFile(`/lists/${list.id}/workbook`, wish).then((blob) => {
+        saveBlob(`${preview?.fileName.replace(/\.[^.]+$/, '') ?? 'List'}.xlsx`, blob);
+      }),
+    );
   const write = (): void => {
     if (rootId === null) {
       complain(new ApiError(0, 'no-root', 'There is no folder to write into yet'));
@@ -172,6 +174,13 @@ export function ExportDialog({ list, open, onClose }: { list: ListContents; open
           </p>
         )}
         <div className="flex justify-end gap-2">
+          <Button kind="quiet" onClick={() => void copy()} disabled={!preview}>
+            Copy as text
+          </Button>
+          <Button kind="quiet" onClick={workbook} disabled={!preview} title={`A new file, ${XLSX_WORDS}`}>
+            Spreadsheet (XLSX)
+          </Button>
+          <span className="flex-1" />
           <Button onClick={write} disabled={!preview || rootId === null}>
             Write into the folder
           </Button>

@@ -20,8 +20,8 @@ export function ListHeader({ list, total, smoothing, onExport }: Props) {
   const ordered = info.kind === 'playlist';
   const tracks = info.rule === null ? entries.filter((e) => e.id > 0).length : list.total;
   return (
-    <div className="flex min-h-[50px] shrink-0 items-center gap-3 border-b border-line bg-paper px-3.5 py-2">
-      <h1 className="heading min-w-0 truncate text-[19px]" title={info.name}>
+    <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
+      <h1 className="heading max-w-full min-w-0 truncate text-[19px]" title={info.name}>
         {info.name}
       </h1>
       <span className="figures shrink-0 text-small text-dim" data-testid="list-length">

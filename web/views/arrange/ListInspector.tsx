@@ -1,7 +1,7 @@
 /** What a list comes to: length, spread, and where it may lie in the tree. */
 import type { Applied, ListContents, ListLine } from '@early-set/core/api/types';
-import { schedule } from '@early-set/core/arrange/schedule';
-import { clockLength } from '@early-set/core/clock/clock';
+import { oneByOne, schedule } from '@early-set/core/arrange/schedule';
+import { clockLength, readLength, readTimeOfDay } from '@early-set/core/clock/clock';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { change, several } from '../../data/actions.ts';
@@ -10,9 +10,9 @@ import { COLOUR_NAMES } from '../../ui/colours.ts';
 import { figure } from '../../ui/format.ts';
 import { MARK_COLOURS } from '@early-set/core/fields/marks';
 import { DraftCard } from './DraftCard.tsx';
-import { timedOf } from './EntryCells.tsx';
 import type { Smoothing } from './useSmoothing.ts';
-import { mayHold } from '../../data/listTree.ts';
+import { isPutAway, mayHold } from '../../data/listTree.ts';
+import { SavedInput } from '../../ui/form/SavedInput.tsx';
 
 const numbers = (list: ListContents, field: string): number[] =>
   list.entries.flatMap((e) => (typeof e.values[field] === 'number' ? [e.values[field]] : []));
@@ -23,21 +23,25 @@ interface Props {
   list: ListContents;
   lists: ListLine[];
   smoothing: Smoothing;
-  /** Below what is said of the list. */
+  /** Above what is said of the list. */
   children?: ReactNode;
 }
 
 export function ListInspector({ list, lists, smoothing, children }: Props) {
   const { info, entries } = list;
+  const say = (wish: Partial<ListContents['info']>): void => void change(patch<Applied>(`/lists/${list.id}`, wish));
   const own = lists.find((l) => l.id === list.id);
-  const { total: seconds } = schedule(entries.map(timedOf));
+  const { total: seconds } = info.kind === 'playlist' ? schedule(entries) : oneByOne(entries);
   const tracks = entries.filter((e) => e.id > 0);
   const missing = tracks.filter((e) => e.values.fileState === 'missing').length;
   const unmeasured = tracks.filter((e) => e.values.analysisState !== 'done').length;
   const homes = own ? lists.filter((l) => !l.removed && mayHold(l, own, lists)) : [];
   return (
     <aside aria-label="About this list" className="flex h-full flex-col gap-4 overflow-y-auto bg-paper p-3.5">
-      <h2 className="heading text-[17px]">About this {info.kind}</h2>
+      {children}
+      <h2 className="heading border-t border-line pt-3 text-[17px] first:border-0 first:pt-0">
+        About this {info.kind}
+      </h2>
       <dl className="grid grid-cols-2 border border-line bg-sheet">
         {[
           [several(tracks.length, 'track').split(' ')[0]!, tracks.length === 1 ? 'track' : 'tracks'],
@@ -57,19 +61,56 @@ export function ListInspector({ list, lists, smoothing, children }: Props) {
       {info.kind === 'playlist' && (
         <label className="flex items-center gap-2">
           <span className="flex-1">Starts at</span>
-          <StartTime
-            key={info.startsAt}
-            value={info.startsAt ?? ''}
-            onSave={(startsAt) => void change(patch<Applied>(`/lists/${list.id}`, { startsAt }))}
+          <SavedInput
+            value={info.startsAt}
+            text={(time) => time}
+            read={(text) => readTimeOfDay(text) ?? undefined}
+            onSave={(startsAt) => say({ startsAt })}
           />
         </label>
       )}
-      {homes.length + (info.parentId ? 1 : 0) > 0 && (
+      {info.kind === 'playlist' && (
+        <label className="flex items-center gap-2">
+          <span className="flex-1">
+            Wished length
+            {info.wishedSeconds !== null && (
+              <span className="figures ml-1.5 text-tiny text-dim">{overOrUnder(seconds - info.wishedSeconds)}</span>
+            )}
+          </span>
+          <SavedInput
+            value={info.wishedSeconds}
+            text={clockLength}
+            read={(text) => (text === '' ? null : readLength(text) || undefined)}
+            onSave={(wishedSeconds) => say({ wishedSeconds: wishedSeconds && Math.round(wishedSeconds) })}
+            placeholder="none"
+          />
+        </label>
+      )}
+      {info.kind === 'playlist' && (
+        <label className="flex items-center gap-2">
+          <span>Reserve</span>
+          <select
+            value={info.reserveId ?? ''}
+            onChange={(e) => say({ reserveId: e.target.value || null })}
+            className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-1.5 py-1"
+          >
+            <option value="">none</option>
+            {lists
+              .filter((l) => l.kind === 'crate' && !isPutAway(l, lists))
+              .map((l) => (
+                <option key={l.id} value={l.id}>
+                  {l.name}
+                </option>
+              ))}
+          </select>
+        </label>
+      )}
+      {homes.length + (info.parentId ? 1 : 0) > 0 && (!info.mirrorOf || info.mirrorOf === list.id) && (
         <label className="flex items-center gap-2">
           <span>Lies in</span>
           <select
             value={info.parentId ?? ''}
-            onChange={(e) => void change(patch<Applied>(`/lists/${list.id}`, { parentId: e.target.value || null }))}
+            onChange={(e) => say({ parentId: e.target.value || null })}
             className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-1.5 py-1"
           >
             <option value="">no crate</option>
@@ -85,7 +126,7 @@ export function ListInspector({ list, lists, smoothing, children }: Props) {
         <span className="flex-1">Colour</span>
         <select
           value={info.colour ?? ''}
-          onChange={(e) => void change(patch<Applied>(`/lists/${list.id}`, { colour: e.target.value || null }))}
+          onChange={(e) => say({ colour: e.target.value || null })}
           className="rounded-xs border border-line bg-sheet px-1.5 py-1"
         >
           <option value="">none</option>
@@ -96,11 +137,7 @@ export function ListInspector({ list, lists, smoothing, children }: Props) {
           ))}
         </select>
       </label>
-      <Note
-        key={`${list.id} ${info.note}`}
-        value={info.note ?? ''}
-        onSave={(note) => void change(patch<Applied>(`/lists/${list.id}`, { note: note || null }))}
-      />
+      <Note key={`${list.id} ${info.note}`} value={info.note ?? ''} onSave={(note) => say({ note: note || null })} />
       <section>
         <h3 className="mb-1 text-small font-semibold text-dim">Before it can be played</h3>
         {missing === 0 && unmeasured === 0 && (
@@ -116,7 +153,6 @@ export function ListInspector({ list, lists, smoothing, children }: Props) {
         )}
         {unmeasured > 0 && <p className="text-sodium-text">{several(unmeasured, 'track')} not measured yet.</p>}
       </section>
-      {children}
       <span className="flex-1" />
       <div className="sticky -bottom-3.5 -mx-3.5 -mb-3.5 bg-paper px-3.5 pb-3.5 empty:hidden">
         <DraftCard smoothing={smoothing} />
@@ -146,26 +182,6 @@ function Note({ value, onSave }: { value: string; onSave: (note: string) => void
   );
 }
 
-/** A time of day, typed as 20:00 (or 2000, or 20); saved on leaving or Enter. */
-function StartTime({ value, onSave }: { value: string; onSave: (time: string) => void }) {
-  const [text, setText] = useState(value);
-  const save = (): void => {
-    const match = /^([01]?\d|2[0-3])[:.]?([0-5]\d)?$/.exec(text.trim());
-    const time = match && `${match[1]!.padStart(2, '0')}:${match[2] ?? '00'}`;
-    if (!time) setText(value);
-    else if (time !== value) onSave(time);
-  };
-  return (
-    <input
-      inputMode="numeric"
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={save}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') save();
-        if (e.key === 'Escape') setText(value);
-      }}
-      className="figures w-[64px] rounded-xs border border-line bg-sheet px-1.5 py-0.5 text-right"
-    />
-  );
-}
+/** How far a list is off its wished length. */
+const overOrUnder = (seconds: number): string =>
+  Math.abs(seconds) < 0.5 ? 'to the second' : `${clockLength(Math.abs(seconds))} ${seconds > 0 ? 'over' : 'under'}`;

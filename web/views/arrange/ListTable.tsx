@@ -1,10 +1,9 @@
 /** The entries of a list in order, with start times and what lies between neighbours; only those in sight are drawn. */
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
-import { schedule } from '@early-set/core/arrange/schedule';
-import { clockLength, timeOfDay } from '@early-set/core/clock/clock';
+import { oneByOne, schedule } from '@early-set/core/arrange/schedule';
+import { clockLength, secondsBehind, timeOfDay } from '@early-set/core/clock/clock';
 import { useCommands } from '../../commands/commands.ts';
 import { usePlayer } from '../../audition/player.ts';
 import { change } from '../../data/actions.ts';
@@ -13,13 +12,27 @@ import { useRemembered } from '../../data/remembered.ts';
 import { Empty } from '../../ui/Empty.tsx';
 import { Grid } from '../../ui/grid/Grid.tsx';
 import { StateMark } from '../../ui/Marks.tsx';
-import { Between, BETWEEN_HEIGHT, ENTRY_HEIGHT, EntryCell, Grip, listColumns, Moved, timedOf } from './EntryCells.tsx';
+import {
+  Between,
+  BETWEEN_HEIGHT,
+  ENTRY_HEIGHT,
+  EntryCell,
+  Grip,
+  listColumns,
+  Moved,
+  otherTempo,
+} from './EntryCells.tsx';
+import { useHear, useHeardAnew } from './over/useHear.ts';
+import { useMix } from '../../audition/mix/mixPlayer.ts';
+import { useSettings } from '../../data/hooks.ts';
 import { ExportDialog } from './ExportDialog.tsx';
 import { ListHeader } from './ListHeader.tsx';
 import { ShapeMenu, shapeItems } from './shape/ShapeMenu.tsx';
 import { ShapeChart } from './shape/ShapeChart.tsx';
 import type { Curve } from './shape/curve.ts';
+import { MirrorBar } from '../filling/mirror/MirrorBar.tsx';
 import { RuleBar } from '../filling/RuleBar.tsx';
+import { ListDrops, useDrop } from './beside/Drops.tsx';
 import { useListChoice } from './useListChoice.ts';
 import { sortItems } from './SortMenu.tsx';
 import { inOrder, useOrder } from './useOrder.ts';
@@ -41,7 +54,13 @@ export interface Taken {
   trackId: number;
 }
 
-export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: Props) {
+export const ListTable = (props: Props) => (
+  <ListDrops>
+    <Table {...props} />
+  </ListDrops>
+);
+
+function Table({ list, smoothing, onInHand, taken = null, onThere }: Props) {
   const { info } = list;
   const { draft } = smoothing;
   const asked = useOrder(list);
@@ -78,11 +97,13 @@ export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: 
   }, [there]);
   const [curve, setCurve] = useRemembered<Curve>('list-curve', 'energy');
   const player = usePlayer();
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const { starts, total } = useMemo(() => schedule(entries.map(timedOf)), [entries]);
+  const plan = useMemo(() => (ordered ? schedule(entries) : oneByOne(entries)), [ordered, entries]);
+  const { starts, total } = plan;
+  const { data: settings } = useSettings();
+  const keyLock = settings?.keyLock ?? true;
+  const hear = useHear(entries, plan, keyLock);
+  useHeardAnew(entries, plan, keyLock);
+  const mix = useMix();
   const ids = useMemo(() => entries.map((e) => e.entryId), [entries]);
   useCommands([
     { id: 'export', label: `Export ${info.name}`, group: 'Arrange', run: () => setExporting(true) },
@@ -114,16 +135,30 @@ export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: 
   const drop = (activeId: string, overId: string): void => {
     const from = ids.indexOf(activeId),
       to = ids.indexOf(overId);
-    if (from !== to) move(draggedWith(activeId), from < to ? overId : (ids[to - 1] ?? null));
+    if (from >= 0 && to >= 0 && from !== to) move(draggedWith(activeId), from < to ? overId : (ids[to - 1] ?? null));
   };
+  useDrop(drop);
   const when = (i: number): string =>
     !ordered ? String(i + 1) : info.startsAt ? timeOfDay(info.startsAt, starts[i]!) : clockLength(starts[i]!);
+  /** Seconds by which an entry begins after it is to; null where nothing is said. */
+  const lateBy = ({ data }: ListEntryRow, i: number): number | null =>
+    data.at && info.startsAt ? secondsBehind(timeOfDay(info.startsAt, starts[i]!), data.at) : null;
   const isPlaying = ({ id }: ListEntryRow): boolean => player.playing && id > 0 && player.track?.id === id;
-  const between = (i: number) => <Between from={entries[i]!} to={entries[i + 1]!} />;
+  const between = (i: number) => (
+    <Between
+      from={entries[i]!}
+      to={entries[i + 1]!}
+      over={plan.over[i]!}
+      played={plan.played[i]!}
+      keyLock={keyLock}
+      heard={mix.name === entries[i]!.entryId && mix.state !== 'silent'}
+      onHear={() => hear.toggle(i)}
+    />
+  );
   return (
     <div className="flex h-full flex-col bg-sheet">
       <ListHeader list={list} total={total} smoothing={smoothing} onExport={() => setExporting(true)} />
-      {info.rule !== null && <RuleBar list={list} />}
+      {info.mirrorOf ? <MirrorBar list={list} /> : info.rule !== null && <RuleBar list={list} />}
       {ordered && entries.some((e) => e.id > 0) && (
         <ShapeChart
           entries={entries}
@@ -144,51 +179,53 @@ export function ListTable({ list, smoothing, onInHand, taken = null, onThere }: 
           <p>
             {info.rule === null
               ? 'Choose tracks in the sheet and press A, or drag them here by way of the left column.'
-              : 'No track meets its conditions yet.'}
+              : info.mirrorOf
+                ? 'No track lies in this folder itself.'
+                : 'No track meets its conditions yet.'}
           </p>
         </Empty>
       ) : (
-        <DndContext
-          sensors={sensors}
-          collisionDetection={closestCenter}
-          onDragEnd={({ active, over }) => {
-            if (over) drop(String(active.id), String(over.id));
-          }}
-        >
-          <SortableContext items={ids} strategy={verticalListSortingStrategy} disabled={!ordered}>
-            <div className="min-h-0 flex-1">
-              <Grid
-                id="list-entries"
-                label={`Tracks of ${info.name}`}
-                columns={columns}
-                onResize={(id, width) => keepWidths({ ...widths, [id]: width })}
-                count={entries.length}
-                row={(i) => entries[i]}
-                rowHeight={ENTRY_HEIGHT}
-                idOf={(e) => e.entryId}
-                data={(e) => ({ 'data-entry': e.entryId })}
-                lead={(entry, handle, i) =>
-                  handle && !draft ? (
-                    <Grip entry={entry} handle={handle} />
-                  ) : draft ? (
-                    <Moved from={list.entries.findIndex((e) => e.entryId === entry.entryId)} to={i} />
-                  ) : (
-                    <StateMark row={entry} />
-                  )
-                }
-                cell={(entry, column, i) => (
-                  <EntryCell entry={entry} column={column} when={when(i)} playing={isPlaying(entry)} />
-                )}
-                chosen={chosen}
-                onChoose={choose}
-                onOpen={audition}
-                onKey={onKey}
-                menu={menu}
-                {...(ordered ? { drag: 'along', between: { height: BETWEEN_HEIGHT, content: between } } : {})}
-              />
-            </div>
-          </SortableContext>
-        </DndContext>
+        <SortableContext items={ids} strategy={verticalListSortingStrategy} disabled={!ordered}>
+          <div className="min-h-0 flex-1">
+            <Grid
+              id="list-entries"
+              label={`Tracks of ${info.name}`}
+              columns={columns}
+              onResize={(id, width) => keepWidths({ ...widths, [id]: width })}
+              count={entries.length}
+              row={(i) => entries[i]}
+              rowHeight={ENTRY_HEIGHT}
+              idOf={(e) => e.entryId}
+              data={(e) => ({ 'data-entry': e.entryId })}
+              lead={(entry, handle, i) =>
+                handle && !draft ? (
+                  <Grip entry={entry} handle={handle} />
+                ) : draft ? (
+                  <Moved from={list.entries.findIndex((e) => e.entryId === entry.entryId)} to={i} />
+                ) : (
+                  <StateMark row={entry} />
+                )
+              }
+              cell={(entry, column, i) => (
+                <EntryCell
+                  entry={entry}
+                  column={column}
+                  when={when(i)}
+                  late={lateBy(entry, i)}
+                  seconds={plan.lengths[i]!}
+                  tempo={otherTempo(plan.played[i], entry)}
+                  playing={isPlaying(entry)}
+                />
+              )}
+              chosen={chosen}
+              onChoose={choose}
+              onOpen={audition}
+              onKey={onKey}
+              menu={menu}
+              {...(ordered ? { drag: 'along', between: { height: BETWEEN_HEIGHT, content: between } } : {})}
+            />
+          </div>
+        </SortableContext>
       )}
       <ExportDialog list={list} open={exporting} onClose={() => setExporting(false)} />
     </div>

@@ -1,8 +1,8 @@
 /** Crates and playlists: make, rename, move, duplicate, put away and bring back. */
 import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
-import { ClipboardPaste, ListFilterPlus, Plus } from 'lucide-react';
+import { ClipboardPaste, FolderSymlink, ListFilterPlus, Plus } from 'lucide-react';
 import { useMemo, useRef, useState, type ReactNode } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useLocation, useNavigate } from 'react-router';
 import type { Applied, ListLine } from '@early-set/core/api/types';
 import { useCommands, useFindKey } from '../../commands/commands.ts';
 import { keyOf } from '../../commands/keys.ts';
@@ -14,10 +14,12 @@ import { useRemembered } from '../../data/remembered.ts';
 import { type MenuItem } from '../../ui/Menu.tsx';
 import { isPutAway, mayHold, positionBetween, treeLines } from '../../data/listTree.ts';
 import { PasteDialog } from './paste/PasteDialog.tsx';
+import { MirrorDialog, type MirrorAsk } from '../filling/mirror/MirrorDialog.tsx';
 import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { Line } from './TreeLine.tsx';
 
 const NOTHING_FOLDED: string[] = [];
+const NEW_MIRROR: MirrorAsk = { listId: null, name: '', settings: null };
 const NEW_RULE: RuleAsk = { listId: null, name: 'New crate', rule: { where: EVERYTHING } };
 
 const STEPS: Record<string, (at: number, last: number) => number> = {
@@ -44,7 +46,9 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   const [showRemoved, setShowRemoved] = useState(false);
   const [pasting, setPasting] = useState(false);
   const [ask, setAsk] = useState<RuleAsk | null>(null);
+  const [mirror, setMirror] = useState<MirrorAsk | null>(null);
   const navigate = useNavigate();
+  const { search } = useLocation();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const [foldedIds, setFolded] = useRemembered<string[]>('folded-lists', NOTHING_FOLDED);
   const folded = useMemo(() => new Set(foldedIds), [foldedIds]);
@@ -99,6 +103,9 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
           { label: 'New self-filling crate inside', run: () => setAsk({ ...NEW_RULE, parentId: list.id }) },
         ]
       : []),
+    ...(chosen && chosen !== list.id
+      ? [{ label: 'Open beside', run: () => void navigate(`/arrange/${chosen}?beside=${list.id}`) }]
+      : []),
     { label: 'Move up', run: () => step(list, -1), apart: true },
     { label: 'Move down', run: () => step(list, 1) },
     ...(list.parentId ? [{ label: 'Move out to the top', run: () => edit(list.id, { parentId: null }) }] : []),
@@ -109,6 +116,8 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
     { id: 'new-playlist', label: 'New playlist', group: 'Arrange', run: () => make('playlist') },
     { id: 'paste-list', label: 'Paste a list', group: 'Arrange', run: () => setPasting(true) },
     { id: 'all-lists', label: 'All lists on one page', group: 'Arrange', run: () => void navigate('/arrange/all') },
+    { id: 'to-find', label: 'Tracks to find', group: 'Arrange', run: () => void navigate('/arrange/to-find') },
+    { id: 'new-mirror', label: 'New folder mirror', group: 'Arrange', run: () => setMirror(NEW_MIRROR) },
     { id: 'new-rule', label: 'New self-filling crate', group: 'Arrange', run: () => setAsk(NEW_RULE) },
     { id: 'new-crate', label: 'New crate', group: 'Arrange', run: () => make('crate') },
     ...(inHand
@@ -153,9 +162,14 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
             <div className="flex items-center">
               <h3 className="flex-1 text-small font-semibold text-dim">{kind === 'crate' ? 'Crates' : 'Playlists'}</h3>
               {kind === 'crate' && (
-                <HeadButton label="New self-filling crate" onClick={() => setAsk(NEW_RULE)}>
-                  <ListFilterPlus size={14} />
-                </HeadButton>
+                <>
+                  <HeadButton label="New folder mirror" onClick={() => setMirror(NEW_MIRROR)}>
+                    <FolderSymlink size={14} />
+                  </HeadButton>
+                  <HeadButton label="New self-filling crate" onClick={() => setAsk(NEW_RULE)}>
+                    <ListFilterPlus size={14} />
+                  </HeadButton>
+                </>
               )}
               {kind === 'playlist' && (
                 <HeadButton
@@ -187,7 +201,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
                   chosen={list.id === chosen}
                   items={itemsFor(list)}
                   renaming={renaming === list.id}
-                  onOpen={() => void navigate(`/arrange/${list.id}`)}
+                  onOpen={() => void navigate(`/arrange/${list.id}${search}`)}
                   onRename={(name) => {
                     setRenaming(null);
                     if (name && name !== list.name) edit(list.id, { name });
@@ -204,6 +218,11 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         {lists.length > 0 && (
           <Link to="/arrange/all" className="mt-3 text-small font-semibold text-buoy-text hover:underline">
             All lists on one page
+          </Link>
+        )}
+        {lists.length > 0 && (
+          <Link to="/arrange/to-find" className="mt-1 text-small font-semibold text-buoy-text hover:underline">
+            To find
           </Link>
         )}
         <span className="flex-1" />
@@ -240,6 +259,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         )}
         <PasteDialog open={pasting} onClose={() => setPasting(false)} />
         <RuleDialog ask={ask} onClose={() => setAsk(null)} />
+        <MirrorDialog ask={mirror} onClose={() => setMirror(null)} />
       </aside>
     </DndContext>
   );

@@ -1,6 +1,6 @@
 /** One crate or playlist in the tree: opened, renamed in place, dragged. */
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { ChevronDown, ChevronRight, Ellipsis, ListFilter } from 'lucide-react';
+import { ChevronDown, ChevronRight, Ellipsis, FolderSymlink, ListFilter } from 'lucide-react';
 import { useRef } from 'react';
 import type { ListLine } from '@early-set/core/api/types';
 import { markColour } from '../../ui/colours.ts';
@@ -73,6 +73,7 @@ export function Line({
       </li>
     );
   }
+  const Filling = list.mirrorOf ? FolderSymlink : ListFilter;
   const under = drop.isOver && !drag.isDragging ? 'bg-chosen' : '';
   const ground = chosen ? 'bg-inverse text-inverse-ink' : under;
   return (
@@ -127,7 +128,11 @@ export function Line({
             {list.name}
           </span>
           {list.rule !== null && (
-            <ListFilter size={12} aria-label="fills itself" className="shrink-0 self-center opacity-70" />
+            <Filling
+              size={12}
+              aria-label={list.mirrorOf ? 'follows a folder' : 'fills itself'}
+              className="shrink-0 self-center opacity-70"
+            />
           )}
           <span className={`figures text-small font-normal ${chosen ? '' : 'text-dim'}`}>
             {found === undefined ? list.tracks : `${found} of ${list.tracks}`}

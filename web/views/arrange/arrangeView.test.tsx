@@ -7,8 +7,9 @@ import type { ListContents, ListEntryRow, ListLine } from '@early-set/core/api/t
 import { endAudition } from '../../audition/player.ts';
 import { forget } from '../../data/remembered.ts';
 import { fakeAudio } from '../../testing/audio.ts';
-import { sheetRow } from '../../testing/rows.ts';
+import { listContentsOf, sheetRow } from '../../testing/rows.ts';
 import { serve, show, tell, type Sent } from '../../testing/server.tsx';
+import { DEFAULT_WEIGHTS } from '@early-set/core/arrange/order';
 import { fakeWorkers, type FakeWorker } from '../../testing/smoothWorker.ts';
 import { ArrangeView } from './ArrangeView.tsx';
 
@@ -59,23 +60,7 @@ let sent: Sent[];
 let held: Promise<void>;
 let workers: FakeWorker[];
 const applied = { changeSetId: 1, title: 'Done', done: 1, conflicts: [] };
-const contents = (): ListContents => ({
-  id: LIST,
-  total: 0,
-  info: {
-    kind: 'playlist',
-    name: 'Late shift',
-    parentId: null,
-    position: 1,
-    removed: false,
-    startsAt: '20:00',
-    shape,
-    rule: null,
-    colour: null,
-    note: null,
-  },
-  entries: order.map(entry),
-});
+const contents = (): ListContents => ({ ...listContentsOf(LIST, order.map(entry), { shape }), total: 0 });
 const line = (id: string, name: string, kind: ListLine['kind']): ListLine => ({
   ...contents().info,
   id,
@@ -94,6 +79,7 @@ beforeEach(() => {
   held = Promise.resolve();
   for (const name of ['follow-from', 'follow-weights', 'list-curve']) forget(name);
   ({ sent } = serve({
+    [`/lists/${LIST}/better`]: [],
     [`/lists/${LIST}/entries/order`]: (body: unknown) => {
       order = [...(body as { entryIds: string[] }).entryIds];
       return applied;
@@ -146,6 +132,29 @@ const choose = (name: string): void => {
 };
 
 describe('smoothing the order', () => {
+  test('what counts can be weighed: the draft is made anew, also where nothing is moved any more; it is remembered', async () => {
+    await open();
+    press('Smooth the order');
+    expect(workers[0]!.request.wish.weights).toEqual(DEFAULT_WEIGHTS);
+    workers[0]!.finish();
+    const card = await screen.findByRole('region', { name: 'Draft of the order' });
+    fireEvent.click(within(card).getByText('Counts for'));
+    const slider = within(card).getByLabelText('Key');
+    fireEvent.change(within(card).getByLabelText('Key'), { target: { value: '90' } });
+    await waitFor(() => expect(workers).toHaveLength(2));
+    expect(workers[1]!.request.wish.weights).toEqual({ ...DEFAULT_WEIGHTS, key: 90 });
+    workers[1]!.tell({ order: [0, 1, 2, 3, 4] });
+    await screen.findByText(/^The order is the best already/);
+    // What is dragged stays under the hand.
+    expect(slider.isConnected).toBe(true);
+    expect(screen.getByRole('button', { name: 'Apply' })).toHaveProperty('disabled', true);
+    press('Discard');
+    press('Smooth the order');
+    expect(workers[2]!.request.wish.weights.key).toBe(90);
+    workers[2]!.finish();
+    fireEvent.click(await screen.findByText('Reset'));
+    await waitFor(() => expect(workers[3]?.request.wish.weights).toEqual(DEFAULT_WEIGHTS));
+  });
   test('is a draft with its figures, applied as one change', async () => {
     await open();
     press('Smooth the order');
@@ -325,11 +334,11 @@ describe('what could follow', () => {
     choose('b');
     await waitFor(() => expect(lines()).toHaveLength(2));
     fireEvent.change(screen.getByLabelText('Up to energy'), { target: { value: '4' } });
-    press('Fill');
+    press('Fill here');
     await screen.findByText(/^Nothing here fits/);
     fireEvent.change(screen.getByLabelText('Up to energy'), { target: { value: '' } });
     fireEvent.change(screen.getByLabelText('Minutes to fill'), { target: { value: '2' } });
-    press('Fill');
+    press('Fill here');
     await waitFor(() => expect(sent.at(-1)!.body).toMatchObject({ index: 2 }));
     const { ids } = (sent.at(-1)!.body as { selection: { ids: number[] } }).selection;
     expect([...ids].sort()).toEqual([201, 202]);

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { DEFAULT_WEIGHTS } from '@early-set/core/arrange/order';
 import type { ListContents, ListEntryRow, ListLine } from '@early-set/core/api/types';
 import { endAudition } from '../../audition/player.ts';
 import { useList } from '../../data/hooks.ts';
@@ -9,7 +10,7 @@ import { ListInspector } from './ListInspector.tsx';
 import type { Smoothing } from './useSmoothing.ts';
 import { ListTable } from './ListTable.tsx';
 import { reordered } from './useOrder.ts';
-import { sheetRow } from '../../testing/rows.ts';
+import { listContentsOf, sheetRow } from '../../testing/rows.ts';
 
 fakeAudio();
 const LIST = 'f0000000-0000-4000-8000-000000000001';
@@ -37,33 +38,26 @@ const IDLE: Smoothing = {
   start: () => undefined,
   discard: () => undefined,
   apply: () => undefined,
+  weights: DEFAULT_WEIGHTS,
+  setWeights: () => undefined,
 };
 const NAMES = ['a', 'b', 'c', 'd', 'e'];
-const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playlist'): ListContents => ({
-  id: LIST,
-  total: names.length,
-  info: {
-    kind,
-    name: 'Late shift',
-    parentId: null,
-    position: 1,
-    removed: false,
-    startsAt: '20:00',
-    shape: null,
-    rule: null,
-    colour: null,
-    note: null,
-  },
-  entries: names.map((n) => entry(n, NAMES.indexOf(n))),
-});
+const contents = (names: readonly string[], kind: 'crate' | 'playlist' = 'playlist'): ListContents =>
+  listContentsOf(
+    LIST,
+    names.map((n) => entry(n, NAMES.indexOf(n))),
+    { kind },
+  );
 
 let order: string[];
 let sent: Sent[];
 let open: (() => void)[];
+let better: { entryId: string; trackId: number; words: string }[];
 const applied = { changeSetId: 1, title: 'Moved', done: 1, conflicts: [] };
 beforeEach(() => {
   order = [...NAMES];
   open = [];
+  better = [];
   ({ sent } = serve({
     [`/lists/${LIST}/entries/move`]: (body: unknown) =>
       new Promise((done) => {
@@ -73,6 +67,8 @@ beforeEach(() => {
           done(applied);
         });
       }),
+    [`/lists/${LIST}/better`]: () => better,
+    [`/lists/${LIST}/entries/better`]: applied,
     [`/lists/${LIST}/entries/remove`]: applied,
     [`/lists/${LIST}/export`]: {
       fileName: 'Late shift.m3u8',
@@ -152,6 +148,7 @@ describe('order', () => {
   test('what the server does not take goes back to where it was', async () => {
     serve({
       [`/lists/${LIST}/entries/move`]: new Refusal(409, 'conflict', 'The list has changed meanwhile'),
+      [`/lists/${LIST}/better`]: [],
       [`/lists/${LIST}`]: () => contents(order),
     });
     const grid = table();
@@ -205,6 +202,22 @@ describe('choosing and taking out', () => {
     key(grid, 'Delete');
     expect(sent.map((s) => s.body)).toEqual([{ entryIds: ['b', 'c'] }]);
     expect(chosen()).toBe('d');
+  });
+
+  test('the menu offers the better file of what is chosen, where there is one', async () => {
+    better = [
+      { entryId: 'b', trackId: 90, words: 'FLAC, lossless' },
+      { entryId: 'd', trackId: 91, words: 'MP3, 320 instead of 128 kbit/s' },
+    ];
+    table();
+    click(line('b'));
+    fireEvent.contextMenu(line('b'));
+    fireEvent.click(await screen.findByRole('menuitem', { name: 'Replace by the better file (FLAC, lossless)' }));
+    expect(sent).toEqual([{ path: `/lists/${LIST}/entries/better`, body: { entryIds: ['b'] } }]);
+    click(line('a'));
+    fireEvent.contextMenu(line('a'));
+    expect(await screen.findByRole('menuitem', { name: 'Move to the top' })).toBeTruthy();
+    expect(screen.queryByRole('menuitem', { name: /better/ })).toBeNull();
   });
 
   test('starts are times of day, what lies between neighbours is said', () => {

@@ -1,12 +1,14 @@
 /** What is chosen in a list, and moving, removing and auditioning it by key. */
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
+import type { BetterFile } from '@early-set/core/api/lists';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
 import { menuItem, tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
 import type { KeyOf } from '../../commands/keys.ts';
 import { toggleAudition, useFollow } from '../../audition/player.ts';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
+import { useBetterFiles } from '../../data/hooks.ts';
 import { chooseOne, chooseRange, NOTHING, toggleOne, type Chosen, type How } from '../../ui/grid/choice.ts';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import type { MenuItem } from '../../ui/Menu.tsx';
@@ -28,6 +30,13 @@ interface State {
   ids: ReadonlySet<string>;
   focus: string | null;
   anchor: string | null;
+}
+/** Only where there is one. */
+function betterItem(better: readonly BetterFile[], run: () => void): MenuItem[] {
+  const [first] = better;
+  if (!first) return [];
+  const label = better.length === 1 ? `better file (${first.words})` : `better files (${better.length})`;
+  return [{ label: `Replace by the ${label}`, run }];
 }
 const NOBODY: State = { ids: new Set(), focus: null, anchor: null };
 
@@ -145,6 +154,16 @@ export function useListChoice(
     },
     disabled: !inHand || chosen.focus === 0,
   };
+  const toReserve: MenuItem = {
+    label: 'Move to the reserve',
+    run: () => void change(post<Applied>(`/lists/${list.id}/entries/reserve`, { entryIds: picked })),
+    disabled: none,
+  };
+  const { data: better } = useBetterFiles(list.id, picked);
+  const takeBetter = betterItem(
+    (better ?? []).filter((b) => state.ids.has(b.entryId)),
+    () => void change(post<Applied>(`/lists/${list.id}/entries/better`, { entryIds: picked })),
+  );
   const toTop: MenuItem = { label: 'Move to the top', run: () => move(picked, null), disabled: none };
   return {
     chosen,
@@ -159,6 +178,8 @@ export function useListChoice(
       ...(ordered ? [toTop] : []),
       ...item('pin').map((i) => ({ ...i, apart: true })),
       ...(ordered ? [smoothThese, splitHere] : []),
+      ...(ordered && list.info.reserveId ? [toReserve] : []),
+      ...takeBetter,
       ...item('remove').map((i) => ({ ...i, danger: true, apart: true })),
     ],
   };

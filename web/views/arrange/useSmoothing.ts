@@ -2,11 +2,18 @@
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
-import { DEFAULT_WEIGHTS, orderFigures, type Orderable, type OrderFigures } from '@early-set/core/arrange/order';
+import {
+  DEFAULT_WEIGHTS,
+  orderFigures,
+  type Orderable,
+  type OrderFigures,
+  type OrderWeights,
+} from '@early-set/core/arrange/order';
 import { readShape, type ShapePoint } from '@early-set/core/arrange/shape';
 import type { TrackValues } from '@early-set/core/fields/values';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
+import { useRemembered } from '../../data/remembered.ts';
 import type { SmoothAnswer, SmoothRequest } from './smoothWorker.ts';
 
 /** An order that was found and is not applied yet. */
@@ -27,6 +34,9 @@ export interface Smoothing {
   /** Stops working it out, or throws the draft away. */
   discard: () => void;
   apply: () => void;
+  /** What a good order counts; when they change, the draft is made anew. */
+  weights: OrderWeights;
+  setWeights: (weights: OrderWeights) => void;
 }
 
 /** What ordering and judging look at. */
@@ -36,6 +46,9 @@ export const orderable = ({ id, values }: ListEntryRow): Orderable => ({
 });
 export const shapeOf = (shape: string | null): readonly ShapePoint[] | null =>
   shape === null ? null : readShape(shape);
+
+/** What is worked out grows with the square of the entries. */
+const MAX_SMOOTHED = 2000;
 
 /** Nothing but a track is moved, and nothing that is pinned. */
 const stays = ({ id, data }: ListEntryRow): boolean => id === 0 || data.pinned === true;
@@ -51,11 +64,15 @@ interface Found {
 export function useSmoothing(list: ListContents | undefined): Smoothing {
   const worker = useRef<Worker | null>(null);
   /** What is being worked out. */
-  const asked = useRef<{ listId: string; only?: readonly string[] | undefined } | null>(null);
+  const asked = useRef<{ listId: string; only?: readonly string[] | undefined; again: boolean } | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [found, setFound] = useState<Found | null>(null);
+  const [kept, setWeights] = useRemembered<OrderWeights>('order-weights', DEFAULT_WEIGHTS);
+  const weights = { ...DEFAULT_WEIGHTS, ...kept };
   /** What a draft was made for; it is nothing worth once the list has changed. */
-  const of = list ? JSON.stringify([list.id, list.info.shape, list.entries.map((e) => [e.entryId, e.data])]) : '';
+  const of = list
+    ? JSON.stringify([list.id, list.info.shape, weights, list.entries.map((e) => [e.entryId, e.data])])
+    : '';
   const ids = list?.entries.map((e) => e.entryId).join() ?? '';
   const stop = (): void => {
     worker.current?.terminate();
@@ -68,29 +85,36 @@ export function useSmoothing(list: ListContents | undefined): Smoothing {
   useEffect(() => {
     anew.current = () => {
       const now = asked.current;
-      // Of the same entries, pinned or shaped otherwise, the order is found anew.
-      if (!now && found && found.of !== of && found.ids === ids) start(found.only);
+      // Of the same entries, pinned, shaped or weighed otherwise, the order is found anew.
+      if (!now && found && found.of !== of && found.ids === ids) start(found.only, true);
       if (!now) return;
-      if (list?.id === now.listId) start(now.only);
+      if (list?.id === now.listId) start(now.only, now.again);
       else stop();
     };
   });
   useEffect(() => anew.current(), [of]);
   useEffect(() => stop, []);
   const draft = found?.of === of ? found.draft : null;
+  // About to be found anew: it is not shown as gone in between.
+  const begins = found !== null && !draft && found.ids === ids;
 
-  const start = (only?: readonly string[]): void => {
+  /** @param again there was a draft, which is shown even when nothing is moved now */
+  const start = (only?: readonly string[], again = false): void => {
     if (!list) return;
+    if (list.entries.length > MAX_SMOOTHED) {
+      toast.error(`Smoothing takes lists of up to ${MAX_SMOOTHED.toLocaleString('en-GB')} entries`);
+      return;
+    }
     stop();
     setFound(null);
-    asked.current = { listId: list.id, only };
+    asked.current = { listId: list.id, only, again };
     const { entries } = list,
       shape = shapeOf(list.info.shape),
       chosen = only && new Set(only);
     const pinned = entries.flatMap((e, i) => (stays(e) || (chosen && !chosen.has(e.entryId)) ? [i] : []));
     const request: SmoothRequest = {
       entries: entries.map(orderable),
-      wish: { weights: DEFAULT_WEIGHTS, shape },
+      wish: { weights, shape },
       pinned,
     };
     const own = new Worker(new URL('./smoothWorker.ts', import.meta.url), { type: 'module' });
@@ -107,7 +131,7 @@ export function useSmoothing(list: ListContents | undefined): Smoothing {
       }
       stop();
       const moved = data.order.flatMap((from, i) => (from === i ? [] : [entries[from]!.entryId]));
-      if (moved.length === 0) {
+      if (moved.length === 0 && !again) {
         toast('No better order was found', { duration: 4000 });
         return;
       }
@@ -134,9 +158,11 @@ export function useSmoothing(list: ListContents | undefined): Smoothing {
     void change(post<Applied>(`/lists/${list.id}/entries/order`, { entryIds: draft.order, by: 'smoothing' }));
   };
   return {
-    share,
+    share: share ?? (begins ? 0 : null),
     draft,
-    start,
+    start: (only) => start(only),
+    weights,
+    setWeights,
     discard: () => {
       stop();
       setFound(null);

@@ -2,14 +2,10 @@
 import { ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import type { FolderLine } from '@early-set/core/api/types';
 import { refKey } from '@early-set/core/files/fileRef';
+import { folderLabel, severalRoots } from '../../data/folders.ts';
 import { useFolders, useLists } from '../../data/hooks.ts';
 import { scopeLabel, type Scope } from './scope.ts';
-
-/** Where there are several roots, they may hold equal folders: then the root is said first. */
-const folderLabel = ({ root, ref }: FolderLine, severalRoots: boolean): string =>
-  ref.path ? (severalRoots ? `${root} / ${ref.path}` : ref.path) : root;
 
 export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scope: Scope) => void }) {
   const [open, setOpen] = useState(false);
@@ -35,8 +31,8 @@ export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scop
       </button>
     </li>
   );
-  const severalRoots = new Set(folders.map((f) => f.ref.rootId)).size > 1;
-  const shownFolders = folders.map((f) => ({ ...f, label: folderLabel(f, severalRoots) })).filter((f) => fits(f.label)),
+  const several = severalRoots(folders);
+  const shownFolders = folders.map((f) => ({ ...f, label: folderLabel(f, several) })).filter((f) => fits(f.label)),
     shownLists = lists.filter((l) => !l.removed && fits(l.name));
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>

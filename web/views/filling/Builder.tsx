@@ -1,10 +1,13 @@
 /** Conditions built by clicking: rows in groups of which all, any or none must hold. */
 import { Plus, X } from 'lucide-react';
+import { needsOf } from '@early-set/core/conditions/needs';
+import { useSettings } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import {
   ANY_TEXT,
   IN_FOLDER,
   IN_LIST,
+  ON_DATE,
   isGroup,
   leafOf,
   newRow,
@@ -13,6 +16,7 @@ import {
   TESTS,
   testOf,
   testsFor,
+  toGroup,
   type Group,
   type Mode,
   type Part,
@@ -40,6 +44,8 @@ interface Props {
 
 export function Builder({ group, onChange, own, onRemove }: Props) {
   const { mode, parts } = group;
+  const { data: settings } = useSettings();
+  const needs = settings ? needsOf(settings.gapRules) : [];
   const put = (part: Part): void => onChange({ mode, parts: [...parts, part] });
   const at = (i: number, part: Part | null): void =>
     onChange({ mode, parts: part ? parts.map((p, k) => (k === i ? part : p)) : parts.filter((_, k) => k !== i) });
@@ -67,6 +73,22 @@ export function Builder({ group, onChange, own, onRemove }: Props) {
         <Button kind="quiet" onClick={() => put({ mode: 'any', parts: [newRow()] })}>
           <Plus size={13} aria-hidden /> Group
         </Button>
+        <select
+          aria-label="Add a ready-made condition"
+          value=""
+          onChange={(e) => {
+            const need = needs.find((n) => n.id === e.target.value);
+            if (need) put(toGroup(need.condition));
+          }}
+          className="h-[28px] w-[104px] rounded-xs border border-transparent bg-transparent text-dim hover:bg-hair"
+        >
+          <option value="">Ready-made…</option>
+          {needs.map(({ id, label }) => (
+            <option key={id} value={id}>
+              {label}
+            </option>
+          ))}
+        </select>
         {onRemove && <Remove label="Remove the group" onClick={onRemove} />}
       </div>
       <ul className="mt-1.5 flex flex-col gap-1.5">
@@ -124,6 +146,7 @@ function RowLine({ row, onChange, own, onRemove }: LineProps) {
       >
         <option value={ANY_TEXT}>Any text</option>
         <option value={IN_LIST}>Crate or playlist</option>
+        <option value={ON_DATE}>Playlist of a date</option>
         <option value={IN_FOLDER}>Folder</option>
         {KINDS.map(([kind, label]) => (
           <optgroup key={kind} label={label}>

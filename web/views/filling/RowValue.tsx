@@ -3,7 +3,7 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import { ALL_KEYS, parseKey } from '@early-set/core/fields/keys';
 import { fieldOf, type Field } from '@early-set/core/fields/table';
-import { useLists, useRoots } from '../../data/hooks.ts';
+import { useDateNames, useLists, useRoots } from '../../data/hooks.ts';
 import { pathOf } from '../../data/listTree.ts';
 import { TypeAhead } from '../../ui/TypeAhead.tsx';
 import type { Leaf } from './parts.ts';
@@ -19,10 +19,12 @@ interface Props {
 
 export function RowValue({ leaf, onChange, own }: Props) {
   if ('inLists' in leaf) return <Lists ids={leaf.inLists} onChange={(inLists) => onChange({ inLists })} own={own} />;
+  if ('onDates' in leaf) return <Dates ids={leaf.onDates} onChange={(onDates) => onChange({ onDates })} />;
   if ('inFolder' in leaf) return <Folder leaf={leaf} onChange={onChange} />;
   switch (leaf.test) {
     case 'empty':
     case 'is':
+    case 'by hand':
       return null;
     case 'words':
     case 'begins':
@@ -50,6 +52,18 @@ export function RowValue({ leaf, onChange, own }: Props) {
           <span>days</span>
         </>
       );
+    case 'days': {
+      const { field, test, from, to } = leaf;
+      const next = (first: string | undefined, last: string | undefined): void =>
+        onChange({ field, test, ...(first ? { from: first } : {}), ...(last ? { to: last } : {}) });
+      return (
+        <>
+          <Day label="First day" value={from} onChange={(day) => next(day, to)} />
+          <span>to</span>
+          <Day label="Last day" value={to} onChange={(day) => next(from, day)} />
+        </>
+      );
+    }
     case 'near key':
       return (
         <>
@@ -135,6 +149,24 @@ function Figure({
   );
 }
 
+const Day = ({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: string | undefined;
+  onChange: (day: string | undefined) => void;
+}) => (
+  <input
+    type="date"
+    aria-label={label}
+    value={value ?? ''}
+    onChange={(e) => onChange(e.target.value || undefined)}
+    className={`${BOX} figures`}
+  />
+);
+
 const split = (text: string): string[] => text.split(';').flatMap((part) => part.trim() || []);
 
 /** Values one after the other, or the choices that a field has. */
@@ -190,36 +222,76 @@ function Lists({
   own: string | null;
 }) {
   const { data: lists = [] } = useLists();
-  const left = lists.filter((l) => !l.removed && l.id !== own && !ids.includes(l.id));
+  const choices = lists
+    .filter((l) => !l.removed && l.id !== own)
+    .map((l) => ({ id: l.id, label: [pathOf(l, lists), l.name].filter(Boolean).join(' / ') }));
+  return (
+    <SomeOf
+      label="Crate or playlist"
+      none="Choose a list"
+      chosen={ids.map((id) => ({ id, name: lists.find((l) => l.id === id)?.name ?? 'a removed list' }))}
+      choices={choices}
+      onChange={onChange}
+    />
+  );
+}
+
+function Dates({ ids, onChange }: { ids: readonly number[]; onChange: (ids: number[]) => void }) {
+  const dates = useDateNames();
+  return (
+    <SomeOf
+      label="Date"
+      none="Choose a date"
+      chosen={ids.map((id) => ({ id: String(id), name: dates.get(id) ?? 'a removed date' }))}
+      choices={[...dates].map(([id, label]) => ({ id: String(id), label }))}
+      onChange={(chosen) => onChange(chosen.map(Number))}
+    />
+  );
+}
+
+/** Some of many: those that are chosen, each to be taken out, and what else could be. */
+function SomeOf({
+  label,
+  none,
+  chosen,
+  choices,
+  onChange,
+}: {
+  label: string;
+  none: string;
+  chosen: readonly { id: string; name: string }[];
+  choices: readonly { id: string; label: string }[];
+  onChange: (ids: string[]) => void;
+}) {
+  const ids = chosen.map((c) => c.id);
   return (
     <span className="flex min-w-0 flex-1 flex-wrap items-center gap-1.5">
-      {ids.map((id) => {
-        const name = lists.find((l) => l.id === id)?.name ?? 'a removed list';
-        return (
-          <button
-            key={id}
-            type="button"
-            aria-label={`Without ${name}`}
-            onClick={() => onChange(ids.filter((other) => other !== id))}
-            className="flex max-w-[180px] items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline"
-          >
-            <span className="truncate">{name}</span>
-            <X size={11} className="shrink-0" />
-          </button>
-        );
-      })}
+      {chosen.map(({ id, name }) => (
+        <button
+          key={id}
+          type="button"
+          aria-label={`Without ${name}`}
+          onClick={() => onChange(ids.filter((other) => other !== id))}
+          className="flex max-w-[180px] items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline"
+        >
+          <span className="truncate">{name}</span>
+          <X size={11} className="shrink-0" />
+        </button>
+      ))}
       <select
-        aria-label="Crate or playlist"
+        aria-label={label}
         value=""
         onChange={(e) => onChange([...ids, e.target.value])}
         className={`${BOX} max-w-[220px]`}
       >
-        <option value="">{ids.length ? 'or …' : 'Choose a list'}</option>
-        {left.map((l) => (
-          <option key={l.id} value={l.id}>
-            {[pathOf(l, lists), l.name].filter(Boolean).join(' / ')}
-          </option>
-        ))}
+        <option value="">{ids.length ? 'or …' : none}</option>
+        {choices
+          .filter((c) => !ids.includes(c.id))
+          .map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.label}
+            </option>
+          ))}
       </select>
     </span>
   );

@@ -6,7 +6,7 @@ import { readRule } from '@early-set/core/conditions/rule';
 import { ruleWords, type Known } from '@early-set/core/conditions/words';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useLists, useRoots } from '../../data/hooks.ts';
+import { useDateNames, useLists, useRoots } from '../../data/hooks.ts';
 import { useCommands } from '../../commands/commands.ts';
 import { Button } from '../../ui/Button.tsx';
 import { addressFor } from '../tracks/filters/filtersFrom.ts';
@@ -15,6 +15,7 @@ import { RuleDialog, type RuleAsk } from './RuleDialog.tsx';
 export function RuleBar({ list }: { list: ListContents }) {
   const { data: lists = [] } = useLists();
   const { data: roots = [] } = useRoots();
+  const dates = useDateNames();
   const [ask, setAsk] = useState<RuleAsk | null>(null);
   const rule = readRule(list.info.rule ?? '') ?? { where: { any: [] } };
   const { name } = list.info;
@@ -27,6 +28,7 @@ export function RuleBar({ list }: { list: ListContents }) {
   const known: Known = {
     list: (id) => lists.find((l) => l.id === id)?.name,
     root: (id) => roots.find((r) => r.id === id)?.label,
+    date: (id) => dates.get(id),
   };
   const words = ruleWords(rule, known);
   // With a limit there is no filter that says the same.

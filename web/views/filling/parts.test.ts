@@ -46,14 +46,18 @@ test('every field has tests, and each begins as something that says so in words'
   for (const { id } of SUBJECTS)
     for (const name of testsFor(id)) {
       const begun = leafOf(id, name);
-      expect(conditionWords(begun, { list: () => 'x', root: () => 'x' })).not.toBe('');
+      expect(conditionWords(begun, { list: () => 'x', root: () => 'x', date: () => 'x' })).not.toBe('');
     }
   expect(isWhole(newRow())).toBe(false);
   expect(toCondition({ mode: 'all', parts: [newRow()] })).toBeNull();
 });
 
 test('rules are read as sentences', () => {
-  const known = { list: (id: string) => (id === 'a' ? 'Skerry' : undefined), root: () => 'Music' };
+  const known = {
+    list: (id: string) => (id === 'a' ? 'Skerry' : undefined),
+    root: () => 'Music',
+    date: (id: number) => (id === 3 ? 'Boathouse, 12 Dec 2026' : undefined),
+  };
   const words = (where: Condition): string => ruleWords({ where }, known);
   expect(
     words({

@@ -22,7 +22,8 @@ export const isGroup = (part: Part): part is Group => 'parts' in part;
 /** What rows can be about: a field, any text, a list, a folder. */
 export const ANY_TEXT = 'any text',
   IN_LIST = 'list',
-  IN_FOLDER = 'folder';
+  IN_FOLDER = 'folder',
+  ON_DATE = 'on date';
 export const SUBJECTS: readonly Field[] = FIELDS.filter((f) => f.type !== 'marks' && f.id !== 'folder');
 
 /** What a test says, and what its opposite says. */
@@ -36,22 +37,31 @@ export const TESTS = {
   'near key': ['is near', 'is not near'],
   'in the last': ['is in the last', 'is not in the last'],
   is: ['is yes', 'is no'],
+  'by hand': ['is typed by hand', 'is not typed by hand'],
   list: ['is', 'is not'],
   folder: ['is', 'is not'],
+  date: ['is', 'is not'],
+  days: ['is from day to day', 'is not from day to day'],
 } as const;
 export type TestName = keyof typeof TESTS;
 
 export const subjectOf = (leaf: Leaf): string =>
-  'inLists' in leaf ? IN_LIST : 'inFolder' in leaf ? IN_FOLDER : (leaf.field ?? ANY_TEXT);
+  'inLists' in leaf ? IN_LIST : 'onDates' in leaf ? ON_DATE : 'inFolder' in leaf ? IN_FOLDER : (leaf.field ?? ANY_TEXT);
 export const testOf = (leaf: Leaf): TestName =>
-  'inLists' in leaf ? 'list' : 'inFolder' in leaf ? 'folder' : leaf.test;
+  'inLists' in leaf ? 'list' : 'onDates' in leaf ? 'date' : 'inFolder' in leaf ? 'folder' : leaf.test;
 
 /** The tests that suit a subject; the first is where a new row begins. */
 export function testsFor(subject: string): readonly TestName[] {
+  const field = findField(subject);
+  const tests = testsOfType(subject, field);
+  return field?.editable && field.kind !== 'file' ? [...tests, 'by hand'] : tests;
+}
+
+function testsOfType(subject: string, field: Field | undefined): readonly TestName[] {
   if (subject === ANY_TEXT) return ['words'];
   if (subject === IN_LIST) return ['list'];
   if (subject === IN_FOLDER) return ['folder'];
-  const field = findField(subject);
+  if (subject === ON_DATE) return ['date'];
   if (!field) return ['empty'];
   const contains: TestName[] = SEARCHED.some((f) => f.id === subject) ? ['words'] : [];
   switch (field.type) {
@@ -62,7 +72,7 @@ export function testsFor(subject: string): readonly TestName[] {
     case 'key':
       return ['near key', 'one of', 'empty'];
     case 'date':
-      return ['in the last', 'empty'];
+      return ['in the last', 'days', 'empty'];
     case 'flag':
       return ['is'];
     case 'choice':
@@ -84,6 +94,7 @@ export function leafOf(subject: string, test: TestName = testsFor(subject)[0]!):
     case 'begins':
       return { field: subject, test, text: '' };
     case 'empty':
+    case 'by hand':
       return { field: subject, test };
     case 'between':
       return { field: subject, test };
@@ -97,6 +108,10 @@ export function leafOf(subject: string, test: TestName = testsFor(subject)[0]!):
       return { field: subject, test, value: true };
     case 'list':
       return { inLists: [] };
+    case 'date':
+      return { onDates: [] };
+    case 'days':
+      return { field: subject, test };
     case 'folder':
       return { inFolder: { rootId: 0, path: '' }, below: true };
   }
@@ -107,6 +122,7 @@ export const newRow = (subject = 'genre'): Row => ({ negated: false, leaf: leafO
 /** Has a row all that it needs? What has not is left out until it has. */
 export function isWhole({ leaf }: Row): boolean {
   if ('inLists' in leaf) return leaf.inLists.length > 0;
+  if ('onDates' in leaf) return leaf.onDates.length > 0;
   if ('inFolder' in leaf) return leaf.inFolder.rootId > 0;
   switch (leaf.test) {
     case 'words':
@@ -114,6 +130,8 @@ export function isWhole({ leaf }: Row): boolean {
       return leaf.text.trim() !== '';
     case 'one of':
       return leaf.values.length > 0;
+    case 'days':
+      return leaf.from !== undefined || leaf.to !== undefined;
     case 'between':
       return leaf.low !== undefined || leaf.high !== undefined;
     default:

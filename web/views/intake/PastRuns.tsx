@@ -1,4 +1,5 @@
 /** What has been done lately, what failed in it, and trying that again. */
+import { mirrorInWords, type MirrorReport } from '@early-set/core/arrange/mirror';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { FilesRunReport, RunProgress } from '@early-set/core/api/types';
@@ -40,6 +41,8 @@ function PastRun({ run }: { run: RunProgress }) {
     changeSetId?: number | null;
     followed?: number;
     remains?: number;
+    mirrors?: { listId: string; name: string; report: MirrorReport }[];
+    mirrorTrouble?: string;
   } | null;
   const words =
     run.kind === 'intake' && report
@@ -109,6 +112,18 @@ function PastRun({ run }: { run: RunProgress }) {
             {several(report.followed ?? 0, 'track')} changed as {report.followed === 1 ? 'its file' : 'their files'} say
           </Link>
         </p>
+      )}
+      {run.kind === 'intake' &&
+        report?.mirrors?.map((m) => (
+          <p key={m.listId} className="pl-[124px] text-small">
+            <Link to={`/arrange/${m.listId}`} className="underline hover:text-buoy-text">
+              Folder mirror {m.name}
+            </Link>
+            : {mirrorInWords(m.report)}
+          </p>
+        ))}
+      {run.kind === 'intake' && report?.mirrorTrouble && (
+        <p className="pl-[124px] text-small text-flare">Folder mirrors were not updated: {report.mirrorTrouble}</p>
       )}
       {run.reason && <p className="text-small text-flare">{run.reason}</p>}
       {open && (

@@ -19,6 +19,7 @@ import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import type { MenuItem } from '../../ui/Menu.tsx';
 import { allListsLines, readyShare, type AllListsLine } from './allLists.ts';
 import { CompareDialog } from './CompareDialog.tsx';
+import { ExportSeveralDialog } from './ExportSeveralDialog.tsx';
 import { JoinDialog } from './JoinDialog.tsx';
 
 const COLUMNS: GridColumn[] = [
@@ -43,6 +44,7 @@ export function AllListsView() {
   useFindKey(findBox, 'Find a crate or playlist');
   const [sort, setSort] = useRemembered<SortState>('all-lists-sort', { id: 'changed', descending: true });
   const [chosen, setChosen] = useState<Chosen<string>>(NOTHING);
+  const [exporting, setExporting] = useState<AllListsLine[] | null>(null);
   const [joining, setJoining] = useState<AllListsLine[] | null>(null);
   const [comparing, setComparing] = useState<[AllListsLine, AllListsLine] | null>(null);
   const lines = allListsLines(lists ?? [], overview, find, sort);
@@ -82,6 +84,7 @@ export function AllListsView() {
     { label: 'Open', run: () => open(), disabled: focus === null },
     { label: 'Join…', run: join, disabled: picked.length < 2, apart: true },
     { label: 'Compare…', run: compare, disabled: picked.length !== 2 },
+    { label: 'Export…', run: () => setExporting(picked), disabled: picked.length === 0 },
     {
       label: `Remove ${picked.length > 1 ? several(picked.length, 'list') : 'the list'}`,
       run: () => void remove(),
@@ -124,6 +127,9 @@ export function AllListsView() {
         <Button onClick={compare} disabled={picked.length !== 2} title="Choose two lists">
           Compare…
         </Button>
+        <Button onClick={() => setExporting(picked)} disabled={picked.length === 0}>
+          Export…
+        </Button>
         <Button onClick={join} disabled={picked.length < 2} title="Makes a new list of the chosen ones">
           Join…
         </Button>
@@ -165,6 +171,7 @@ export function AllListsView() {
       </div>
       <JoinDialog lists={joining} onClose={() => setJoining(null)} />
       <CompareDialog lists={comparing} onClose={() => setComparing(null)} />
+      <ExportSeveralDialog lists={exporting} onClose={() => setExporting(null)} />
     </div>
   );
 }

@@ -54,13 +54,12 @@ export function Fill({ list, place, candidates, weights }: Props) {
   };
   return (
     <form
-      className="mt-2 flex flex-wrap items-center gap-x-1.5 gap-y-1 border-t border-line pt-2 text-small"
+      className="mt-2 flex items-center gap-1.5 border-t border-line pt-2 text-small"
       onSubmit={(e) => {
         e.preventDefault();
         run();
       }}
     >
-      <span>Fill</span>
       <input
         aria-label="Minutes to fill"
         type="number"
@@ -70,17 +69,17 @@ export function Fill({ list, place, candidates, weights }: Props) {
         onChange={(e) => setMinutes(Math.min(240, Math.max(1, Math.round(Number(e.target.value) || 1))))}
         className={BOX}
       />
-      <span>minutes here, up to energy</span>
+      <span>min</span>
       <input
         aria-label="Up to energy"
         inputMode="numeric"
-        placeholder="any"
+        placeholder="max energy"
         value={energy}
         onChange={(e) => setEnergy(e.target.value.replace(/\D/g, '').slice(0, 3))}
-        className={BOX}
+        className={`${BOX} min-w-0 flex-1`}
       />
       <Button type="submit" disabled={candidates.length === 0}>
-        Fill
+        Fill here
       </Button>
     </form>
   );

@@ -14,11 +14,24 @@ import { nameOf, textOf } from '../../../ui/format.ts';
 import { isPutAway } from '../../../data/listTree.ts';
 import { placeBehind, type FilledPlace } from './place.ts';
 import { Fill } from './Fill.tsx';
-import { Weights } from './Weights.tsx';
+import { Weights } from '../Weights.tsx';
+
+const COUNTS_FOR: Record<keyof FollowWeights, string> = {
+  tempo: 'Tempo',
+  key: 'Key',
+  energy: 'Energy',
+  shape: 'Wished shape',
+  rating: 'Stars',
+  artist: 'Other artist',
+  used: 'Not used lately',
+};
 
 /** So many of those that fit best are ranked, and so many shown. */
 const LOOKED_AT = 200,
-  SHOWN = 8;
+  SHOWN = 6;
+
+/** Stands for the reserve of the list in hand. */
+const RESERVE = 'reserve';
 
 interface Props {
   list: ListContents;
@@ -31,9 +44,11 @@ interface Props {
 
 export function Follow({ list, lists, inHand, onTaken }: Props) {
   const [source, setSource] = useRemembered<string>('follow-from', '');
-  const [weights, setWeights] = useRemembered<FollowWeights>('follow-weights', DEFAULT_FOLLOW);
+  const [kept, setWeights] = useRemembered<FollowWeights>('follow-weights', DEFAULT_FOLLOW);
+  // What was kept before a part was new does not name it.
+  const weights = { ...DEFAULT_FOLLOW, ...kept };
   const place = placeBehind(list, inHand);
-  const candidates = useCandidates(source, place);
+  const candidates = useCandidates(source === RESERVE ? (list.info.reserveId ?? '') : source, place);
   const held = new Set(list.entries.map((e) => e.id));
   const order =
     candidates &&
@@ -74,6 +89,7 @@ export function Follow({ list, lists, inHand, onTaken }: Props) {
           className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-1.5 py-0.5"
         >
           <option value="">the whole library</option>
+          {list.info.reserveId && <option value={RESERVE}>the reserve</option>}
           {lists
             .filter((l) => l.id !== list.id && !isPutAway(l, lists))
             .map((l) => (
@@ -90,7 +106,7 @@ export function Follow({ list, lists, inHand, onTaken }: Props) {
         ))}
       </ul>
       <Fill list={list} place={place} candidates={order?.slice(0, LOOKED_AT) ?? []} weights={weights} />
-      <Weights weights={weights} onChange={setWeights} />
+      <Weights labels={COUNTS_FOR} weights={weights} defaults={DEFAULT_FOLLOW} onChange={setWeights} />
     </section>
   );
 }

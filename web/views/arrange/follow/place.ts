@@ -28,6 +28,7 @@ export function placeBehind({ info, entries }: ListContents, inHand: string | nu
     to,
     before: from?.values ?? null,
     after: to?.values ?? null,
+    now: Date.now(),
     wished: shape && wishedAt(shape, entries.length > 0 ? index / entries.length : 0),
     near: entries
       .slice(Math.max(0, index - NEAR), index + NEAR)

@@ -1,5 +1,5 @@
 /** A list by others, pasted or from a file: each line with the track it means, then a playlist of them. */
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Applied, FilledList, MatchedList } from '@early-set/core/api/types';
 import { decodeList } from '@early-set/core/exchange/text';
@@ -35,6 +35,9 @@ function Steps({ onClose }: { onClose: () => void }) {
   const [matched, setMatched] = useState<MatchedList | null>(null);
   const [choices, setChoices] = useState<Choices>([]);
   const [busy, setBusy] = useState(false);
+  const matching = useRef<AbortController | null>(null);
+  // A dialog that is closed waits for nothing.
+  useEffect(() => () => matching.current?.abort(), []);
   const [trouble, setTrouble] = useState<string | null>(null);
   const navigate = useNavigate();
 
@@ -52,14 +55,17 @@ function Steps({ onClose }: { onClose: () => void }) {
   const match = (): void => {
     setBusy(true);
     setTrouble(null);
-    post<MatchedList>('/lists/match', { text, ending: source.ending })
+    const calledOff = (matching.current = new AbortController()).signal;
+    post<MatchedList>('/lists/match', { text, ending: source.ending }, calledOff)
       .then(
         (answer) => {
           setMatched(answer);
           setChoices(firstChoices(answer));
           if (answer.name) setSource({ ...source, name: answer.name });
         },
-        (error: unknown) => setTrouble(error instanceof ApiError ? error.message : 'The list could not be read'),
+        (error: unknown) => {
+          if (!calledOff.aborted) setTrouble(error instanceof ApiError ? error.message : 'The list could not be read');
+        },
       )
       .finally(() => setBusy(false));
   };
@@ -149,7 +155,11 @@ function Steps({ onClose }: { onClose: () => void }) {
             <span className="flex-1 text-small text-dim">
               Lines &quot;artist - title&quot;, or M3U, PLS, XSPF, JSPF, CSV, TSV, CUE sheet
             </span>
-            <Button onClick={choose}>Choose a file…</Button>
+            {busy ? (
+              <Button onClick={() => matching.current?.abort()}>Cancel</Button>
+            ) : (
+              <Button onClick={choose}>Choose a file…</Button>
+            )}
             <Button kind="main" type="submit" disabled={busy || text.trim() === ''}>
               {busy ? 'Matching…' : 'Match'}
             </Button>

@@ -63,6 +63,23 @@ describe('a pasted list', () => {
       'Track for Odette Kassar - Slack Water',
     ]);
   });
+  test('can be called off while it is matched, and keeps the text', async () => {
+    open();
+    fireEvent.change(screen.getByLabelText('The list as text'), { target: { value: 'anything' } });
+    const { fetch } = globalThis;
+    globalThis.fetch = ((_path: string, { signal }: RequestInit) =>
+      new Promise((_resolve, reject) => {
+        signal!.addEventListener('abort', () => reject(new DOMException('cancelled', 'AbortError')));
+      })) as typeof globalThis.fetch;
+    press('Match');
+    expect(screen.getByRole('button', { name: 'Matching…' })).toHaveProperty('disabled', true);
+    press('Cancel');
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Match' })).toHaveProperty('disabled', false));
+    expect(screen.queryByRole('alert')).toBeNull();
+    globalThis.fetch = fetch;
+    press('Match');
+    await screen.findByText('2 tracks, 1 open slot');
+  });
   test('becomes a playlist of what was chosen, with open slots for the rest', async () => {
     await pasted();
     fireEvent.change(screen.getByLabelText('Track for Odette Kassar - Slack Water'), { target: { value: '9' } });

@@ -1,5 +1,5 @@
 /** The shape of a set above its entries: what it is, and what is wished for. */
-import { useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import type { ListEntryRow } from '@early-set/core/api/types';
 import { wishedAt, type ShapePoint } from '@early-set/core/arrange/shape';
 import { clockLength, timeOfDay } from '@early-set/core/clock/clock';
@@ -8,7 +8,17 @@ import { Segmented } from '../../../ui/Segmented.tsx';
 import { useSize } from '../../../ui/useSize.ts';
 import { titleOf } from '../EntryCells.tsx';
 import { ShapePoints } from './ShapePoints.tsx';
-import { CURVE_LABELS, CURVES, curveOf, rangeOf, withNewPoint, type Curve } from './curve.ts';
+import {
+  CURVE_LABELS,
+  CURVES,
+  curveOf,
+  rangeOf,
+  secondsAt,
+  shareAt,
+  thinned,
+  withNewPoint,
+  type Curve,
+} from './curve.ts';
 
 interface Props {
   entries: readonly ListEntryRow[];
@@ -36,18 +46,21 @@ export function ShapeChart({ entries, starts, total, startsAt, wished, curve, on
   const { inHand, onChoose, onShape, menu } = rest;
   const [box, { width }] = useSize<HTMLDivElement>();
   const [hovered, setHovered] = useState<number | null>(null);
-  const points = curveOf(entries, starts, curve);
+  const all = useMemo(() => curveOf(entries, starts, curve), [entries, starts, curve]);
+  const points = useMemo(() => thinned(all), [all]);
+  const isLong = points !== all;
   const { low, high } = rangeOf(points, curve);
   const inside = Math.max(1, width - 2 * SIDE);
   const x = (seconds: number): number => SIDE + (total > 0 ? seconds / total : 0) * inside;
+  const left = (share: number): number => x(secondsAt(starts, share));
   const y = (value: number): number => TOP + (1 - (value - low) / (high - low)) * (HEIGHT - TOP - BOTTOM);
   const line = points.map((p) => `${x(p.seconds).toFixed(1)},${y(p.value).toFixed(1)}`);
   const shown = curve === 'energy' ? wished : null;
   /** The place in the wished shape under a pointer. */
   const placeAt = ({ clientX, clientY }: React.MouseEvent): ShapePoint => {
-    const { left, top } = box.current!.getBoundingClientRect();
+    const { left: edge, top } = box.current!.getBoundingClientRect();
     const energy = low + (1 - (clientY - top - TOP) / (HEIGHT - TOP - BOTTOM)) * (high - low);
-    return [Math.max(0, Math.min(1, (clientX - left - SIDE) / inside)), energy];
+    return [shareAt(starts, ((clientX - edge - SIDE) / inside) * total), energy];
   };
   const told = hovered ?? inHand;
   const entry = told === null ? undefined : entries[told];
@@ -78,6 +91,8 @@ export function ShapeChart({ entries, starts, total, startsAt, wished, curve, on
           className="block"
           aria-hidden="true"
           onDoubleClick={(e) => shown && onShape(withNewPoint(shown, placeAt(e)))}
+          // Of a long list there are no single entries to click on.
+          onClick={(e) => isLong && onChoose(Math.round(placeAt(e)[0] * (entries.length - 1)))}
         >
           {line.length > 1 && (
             <polygon
@@ -90,7 +105,7 @@ export function ShapeChart({ entries, starts, total, startsAt, wished, curve, on
             <polyline
               points={Array.from({ length: 101 }, (_, i) => {
                 const share = i / 100;
-                return `${(SIDE + share * inside).toFixed(1)},${y(wishedAt(shown, share)).toFixed(1)}`;
+                return `${left(share).toFixed(1)},${y(wishedAt(shown, share)).toFixed(1)}`;
               }).join(' ')}
               fill="none"
               className="stroke-buoy"
@@ -98,7 +113,7 @@ export function ShapeChart({ entries, starts, total, startsAt, wished, curve, on
               strokeDasharray="4 3"
             />
           )}
-          {points.map((p) => (
+          {(isLong ? all.filter((p) => p.at === inHand) : points).map((p) => (
             <rect
               key={entries[p.at]!.entryId}
               x={x(p.seconds) - 4}
@@ -113,9 +128,7 @@ export function ShapeChart({ entries, starts, total, startsAt, wished, curve, on
             />
           ))}
         </svg>
-        {shown && (
-          <ShapePoints points={shown} onShape={onShape} placeAt={placeAt} left={(s) => SIDE + s * inside} top={y} />
-        )}
+        {shown && <ShapePoints points={shown} onShape={onShape} placeAt={placeAt} left={left} top={y} />}
       </div>
       <div className="figures relative h-4 text-tiny text-dim" aria-hidden="true">
         {marks.map((share) => (

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { ListEntryRow } from '@early-set/core/api/types';
 import { readShape, type ShapePoint } from '@early-set/core/arrange/shape';
-import { curveOf, rangeOf, withNewPoint, withoutPoint, withPoint } from './curve.ts';
+import { curveOf, rangeOf, secondsAt, shareAt, thinned, withNewPoint, withoutPoint, withPoint } from './curve.ts';
 
 const row = (id: number, values: object): ListEntryRow =>
   ({ id, values, kind: id ? 'track' : 'pause' }) as ListEntryRow;
@@ -52,4 +52,33 @@ test('however its points are moved, added and taken out, a shape stays one', () 
       }
     }),
   );
+});
+
+describe('a wished shape over time', () => {
+  test('a place of the set is at the start of its entry', () => {
+    const starts = [0, 100, 400, 500];
+    expect([0, 1 / 3, 2 / 3, 1].map((share) => secondsAt(starts, share))).toEqual([0, 100, 400, 500]);
+    expect(secondsAt(starts, 0.5)).toBe(250);
+    expect([secondsAt([], 0.5), secondsAt([0], 1), shareAt([0], 4)]).toEqual([0, 0, 0]);
+  });
+  test('there and back again', () => {
+    const lengths = fc.array(fc.integer({ min: 1, max: 600 }), { minLength: 1, maxLength: 20 });
+    fc.assert(
+      fc.property(lengths, fc.double({ min: 0, max: 1, noNaN: true }), (all, share) => {
+        let at = 0;
+        const starts = [0, ...all.map((length) => (at += length))];
+        expect(shareAt(starts, secondsAt(starts, share))).toBeCloseTo(share, 9);
+      }),
+    );
+  });
+});
+
+test('a long curve is drawn by the means of stretches, from its first to its last entries', () => {
+  const points = Array.from({ length: 1000 }, (_, at) => ({ at, seconds: at * 10, value: at % 2 ? 80 : 20 }));
+  expect(thinned(points.slice(0, 160))).toHaveLength(160);
+  const drawn = thinned(points, 100);
+  expect(drawn).toHaveLength(100);
+  for (const { value } of drawn) expect(value).toBe(50);
+  expect(drawn.map((p) => p.at)).toEqual(Array.from({ length: 100 }, (_, i) => i * 10));
+  expect(drawn.map((p) => p.seconds)).toEqual([...drawn.map((p) => p.seconds)].sort((a, b) => a - b));
 });

@@ -30,6 +30,19 @@ export const curveOf = (entries: readonly ListEntryRow[], starts: readonly numbe
     return value === null ? [] : [{ at, seconds: starts[at]!, value }];
   });
 
+/** With more points than this, single ones cannot be told apart. */
+export const MAX_POINTS = 160;
+
+/** A long curve by the means of stretches, at most so many. */
+export function thinned(points: readonly CurvePoint[], most = MAX_POINTS): readonly CurvePoint[] {
+  if (points.length <= most) return points;
+  return Array.from({ length: most }, (_, i) => {
+    const own = points.slice(Math.floor((i * points.length) / most), Math.floor(((i + 1) * points.length) / most));
+    const mean = (of: (p: CurvePoint) => number): number => own.reduce((sum, p) => sum + of(p), 0) / own.length;
+    return { at: own[0]!.at, seconds: mean((p) => p.seconds), value: mean((p) => p.value) };
+  });
+}
+
 /** From where to where the values are drawn: of energy all, of others what there is, with room around it. */
 export function rangeOf(points: readonly CurvePoint[], curve: Curve): { low: number; high: number } {
   if (curve === 'energy' || points.length === 0) return { low: 0, high: 100 };
@@ -38,6 +51,30 @@ export function rangeOf(points: readonly CurvePoint[], curve: Curve): { low: num
     high = Math.max(...values),
     room = Math.max((high - low) * 0.15, 1);
   return { low: low - room, high: high + room };
+}
+
+/**
+ * When a share of the set is, in seconds: a wished shape counts by places (docs/ARRANGING.md), so that its last point is
+ * that of the last entry; between two entries it goes evenly.
+ */
+export function secondsAt(starts: readonly number[], share: number): number {
+  const place = Math.max(0, Math.min(1, share)) * (starts.length - 1),
+    before = Math.floor(place),
+    after = Math.min(starts.length - 1, before + 1);
+  const from = starts[before] ?? 0;
+  return from + ((starts[after] ?? from) - from) * (place - before);
+}
+
+/** The share of the set at a time. */
+export function shareAt(starts: readonly number[], seconds: number): number {
+  const last = starts.length - 1;
+  if (last < 1) return 0;
+  const after = starts.findIndex((start) => start >= seconds);
+  if (after === 0) return 0;
+  if (after < 0) return 1;
+  const from = starts[after - 1]!,
+    to = starts[after]!;
+  return (after - 1 + (seconds - from) / (to - from)) / last;
 }
 
 /** A shape with one of its points elsewhere: between its neighbours, the first and last at the ends. */

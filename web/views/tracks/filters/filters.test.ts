@@ -87,7 +87,7 @@ test('"none" in a list asks for empty values', () => {
 });
 
 test('a condition made of filters becomes these filters again; what they cannot say stays with its words', () => {
-  const known = { list: () => 'Skerry', root: () => 'Music' };
+  const known = { list: () => 'Skerry', root: () => 'Music', date: () => 'Boathouse' };
   const wished = filters.map((f) => ({ ...f, needs: [], also: null }));
   fc.assert(
     fc.property(wished, (f) => {

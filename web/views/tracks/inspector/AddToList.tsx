@@ -34,26 +34,28 @@ function likeness(name: string, path: string, typed: string): number {
 export function AddToList({ adding, onClose }: { adding: Adding | null; onClose: () => void }) {
   const { data: lists = [] } = useLists();
   const [name, setName] = useState('');
+  const [replacing, setReplacing] = useState(false);
   const [recent, setRecent] = useRemembered<string[]>('recent-lists', NO_RECENT);
   const open = filledByHand(lists);
   const ordered = [...open].sort((a, b) => (recent.indexOf(a.id) + 1 || 99) - (recent.indexOf(b.id) + 1 || 99));
   const typed = name.trim();
   const close = (): void => {
     setName('');
+    setReplacing(false);
     onClose();
   };
   const body = adding && { selection: adding.selection, sort: adding.sort, descending: adding.descending };
   const addTo = (id: string): void => {
     setRecent([id, ...recent.filter((r) => r !== id)].slice(0, 8));
     close();
-    void change(post<Applied>(`/lists/${id}/entries`, body));
+    void change(post<Applied>(`/lists/${id}/${replacing ? 'replace' : 'entries'}`, body));
   };
   const make = (kind: 'crate' | 'playlist'): void => {
     close();
     void change(
       post<Applied & { listId: string }>('/lists', {
         kind,
-        name: typed || (kind === 'crate' ? 'New crate' : 'New playlist'),
+        name: typed,
         ...body,
       }),
     ).then((made) => {
@@ -75,6 +77,15 @@ export function AddToList({ adding, onClose }: { adding: Adding | null; onClose:
           placeholder="Name of a list, there or new"
           className="mb-2 w-full rounded-xs border border-line bg-sheet px-2.5 py-1.5"
         />
+        <label className="mb-2 flex items-center gap-1.5 text-small">
+          <input
+            type="checkbox"
+            checked={replacing}
+            onChange={(e) => setReplacing(e.target.checked)}
+            className="accent-ink"
+          />
+          Replace what is in the list
+        </label>
         <Cmdk.List className="max-h-[46vh] overflow-auto">
           {ordered.map((l) => (
             <Cmdk.Item
@@ -86,7 +97,9 @@ export function AddToList({ adding, onClose }: { adding: Adding | null; onClose:
             >
               <ListName name={l.name} path={pathOf(l, lists)} />
               <span className="text-tiny text-dim">{l.kind}</span>
-              <span className="figures w-[44px] text-right text-small text-dim">{l.tracks}</span>
+              <span className="figures w-[64px] text-right text-small text-dim">
+                {replacing && l.tracks > 0 ? `${l.tracks} go` : l.tracks}
+              </span>
             </Cmdk.Item>
           ))}
           <Cmdk.Item
@@ -95,10 +108,10 @@ export function AddToList({ adding, onClose }: { adding: Adding | null; onClose:
             onSelect={() => make('playlist')}
             className={`${item} border-t border-hair text-buoy-text`}
           >
-            New playlist{typed && <b className="truncate">“{typed}”</b>}
+            New playlist{typed ? <b className="truncate">“{typed}”</b> : ', named after what it holds'}
           </Cmdk.Item>
           <Cmdk.Item forceMount value="new crate" onSelect={() => make('crate')} className={`${item} text-buoy-text`}>
-            New crate{typed && <b className="truncate">“{typed}”</b>}
+            New crate{typed ? <b className="truncate">“{typed}”</b> : ', named after what it holds'}
           </Cmdk.Item>
         </Cmdk.List>
       </Cmdk>

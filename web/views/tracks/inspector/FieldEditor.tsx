@@ -6,7 +6,7 @@ import { Lock, LockOpen } from 'lucide-react';
 import { useState } from 'react';
 import type { Applied, Selection, SharedValue, TrackDetails } from '@early-set/core/api/types';
 import { FIELDS, type Field } from '@early-set/core/fields/table';
-import { isEmpty } from '@early-set/core/fields/values';
+import { isEmpty, type Origin } from '@early-set/core/fields/values';
 import { change } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
 import { useShared } from '../../../data/hooks.ts';
@@ -51,6 +51,9 @@ const SINGLE = new Set([
 ]);
 
 /** A value that was copied from a field, to be put into that field of other tracks. */
+
+/** Origins that are called otherwise than they are kept. */
+const ORIGINS: Partial<Record<Origin, string>> = { typed: 'hand', use: 'a date that has passed' };
 
 export function FieldEditor({ track, selection, count }: { track: TrackDetails; selection: Selection; count: number }) {
   const [all, setAll] = useState(false);
@@ -214,7 +217,7 @@ function Line({
         <Hint
           text={
             held
-              ? `From ${held.origin === 'typed' ? 'hand' : held.origin}, ${dayAndTime(held.at)}${locked ? '. Locked: measuring, tags and other programs cannot change it' : ''}`
+              ? `From ${ORIGINS[held.origin] ?? held.origin}, ${dayAndTime(held.at)}${locked ? '. Locked: measuring, tags and other programs cannot change it' : ''}`
               : 'Nothing has filled this yet'
           }
         >

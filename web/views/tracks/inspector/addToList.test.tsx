@@ -55,8 +55,8 @@ describe('adding to a list', () => {
       'Dub cornercrate3',
       'Late shiftplaylist3',
       'Dub corner / Openingplaylist3',
-      'New playlist',
-      'New crate',
+      'New playlist, named after what it holds',
+      'New crate, named after what it holds',
     ]);
   });
 
@@ -74,6 +74,15 @@ describe('adding to a list', () => {
     );
     expect(closed).toHaveBeenCalledTimes(1);
     expect(remembered('recent-lists', [])).toEqual([LISTS[1]!.id]);
+  });
+
+  test('or replaces what is in it, which says how many go', async () => {
+    const box = await open();
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Replace what is in the list' }));
+    expect(options().some((o) => /\d go$/.test(o ?? ''))).toBe(true);
+    await type(box, 'dub');
+    fireEvent.keyDown(box, { key: 'Enter' });
+    await waitFor(() => expect(sent.map((s) => s.path)).toEqual([`/lists/${LISTS[1]!.id}/replace`]));
   });
 
   test('a list inside a crate is found by both names', async () => {
@@ -113,7 +122,7 @@ describe('adding to a list', () => {
     serve({ '/lists': (body: unknown) => (body ? new Refusal(409, 'full', 'No more lists') : LISTS) });
     await open();
     await act(async () => {
-      fireEvent.click(screen.getByText('New crate'));
+      fireEvent.click(screen.getByText(/^New crate/));
       await Promise.resolve();
     });
     expect(remembered('recent-lists', [])).toEqual([]);

@@ -1,49 +1,17 @@
 /** The pictures on the left: how the tracks that meet a condition spread over tempo, key, energy and so on. */
-import type { FacetList, Facets } from '@early-set/core/api/types';
+import type { Facets } from '@early-set/core/api/types';
 import { fieldOf } from '@early-set/core/fields/table';
-import { compileCondition } from './conditionSql.ts';
-import { allOf, type Condition } from '@early-set/core/conditions/condition';
-import type { Database } from '../db/database.ts';
+import { compileCondition } from '../conditionSql.ts';
+import { allOf, EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
+import type { Database } from '../../db/database.ts';
 import { needsOf, type Need } from '@early-set/core/conditions/needs';
-import { deskSettings } from '../db/settings.ts';
+import { deskSettings } from '../../db/settings.ts';
+import { keptCounts, type Counts } from './counts.ts';
+import { binSql, filledSql, HISTOGRAMS, isList, LIST_NAMES, LISTS, needSql, type Histogram } from './shapes.ts';
 
 /** A filter as the page holds it: one condition per facet, so that a facet's own filter does not narrow its picture. */
 export type FacetFilters = Record<string, Condition>;
 
-interface Histogram {
-  facet: 'tempo' | 'energy' | 'year' | 'length';
-  column: string;
-  low: number;
-  high: number;
-  step: number;
-}
-
-export const HISTOGRAMS: Histogram[] = [
-  { facet: 'tempo', column: 'bpm', low: 60, high: 180, step: 4 },
-  { facet: 'energy', column: 'energy', low: 0, high: 100, step: 5 },
-  { facet: 'year', column: 'year', low: 1970, high: 2030, step: 2 },
-  { facet: 'length', column: 'duration_seconds', low: 0, high: 600, step: 20 },
-];
-
-/** Fields whose values are counted, by how many values a track has of each. */
-const LISTS: Record<FacetList, 'one' | 'several' | 'filled'> = {
-  genre: 'several',
-  artist: 'several',
-  format: 'one',
-  rating: 'one',
-  moods: 'several',
-  freeTags: 'several',
-  hearLater: 'filled',
-  comment: 'filled',
-};
-const LIST_NAMES = Object.keys(LISTS) as FacetList[];
-const isList = (facet: string): facet is FacetList => Object.hasOwn(LISTS, facet);
-
-/** Does a track say anything in a field? */
-const filledSql = (list: FacetList): string =>
-  needSql(
-    fieldOf(list).type === 'flag' ? { field: list, test: 'is', value: true } : { not: { field: list, test: 'empty' } },
-  );
 const LIST_LIMIT = 200;
 const MAX_FOLDERS = 5000;
 
@@ -51,11 +19,8 @@ const MAX_FOLDERS = 5000;
 function groupedSql(facet: string): string | null {
   const histogram = HISTOGRAMS.find((h) => h.facet === facet);
   if (histogram) {
-    const { column, low, high, step } = histogram;
-    const last = (high - low) / step - 1;
-    const bin = `LEAST(${last}, GREATEST(0, FLOOR((${column}::float8 - ${low}) / ${step})))::int`;
-    return `SELECT '${facet}' AS facet, b::text AS value, n FROM (SELECT CASE WHEN ${column} IS NOT NULL THEN ${bin} END
-      AS b, count(*) AS n FROM m GROUP BY 1) h`;
+    return `SELECT '${facet}' AS facet, b::text AS value, n FROM (SELECT ${binSql(histogram)} AS b, count(*) AS n
+      FROM m GROUP BY 1) h`;
   }
   if (facet === 'folder')
     return `(SELECT 'folder' AS facet, jsonb_build_array(root_id, root, folder)::text AS value, count(*) AS n FROM m
@@ -101,19 +66,6 @@ function columnsFor(facets: string[], needs: readonly Need[]): string {
   return [...columns].join(', ');
 }
 
-/** Conditions of the needs hold no outside values, so they are written out in full. */
-function needSql(condition: Condition): string {
-  const { text, values } = compileCondition(condition);
-  return text.replace(/\$(\d+)/g, (_, n: string) => {
-    const value = values[Number(n) - 1];
-    return Array.isArray(value)
-      ? `ARRAY[${value.map((v) => `'${String(v)}'`).join(',')}]`
-      : typeof value === 'boolean'
-        ? String(value).toUpperCase()
-        : String(Number(value));
-  });
-}
-
 const ALL_FACETS = [...HISTOGRAMS.map((h) => h.facet), 'key', ...LIST_NAMES, 'folder', 'needs'];
 
 export interface FacetCache {
@@ -126,7 +78,7 @@ export interface FacetCache {
 const MAX_CACHED = 60;
 
 /** Keeps counts of pictures that have been asked for. */
-export function createFacetCache(database: Database): FacetCache {
+export function createFacetCache(database: Database, counts: Counts): FacetCache {
   const known = new Map<string, Promise<Facets>>();
   return {
     facets(filters) {
@@ -134,7 +86,7 @@ export function createFacetCache(database: Database): FacetCache {
       const there = known.get(id);
       if (there) return there;
       if (known.size >= MAX_CACHED) known.clear();
-      const counted = facetsOf(database, filters);
+      const counted = facetsOf(database, filters, counts);
       known.set(id, counted);
       counted.catch(() => known.delete(id));
       return counted;
@@ -143,8 +95,14 @@ export function createFacetCache(database: Database): FacetCache {
   };
 }
 
-/** Counts all facets; each ignores its own filter. Facets under the same condition share one scan. */
-export async function facetsOf(database: Database, filters: FacetFilters): Promise<Facets> {
+type Counted = { facet: string; value: string | null; n: number };
+
+/**
+ * Counts all facets; each ignores its own filter. Facets under the same condition share one scan; those under none are
+ * taken from the counts that are kept, where there are such.
+ */
+export async function facetsOf(database: Database, filters: FacetFilters, counts?: Counts): Promise<Facets> {
+  const kept = (await counts?.ready()) === true;
   const needs = needsOf((await deskSettings()).gapRules);
   const groups = new Map<string, { where: Condition; facets: string[] }>();
   for (const facet of ALL_FACETS) {
@@ -159,9 +117,11 @@ export async function facetsOf(database: Database, filters: FacetFilters): Promi
     groups.set(id, group);
   }
   const results = await Promise.all(
-    [...groups.values()].map(({ where, facets }) => {
+    [...groups].map(async ([id, { where, facets }]): Promise<Counted[]> => {
+      const there = kept && id === ALL_OF_THEM ? await keptOf(database, facets, needs) : null;
+      if (there) return there;
       const { text, values } = compileCondition(where);
-      return database.rows<{ facet: string; value: string | null; n: number }>(
+      return database.rows<Counted>(
         `WITH m AS MATERIALIZED (SELECT ${columnsFor(facets, needs)} FROM tracks t
           WHERE ${text}) ${[...facets.map(groupedSql), countedSql(facets, needs)].filter(Boolean).join(' UNION ALL ')}`,
         values,
@@ -171,8 +131,30 @@ export async function facetsOf(database: Database, filters: FacetFilters): Promi
   return arrange(results.flat());
 }
 
-function arrange(rows: { facet: string; value: string | null; n: number }[]): Facets {
-  const of = (facet: string): { value: string | null; n: number }[] => rows.filter((r) => r.facet === facet);
+const ALL_OF_THEM = JSON.stringify(EVERYTHING);
+
+async function keptOf(
+  database: Database,
+  facets: readonly string[],
+  needs: readonly Need[],
+): Promise<Counted[] | null> {
+  const most = (facet: string): number | null =>
+    facet === 'folder' ? MAX_FOLDERS : isList(facet) && LISTS[facet] === 'several' ? LIST_LIMIT : null;
+  const rows = await keptCounts(database, facets, most);
+  if (!rows) return null;
+  const bars = new Set<string>(HISTOGRAMS.map((h) => h.facet));
+  const counted = rows.map((row) => (bars.has(row.facet) && row.value === '' ? { ...row, value: null } : row));
+  // What nothing counts under is a figure too, where it is one of few.
+  const always = facets.flatMap((facet) => {
+    const values =
+      facet === 'needs' ? needs.map((n) => n.id) : isList(facet) && LISTS[facet] === 'filled' ? ['yes'] : [];
+    return values.map((value) => ({ facet, value, n: 0 }));
+  });
+  return [...counted, ...always.filter((a) => !rows.some((r) => r.facet === a.facet && r.value === a.value))];
+}
+
+function arrange(rows: Counted[]): Facets {
+  const of = (facet: string): Counted[] => rows.filter((r) => r.facet === facet);
   const histogram = ({ facet, low, high, step }: Histogram) => {
     const counts = Array.from({ length: (high - low) / step }, () => 0);
     let none = 0;
