@@ -26,8 +26,8 @@ test('taken off, it takes off only itself', () => {
   const { result } = hook(told);
   let first!: () => void, second!: () => void;
   act(() => {
-    first = ask(1, 'bpm', 60);
-    second = ask(1, 'bpm', 90);
+    first = ask(1, 'bpm', 60).forget;
+    second = ask(1, 'bpm', 90).forget;
     ask(1, 'title', 'As asked');
   });
   act(() => first());
@@ -38,13 +38,31 @@ test('taken off, it takes off only itself', () => {
 
 test('once the server says it too, what the server says next counts', () => {
   const { result, rerender } = hook([track(1)]);
-  act(() => {
-    ask(1, 'bpm', 60);
-  });
+  act(() => ask(1, 'bpm', 60).answered());
   rerender({ tracks: [track(1, { bpm: 60 })] });
   const next = track(1, { bpm: 61 });
   rerender({ tracks: [next] });
   expect(result.current(next)).toBe(next);
+});
+
+test('one part of the page that knows it does not take it off another that does not yet', () => {
+  const older = track(1);
+  const sheet = hook([older]),
+    inspector = hook([older]);
+  act(() => ask(1, 'bpm', 60).answered());
+  sheet.rerender({ tracks: [track(1, { bpm: 60 })] });
+  expect(inspector.result.current(older).values.bpm).toBe(60);
+});
+
+test('there and back before the server has answered: what it said of the first does not show', () => {
+  const { result, rerender } = hook([track(1)]);
+  act(() => ask(1, 'bpm', 121).answered());
+  act(() => {
+    ask(1, 'bpm', 120);
+  });
+  const first = track(1, { bpm: 121 });
+  rerender({ tracks: [first] });
+  expect(result.current(first).values.bpm).toBe(120);
 });
 
 test('an older word of the server does not take it off; taking back does', () => {
@@ -71,7 +89,7 @@ test('whatever is asked for and taken off in whatever order, the last one standi
       const open: { id: number; field: string; value: number; forget: () => void }[] = [];
       all.forEach(({ id, field, off }, i) =>
         act(() => {
-          open.push({ id, field, value: i, forget: ask(id, field, i) });
+          open.push({ id, field, value: i, forget: ask(id, field, i).forget });
           const gone = off < open.length ? open.splice(off, 1)[0] : undefined;
           gone?.forget();
           // One that is taken off while it is the last takes those before it along: they were replaced.

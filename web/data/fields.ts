@@ -16,10 +16,12 @@ export async function setField(
   say?: string,
 ): Promise<Applied | undefined> {
   const checked = checkValue(field, value);
-  const forget = checked.ok ? ask(track.id, field, checked.value) : () => undefined;
+  const asked = checked.ok ? ask(track.id, field, checked.value) : undefined;
   const done = await change(post<Applied>('/fields', { selection: { ids: [track.id] }, field, value }), say);
-  if (done) setTimeout(forget, LATE_MS);
-  else forget();
+  if (done) {
+    asked?.answered();
+    setTimeout(() => asked?.forget(), LATE_MS);
+  } else asked?.forget();
   return done;
 }
 
