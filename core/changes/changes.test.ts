@@ -4,7 +4,8 @@ import type { Held } from '../fields/values.ts';
 import { writeRule } from '../conditions/rule.ts';
 import { lockField, typeField } from './fields.ts';
 import { conflictOf, inverse, inverseOf, run, type ChangeItem } from './items.ts';
-import { applyEdit, editList, listEdit, place } from './kinds/editList.ts';
+import { applyEdit, editList, listEdit } from './kinds/editList.ts';
+import { place } from './placements.ts';
 import { setField } from './kinds/setField.ts';
 import { emptySnapshot, type Entry, type ListInfo, type ListState, type Snapshot } from './snapshot.ts';
 import {

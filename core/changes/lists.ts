@@ -1,6 +1,7 @@
 /** Drafts for lists: from what is there and what was asked to the items that do it. */
 import { longestRise } from './compare.ts';
-import { applyEdit, editList, place, type EditList, type Place, type Placement } from './kinds/editList.ts';
+import { applyEdit, editList, type EditList } from './kinds/editList.ts';
+import { Chain, type Place, type Placement } from './placements.ts';
 import type { Entry, EntryData, EntryKind, ListInfo, ListState } from './snapshot.ts';
 
 /** Makes new ids; given from outside so that drafts stay pure. */
@@ -117,18 +118,18 @@ export function moveEntries(
         .reverse()
         .find((e) => !moving.has(e.id))?.id ?? null;
   }
-  let order = [...list.entries];
+  const ends = list.entries.filter((e) => !moving.has(e.id));
+  let index = anchor === null ? 0 : ends.findIndex((e) => e.id === anchor) + 1;
+  const order = new Chain(list.entries);
   const placements: Placement[] = [];
-  for (const entry of list.entries) {
+  for (const [at, entry] of list.entries.entries()) {
     if (!moving.has(entry.id)) continue;
-    const from = order.findIndex((e) => e.id === entry.id);
-    const rest = order.filter((e) => e.id !== entry.id);
-    const target: Place = { behind: anchor, index: anchor === null ? 0 : rest.findIndex((e) => e.id === anchor) + 1 };
+    const was = order.placeOf(entry.id);
+    const to: Place = { behind: anchor, index: index++ };
     anchor = entry.id;
-    if (from === target.index) continue; // it is there already
-    const placement: Placement = { ...carried(entry), before: placeAt(order, from), after: target };
-    placements.push(placement);
-    order = place(order, [placement]);
+    if (was === to.behind) continue; // it is there already
+    placements.push({ ...carried(entry), before: { behind: was, index: at }, after: to });
+    order.put(order.take(entry.id)!, to);
   }
   return placements.length ? [editList(listId, { op: 'place', placements })] : [];
 }
@@ -142,17 +143,15 @@ export function reorderEntries(listId: string, list: ListState, wished: readonly
   const named = new Set(wished.filter((id) => at.has(id)));
   const target = [...named, ...list.entries.filter((e) => !named.has(e.id)).map((e) => e.id)];
   const stays = longestRise(target.map((id) => at.get(id)!));
-  let order = [...list.entries];
+  const order = new Chain(list.entries);
   const placements: Placement[] = [];
   for (const [i, id] of target.entries()) {
     if (stays.has(i)) continue;
-    const from = order.findIndex((e) => e.id === id),
-      behind = target[i - 1] ?? null;
-    const left = order.filter((e) => e.id !== id);
-    const to: Place = { behind, index: behind === null ? 0 : left.findIndex((e) => e.id === behind) + 1 };
-    const placement: Placement = { ...carried(order[from]!), before: placeAt(order, from), after: to };
-    placements.push(placement);
-    order = place(order, [placement]);
+    const from = at.get(id)!;
+    const before: Place = { behind: order.placeOf(id), index: from };
+    const after: Place = { behind: target[i - 1] ?? null, index: i };
+    placements.push({ ...carried(list.entries[from]!), before, after });
+    order.put(order.take(id)!, after);
   }
   return placements.length ? [editList(listId, { op: 'place', placements })] : [];
 }
@@ -163,22 +162,23 @@ export function replaceEntries(listId: string, list: ListState, trackIds: readon
   const free = new Map<number, string[]>();
   for (const { id, trackId } of list.entries)
     if (trackId !== null) free.set(trackId, [...(free.get(trackId) ?? []), id]);
-  const order = wanted.map((trackId) => ({ trackId, entryId: free.get(trackId)?.shift() }));
-  const stays = new Set(order.flatMap((o) => o.entryId ?? []));
-  const items = removeEntries(
-    listId,
-    list,
-    list.entries.filter((e) => !stays.has(e.id)).map((e) => e.id),
-  );
-  let state = made(list, items);
+  const order = wanted.map((trackId) => ({ trackId, entryId: free.get(trackId)?.shift() ?? null }));
+  const stays = new Set(order.map((o) => o.entryId));
+  const kept = list.entries.filter((e) => stays.has(e.id));
+  const gone = list.entries.filter((e) => !stays.has(e.id)).map((e) => e.id);
+  const items = removeEntries(listId, list, gone);
+  let last = kept.at(-1)?.id ?? null,
+    index = kept.length;
+  const placements: Placement[] = [];
   const ids = order.map(({ trackId, entryId }) => {
-    if (entryId) return entryId;
-    const put = addTracks(listId, state, [trackId], newId);
-    state = made(state, put);
-    items.push(...put);
-    return state.entries.at(-1)!.id;
+    if (entryId !== null) return entryId;
+    const id = newId();
+    placements.push({ entryId: id, trackId, before: null, after: { behind: last, index: index++ } });
+    last = id;
+    return id;
   });
-  return [...items, ...reorderEntries(listId, state, ids)];
+  if (placements.length > 0) items.push(editList(listId, { op: 'place', placements }));
+  return [...items, ...reorderEntries(listId, made(list, items), ids)];
 }
 
 const made = (list: ListState, items: readonly EditList[]): ListState =>

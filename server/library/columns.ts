@@ -12,9 +12,17 @@ const BEGINNING = 200;
 /** A field's column of tracks aliased "t" as a value: dates as text, in UTC and to the second. */
 export const valueOf = ({ type, column }: Field): string =>
   type === 'date' ? `to_char(t.${column} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')` : `t.${column}`;
-const select = (of: (f: Field) => string): string => FIELDS.map((f) => `${of(f)} AS "${f.id}"`).join(', ');
+const select = (of: (f: Field) => string, fields = FIELDS): string =>
+  fields.map((f) => `${of(f)} AS "${f.id}"`).join(', ');
+const beginning = (f: Field): string => (f.long ? `left(t.${f.column}, ${BEGINNING})` : valueOf(f));
 /** SELECT list of all fields by their ids, from tracks aliased "t"; of long texts only how they begin. */
-export const FIELD_SELECT = select((f) => (f.long ? `left(t.${f.column}, ${BEGINNING})` : valueOf(f)));
+export const FIELD_SELECT = select(beginning);
+/** The same of some fields only. */
+export const selectOf = (ids: readonly string[]): string =>
+  select(
+    beginning,
+    FIELDS.filter((f) => ids.includes(f.id)),
+  );
 /** The same with long texts as a whole. */
 export const WHOLE_FIELD_SELECT = select(valueOf);
 

@@ -8,7 +8,7 @@ import { findField } from '@early-set/core/fields/table';
 import type { FieldValue } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
 import { Problem } from '../base/problem.ts';
-import { FIELD_SELECT, WHOLE_FIELD_SELECT } from './columns.ts';
+import { FIELD_SELECT, selectOf, WHOLE_FIELD_SELECT } from './columns.ts';
 
 export interface SheetQuery {
   where: Condition;
@@ -80,13 +80,26 @@ export async function sheetPage(database: Database, query: SheetQuery): Promise<
   return { total: count!.n, rows: rows.map(toSheetRow) };
 }
 
-/** Rows of given tracks, in that order. */
-export async function sheetRows(database: Database, ids: readonly number[]): Promise<SheetRow[]> {
+/** For long lists: what is empty is not said. */
+const withoutEmpty = (row: SheetRow): SheetRow => ({
+  ...row,
+  values: Object.fromEntries(Object.entries(row.values).filter(([, value]) => value !== null)),
+});
+
+/**
+ * Rows of given tracks, in that order.
+ * @param fields ids of those that are wanted, and left out where they are empty; all, empty ones too, where none are named
+ */
+export async function sheetRows(
+  database: Database,
+  ids: readonly number[],
+  fields?: readonly string[],
+): Promise<SheetRow[]> {
   const rows = await database.rows<RawRow>(
-    `SELECT NULL::int AS fit, ${ROW_SELECT} FROM tracks t WHERE t.id = ANY($1::int[])`,
+    `SELECT NULL::int AS fit, ${fields ? [OWN_SELECT, selectOf(fields)].filter(Boolean).join(', ') : ROW_SELECT} FROM tracks t WHERE t.id = ANY($1::int[])`,
     [[...ids]],
   );
-  const byId = new Map(rows.map((r) => [r.id, toSheetRow(r)]));
+  const byId = new Map(rows.map((r) => [r.id, fields ? withoutEmpty(toSheetRow(r)) : toSheetRow(r)]));
   return ids.flatMap((id) => byId.get(id) ?? []);
 }
 

@@ -42,14 +42,21 @@ export const allLists = (database: Database): Promise<ListLine[]> =>
        ORDER BY l.kind, l.position, l.name`,
   );
 
-/**
- * A list with its tracks in order; of one that fills itself at most so many. @throws Problem when there is none.
- */
-export async function listContents(database: Database, id: string, limit = Infinity): Promise<ListContents> {
+/** How much of a list is wanted. */
+export interface Wanted {
+  /** Of a list that fills itself at most so many tracks. */
+  limit?: number;
+  /** Ids of fields; all where none are named. */
+  fields?: readonly string[];
+}
+
+/** A list with its tracks in order. @throws Problem when there is none. */
+export async function listContents(database: Database, id: string, wanted: Wanted = {}): Promise<ListContents> {
   const state = await stateOf(database, id);
   if (state.info.rule !== null)
-    return { id, info: state.info, ...(await memberEntries(database, id, state.info, limit)) };
-  const rows = await sheetRows(database, [...new Set(state.entries.flatMap((e) => e.trackId ?? []))]);
+    return { id, info: state.info, ...(await memberEntries(database, id, state.info, wanted)) };
+  const ids = [...new Set(state.entries.flatMap((e) => e.trackId ?? []))];
+  const rows = await sheetRows(database, ids, wanted.fields);
   const byTrack = new Map(rows.map((row) => [row.id, row]));
   return {
     id,

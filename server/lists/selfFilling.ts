@@ -44,15 +44,15 @@ export async function memberIds(database: Database, listId: string, { rule: text
   return (await database.rows<{ id: number }>(sql, values)).map((r) => r.id);
 }
 
-/** Its tracks as entries, at most so many, and how many there are. */
+/** Its tracks as entries, and how many there are. */
 export async function memberEntries(
   database: Database,
   listId: string,
   info: ListInfo,
-  limit: number,
+  { limit, fields }: { limit?: number; fields?: readonly string[] },
 ): Promise<{ entries: ListEntryRow[]; total: number }> {
   const ids = await memberIds(database, listId, info);
-  const rows: SheetRow[] = await sheetRows(database, ids.slice(0, limit));
+  const rows: SheetRow[] = await sheetRows(database, ids.slice(0, limit), fields);
   return {
     entries: rows.map((row) => ({ ...row, entryId: `member-${row.id}`, kind: 'track', data: {} })),
     total: ids.length,

@@ -36,7 +36,7 @@ export async function joinSeveral(context: Applying, wish: JoinWish): Promise<Ap
   const parts: Entry[][] = [];
   for (const id of wish.listIds)
     parts.push(
-      (await listContents(database, id)).entries.map((e) => ({
+      (await listContents(database, id, { fields: [] })).entries.map((e) => ({
         id: e.entryId,
         kind: e.kind,
         trackId: e.id > 0 ? e.id : null,

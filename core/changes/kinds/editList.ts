@@ -1,22 +1,8 @@
 /** A list made, described, filled, put in order; and what its entries carry. */
-import type { Entry, EntryData, ListInfo, ListState, Snapshot } from '../snapshot.ts';
+import type { EntryData, ListInfo, ListState, Snapshot } from '../snapshot.ts';
 import { listsOfRule, readRule } from '../../conditions/rule.ts';
+import { place, type Placement } from '../placements.ts';
 import { defineKind } from './kind.ts';
-
-/** A place in an order: behind an entry (null: at the top), with the index for when that entry is gone. */
-export interface Place {
-  behind: string | null;
-  index: number;
-}
-/** One entry put in (before null), taken out (after null) or moved. Placements apply one after the other. */
-export interface Placement {
-  entryId: string;
-  trackId: number | null;
-  before: Place | null;
-  after: Place | null;
-  /** What else is known of it; a track that carries nothing where it is left out. */
-  entry?: Pick<Entry, 'kind' | 'data'>;
-}
 
 export type ListEdit =
   | { op: 'exist'; before: ListInfo | null; after: ListInfo | null }
@@ -40,33 +26,6 @@ export const listEdit = (item: { kind: string }): EditList | null =>
 export function placedBy(item: { kind: string }): number {
   const edit = listEdit(item)?.edit;
   return edit?.op === 'place' ? edit.placements.length : 0;
-}
-
-const entryOf = ({ entryId, trackId, entry }: Placement): Entry => ({
-  id: entryId,
-  trackId,
-  kind: entry?.kind ?? 'track',
-  data: entry?.data ?? {},
-});
-
-/** Makes placements on an order and returns the new one. Entries whose place is gone go by index. */
-export function place(entries: readonly Entry[], placements: readonly Placement[]): Entry[] {
-  const order = [...entries];
-  for (const p of placements) {
-    let there: Entry | undefined;
-    if (p.before !== null) {
-      const at = order.findIndex((e) => e.id === p.entryId);
-      if (at >= 0) [there] = order.splice(at, 1);
-    }
-    if (p.after !== null) order.splice(indexOfPlace(order, p.after), 0, there ?? entryOf(p));
-  }
-  return order;
-}
-
-function indexOfPlace(order: readonly Entry[], target: Place): number {
-  if (target.behind === null) return 0;
-  const anchor = order.findIndex((e) => e.id === target.behind);
-  return anchor >= 0 ? anchor + 1 : Math.min(target.index, order.length);
 }
 
 /** The list after an edit; undefined when it no longer exists. */

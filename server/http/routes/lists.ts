@@ -4,6 +4,7 @@ import type { FilledList, Selection } from '@early-set/core/api/types';
 import { Router } from 'express';
 import Joi from 'joi';
 import { selectedIds } from '../../library/sheet.ts';
+import { LIST_FIELDS } from '@early-set/core/arrange/fields';
 import { readShape } from '@early-set/core/arrange/shape';
 import {
   addToList,
@@ -150,7 +151,7 @@ export function listRoutes({ database, changing, members }: Context): Router {
     '/lists/:id',
     route<Id>({ params: uuidParam }, async ({ params }) => {
       await members.fresh();
-      return listContents(database, params.id, SHOWN_MEMBERS);
+      return listContents(database, params.id, { limit: SHOWN_MEMBERS, fields: LIST_FIELDS });
     }),
   );
   router.patch(
