@@ -47,7 +47,9 @@ export function greedyHours(
             seconds: item.seconds,
             name: item.name,
             fixed: item.fixed ?? null,
+            slot: clock.items.indexOf(item),
             overIntro,
+            bed: item.bed ?? null,
           });
           at += item.seconds;
           continue;
@@ -76,7 +78,7 @@ export function greedyHours(
         const found = shuffled.find(([, track]) => fits(track))?.[1];
         placed++;
         if (!found) {
-          items.push({ kind: 'open', at, seconds: USUAL, name: item.name, fixed: null, reason: 'nothing fits' });
+          items.push({ kind: 'open', at, seconds: USUAL, name: item.name, fixed: null, slot: -1, reason: 'nothing fits' });
           at += USUAL;
           continue;
         }
@@ -87,6 +89,7 @@ export function greedyHours(
           seconds: found.air.natural,
           name: item.name,
           fixed: null,
+          slot: -1,
           track: found,
         });
         hour.push({ at: start, track: found });

@@ -25,6 +25,8 @@ const INFO: ListInfo = {
   reserveId: null,
   mirror: JSON.stringify(SETTINGS),
   mirrorOf: 'top',
+  clock: null,
+  onAirAt: null,
 };
 
 /** A mirror that is kept up to date; folders are told with their files. */

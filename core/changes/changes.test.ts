@@ -37,6 +37,8 @@ const INFO: ListInfo = {
   reserveId: null,
   mirror: null,
   mirrorOf: null,
+  clock: null,
+  onAirAt: null,
 };
 const at = '2026-01-01T00:00:00Z';
 let made = 0;

@@ -185,7 +185,18 @@ const made = (list: ListState, items: readonly EditList[]): ListState =>
   items.reduce((state, { edit }) => applyEdit(state, edit)!, list);
 
 /** What belongs to the place and not to the track that stands there. */
-const KEPT_BY_SWAP = ['pinned', 'at', 'remark', 'tempo', 'rampBars', 'overlap', 'overlapBars'] as const;
+const KEPT_BY_SWAP = [
+  'pinned',
+  'at',
+  'remark',
+  'tempo',
+  'rampBars',
+  'overlap',
+  'overlapBars',
+  'fixedAt',
+  'notBefore',
+  'slot',
+] as const;
 
 /** A track in place of an entry, at its place. */
 export function swapEntry(listId: string, list: ListState, entryId: string, trackId: number, newId: NewId): EditList[] {

@@ -37,11 +37,17 @@ export interface ListInfo {
   mirror: string | null;
   /** The topmost crate of the mirror to which a crate belongs; its own id for that one. */
   mirrorOf: string | null;
+  /** The format clock that a clock is, or by which an hour was made: an hour keeps its own (core/hours/kept). */
+  clock: string | null;
+  /** When an hour begins, in seconds since 1970. */
+  onAirAt: number | null;
 }
-export type ListKind = 'crate' | 'playlist';
+export const LIST_KINDS = ['crate', 'playlist', 'hour', 'clock'] as const;
+/** A clock is a format clock, the template of hours. */
+export type ListKind = (typeof LIST_KINDS)[number];
 
 /** What stands in a list: a track, or something between tracks. */
-export const ENTRY_KINDS = ['track', 'pause', 'open slot', 'link', 'note', 'jingle'] as const;
+export const ENTRY_KINDS = ['track', 'pause', 'open slot', 'link', 'note', 'jingle', 'spoken'] as const;
 export type EntryKind = (typeof ENTRY_KINDS)[number];
 
 /** What an entry carries besides its track; everything may be left out. Times in seconds. */
@@ -64,6 +70,17 @@ export interface EntryData {
   /** Time of day at which it is to begin, "22:30". */
   at?: string;
   remark?: string;
+  /** In an hour: begins so many seconds after it; then or later, where `notBefore` is said, else exactly then. */
+  fixedAt?: number;
+  notBefore?: boolean;
+  /** So many of its last seconds lie over the intro of the track that follows. */
+  overIntro?: number;
+  /** What lies under it. */
+  bed?: string;
+  /** Which item of the hour's clock it stands for, from 0. */
+  slot?: number;
+  /** Why a slot stayed open. */
+  reason?: string;
 }
 
 export interface Entry {

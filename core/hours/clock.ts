@@ -53,18 +53,24 @@ export interface FormatClock {
 }
 
 /** A stretch of a clock between two times that are fixed. */
-export interface Stretch {
+export interface Stretch<I = ClockItem> {
   /** Seconds from the beginning of the hour. */
   from: number;
   to: FixedTime;
-  items: readonly ClockItem[];
+  items: readonly I[];
 }
 
 /** Cuts a clock at its fixed times; the last stretch ends with the hour. */
-export function stretches({ items, seconds }: Pick<FormatClock, 'items' | 'seconds'>): Stretch[] {
-  const out: Stretch[] = [];
+export function stretches<I extends { fixed?: FixedTime }>({
+  items,
+  seconds,
+}: {
+  items: readonly I[];
+  seconds: number;
+}): Stretch<I>[] {
+  const out: Stretch<I>[] = [];
   let from = 0,
-    own: ClockItem[] = [];
+    own: I[] = [];
   for (const item of items) {
     const { fixed } = item;
     if (fixed && (own.length > 0 || fixed.at > from)) {

@@ -44,8 +44,8 @@ export function timed(items: readonly HourItem[], hourAt: number, seconds: numbe
 export function swapped(items: readonly HourItem[], place: number, track: Airable): HourItem[] {
   return items.map((item, i): HourItem => {
     if (i !== place || (item.kind !== 'track' && item.kind !== 'open')) return item;
-    const { at, name, fixed } = item;
-    return { kind: 'track', at, name, fixed, seconds: track.air.natural, track };
+    const { at, name, fixed, slot } = item;
+    return { kind: 'track', at, name, fixed, slot, seconds: track.air.natural, track };
   });
 }
 

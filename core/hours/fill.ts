@@ -6,14 +6,28 @@
 import { EVERYTHING } from '../conditions/condition.ts';
 import { fitted } from './airtime.ts';
 import { counted, forbidden, type Airable, type Aired, type AirLog } from './airing.ts';
-import { stretches, type ClockItem, type FixedTime, type FormatClock, type Stretch } from './clock.ts';
+import { stretches, type ClockItem, type FixedTime, type FormatClock, type SetItem, type Stretch } from './clock.ts';
 import { breaks, quotaOf, type HourItem, type Spot } from './judge.ts';
-import { lengthAt, type Pool, type Slot } from './pool.ts';
+import { lengthAt, takes, type Pool, type Slot } from './pool.ts';
 import { firstFrom } from './sorted.ts';
 import { ruleText, type HourRule } from './rules.ts';
 
+/** A track that stays where it is. */
+export interface KeptItem {
+  item: 'kept';
+  name: string;
+  fixed?: FixedTime;
+  track: Airable;
+  /** For how long it is on air, where nothing near it is filled. */
+  seconds: number;
+  /** Which item of a clock it stands for. */
+  slot: number | null;
+}
+type FilledFrom = ClockItem | KeptItem;
+
 export interface FillWish {
-  clock: FormatClock;
+  /** Its items are those of a clock, or of an hour that is filled already in part. */
+  clock: Omit<FormatClock, 'items'> & { items: readonly FilledFrom[] };
   /** The beginning of the hour, in seconds since 1970. */
   hourAt: number;
   poolOf: (slot: Slot) => Pool;
@@ -55,9 +69,14 @@ const OPEN_COST = 10_000;
 /** Seconds of an open place, where no track tells. */
 const OPEN_SECONDS = 210;
 
-type Fixed = { kind: 'fixed'; item: Extract<ClockItem, { seconds: number }> };
+type Wanted = Exclude<ClockItem, SetItem>;
+type Fixed = { kind: 'fixed'; item: SetItem; slot: number };
 type Place = { kind: 'place'; slot: Slot; pool: Pool };
-type Step = Fixed | Place;
+type Kept = { kind: 'kept'; item: KeptItem; slot: Slot };
+type Step = Fixed | Place | Kept;
+
+const isSet = (item: FilledFrom | undefined): item is SetItem =>
+  item?.item === 'spoken' || item?.item === 'link' || item?.item === 'jingle';
 
 interface State {
   /** When the next item begins, in seconds since 1970. */
@@ -80,7 +99,7 @@ export function fillHour(wish: FillWish): FilledHour {
     stretch,
     steps: stepsOf(stretch, all[i - 1]?.items.at(-1), all[i + 1]?.items[0], wish),
   }));
-  const places = cut.reduce((n, { steps }) => n + steps.filter((s) => s.kind === 'place').length, 0);
+  const places = cut.reduce((n, { steps }) => n + steps.filter((s) => s.kind !== 'fixed').length, 0);
   const quotas = clock.rules.map((rule) => quotaOf(rule, places));
   const landings: Landing[] = [];
   let state: State = {
@@ -108,34 +127,40 @@ export function fillHour(wish: FillWish): FilledHour {
  * what follows begins at its own time.
  */
 function stepsOf(
-  stretch: Stretch,
-  former: ClockItem | undefined,
-  next: ClockItem | undefined,
-  { poolOf }: FillWish,
+  stretch: Stretch<FilledFrom>,
+  former: FilledFrom | undefined,
+  next: FilledFrom | undefined,
+  { clock, poolOf }: FillWish,
 ): Step[] {
   const { items } = stretch;
   const slotOf = (
-    item: Exclude<ClockItem, { seconds: number }>,
-    before: ClockItem | undefined,
-    after: ClockItem | undefined,
+    item: Wanted | KeptItem,
+    at: number,
+    before: FilledFrom | undefined,
+    after: FilledFrom | undefined,
   ): Slot => ({
     name: item.name,
+    at,
     fixed: item.fixed ?? null,
-    from: item.from ?? EVERYTHING,
+    from: item.item === 'kept' ? EVERYTHING : (item.from ?? EVERYTHING),
     energy: item.item === 'track' ? (item.energy ?? null) : null,
     bpm: item.item === 'track' ? (item.bpm ?? null) : null,
-    link: before && 'seconds' in before ? (before.overIntro ?? null) : null,
-    direct: !(before && 'seconds' in before),
+    link: isSet(before) ? (before.overIntro ?? null) : null,
+    direct: !isSet(before),
     beforeSpoken: after?.item === 'spoken' || after?.item === 'link',
   });
-  const usual = (item: Exclude<ClockItem, { seconds: number }>): number =>
-    lengthAt(poolOf(slotOf(item, undefined, undefined)), 0.5) || OPEN_SECONDS;
-  const set = items.reduce(
-    (sum, item) => sum + ('seconds' in item ? item.seconds : item.item === 'track' ? usual(item) : 0),
-    0,
-  );
+  const usual = (item: Wanted): number => lengthAt(poolOf(slotOf(item, 0, undefined, undefined)), 0.5) || OPEN_SECONDS;
+  const lasts = (item: FilledFrom): number =>
+    isSet(item)
+      ? item.seconds
+      : item.item === 'kept'
+        ? item.track.air.natural
+        : item.item === 'track'
+          ? usual(item)
+          : 0;
+  const set = items.reduce((sum, item) => sum + lasts(item), 0);
   let left = stretch.to.at - stretch.from - set;
-  const expanded = items.flatMap((item): ClockItem[] => {
+  const expanded = items.flatMap((item): FilledFrom[] => {
     if (item.item !== 'filler') return [item];
     const each = usual(item);
     const count = Math.min(item.most, Math.max(0, Math.round(left / each)));
@@ -145,15 +170,17 @@ function stepsOf(
   // The time of a stretch is that of its first item, whatever that has come to be.
   const begins = items[0]?.fixed ?? null;
   return expanded.map((own, i): Step => {
-    const item = timedBy(own, i === 0 ? begins : null);
-    if ('seconds' in item) return { kind: 'fixed', item: i === expanded.length - 1 ? endingWithItself(item) : item };
-    const before = expanded[i - 1] ?? (former && 'seconds' in former ? endingWithItself(former) : former);
-    const slot = slotOf(item, before, expanded[i + 1] ?? next);
-    return { kind: 'place', slot, pool: poolOf(slot) };
+    const item = timedBy(own, i === 0 ? begins : null),
+      at = own.item === 'kept' ? (own.slot ?? -1) : clock.items.indexOf(own);
+    if (isSet(item))
+      return { kind: 'fixed', slot: at, item: i === expanded.length - 1 ? endingWithItself(item) : item };
+    const before = expanded[i - 1] ?? (isSet(former) ? endingWithItself(former) : former);
+    const slot = slotOf(item, at, before, expanded[i + 1] ?? next);
+    return item.item === 'kept' ? { kind: 'kept', item, slot } : { kind: 'place', slot, pool: poolOf(slot) };
   });
 }
 
-function timedBy<I extends ClockItem>(item: I, fixed: FixedTime | null): I {
+function timedBy<I extends FilledFrom>(item: I, fixed: FixedTime | null): I {
   const own = { ...item };
   delete own.fixed;
   return fixed ? { ...own, fixed } : own;
@@ -178,23 +205,33 @@ interface StretchWish {
 function fillStretch(wish: FillWish, { state, steps, to, places, quotas }: StretchWish): State {
   const lastPlace = steps.findLastIndex((s) => s.kind === 'place');
   const begun = state.items.length;
+  const asItStands = lastPlace < 0;
   let beam = [state];
   for (const [i, step] of steps.entries()) {
     if (step.kind === 'fixed') {
       beam = beam.map((s) => withFixed(s, step));
       continue;
     }
+    if (step.kind === 'kept') {
+      const { track, seconds } = step.item;
+      const own = asItStands ? seconds : track.air.natural;
+      beam = beam.map((s) => withTrack(wish.clock.rules, wish.hourAt, s, track, step.slot, own));
+      continue;
+    }
     const after = steps.slice(i + 1);
-    const setAfter = after.reduce((sum, s) => sum + (s.kind === 'fixed' ? s.item.seconds : 0), 0);
+    const setAfter = after.reduce(
+      (sum, s) => sum + (s.kind === 'fixed' ? s.item.seconds : s.kind === 'kept' ? takes(s.item.track, s.slot) : 0),
+      0,
+    );
     const rest: Rest = { to: to - setAfter, last: i === lastPlace, after: after.filter((s) => s.kind === 'place') };
     const next = beam.flatMap((s) => ways(wish, s, step, { places, quotas, rest, begun }));
     next.sort((a, b) => a.cost - b.cost);
     beam = next.slice(0, rest.last ? 1 : KEPT);
   }
-  return landed(beam[0]!, begun, to);
+  return asItStands ? beam[0]! : landed(beam[0]!, begun, to);
 }
 
-const withFixed = (state: State, { item }: Fixed): State => ({
+const withFixed = (state: State, { item, slot }: Fixed): State => ({
   ...state,
   at: state.at + item.seconds,
   items: [
@@ -205,7 +242,9 @@ const withFixed = (state: State, { item }: Fixed): State => ({
       seconds: item.seconds,
       name: item.name,
       fixed: item.fixed ?? null,
+      slot,
       overIntro: item.overIntro ?? null,
+      bed: item.bed ?? null,
     },
   ],
 });
@@ -274,7 +313,10 @@ function leftOpen(
   return {
     ...state,
     at: state.at + seconds,
-    items: [...state.items, { kind: 'open', at: state.at, seconds, name: slot.name, fixed: slot.fixed, reason }],
+    items: [
+      ...state.items,
+      { kind: 'open', at: state.at, seconds, name: slot.name, fixed: slot.fixed, slot: slot.at, reason },
+    ],
     placed: state.placed + 1,
     cost: state.cost + OPEN_COST,
   };
@@ -283,14 +325,18 @@ function leftOpen(
 const startOf = (state: State, track: Airable, slot: Slot): number =>
   state.at - Math.min(track.air.intro, slot.link ?? 0);
 
-function withTrack(rules: readonly HourRule[], hourAt: number, state: State, track: Airable, slot: Slot): State {
+function withTrack(
+  rules: readonly HourRule[],
+  hourAt: number,
+  state: State,
+  track: Airable,
+  slot: Slot,
+  seconds = track.air.natural,
+): State {
   const at = startOf(state, track, slot);
   return {
-    at: at + track.air.natural,
-    items: [
-      ...state.items,
-      { kind: 'track', at, seconds: track.air.natural, name: slot.name, fixed: slot.fixed, track },
-    ],
+    at: at + seconds,
+    items: [...state.items, { kind: 'track', at, seconds, name: slot.name, fixed: slot.fixed, slot: slot.at, track }],
     hour: [...state.hour, { at, track }],
     previous: [...state.previous, track],
     counts: rules.map((rule, i) => state.counts[i]! + (counted(rule, track, hourAt) ? 1 : 0)),

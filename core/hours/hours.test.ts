@@ -287,7 +287,9 @@ describe('by hand', () => {
       seconds,
       name: 'x',
       fixed: at === undefined ? null : { at, when: 'exact' },
+      slot: -1,
       overIntro: null,
+      bed: null,
     });
     const hour = (first: number) => timed([item(first), item(60, 1800), item(1000)], FROM, 3600);
     expect(

@@ -77,8 +77,15 @@ export function quotaOf(rule: HourRule, places: number): { least: number; most: 
 }
 
 /** An item of an hour as it stands. */
-export type HourItem = { at: number; seconds: number; name: string; fixed: FixedTime | null } & (
-  | { kind: 'spoken' | 'link' | 'jingle'; overIntro: number | null }
+export type HourItem = {
+  at: number;
+  seconds: number;
+  name: string;
+  fixed: FixedTime | null;
+  /** Which item of its clock it stands for, from 0; none where that is below 0. */
+  slot: number;
+} & (
+  | { kind: 'spoken' | 'link' | 'jingle'; overIntro: number | null; bed: string | null }
   | { kind: 'track'; track: Airable }
   | { kind: 'open'; reason: string }
 );

@@ -15,6 +15,8 @@ const NOISE = 3;
 /** A place for a track. */
 export interface Slot {
   name: string;
+  /** Which item of the clock it is, from 0. */
+  at: number;
   fixed: FixedTime | null;
   from: Condition;
   energy: number | null;
@@ -44,14 +46,21 @@ export interface Pool {
   lengths: Float64Array;
 }
 
-/** Pools of a library; equal conditions and contours are looked at once. */
-export function pools(tracks: readonly Airable[], random: () => number): (slot: Slot) => Pool {
+/**
+ * Pools of a library; equal conditions and contours are looked at once.
+ * @param meets whether a track meets a condition, where its values by themselves do not tell
+ */
+export function pools(
+  tracks: readonly Airable[],
+  random: () => number,
+  meets: (track: Airable, from: Condition) => boolean = (track, from) => matches(from, track.values),
+): (slot: Slot) => Pool {
   const met = new Map<string, readonly Airable[]>(),
     known = new Map<string, Pool>();
   const meeting = (from: Condition): readonly Airable[] => {
     if (from === EVERYTHING) return tracks;
     const key = JSON.stringify(from);
-    const there = met.get(key) ?? tracks.filter((t) => matches(from, t.values));
+    const there = met.get(key) ?? tracks.filter((t) => meets(t, from));
     met.set(key, there);
     return there;
   };

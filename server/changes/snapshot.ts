@@ -18,7 +18,8 @@ import { serverKindOf } from './kinds.ts';
 import type { Wants } from './kinds/kind.ts';
 
 export const LIST_INFO_SELECT = `kind, name, parent_id AS "parentId", position, removed, starts_at AS "startsAt", shape,
-  rule, colour, note, wished_seconds AS "wishedSeconds", reserve_id AS "reserveId", mirror, mirror_of AS "mirrorOf"`;
+  rule, colour, note, wished_seconds AS "wishedSeconds", reserve_id AS "reserveId", mirror, mirror_of AS "mirrorOf",
+  clock, on_air_at AS "onAirAt"`;
 
 export interface Loaded {
   snapshot: Snapshot;

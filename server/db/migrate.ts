@@ -23,6 +23,7 @@ import { listMarks } from './migrations/017-list-marks.ts';
 import { arranging } from './migrations/018-arranging.ts';
 import { uses } from './migrations/019-uses.ts';
 import { counts } from './migrations/020-counts.ts';
+import { hours } from './migrations/021-hours.ts';
 import { selfFillingCrates } from './migrations/016-self-filling-crates.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
@@ -46,6 +47,7 @@ export const MIGRATIONS: readonly Migration[] = [
   arranging,
   uses,
   counts,
+  hours,
 ];
 
 /**

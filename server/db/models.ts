@@ -104,6 +104,8 @@ export class List extends Model<InferAttributes<List>, InferCreationAttributes<L
   declare reserveId: CreationOptional<string | null>;
   declare mirror: CreationOptional<string | null>;
   declare mirrorOf: CreationOptional<string | null>;
+  declare clock: CreationOptional<string | null>;
+  declare onAirAt: CreationOptional<number | null>;
   declare updatedAt: CreationOptional<Date>;
 }
 
@@ -197,6 +199,8 @@ export function defineModels(sequelize: Sequelize): void {
       reserveId: DataTypes.UUID,
       mirror: DataTypes.TEXT,
       mirrorOf: DataTypes.UUID,
+      clock: DataTypes.TEXT,
+      onAirAt: DataTypes.DOUBLE,
       updatedAt: now(),
     },
     { sequelize, tableName: 'lists' },

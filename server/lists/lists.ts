@@ -33,7 +33,7 @@ export const allLists = (database: Database): Promise<ListLine[]> =>
   database.rows<ListLine>(
     `SELECT l.id, l.kind, l.name, l.parent_id AS "parentId", l.position, l.removed, l.starts_at AS "startsAt", l.shape,
       l.rule, l.colour, l.note, l.wished_seconds AS "wishedSeconds", l.reserve_id AS "reserveId", l.mirror,
-      l.mirror_of AS "mirrorOf", l.updated_at AS "updatedAt",
+      l.mirror_of AS "mirrorOf", l.clock, l.on_air_at AS "onAirAt", l.updated_at AS "updatedAt",
        CASE WHEN l.rule IS NULL THEN count(e.id) ELSE COALESCE(f.tracks, 0) END AS tracks,
        CASE WHEN l.rule IS NULL THEN COALESCE(sum(t.duration_seconds), 0) ELSE COALESCE(f.seconds, 0) END
          AS "durationSeconds"
@@ -98,7 +98,7 @@ export interface NewList {
 
 /** What ties a crate to the folders it mirrors. */
 const UNTIED = { mirror: null, mirrorOf: null };
-const UNSET = { wishedSeconds: null, reserveId: null, ...UNTIED };
+const UNSET = { wishedSeconds: null, reserveId: null, clock: null, onAirAt: null, ...UNTIED };
 
 /** What a new list says of itself, at the end of its siblings. */
 export function infoOf(lists: readonly ListLine[], kind: ListKind, name: string, parentId: string | null): ListInfo {

@@ -29,6 +29,8 @@ const PLAIN: ListInfo = {
   reserveId: null,
   mirror: null,
   mirrorOf: null,
+  clock: null,
+  onAirAt: null,
 };
 
 /** A list as the tree gets it: an empty crate at the top, where nothing else is said. */

@@ -162,6 +162,8 @@ const NAMES: Record<keyof ListInfo, string> = {
   reserveId: 'reserve',
   mirror: 'settings of the mirror',
   mirrorOf: 'mirror it belongs to',
+  clock: 'format clock',
+  onAirAt: 'beginning',
   kind: 'kind',
 };
 const several = (n: number): string => `${n.toLocaleString('en-GB')} ${n === 1 ? 'entry' : 'entries'}`;

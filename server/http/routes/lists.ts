@@ -69,6 +69,12 @@ const entryData: Record<keyof EntryData, Joi.Schema> = {
   rampBars: Joi.number().integer().min(1).max(256),
   at: Joi.string().pattern(/^([01]\d|2[0-3]):[0-5]\d$/),
   remark: Joi.string().max(2000),
+  fixedAt: seconds(),
+  notBefore: Joi.boolean(),
+  overIntro: seconds(),
+  bed: Joi.string().max(500),
+  slot: Joi.number().integer().min(0).max(400),
+  reason: Joi.string().max(500),
 };
 /** Crates and playlists. */
 export function listRoutes({ database, changing, members }: Context): Router {

@@ -184,6 +184,7 @@ const KIND_NAMES: Record<EntryKind, string> = {
   link: 'Link',
   note: 'Note',
   jingle: 'Jingle',
+  spoken: 'Spoken',
 };
 
 /** What an entry is called. */

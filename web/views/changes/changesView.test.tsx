@@ -83,6 +83,8 @@ const DETAILS: Record<number, ChangeSetDetails['lines']> = {
             reserveId: null,
             mirror: null,
             mirrorOf: null,
+            clock: null,
+            onAirAt: null,
           },
           after: null,
         },

@@ -1,21 +1,29 @@
 /** The lines of the page of all lists, and how they are sorted and found. */
 import type { ListOverview } from '@early-set/core/api/lists';
 import type { ListLine } from '@early-set/core/api/types';
+import type { ListKind } from '@early-set/core/changes/snapshot';
 import type { SortState } from '../../ui/grid/GridHead.tsx';
 import { isPutAway, pathOf } from '../../data/listTree.ts';
+
+export const KIND_WORDS = {
+  crate: 'crate',
+  playlist: 'playlist',
+  hour: 'hour',
+  clock: 'format clock',
+} as const satisfies Record<ListKind, string>;
 
 export interface AllListsLine extends ListLine {
   /** The crates that it lies in. */
   path: string;
   /** What it is called on the page. */
-  what: 'crate' | 'self-filling crate' | 'playlist';
+  what: 'self-filling crate' | (typeof KIND_WORDS)[ListKind];
   more: ListOverview;
 }
 
 const NOTHING_KNOWN: Omit<ListOverview, 'id'> = { held: 0, missing: 0, floor: 0, playout: 0, dates: [], given: null };
 
 export const whatOf = ({ kind, rule }: Pick<ListLine, 'kind' | 'rule'>): AllListsLine['what'] =>
-  rule === null ? kind : 'self-filling crate';
+  rule === null ? KIND_WORDS[kind] : 'self-filling crate';
 
 /** Share of its tracks that are ready; null for an empty list. */
 export const readyShare = ({ held }: ListOverview, ready: number): number | null => (held > 0 ? ready / held : null);
@@ -33,7 +41,7 @@ const VALUES: Record<string, (line: AllListsLine) => number | string | null> = {
   given: (l) => l.more.given?.at ?? null,
 };
 
-/** Lists that are there and whose name or crate holds the words; sorted, what says nothing last. */
+/** Lists that hold tracks, are there and whose name or crate holds the words; sorted, what says nothing last. */
 export function allListsLines(
   lists: readonly ListLine[],
   overview: readonly ListOverview[],
@@ -45,7 +53,7 @@ export function allListsLines(
   const value = VALUES[id ?? 'name'] ?? VALUES.name!;
   const sign = descending ? -1 : 1;
   return lists
-    .filter((l) => !isPutAway(l, lists))
+    .filter((l) => l.kind !== 'clock' && !isPutAway(l, lists))
     .map((l) => ({
       ...l,
       path: pathOf(l, lists),
