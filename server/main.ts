@@ -10,6 +10,7 @@ import { queueScan } from './intake/scans.ts';
 import { keepUses } from './dates/uses.ts';
 import { createCounts } from './library/facets/counts.ts';
 import { createFacetCache } from './library/facets/facets.ts';
+import { createHourPool } from './hours/hourPool.ts';
 import { createListPool } from './lists/listPool.ts';
 import { createRuleMembers, keepFilled } from './lists/ruleMembers.ts';
 import { ensureDemoRoot } from './demoRoot.ts';
@@ -76,6 +77,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const members = createRuleMembers(database, moved, undefined, counts);
   const filling = keepFilled(members, counts);
   const listPool = createListPool(new URL('./listThread.mjs', options.threadFolder ?? import.meta.url));
+  const hourPool = createHourPool(new URL('./hourThread.mjs', options.threadFolder ?? import.meta.url));
   const uses = keepUses(changing);
   const app = createApp(
     {
@@ -88,6 +90,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       counts,
       members,
       listPool,
+      hourPool,
       dataFolder: options.dataFolder,
       demoRoot: options.demoRoot,
     },
@@ -138,6 +141,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await filling.stop();
       await uses.stop();
       await listPool.close();
+      await hourPool.close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await unlisten();

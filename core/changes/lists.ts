@@ -198,14 +198,20 @@ const KEPT_BY_SWAP = [
   'slot',
 ] as const;
 
-/** A track in place of an entry, at its place. */
-export function swapEntry(listId: string, list: ListState, entryId: string, trackId: number, newId: NewId): EditList[] {
+/** A track in place of an entry, at its place. @param more what it carries besides what belongs to the place */
+export function swapEntry(
+  listId: string,
+  list: ListState,
+  entryId: string,
+  trackId: number,
+  newId: NewId,
+  more: EntryData = {},
+): EditList[] {
   const at = list.entries.findIndex((e) => e.id === entryId),
     entry = list.entries[at];
   if (!entry || (entry.trackId === trackId && entry.kind === 'track')) return [];
-  const data: EntryData = Object.fromEntries(
-    KEPT_BY_SWAP.flatMap((n) => (n in entry.data ? [[n, entry.data[n]]] : [])),
-  );
+  const kept = Object.fromEntries(KEPT_BY_SWAP.flatMap((n) => (n in entry.data ? [[n, entry.data[n]]] : [])));
+  const data: EntryData = { ...kept, ...more };
   const placement: Placement = {
     entryId: newId(),
     trackId,

@@ -1,4 +1,5 @@
 /** Hours one after the other: what was on air in one counts in the next. */
+import type { Condition } from '../conditions/condition.ts';
 import { seeded } from '../signal/random.ts';
 import { airLog, type Airable, type Aired } from './airing.ts';
 import type { FormatClock } from './clock.ts';
@@ -17,6 +18,8 @@ export interface HoursWish {
   tracks: readonly Airable[];
   /** What has been, and will be, on air besides. */
   aired?: readonly Aired[];
+  /** Whether a track meets a condition, where its values by themselves do not tell. */
+  meets?: (track: Airable, from: Condition) => boolean;
   /** Equal seeds give equal hours. */
   seed?: number;
   /** Told after each hour how many are filled. */
@@ -24,10 +27,10 @@ export interface HoursWish {
 }
 
 /** Fills hours in order. */
-export function fillHours({ hours, clockOf, tracks, aired = [], seed = 1, progress }: HoursWish): FilledHour[] {
+export function fillHours({ hours, clockOf, tracks, aired = [], meets, seed = 1, progress }: HoursWish): FilledHour[] {
   const random = seeded(seed);
   const log = airLog(aired);
-  const poolOf = pools(tracks, random);
+  const poolOf = pools(tracks, random, meets);
   let before = lastBefore(aired, hours[0] ?? 0);
   return hours.map((hourAt, i) => {
     const clock = clockOf(hourAt);
@@ -62,7 +65,8 @@ export function judgeHours(
   });
 }
 
-const lastBefore = (aired: readonly Aired[], at: number): Airable[] =>
+/** The last tracks on air before a moment, the nearest last. */
+export const lastBefore = (aired: readonly Aired[], at: number): Airable[] =>
   [...aired]
     .filter((a) => a.at < at)
     .sort((a, b) => a.at - b.at)

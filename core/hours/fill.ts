@@ -3,27 +3,14 @@
  * (beam search, Lowerre 1976); the last place takes what ends on time. Hard rules are never broken: a place for which
  * nothing is left stays open, with the rule that stood in the way.
  */
-import { EVERYTHING } from '../conditions/condition.ts';
 import { fitted } from './airtime.ts';
 import { counted, forbidden, type Airable, type Aired, type AirLog } from './airing.ts';
-import { stretches, type ClockItem, type FixedTime, type FormatClock, type SetItem, type Stretch } from './clock.ts';
+import { stretches, type FixedTime, type FormatClock } from './clock.ts';
 import { breaks, quotaOf, type HourItem, type Spot } from './judge.ts';
 import { lengthAt, takes, type Pool, type Slot } from './pool.ts';
 import { firstFrom } from './sorted.ts';
 import { ruleText, type HourRule } from './rules.ts';
-
-/** A track that stays where it is. */
-export interface KeptItem {
-  item: 'kept';
-  name: string;
-  fixed?: FixedTime;
-  track: Airable;
-  /** For how long it is on air, where nothing near it is filled. */
-  seconds: number;
-  /** Which item of a clock it stands for. */
-  slot: number | null;
-}
-type FilledFrom = ClockItem | KeptItem;
+import { OPEN_SECONDS, stepsOf, type FilledFrom, type Fixed, type Place, type Step } from './steps.ts';
 
 export interface FillWish {
   /** Its items are those of a clock, or of an hour that is filled already in part. */
@@ -66,17 +53,6 @@ const OFF_COST = 100,
 const AHEAD_COST = 0.1;
 /** A place that stays open costs more than all wishes. */
 const OPEN_COST = 10_000;
-/** Seconds of an open place, where no track tells. */
-const OPEN_SECONDS = 210;
-
-type Wanted = Exclude<ClockItem, SetItem>;
-type Fixed = { kind: 'fixed'; item: SetItem; slot: number };
-type Place = { kind: 'place'; slot: Slot; pool: Pool };
-type Kept = { kind: 'kept'; item: KeptItem; slot: Slot };
-type Step = Fixed | Place | Kept;
-
-const isSet = (item: FilledFrom | undefined): item is SetItem =>
-  item?.item === 'spoken' || item?.item === 'link' || item?.item === 'jingle';
 
 interface State {
   /** When the next item begins, in seconds since 1970. */
@@ -120,76 +96,6 @@ export function fillHour(wish: FillWish): FilledHour {
     state = { ...found, at: Math.max(to, found.at) };
   }
   return { items: state.items, landings };
-}
-
-/**
- * The steps of a stretch; of fillers there are as many as there is time for. What is spoken last lies over nothing, since
- * what follows begins at its own time.
- */
-function stepsOf(
-  stretch: Stretch<FilledFrom>,
-  former: FilledFrom | undefined,
-  next: FilledFrom | undefined,
-  { clock, poolOf }: FillWish,
-): Step[] {
-  const { items } = stretch;
-  const slotOf = (
-    item: Wanted | KeptItem,
-    at: number,
-    before: FilledFrom | undefined,
-    after: FilledFrom | undefined,
-  ): Slot => ({
-    name: item.name,
-    at,
-    fixed: item.fixed ?? null,
-    from: item.item === 'kept' ? EVERYTHING : (item.from ?? EVERYTHING),
-    energy: item.item === 'track' ? (item.energy ?? null) : null,
-    bpm: item.item === 'track' ? (item.bpm ?? null) : null,
-    link: isSet(before) ? (before.overIntro ?? null) : null,
-    direct: !isSet(before),
-    beforeSpoken: after?.item === 'spoken' || after?.item === 'link',
-  });
-  const usual = (item: Wanted): number => lengthAt(poolOf(slotOf(item, 0, undefined, undefined)), 0.5) || OPEN_SECONDS;
-  const lasts = (item: FilledFrom): number =>
-    isSet(item)
-      ? item.seconds
-      : item.item === 'kept'
-        ? item.track.air.natural
-        : item.item === 'track'
-          ? usual(item)
-          : 0;
-  const set = items.reduce((sum, item) => sum + lasts(item), 0);
-  let left = stretch.to.at - stretch.from - set;
-  const expanded = items.flatMap((item): FilledFrom[] => {
-    if (item.item !== 'filler') return [item];
-    const each = usual(item);
-    const count = Math.min(item.most, Math.max(0, Math.round(left / each)));
-    left -= count * each;
-    return Array.from({ length: count }, () => item);
-  });
-  // The time of a stretch is that of its first item, whatever that has come to be.
-  const begins = items[0]?.fixed ?? null;
-  return expanded.map((own, i): Step => {
-    const item = timedBy(own, i === 0 ? begins : null),
-      at = own.item === 'kept' ? (own.slot ?? -1) : clock.items.indexOf(own);
-    if (isSet(item))
-      return { kind: 'fixed', slot: at, item: i === expanded.length - 1 ? endingWithItself(item) : item };
-    const before = expanded[i - 1] ?? (isSet(former) ? endingWithItself(former) : former);
-    const slot = slotOf(item, at, before, expanded[i + 1] ?? next);
-    return item.item === 'kept' ? { kind: 'kept', item, slot } : { kind: 'place', slot, pool: poolOf(slot) };
-  });
-}
-
-function timedBy<I extends FilledFrom>(item: I, fixed: FixedTime | null): I {
-  const own = { ...item };
-  delete own.fixed;
-  return fixed ? { ...own, fixed } : own;
-}
-
-function endingWithItself(item: Fixed['item']): Fixed['item'] {
-  const alone = { ...item };
-  delete alone.overIntro;
-  return alone;
 }
 
 interface StretchWish {

@@ -2,8 +2,9 @@
 import { airLog, type Airable, type AirLog } from './airing.ts';
 import type { ClockItem, FormatClock } from './clock.ts';
 import { timed } from './edit.ts';
-import { fillHour, type FilledHour, type FillWish, type KeptItem } from './fill.ts';
+import { fillHour, type FilledHour, type FillWish } from './fill.ts';
 import { judge, type HourItem } from './judge.ts';
+import type { KeptItem } from './steps.ts';
 
 export interface RefillWish extends Omit<FillWish, 'clock'> {
   clock: FormatClock;

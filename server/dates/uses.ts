@@ -45,7 +45,7 @@ async function usedTracks({ database }: ChangeContext, dateId: number): Promise<
         SELECT l.id, l.kind FROM dates d JOIN lists l ON l.id = ANY(d.list_ids) WHERE d.id = $1 AND NOT l.removed
         UNION SELECT l.id, l.kind FROM lists l JOIN below b ON l.parent_id = b.id WHERE NOT l.removed)
      SELECT DISTINCT lt.track_id AS id FROM list_tracks lt JOIN below b ON b.id = lt.list_id
-      WHERE b.kind = 'playlist' OR NOT EXISTS (SELECT 1 FROM below WHERE kind = 'playlist') ORDER BY 1`,
+      WHERE b.kind IN ('playlist', 'hour') OR NOT EXISTS (SELECT 1 FROM below WHERE kind IN ('playlist', 'hour')) ORDER BY 1`,
     [dateId],
   );
   return rows.map((r) => r.id);

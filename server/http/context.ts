@@ -3,6 +3,7 @@ import type { Database } from '../db/database.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { Counts } from '../library/facets/counts.ts';
 import type { FacetCache } from '../library/facets/facets.ts';
+import type { HourPool } from '../hours/hourPool.ts';
 import type { ListPool } from '../lists/listPool.ts';
 import type { RuleMembers } from '../lists/ruleMembers.ts';
 import type { ArtStore } from '../media/art.ts';
@@ -19,6 +20,7 @@ export interface Context {
   counts: Counts;
   members: RuleMembers;
   listPool: ListPool;
+  hourPool: HourPool;
   dataFolder: string;
   demoRoot: string | null;
 }

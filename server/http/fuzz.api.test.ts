@@ -18,6 +18,7 @@ import { fileRoutes } from './routes/files.ts';
 import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { listExportRoutes } from './routes/listExports.ts';
+import { hourRoutes } from './routes/hours.ts';
 import { mirrorRoutes } from './routes/mirrors.ts';
 import { severalListRoutes } from './routes/severalLists.ts';
 import { trackRoutes } from './routes/tracks.ts';
@@ -58,6 +59,7 @@ function routes(): Found[] {
     severalListRoutes,
     listExportRoutes,
     mirrorRoutes,
+    hourRoutes,
     trackRoutes,
   ];
   return makers

@@ -266,6 +266,7 @@ export async function addToList(
 ): Promise<Applied & { skipped: number }> {
   const { database } = context;
   const state = await stateOf(database, id);
+  if (state.info.kind === 'clock') throw new Problem(409, 'no-tracks', 'A format clock holds no tracks');
   const items = addTracks(id, state, trackIds, randomUUID, index);
   const added = items.reduce((n, i) => n + placedBy(i), 0);
   if (added === 0 && trackIds.length > 0)

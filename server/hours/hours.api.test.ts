@@ -1,0 +1,180 @@
+/** Format clocks and hours, over a made-up library. */
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { HourContents, HourFilling, HourLine, HoursMade, InsteadAnswer } from '@early-set/core/api/hours';
+import type { Applied, ListContents, ListLine } from '@early-set/core/api/types';
+import { seedMany } from '../../demo/many.ts';
+import { startHarness, type Harness } from '../testing/harness.ts';
+
+let h: Harness;
+beforeAll(async () => {
+  h = await startHarness();
+  await seedMany(h.databaseUrl, 1500);
+});
+afterAll(() => h.stop());
+
+const FROM = new Date(2026, 11, 1, 19).getTime() / 1000;
+const CLOCK = {
+  version: 1,
+  name: 'Evening hour',
+  items: [
+    { item: 'spoken', name: 'News', seconds: 120, fixed: { at: 0 } },
+    { item: 'link', name: 'Good evening', seconds: 30, overIntro: 10 },
+    { item: 'track', name: 'Opener', energy: 40 },
+    { item: 'filler', most: 12 },
+    { item: 'spoken', name: 'Headlines', seconds: 60, fixed: { at: 1800 } },
+    { item: 'filler', most: 12 },
+  ],
+  rules: [
+    { rule: 'apart', what: 'artist', minutes: 90, hard: true },
+    { rule: 'rested', days: 7, hard: true },
+    { rule: 'in a row', what: 'genre', most: 2, weight: 10 },
+  ],
+};
+const EVENINGS = [{ days: ['tue'], from: '19:00', to: '22:00' }];
+const hour = async (id: string): Promise<HourContents> =>
+  (await h.get(`/hours/${id}`).expect(200)).body as HourContents;
+const undo = async (): Promise<void> => void (await h.post('/undo', {}).expect(200));
+const tracksOf = ({ lines }: HourContents): HourLine[] => lines.filter((l) => l.kind === 'track');
+let clockId = '';
+let made: HoursMade;
+
+describe('a format clock', () => {
+  test('is a list by its name, changed and taken back like others', async () => {
+    clockId = ((await h.post('/clocks', { clock: CLOCK, times: EVENINGS }).expect(200)).body as { listId: string })
+      .listId;
+    const line = async (): Promise<ListLine> =>
+      ((await h.get('/lists').expect(200)).body as ListLine[]).find((l) => l.id === clockId)!;
+    expect(await line()).toMatchObject({ kind: 'clock', name: 'Evening hour', tracks: 0 });
+    const before = (await line()).clock;
+    await put(`/clocks/${clockId}`, { clock: { ...CLOCK, explicitFrom: '22:00' }, times: EVENINGS });
+    expect(JSON.parse((await line()).clock!)).toMatchObject({ explicitFrom: '22:00', times: EVENINGS });
+    await undo();
+    expect((await line()).clock).toBe(before);
+  });
+  test('that is none is refused with what is wrong', async () => {
+    const late = { ...CLOCK, items: [{ item: 'spoken', name: 'News', seconds: 60, fixed: { at: 4000 } }] };
+    const { body } = await h.post('/clocks', { clock: late }).expect(400);
+    expect(body.error.message).toBe('The format clock is not right: "News" is to begin after the end of the hour');
+    await h.post('/clocks', { clock: { ...CLOCK, name: ' ' } }).expect(400);
+  });
+  test('holds no tracks', async () => {
+    await h.post(`/lists/${clockId}/entries`, { selection: { ids: [1] } }).expect(409);
+  });
+});
+
+async function put(path: string, body: object): Promise<void> {
+  const answer = await fetch(`${h.server.address}/api${path}`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  expect(answer.status).toBe(200);
+}
+
+describe('hours made by clocks', () => {
+  test('land, keep their hard rules across hours, and are one change', async () => {
+    made = (await h.post('/hours', { clockId: null, from: FROM, hours: 4 }).expect(200)).body as HoursMade;
+    expect([made.listIds.length, made.open, made.title]).toEqual([3, 0, 'Make 3 hours by "Evening hour"']);
+    expect(made.skipped).toEqual([{ at: FROM + 3 * 3600, why: 'no clock' }]);
+    const hours = await Promise.all(made.listIds.map(hour));
+    for (const { lines, off, rules, info } of hours) {
+      expect(Math.abs(off)).toBeLessThan(1);
+      expect(rules.filter((r) => r.hard).map((r) => r.state)).toEqual(['kept', 'kept']);
+      expect(lines[0]).toMatchObject({ kind: 'spoken', name: 'News', at: info.onAirAt, off: 0 });
+      expect(Math.abs(lines.find((l) => l.name === 'Headlines')!.off!)).toBeLessThan(1);
+    }
+    const ids = hours.flatMap((one) => tracksOf(one).map((l) => l.trackId));
+    expect(new Set(ids).size).toBe(ids.length);
+    expect(hours.map((one) => one.info.name)).toEqual(['Tue 1 Dec, 19:00', 'Tue 1 Dec, 20:00', 'Tue 1 Dec, 21:00']);
+  });
+  test('are not made twice; other hours are not theirs', async () => {
+    const again = await h.post('/hours', { clockId, from: FROM, hours: 3 }).expect(409);
+    expect(again.body.error.message).toBe('These hours are there already');
+    const none = await h.post('/hours', { clockId: null, from: FROM + 5 * 3600, hours: 1 }).expect(409);
+    expect(none.body.error.message).toContain('No format clock is for these hours');
+  });
+  test('are lists: exported, undone as a whole and made again', async () => {
+    const { body } = await h.get(`/lists/${made.listIds[0]}`).expect(200);
+    expect((body as ListContents).entries.length).toBeGreaterThan(10);
+    await undo();
+    await h.get(`/hours/${made.listIds[0]}`).expect(404);
+    await h.post('/undo', { redo: true }).expect(200);
+    expect((await hour(made.listIds[0]!)).lines.length).toBeGreaterThan(10);
+  });
+});
+
+describe('an hour by hand', () => {
+  test('a rule that is broken is seen where, also for the sake of the hour before', async () => {
+    const [first, second] = made.listIds as [string, string];
+    const late = tracksOf(await hour(first)).at(-1)!;
+    const early = tracksOf(await hour(second))[0]!;
+    const places = [{ entryId: early.entryId, trackId: late.trackId, to: null }];
+    await h.post(`/hours/${second}/places`, { places }).expect(200);
+    const now = await hour(second);
+    const line = tracksOf(now)[0]!;
+    expect([line.trackId, line.broken]).toEqual([
+      late.trackId,
+      ['Same artist not within 90 min', 'Not on air for 7 days'],
+    ]);
+    expect(now.rules.filter((r) => r.state === 'broken').map((r) => r.times)).toEqual([1, 1]);
+    await undo();
+    expect(tracksOf(await hour(second))[0]).toMatchObject({ trackId: early.trackId, broken: [] });
+  });
+  test('a link that is longer moves what comes after it up to the next fixed time, and says how late that is', async () => {
+    const id = made.listIds[0]!;
+    const before = await hour(id);
+    const link = before.lines.find((l) => l.name === 'Good evening')!;
+    await h.patch(`/lists/${id}/entries/${link.entryId}`, { seconds: 50 }).expect(200);
+    const after = await hour(id);
+    const late = after.lines.find((l) => l.name === 'Headlines')!;
+    expect(late.off).toBeCloseTo(before.lines.find((l) => l.name === 'Headlines')!.off! + 20, 1);
+    expect(after.lines[2]!.toNext).toBe(late.off);
+    await undo();
+  });
+  test('an opened slot is filled again, or by what lands on time', async () => {
+    const id = made.listIds[0]!;
+    const full = await hour(id);
+    await h.get(`/hours/${id}/filling`).expect(409);
+    const two = tracksOf(full).slice(1, 3);
+    await h.post(`/hours/${id}/open`, { entryIds: two.map((l) => l.entryId) }).expect(200);
+    const open = (await hour(id)).lines.filter((l) => l.kind === 'open');
+    expect(open.map((l) => l.reason)).toEqual(['not filled yet', 'not filled yet']);
+    const filling = (await h.get(`/hours/${id}/filling`).expect(200)).body as HourFilling;
+    expect(filling.places.map((p) => p.entryId)).toEqual(open.map((l) => l.entryId));
+    expect([filling.open, Math.abs(filling.off) < 1]).toEqual([0, true]);
+    const { places, ends } = filling;
+    const { changeSetId } = (
+      await h
+        .post(`/hours/${id}/places`, {
+          places: places.map(({ entryId, trackId, to }) => ({ entryId, trackId, to })),
+          ends,
+        })
+        .expect(200)
+    ).body as Applied;
+    expect(changeSetId).toBeGreaterThan(0);
+    const filled = await hour(id);
+    expect(filled.lines.map((l) => l.kind)).toEqual(full.lines.map((l) => l.kind));
+    expect(Math.abs(filled.off)).toBeLessThan(1);
+    expect(filled.rules.filter((r) => r.hard).every((r) => r.state === 'kept')).toBe(true);
+
+    const place = tracksOf(filled)[3]!;
+    const answer = (await h.get(`/hours/${id}/instead/${place.entryId}`).expect(200)).body as InsteadAnswer;
+    expect(answer.next).toEqual({ name: 'Headlines', at: FROM + 1800 });
+    const offs = answer.tracks.filter((t) => !t.hard).map((t) => Math.abs(t.off));
+    expect(offs).toEqual([...offs].sort((a, b) => a - b));
+    const best = answer.tracks[0]!;
+    await h
+      .post(`/hours/${id}/places`, { places: [{ entryId: place.entryId, trackId: best.trackId, to: null }] })
+      .expect(200);
+    const now = await hour(id);
+    expect(tracksOf(now)[3]!.trackId).toBe(best.trackId);
+    expect(now.lines.find((l) => l.name === 'Headlines')!.off).toBeCloseTo(best.off, 2);
+    expect(tracksOf(now)[3]!.broken).toEqual(best.broken);
+  });
+  test('what is not an hour, or not there, is said', async () => {
+    await h.get(`/hours/${clockId}`).expect(409);
+    await h.get('/hours/8a0e3f1e-6c92-4d0e-9a66-0d9f4b8a7b11').expect(404);
+    const link = (await hour(made.listIds[0]!)).lines.find((l) => l.name === 'Good evening')!;
+    await h.get(`/hours/${made.listIds[0]}/instead/${link.entryId}`).expect(409);
+  });
+});
