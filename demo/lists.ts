@@ -130,7 +130,7 @@ const LISTS: readonly DemoList[] = [
 ];
 
 /** Always the same for the same name, so that a demo that is started again has each list once. */
-function idOf(name: string): string {
+export function idOf(name: string): string {
   const hex = createHash('sha256').update(`early-set demo ${name}`).digest('hex');
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-8${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
 }

@@ -48,17 +48,19 @@ function makeDemo(folder, server, databaseUrl, stopping) {
   return child;
 }
 
-/** The demo's crates and playlists, as soon as all its music is in the library. */
+/** The demo's crates and playlists, as soon as all its music is in the library; its hours once that is measured. */
 async function makeLists(databaseUrl, music, stopping) {
   const { makeDemoLists } = await import(join(ROOT, 'dist/demo/lists.mjs'));
-  while (!stopping()) {
-    const made = await makeDemoLists(databaseUrl, music).catch((error) => {
-      if (!stopping()) console.error(`The demo's lists could not be made: ${error.message}`);
-      return true;
-    });
-    if (made) return;
-    await sleep(1000, null, { ref: false });
-  }
+  const { makeDemoHours } = await import(join(ROOT, 'dist/demo/hours.mjs'));
+  for (const make of [makeDemoLists, makeDemoHours])
+    while (!stopping()) {
+      const made = await make(databaseUrl, music).catch((error) => {
+        if (!stopping()) console.error(`The demo's lists could not be made: ${error.message}`);
+        return true;
+      });
+      if (made) break;
+      await sleep(1000, null, { ref: false });
+    }
 }
 
 /** The catalogue's stand-in, in a process of its own; resolves with its address. */

@@ -1,4 +1,5 @@
 /** Hours of radio, as the page is told of them. Moments are seconds since 1970, all other times seconds. */
+import type { Applied } from './types.ts';
 import type { ListInfo } from '../changes/snapshot.ts';
 import type { FixedTime } from '../hours/clock.ts';
 
@@ -86,9 +87,7 @@ export interface HourFilling {
   broken: string[];
 }
 
-export interface HoursMade {
-  changeSetId: number;
-  title: string;
+export interface HoursMade extends Applied {
   listIds: string[];
   /** Slots that stayed open. */
   open: number;

@@ -1,5 +1,6 @@
 /** What rules, times and reports of hours ask of a track, by ids of fields. */
 export const HOUR_FIELDS: readonly string[] = [
+  'path',
   'title',
   'artist',
   'remixer',

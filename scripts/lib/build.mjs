@@ -16,6 +16,7 @@ const ENTRIES = {
   'demo/produce': 'demo/produce.ts',
   'demo/many': 'demo/many.ts',
   'demo/lists': 'demo/lists.ts',
+  'demo/hours': 'demo/hours.ts',
   'standins/whimbrel': 'standins/whimbrel/main.ts',
 };
 

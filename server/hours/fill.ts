@@ -11,7 +11,7 @@ import { applyDraft, type Applying } from '../changes/apply.ts';
 import type { Database } from '../db/database.ts';
 import { quoted, several, stateOf } from '../lists/lists.ts';
 import type { HourPool } from './hourPool.ts';
-import { itemsOfState, judged, numberOf, rounded, textOf } from './hours.ts';
+import { itemsOfState, judged, numberOf, rounded, textOf, titleOf } from './hours.ts';
 import { airedBetween, hourState, libraryFor, lineOf, reachOf, type HourState } from './load.ts';
 
 /** What filling the open slots of an hour would do. @throws Problem when none is open */
@@ -41,7 +41,7 @@ export async function hourFilling(database: Database, pool: HourPool, id: string
       filling.places.push({
         entryId,
         trackId: item.track.id,
-        title: textOf(values?.title),
+        title: titleOf(values),
         artist: textOf(values?.artist),
         to,
       });
@@ -88,7 +88,7 @@ export async function insteadOf(
     next: { name: next?.name ?? 'end of the hour', at: hourAt + (next?.fixed?.at ?? clock.seconds) },
     tracks: ('found' in answer ? answer.found : []).map(({ trackId, off, broken }) => ({
       trackId,
-      title: textOf(values.get(trackId)?.title),
+      title: titleOf(values.get(trackId)),
       artist: textOf(values.get(trackId)?.artist),
       seconds: numberOf(values.get(trackId)?.durationSeconds) ?? 0,
       off,

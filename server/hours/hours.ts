@@ -1,5 +1,7 @@
 /** Hours read, timed and judged. */
 import type { EndsBy, HourContents, HourLine } from '@early-set/core/api/hours';
+import { basename } from 'node:path';
+import type { TrackValues } from '@early-set/core/fields/values';
 import type { Entry } from '@early-set/core/changes/snapshot';
 import { airLog, type Airable } from '@early-set/core/hours/airing';
 import { lastBefore } from '@early-set/core/hours/day';
@@ -10,6 +12,9 @@ import { airedBetween, hourState, reachOf, type HourState } from './load.ts';
 
 export const textOf = (value: unknown): string =>
   Array.isArray(value) ? value.join('; ') : typeof value === 'string' ? value : '';
+/** What a track is called: by its title, or by its file. */
+export const titleOf = (values: TrackValues | undefined): string =>
+  textOf(values?.title) || basename(textOf(values?.path));
 export const numberOf = (value: unknown): number | null => (typeof value === 'number' ? value : null);
 export const rounded = (seconds: number): number => Math.round(seconds * 1000) / 1000;
 
@@ -66,7 +71,7 @@ function lineAt({ rows }: HourState, entry: Entry, item: HourItem | null, at: nu
   return {
     entryId: entry.id,
     kind: item?.kind ?? 'note',
-    name: item?.kind === 'track' ? textOf(row?.values.title) || item.name : (item?.name ?? data.text ?? ''),
+    name: item?.kind === 'track' ? titleOf(row?.values) || item.name : (item?.name ?? data.text ?? ''),
     artist: item?.kind === 'track' ? textOf(row?.values.artist) : '',
     trackId,
     at: rounded(item?.at ?? at),

@@ -98,8 +98,8 @@ export async function makeHours(context: ChangeContext, pool: HourPool, wish: Ma
     const names = [...new Set(wanted.map((w) => w.clock.name))];
     const by = names.length === 1 ? quoted(names[0]!) : several(names.length, 'format clock');
     const title = `Make ${several(wanted.length, 'hour')} by ${by}`;
-    const { changeSetId } = (await applyDraft(context, { title, items })).applied;
-    return { changeSetId, title, listIds, open: filled.flat().filter((i) => i.kind === 'open').length, skipped };
+    const { applied } = await applyDraft(context, { title, items });
+    return { ...applied, listIds, open: filled.flat().filter((i) => i.kind === 'open').length, skipped };
   });
 }
 

@@ -78,6 +78,7 @@ export async function askBytes(path: string): Promise<{ data: Uint8Array; header
 }
 
 export const post = withBody('POST');
+export const put = withBody('PUT');
 export const patch = withBody('PATCH');
 export const remove = withBody('DELETE');
 

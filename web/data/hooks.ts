@@ -2,6 +2,7 @@
 import { format, parseISO } from 'date-fns';
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
+import type { HourContents, InsteadAnswer } from '@early-set/core/api/hours';
 import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type {
   Browsed,
@@ -100,6 +101,11 @@ export const useChanges = (limit: number, search = '', area = '') =>
     `/changes?${new URLSearchParams({ limit: String(limit), ...(search ? { search } : {}), ...(area ? { area } : {}) }).toString()}`,
     ['changes'],
   );
+/** An hour, timed and judged. */
+export const useHour = (id: string) => useFresh<HourContents>(`/hours/${id}`, ['lists', 'tracks']);
+/** What could go to a place of an hour; null: none is asked for. */
+export const useInstead = (id: string, entryId: string | null) =>
+  useFresh<InsteadAnswer>(entryId === null ? null : `/hours/${id}/instead/${entryId}`, ['lists', 'tracks'], 1000);
 export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) =>

@@ -10,6 +10,8 @@ interface Props<T> {
   read: (text: string) => T | null | undefined;
   onSave: (value: T | null) => void;
   placeholder?: string;
+  /** It holds words, not figures. */
+  words?: boolean;
   className?: string;
 }
 
@@ -18,7 +20,7 @@ export function SavedInput<T>(props: Props<T>) {
   return <Field key={String(props.value)} {...props} />;
 }
 
-function Field<T>({ label, value, text, read, onSave, placeholder, className = 'w-[64px]' }: Props<T>) {
+function Field<T>({ label, value, text, read, onSave, placeholder, words = false, className = 'w-[64px]' }: Props<T>) {
   const shown = value === null ? '' : text(value);
   const [typed, setTyped] = useState(shown);
   const save = (): void => {
@@ -30,7 +32,7 @@ function Field<T>({ label, value, text, read, onSave, placeholder, className = '
   return (
     <input
       aria-label={label}
-      inputMode="numeric"
+      inputMode={words ? 'text' : 'numeric'}
       value={typed}
       placeholder={placeholder}
       onChange={(e) => setTyped(e.target.value)}
@@ -39,7 +41,7 @@ function Field<T>({ label, value, text, read, onSave, placeholder, className = '
         if (e.key === 'Enter') save();
         if (e.key === 'Escape') setTyped(shown);
       }}
-      className={`figures rounded-xs border border-line bg-sheet px-1.5 py-0.5 text-right ${className}`}
+      className={`rounded-xs border border-line bg-sheet px-1.5 py-0.5 ${words ? '' : 'figures text-right'} ${className}`}
     />
   );
 }

@@ -6,6 +6,8 @@ import { StageLayout } from '../../app/StageLayout.tsx';
 import { useList, useLists } from '../../data/hooks.ts';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { Beside } from './beside/Beside.tsx';
+import { ClockView } from '../hours/ClockView.tsx';
+import { HourView } from '../hours/HourView.tsx';
 import { ListDrops } from './beside/Drops.tsx';
 import { Follow } from './follow/Follow.tsx';
 import { ListInspector } from './ListInspector.tsx';
@@ -32,6 +34,9 @@ export function ArrangeView() {
     if (listId === null && first) void navigate(`/arrange/${first.id}`, { replace: true });
   }, [listId, first, navigate]);
   const current = list?.id === listId ? list : undefined;
+  const isRadio = current?.info.kind === 'hour' || current?.info.kind === 'clock';
+  /** Where an hour shows what is said of it. */
+  const [side, setSide] = useState<HTMLDivElement | null>(null);
   const smoothing = useSmoothing(current);
   const [inHand, setInHand] = useState<string | null>(null);
   /** A track that was just put in; it is in hand as soon as it is there. */
@@ -46,7 +51,9 @@ export function ArrangeView() {
         width: 268,
         min: 220,
         max: 480,
-        content: current ? (
+        content: isRadio ? (
+          <div ref={setSide} className="h-full" />
+        ) : current ? (
           <ListInspector list={current} lists={lists ?? []} smoothing={smoothing}>
             {current.info.kind === 'playlist' && !smoothing.draft && (
               <>
@@ -65,7 +72,11 @@ export function ArrangeView() {
         ),
       }}
     >
-      {current ? (
+      {current?.info.kind === 'hour' ? (
+        <HourView list={current} side={side} />
+      ) : current?.info.kind === 'clock' ? (
+        <ClockView key={current.id} list={current} lists={lists ?? []} side={side} />
+      ) : current ? (
         <ListDrops>
           <div className="flex h-full">
             <div className="min-w-0 flex-1">

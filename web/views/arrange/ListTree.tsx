@@ -7,6 +7,7 @@ import type { Applied, ListLine } from '@early-set/core/api/types';
 import { useCommands, useFindKey } from '../../commands/commands.ts';
 import { keyOf } from '../../commands/keys.ts';
 import { EVERYTHING } from '@early-set/core/conditions/condition';
+import { LIST_KINDS } from '@early-set/core/changes/snapshot';
 import { change, several } from '../../data/actions.ts';
 import { patch, post } from '../../data/api.ts';
 import { useListsHolding } from '../../data/hooks.ts';
@@ -16,8 +17,23 @@ import { isPutAway, mayHold, positionBetween, treeLines } from '../../data/listT
 import { PasteDialog } from './paste/PasteDialog.tsx';
 import { MirrorDialog, type MirrorAsk } from '../filling/mirror/MirrorDialog.tsx';
 import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
+import { KIND_WORDS } from '../../data/kindWords.ts';
+import { NEW_CLOCK } from '../hours/newClock.ts';
+import { MakeHoursDialog } from '../hours/MakeHoursDialog.tsx';
 import { Line } from './TreeLine.tsx';
 
+const HEADS: Record<ListLine['kind'], string> = {
+  crate: 'Crates',
+  playlist: 'Playlists',
+  hour: 'Hours',
+  clock: 'Format clocks',
+};
+const NONE_YET: Record<ListLine['kind'], string> = {
+  crate: 'No crates yet',
+  playlist: 'No playlists yet',
+  hour: 'No hours yet',
+  clock: 'No format clocks yet',
+};
 const NOTHING_FOLDED: string[] = [];
 const NEW_MIRROR: MirrorAsk = { listId: null, name: '', settings: null };
 const NEW_RULE: RuleAsk = { listId: null, name: 'New crate', rule: { where: EVERYTHING } };
@@ -47,6 +63,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   const [pasting, setPasting] = useState(false);
   const [ask, setAsk] = useState<RuleAsk | null>(null);
   const [mirror, setMirror] = useState<MirrorAsk | null>(null);
+  const [hours, setHours] = useState<{ clockId: string | null } | null>(null);
   const navigate = useNavigate();
   const { search } = useLocation();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
@@ -56,11 +73,12 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
     setFolded(to ? [...new Set([...foldedIds, id])] : foldedIds.filter((other) => other !== id));
   const { data: holding } = useListsHolding(find);
   const found = useMemo(() => new Map(find.trim() ? holding?.map((h) => [h.id, h.tracks]) : []), [find, holding]);
-  const sections = (['crate', 'playlist'] as const).map((kind) => ({
+  const sections = LIST_KINDS.map((kind) => ({
     kind,
     lines: treeLines(lists, kind, find, { folded, found: new Set(found.keys()) }),
   }));
   const removed = lists.filter((l) => l.removed);
+  const clocks = lists.filter((l) => l.kind === 'clock' && !isPutAway(l, lists));
 
   const make = (kind: 'crate' | 'playlist', parentId: string | null = null): void => {
     void change(
@@ -75,6 +93,20 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         setRenaming(made.listId);
       }
     });
+  };
+  const makeClock = (): void => {
+    void change(post<Applied & { listId: string }>('/clocks', NEW_CLOCK)).then((made) => {
+      if (made) {
+        void navigate(`/arrange/${made.listId}`);
+        setRenaming(made.listId);
+      }
+    });
+  };
+  const makers: Record<ListLine['kind'], () => void> = {
+    crate: () => make('crate'),
+    playlist: () => make('playlist'),
+    hour: () => setHours({ clockId: null }),
+    clock: makeClock,
   };
   const edit = (id: string, wish: Partial<ListLine>): void => {
     void change(patch<Applied>(`/lists/${id}`, wish));
@@ -109,7 +141,13 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
     { label: 'Move up', run: () => step(list, -1), apart: true },
     { label: 'Move down', run: () => step(list, 1) },
     ...(list.parentId ? [{ label: 'Move out to the top', run: () => edit(list.id, { parentId: null }) }] : []),
-    { label: `Remove ${list.kind}`, run: () => edit(list.id, { removed: true }), danger: true, apart: true },
+    ...(list.kind === 'clock' ? [{ label: 'Make hours', run: () => setHours({ clockId: list.id }), apart: true }] : []),
+    {
+      label: `Remove ${KIND_WORDS[list.kind]}`,
+      run: () => edit(list.id, { removed: true }),
+      danger: true,
+      apart: true,
+    },
   ];
   const inHand = lists.find((l) => l.id === chosen);
   useCommands([
@@ -119,6 +157,8 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
     { id: 'to-find', label: 'Tracks to find', group: 'Arrange', run: () => void navigate('/arrange/to-find') },
     { id: 'new-mirror', label: 'New folder mirror', group: 'Arrange', run: () => setMirror(NEW_MIRROR) },
     { id: 'new-rule', label: 'New self-filling crate', group: 'Arrange', run: () => setAsk(NEW_RULE) },
+    { id: 'make-hours', label: 'Make hours', group: 'Arrange', run: () => setHours({ clockId: null }) },
+    { id: 'new-clock', label: 'New format clock', group: 'Arrange', run: makeClock },
     { id: 'new-crate', label: 'New crate', group: 'Arrange', run: () => make('crate') },
     ...(inHand
       ? itemsFor(inHand).map((i) => ({
@@ -160,7 +200,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         {sections.map(({ kind, lines }) => (
           <section key={kind} className="mt-3.5">
             <div className="flex items-center">
-              <h3 className="flex-1 text-small font-semibold text-dim">{kind === 'crate' ? 'Crates' : 'Playlists'}</h3>
+              <h3 className="flex-1 text-small font-semibold text-dim">{HEADS[kind]}</h3>
               {kind === 'crate' && (
                 <>
                   <HeadButton label="New folder mirror" onClick={() => setMirror(NEW_MIRROR)}>
@@ -180,13 +220,13 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
                   <ClipboardPaste size={13} />
                 </HeadButton>
               )}
-              <HeadButton label={`New ${kind}`} onClick={() => make(kind)}>
+              <HeadButton label={kind === 'hour' ? 'Make hours' : `New ${KIND_WORDS[kind]}`} onClick={makers[kind]}>
                 <Plus size={14} />
               </HeadButton>
             </div>
             <ul
               {...(lines.length > 0 ? { role: 'tree' } : {})}
-              aria-label={kind === 'crate' ? 'Crates' : 'Playlists'}
+              aria-label={HEADS[kind]}
               onKeyDown={(e) => moveFocus(e, STEPS[e.key])}
             >
               {lines.map(({ list, depth, ...line }) => (
@@ -211,7 +251,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
               ))}
             </ul>
             {lines.length === 0 && (
-              <p className="py-1 text-small text-dim">{find ? 'None with that name or track' : `No ${kind}s yet`}</p>
+              <p className="py-1 text-small text-dim">{find ? 'None with that name or track' : NONE_YET[kind]}</p>
             )}
           </section>
         ))}
@@ -260,6 +300,12 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         <PasteDialog open={pasting} onClose={() => setPasting(false)} />
         <RuleDialog ask={ask} onClose={() => setAsk(null)} />
         <MirrorDialog ask={mirror} onClose={() => setMirror(null)} />
+        <MakeHoursDialog
+          open={hours !== null}
+          clocks={clocks}
+          clockId={hours?.clockId ?? null}
+          onClose={() => setHours(null)}
+        />
       </aside>
     </DndContext>
   );

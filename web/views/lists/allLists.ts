@@ -2,15 +2,9 @@
 import type { ListOverview } from '@early-set/core/api/lists';
 import type { ListLine } from '@early-set/core/api/types';
 import type { ListKind } from '@early-set/core/changes/snapshot';
+import { KIND_WORDS } from '../../data/kindWords.ts';
 import type { SortState } from '../../ui/grid/GridHead.tsx';
 import { isPutAway, pathOf } from '../../data/listTree.ts';
-
-export const KIND_WORDS = {
-  crate: 'crate',
-  playlist: 'playlist',
-  hour: 'hour',
-  clock: 'format clock',
-} as const satisfies Record<ListKind, string>;
 
 export interface AllListsLine extends ListLine {
   /** The crates that it lies in. */

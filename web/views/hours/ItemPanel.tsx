@@ -1,0 +1,71 @@
+/** What is spoken, or a jingle, in hand: its name, length, and what it lies over. */
+import type { HourLine } from '@early-set/core/api/hours';
+import type { Applied } from '@early-set/core/api/types';
+import type { EntryData } from '@early-set/core/changes/snapshot';
+import { clockLength, readLength } from '@early-set/core/clock/clock';
+import { change } from '../../data/actions.ts';
+import { patch } from '../../data/api.ts';
+import { SavedInput } from '../../ui/form/SavedInput.tsx';
+import { KIND_NAMES } from './hourText.ts';
+
+type Wish = { [K in keyof EntryData]?: EntryData[K] | null };
+
+/** A length as it is typed; nothing where it was emptied. */
+const readSeconds = (text: string): number | null | undefined => (text === '' ? null : (readLength(text) ?? undefined));
+
+export function ItemPanel({ hourId, line }: { hourId: string; line: HourLine }) {
+  const say = (wish: Wish): void => void change(patch<Applied>(`/lists/${hourId}/entries/${line.entryId}`, wish));
+  const wide = 'min-w-0 flex-1';
+  return (
+    <section aria-label="Item in hand" className="flex flex-col gap-2">
+      <h2 className="heading text-[17px]">{line.name}</h2>
+      <p className="text-dim">{KIND_NAMES[line.kind]}</p>
+      <label className="flex items-center gap-2">
+        <span className="w-[92px]">{line.kind === 'note' ? 'Text' : 'Name'}</span>
+        <SavedInput
+          value={line.name}
+          text={(t) => t}
+          read={(t) => t || undefined}
+          onSave={(text) => say({ text })}
+          words
+          className={wide}
+        />
+      </label>
+      {line.kind !== 'note' && (
+        <>
+          <label className="flex items-center gap-2">
+            <span className="flex-1">Length</span>
+            <SavedInput
+              value={line.seconds}
+              text={clockLength}
+              read={(text) => readLength(text) || undefined}
+              onSave={(seconds) => say({ seconds })}
+            />
+          </label>
+          <label className="flex items-center gap-2">
+            <span className="flex-1">Over the intro of the next</span>
+            <SavedInput
+              value={line.overIntro}
+              text={clockLength}
+              read={readSeconds}
+              onSave={(overIntro) => say({ overIntro })}
+              placeholder="none"
+            />
+          </label>
+          <label className="flex items-center gap-2">
+            <span className="w-[92px]">Bed under it</span>
+            <SavedInput
+              value={line.bed}
+              text={(t) => t}
+              read={(t) => t || null}
+              onSave={(bed) => say({ bed })}
+              placeholder="none"
+              words
+              className={wide}
+            />
+          </label>
+        </>
+      )}
+    </section>
+  );
+}
