@@ -3,6 +3,7 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { ChevronDown, ChevronRight, Ellipsis, FolderSymlink, ListFilter } from 'lucide-react';
 import { useRef } from 'react';
 import type { ListLine } from '@early-set/core/api/types';
+import { KIND_WORDS } from '../../data/kindWords.ts';
 import { markColour } from '../../ui/colours.ts';
 import { Menu, RightClick, type MenuItem } from '../../ui/Menu.tsx';
 
@@ -48,7 +49,7 @@ export function Line({
       <li role="treeitem" aria-level={depth + 1}>
         <input
           autoFocus
-          aria-label={`Name of the ${list.kind}`}
+          aria-label={`Name of the ${KIND_WORDS[list.kind]}`}
           defaultValue={list.name}
           maxLength={1000}
           onFocus={(e) => {
