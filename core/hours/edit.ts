@@ -53,7 +53,7 @@ export interface Instead {
   track: Airable;
   /** By how much the next fixed time would be missed, in seconds; late above 0. */
   off: number;
-  /** Rules that would be broken at this place. */
+  /** Rules that would be broken, there or behind it. */
   broken: { rule: HourRule; text: string }[];
 }
 
@@ -66,24 +66,54 @@ export interface Hour {
   before: readonly Airable[];
 }
 
+/** Rules that look at the tracks before one: what comes in can break them for those behind it. */
+const LOOKS_BACK: ReadonlySet<HourRule['rule']> = new Set(['in a row', 'cold end before soft start', 'loudness step']);
+
+/** Rules that a track would break at its place, and for the tracks behind it those it breaks newly. */
+function brokenBy(
+  { clock: { rules }, log, before }: Hour,
+  items: readonly HourItem[],
+  place: number,
+  was: ReadonlySet<string>,
+): HourRule[] {
+  const spots = spotsOf(items, log, before);
+  const others = items.flatMap((item, i) =>
+    item.kind === 'track' && i !== place ? [{ at: item.at, track: item.track }] : [],
+  );
+  return rules.filter((rule) =>
+    items.some((item, i) => {
+      if (i < place || item.kind !== 'track') return false;
+      // Those behind it keep apart from it as it does from them.
+      if (i === place) return breaks(rule, item.track, { ...spots[i]!, hour: others });
+      return (
+        LOOKS_BACK.has(rule.rule) && breaks(rule, item.track, spots[i]!) && !was.has(`${rules.indexOf(rule)} ${i}`)
+      );
+    }),
+  );
+}
+
 /**
  * Tracks that could go to a place instead of what is there, those that land best first; those that break a hard rule
  * come last. Tracks that are in the hour are left out.
  */
-export function instead(
-  { clock, items, hourAt, log, before }: Hour,
-  place: number,
-  tracks: readonly Airable[],
-): Instead[] {
+export function instead(hour: Hour, place: number, tracks: readonly Airable[]): Instead[] {
+  const { clock, items, hourAt, log, before } = hour;
   const used = new Set(items.flatMap((item) => (item.kind === 'track' ? [item.track.id] : [])));
   const next = items.slice(0, place + 1).filter((item, i) => i > 0 && item.fixed).length;
+  const spots = spotsOf(items, log, before);
+  const was = new Set(
+    items.flatMap((item, i) =>
+      item.kind === 'track'
+        ? clock.rules.flatMap((rule, r) => (breaks(rule, item.track, spots[i]!) ? [`${r} ${i}`] : []))
+        : [],
+    ),
+  );
   const hard = ({ broken }: Instead): number => (broken.some((b) => b.rule.hard) ? 1 : 0);
   return tracks
     .filter((track) => !used.has(track.id))
     .map((track): Instead => {
       const after = timed(swapped(items, place, track), hourAt, clock.seconds);
-      const spot = spotsOf(after.items, log, before)[place];
-      const broken = spot ? clock.rules.filter((rule) => breaks(rule, track, spot)) : [];
+      const broken = brokenBy(hour, after.items, place, was);
       return { track, off: after.landings[next]!.off, broken: broken.map((rule) => ({ rule, text: ruleText(rule) })) };
     })
     .sort((a, b) => hard(a) - hard(b) || Math.abs(a.off) - Math.abs(b.off) || a.track.id - b.track.id);

@@ -5,7 +5,7 @@ import { airable, airLog, aliasNames, forbidden, type Airable } from './airing.t
 import { stretches, type ClockItem, type FormatClock } from './clock.ts';
 import { fillHours, hoursBetween, judgeHours } from './day.ts';
 import { instead, swapped, timed } from './edit.ts';
-import { forbiddenIn, type HourItem } from './judge.ts';
+import { forbiddenIn, judge, type HourItem } from './judge.ts';
 import { madeUpTracks } from './madeUp.ts';
 import { readClock, readWeek } from './readClock.ts';
 import { ruleText, type HourRule } from './rules.ts';
@@ -267,6 +267,13 @@ describe('by hand', () => {
         const after = timed(swapped(items, place, taken.track), FROM, clock.seconds);
         const section = items.findIndex((item) => item.name === 'Headlines') > place ? 0 : 1;
         expect(after.landings[section]!.off).toBeCloseTo(taken.off, 2);
+        // It breaks just what it says.
+        const broken = (of: readonly HourItem[]): string[] =>
+          judge(clock, of, FROM, airLog()).flatMap((j) => (j.state === 'broken' ? [j.text] : []));
+        const before = broken(items);
+        expect(broken(after.items).filter((text) => !before.includes(text))).toEqual(
+          taken.broken.map((b) => b.text).filter((text) => !before.includes(text)),
+        );
         // Undone by swapping back: only the bent end of the one in hand is its natural one now.
         const { track } = items[place] as { track: Airable };
         const back = timed(swapped(after.items, place, track), FROM, clock.seconds).items;

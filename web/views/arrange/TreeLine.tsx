@@ -136,7 +136,7 @@ export function Line({
             />
           )}
           <span className={`figures text-small font-normal ${chosen ? '' : 'text-dim'}`}>
-            {found === undefined ? list.tracks : `${found} of ${list.tracks}`}
+            {list.kind === 'clock' ? '' : found === undefined ? list.tracks : `${found} of ${list.tracks}`}
           </span>
         </button>
         <Menu items={items} label={`Actions for ${list.name}`}>
