@@ -2,6 +2,7 @@
 import type { Applied } from './types.ts';
 import type { ListInfo } from '../changes/snapshot.ts';
 import type { FixedTime } from '../hours/clock.ts';
+import type { AirplayLine } from '../hours/playoutLog.ts';
 
 /** How a track ends on air: at its segue point, earlier, or later. */
 export type EndsBy = 'segue' | 'fade' | 'heard out';
@@ -27,6 +28,8 @@ export interface HourLine {
   ends: { at: number; by: EndsBy } | null;
   overIntro: number | null;
   bed: string | null;
+  /** Last words of what is spoken. */
+  out: string | null;
   /** Why a slot is open, or why the track should not be on air then. */
   reason: string | null;
   /** Rules that are broken there, in words. */
@@ -93,4 +96,27 @@ export interface HoursMade extends Applied {
   open: number;
   /** Beginnings of hours that were there already, and of such as have no clock. */
   skipped: { at: number; why: 'there already' | 'no clock' }[];
+}
+
+/** What reading a playout log came to. */
+export interface LogRead {
+  /** The change that counts the uses; null where there was nothing to count. */
+  applied: Applied | null;
+  /** Lines that are new, and those that were read before. */
+  read: number;
+  known: number;
+  matched: number;
+  /** "artist - title" of lines without a track. */
+  unmatched: string[];
+  problems: { line: number; reason: string }[];
+}
+
+/** What was on air in a month. */
+export interface AirplayMonth {
+  /** "2026-12". */
+  month: string;
+  /** The most often aired first; seconds in all. */
+  lines: (AirplayLine & { trackId: number | null })[];
+  /** Months of which something is known, the latest first. */
+  months: string[];
 }

@@ -81,6 +81,8 @@ export interface EntryData {
   slot?: number;
   /** Why a slot stayed open. */
   reason?: string;
+  /** Last words of what is spoken. */
+  out?: string;
 }
 
 export interface Entry {

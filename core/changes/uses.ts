@@ -3,16 +3,18 @@ import { keptDate, type Held } from '../fields/values.ts';
 import { setField, type SetField } from './kinds/setField.ts';
 
 /**
- * One use of a track. A later use that is known stays; what is locked too.
+ * Uses of a track. A later use that is known stays; what is locked too.
  * @param held what is known of the fields now
- * @param at when it was used
+ * @param at when it was used last
  * @param now when that is written down
+ * @param count how often it was used
  */
 export function usesOf(
   trackId: number,
   held: (field: 'lastUsed' | 'timesUsed') => Held | null | undefined,
   at: Date,
   now: string,
+  count = 1,
 ): SetField[] {
   const last = held('lastUsed') ?? null,
     times = held('timesUsed') ?? null;
@@ -22,6 +24,6 @@ export function usesOf(
     ...(isLater && !last?.locked ? [setField(trackId, 'lastUsed', last, use(keptDate(at)))] : []),
     ...(times?.locked
       ? []
-      : [setField(trackId, 'timesUsed', times, use((typeof times?.value === 'number' ? times.value : 0) + 1))]),
+      : [setField(trackId, 'timesUsed', times, use((typeof times?.value === 'number' ? times.value : 0) + count))]),
   ];
 }

@@ -24,6 +24,7 @@ import { arranging } from './migrations/018-arranging.ts';
 import { uses } from './migrations/019-uses.ts';
 import { counts } from './migrations/020-counts.ts';
 import { hours } from './migrations/021-hours.ts';
+import { airings } from './migrations/022-airings.ts';
 import { selfFillingCrates } from './migrations/016-self-filling-crates.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
@@ -48,6 +49,7 @@ export const MIGRATIONS: readonly Migration[] = [
   uses,
   counts,
   hours,
+  airings,
 ];
 
 /**

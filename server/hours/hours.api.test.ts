@@ -1,7 +1,15 @@
 /** Format clocks and hours, over a made-up library. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { HourContents, HourFilling, HourLine, HoursMade, InsteadAnswer } from '@early-set/core/api/hours';
-import type { Applied, ListContents, ListLine } from '@early-set/core/api/types';
+import type {
+  AirplayMonth,
+  HourContents,
+  HourFilling,
+  HourLine,
+  HoursMade,
+  InsteadAnswer,
+  LogRead,
+} from '@early-set/core/api/hours';
+import type { Applied, ListContents, ListLine, TrackDetails } from '@early-set/core/api/types';
 import { seedMany } from '../../demo/many.ts';
 import { startHarness, type Harness } from '../testing/harness.ts';
 
@@ -176,5 +184,70 @@ describe('an hour by hand', () => {
     await h.get('/hours/8a0e3f1e-6c92-4d0e-9a66-0d9f4b8a7b11').expect(404);
     const link = (await hour(made.listIds[0]!)).lines.find((l) => l.name === 'Good evening')!;
     await h.get(`/hours/${made.listIds[0]}/instead/${link.entryId}`).expect(409);
+  });
+});
+
+describe('on air', () => {
+  const month = async (): Promise<AirplayMonth> => (await h.get('/airings/2026-12').expect(200)).body as AirplayMonth;
+  const read = async (text: string): Promise<LogRead> =>
+    (await h.post('/airings', { name: 'December.csv', text }).expect(200)).body as LogRead;
+  test('the running order says when, what, where it ends and why a slot is open; as a page, text, CSV and workbook', async () => {
+    const id = made.listIds[0]!;
+    const { lines } = await hour(id);
+    const link = lines.find((l) => l.name === 'Good evening')!;
+    await h.patch(`/lists/${id}/entries/${link.entryId}`, { out: 'here on the island' }).expect(200);
+    const page = (await h.get(`/hours/${id}/running-order/html`).expect(200).expect('Content-Type', /html/)).text;
+    expect(page).toContain('<h1>Tue 1 Dec, 19:00</h1><p>Tuesday 1 December 2026, 19:00:00 to 20:00:00, ');
+    expect(page).toContain('“… here on the island”');
+    const csv = (await h.get(`/hours/${id}/running-order/csv`).expect(200).expect('Content-Disposition', /\.csv/)).text;
+    expect(csv.trim().split('\r\n')).toHaveLength(lines.length + 1);
+    expect(csv).toContain('19:00:00,spoken,News,');
+    const text = (await h.get(`/hours/${id}/running-order/txt`).expect(200)).text;
+    expect(text).toContain('exactly at 19:30:00');
+    const book = await h.get(`/hours/${id}/running-order/xlsx`).expect(200).responseType('blob');
+    expect((book.body as Buffer).subarray(0, 2).toString()).toBe('PK');
+    await undo();
+  });
+  test('what a log tells becomes use and is in the report of its month; read again, only what is new counts', async () => {
+    const [a, b] = tracksOf(await hour(made.listIds[0]!)) as [HourLine, HourLine];
+    const uses = async (id: number) => {
+      const { values } = (await h.get(`/tracks/${id}`).expect(200)).body as TrackDetails;
+      return [values.timesUsed ?? null, values.lastUsed ?? null];
+    };
+    const quoted = (text: string): string => `"${text.replaceAll('"', '""')}"`;
+    const line = (when: string, { name, artist }: Pick<HourLine, 'name' | 'artist'>, seconds = ''): string =>
+      `${when},${quoted(name)},${quoted(artist)},${seconds}`;
+    const log = [
+      'time,title,artist,seconds',
+      line('2026-12-01T19:03:10', a, '100'),
+      line('2026-12-02T07:00:00', a, '50'),
+      line('2026-12-02T07:05:00', { name: 'Nobody knows this', artist: 'Nobody' }, '30'),
+      'later,x,y,',
+    ];
+    const first = await read(log.join('\n'));
+    expect(first).toMatchObject({ read: 3, known: 0, matched: 2, unmatched: ['Nobody - Nobody knows this'] });
+    expect(first.problems).toEqual([{ line: 5, reason: '"later" is no time' }]);
+    const last = new Date('2026-12-02T07:00:00').toISOString().replace('.000', '');
+    expect(await uses(a.trackId!)).toEqual([2, last]);
+    expect((await month()).lines.map((l) => [l.trackId, l.times, l.seconds])).toEqual([
+      [a.trackId, 2, 150],
+      [null, 1, 30],
+    ]);
+    const again = await read([...log, line('2026-12-03T07:00:00', b)].join('\n'));
+    expect(again).toMatchObject({ read: 1, known: 3, matched: 1 });
+    expect([(await uses(a.trackId!))[0], (await uses(b.trackId!))[0]]).toEqual([2, 1]);
+    const csv = (await h.get('/airings/2026-12/csv').expect(200)).text;
+    expect(csv).toMatch(/,2,150\r\n/);
+
+    await undo();
+    await undo();
+    expect([(await uses(a.trackId!))[0], (await month()).lines]).toEqual([null, []]);
+    expect(await read(log.join('\n'))).toMatchObject({ read: 3, known: 0 });
+    expect((await uses(a.trackId!))[0]).toBe(2);
+  });
+  test('what is no log is said', async () => {
+    const { body } = await h.post('/airings', { name: 'list.csv', text: 'a,b\n1,2' }).expect(400);
+    expect(body.error.message).toBe('list.csv: The log has no column "time"');
+    await h.get('/airings/2026-13').expect(400);
   });
 });

@@ -84,6 +84,7 @@ function lineAt({ rows }: HourState, entry: Entry, item: HourItem | null, at: nu
     ends: item?.kind === 'track' ? endsOf(item.track, item.seconds) : null,
     overIntro: data.overIntro ?? null,
     bed: data.bed ?? null,
+    out: data.out ?? null,
     reason: item?.kind === 'open' ? item.reason : null,
     broken: [],
     pinned: data.pinned === true,

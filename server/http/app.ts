@@ -18,6 +18,7 @@ import { fileRoutes } from './routes/files.ts';
 import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { listExportRoutes } from './routes/listExports.ts';
+import { airplayRoutes } from './routes/airplay.ts';
 import { hourRoutes } from './routes/hours.ts';
 import { mirrorRoutes } from './routes/mirrors.ts';
 import { severalListRoutes } from './routes/severalLists.ts';
@@ -55,6 +56,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     listRoutes(context),
     mirrorRoutes(context),
     hourRoutes(context),
+    airplayRoutes(context),
     changeRoutes(context),
     cleanRoutes(context),
     catalogueRoutes(context),

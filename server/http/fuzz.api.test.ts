@@ -18,6 +18,7 @@ import { fileRoutes } from './routes/files.ts';
 import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { listExportRoutes } from './routes/listExports.ts';
+import { airplayRoutes } from './routes/airplay.ts';
 import { hourRoutes } from './routes/hours.ts';
 import { mirrorRoutes } from './routes/mirrors.ts';
 import { severalListRoutes } from './routes/severalLists.ts';
@@ -60,6 +61,7 @@ function routes(): Found[] {
     listExportRoutes,
     mirrorRoutes,
     hourRoutes,
+    airplayRoutes,
     trackRoutes,
   ];
   return makers

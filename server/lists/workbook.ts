@@ -4,7 +4,7 @@ import { locationOf } from '@early-set/core/exchange/locations';
 import { oneLine } from '@early-set/core/exchange/text';
 
 /** Names of sheets are short and without some characters. */
-const sheetName = (name: string): string =>
+export const sheetName = (name: string): string =>
   [...name.replace(/[\\/*?:[\]]/g, ' ')].slice(0, 31).join('').trim() || 'List';
 
 export async function writeListWorkbook(tracks: readonly ListedTrack[], options: WriteOptions): Promise<Uint8Array> {

@@ -75,6 +75,7 @@ const entryData: Record<keyof EntryData, Joi.Schema> = {
   bed: Joi.string().max(500),
   slot: Joi.number().integer().min(0).max(400),
   reason: Joi.string().max(500),
+  out: Joi.string().max(500),
 };
 /** Crates and playlists. */
 export function listRoutes({ database, changing, members }: Context): Router {

@@ -64,6 +64,30 @@ export function ItemPanel({ hourId, line }: { hourId: string; line: HourLine }) 
               className={wide}
             />
           </label>
+          <label className="flex items-center gap-2">
+            <span className="w-[92px]">Last words</span>
+            <SavedInput
+              value={line.out}
+              text={(t) => t}
+              read={(t) => t || null}
+              onSave={(out) => say({ out })}
+              placeholder="none"
+              words
+              className={wide}
+            />
+          </label>
+          <label className="flex items-center gap-2">
+            <span className="w-[92px]">Note</span>
+            <SavedInput
+              value={line.remark}
+              text={(t) => t}
+              read={(t) => t || null}
+              onSave={(remark) => say({ remark })}
+              placeholder="none"
+              words
+              className={wide}
+            />
+          </label>
         </>
       )}
     </section>
