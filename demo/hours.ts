@@ -41,6 +41,7 @@ const CLOCK: FormatClock = {
   ],
   rules: [
     { ...hard, rule: 'rested', days: 1 },
+    { ...hard, rule: 'apart', what: 'title', minutes: 120 },
     { ...hard, rule: 'apart', what: 'artist', minutes: 3 },
     { ...wished, rule: 'apart', what: 'artist', minutes: 12 },
     { ...wished, rule: 'in a row', what: 'genre', most: 2 },
@@ -106,7 +107,9 @@ async function measuredTracks(client: pg.Client, musicFolder: string): Promise<A
     const values: TrackValues = Object.fromEntries(
       Object.entries(own).map(([field, value]) => [field, value instanceof Date ? value.toISOString() : value]),
     );
-    const track = values.genre?.toString() === 'Station' ? null : airable(id, values, aliasNames());
+    // What nobody has cleaned yet is not put on air.
+    const known = values.title && values.artist && values.genre && values.genre.toString() !== 'Station';
+    const track = known ? airable(id, values, aliasNames()) : null;
     return track ? [track] : [];
   });
 }

@@ -24,6 +24,21 @@ test.beforeAll(async () => {
   ]);
   await app.post('/lists', { kind: 'playlist', name: 'Words', selection: { ids: rows.slice(0, 8).map((r) => r.id) } });
   await app.post('/lists', { kind: 'crate', name: 'More words', rule: { where: { all: [] } } });
+  const { listId: clockId } = await app.post<{ listId: string }>('/clocks', {
+    clock: {
+      version: 1,
+      name: 'Words',
+      items: [
+        { item: 'spoken', name: 'News', seconds: 60, fixed: { at: 0 } },
+        { item: 'link', name: 'Hello', seconds: 20, overIntro: 6 },
+        { item: 'track', name: 'Opener', from: { field: 'genre', test: 'one of', values: ['House'] } },
+        { item: 'track', name: 'Shanty', from: { field: 'genre', test: 'one of', values: ['Sea shanty'] } },
+      ],
+      rules: [{ rule: 'apart', what: 'artist', minutes: 10 }],
+    },
+    times: [{ days: ['mon'], from: '19:00', to: '20:00' }],
+  });
+  await app.post('/hours', { clockId, from: 1_930_000_000 - (1_930_000_000 % 3600), hours: 1 });
 });
 test.afterAll(() => end?.());
 
@@ -138,6 +153,32 @@ const SCREENS: Record<string, Screen> = {
       (p) => p.locator('[data-list]').first().click({ button: 'right' }),
     ],
   },
+  Hour: {
+    at: async () => `/arrange/${(await app.get<ListLine[]>('/lists')).find((l) => l.kind === 'hour')!.id}`,
+    more: [
+      async (p) => {
+        await p.locator('[data-entry]').nth(2).click();
+        await p.getByText(/^(In the place of|For the open slot)/).waitFor();
+      },
+      (p) => p.locator('[data-entry]').nth(1).click(),
+      (p) => p.locator('[data-entry]').nth(2).click({ button: 'right' }),
+      (p) => press(p, 'Running order'),
+      async (p) => {
+        await press(p, 'Fill open slots');
+        await p.getByRole('region', { name: 'Draft of the filling' }).waitFor();
+      },
+      (p) => press(p, 'Export…'),
+    ],
+  },
+  'Format clock': {
+    at: async () => `/arrange/${(await app.get<ListLine[]>('/lists')).find((l) => l.kind === 'clock')!.id}`,
+    more: [
+      ...[0, 1, 2].map((n) => (p: Page) => p.locator(`[data-clock-item="${n}"]`).click()),
+      (p) => press(p, 'Add'),
+      (p) => press(p, 'Make hours…'),
+    ],
+  },
+  Airplay: { at: '/arrange/airplay' },
   'To find': { at: '/arrange/to-find' },
   Changes: { at: '/changes', more: [(p) => p.locator('[data-set]').first().click()] },
   Disk: { at: '/disk' },

@@ -45,7 +45,7 @@ async function prepare() {
 
 /** name: what to open, and what to do there. */
 const PICTURES = {
-  today: { at: '/today', night: true },
+  today: { at: '/today' },
   tracks: {
     at: '/tracks',
     night: true,
@@ -76,6 +76,13 @@ const PICTURES = {
       await page.locator('[data-entry]').nth(3).click();
       await page.getByRole('button', { name: 'Smooth the order' }).click();
       await page.getByRole('region', { name: 'Draft of the order' }).waitFor();
+    },
+  },
+  hour: {
+    at: async () => `/arrange/${(await ask('/lists')).filter((l) => l.kind === 'hour').at(-1).id}`,
+    async then(page) {
+      await page.locator('[data-entry]').nth(4).click();
+      await page.locator('[data-instead]').first().waitFor();
     },
   },
   conditions: {

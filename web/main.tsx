@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Toaster } from 'sonner';
 import { AllListsView } from './views/lists/AllListsView.tsx';
+import { AirplayView } from './views/hours/AirplayView.tsx';
 import { ToFindView } from './views/lists/ToFindView.tsx';
 import { ArrangeView } from './views/arrange/ArrangeView.tsx';
 import { CatalogueView } from './views/catalogue/CatalogueView.tsx';
@@ -35,6 +36,7 @@ const router = createBrowserRouter([
       { path: '/intake', element: <IntakeView /> },
       { path: '/arrange/all', element: <AllListsView /> },
       { path: '/arrange/to-find', element: <ToFindView /> },
+      { path: '/arrange/airplay', element: <AirplayView /> },
       { path: '/arrange/:listId?', element: <ArrangeView /> },
       { path: '/clean', element: <CleanView /> },
       { path: '/clean/completeness', element: <CompletenessView /> },

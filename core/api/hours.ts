@@ -72,6 +72,8 @@ export interface InsteadLine {
   hard: boolean;
 }
 export interface InsteadAnswer {
+  /** The place it is about. */
+  entryId: string;
   /** What is to come on time: its name, and when. */
   next: { name: string; at: number };
   tracks: InsteadLine[];

@@ -85,6 +85,7 @@ export async function insteadOf(
   const values = new Map(world.library.map((t) => [t.id, t.values]));
   const next = items.slice(place + 1).find((i) => i.fixed);
   return {
+    entryId,
     next: { name: next?.name ?? 'end of the hour', at: hourAt + (next?.fixed?.at ?? clock.seconds) },
     tracks: ('found' in answer ? answer.found : []).map(({ trackId, off, broken }) => ({
       trackId,

@@ -38,7 +38,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
   app.use(securityHeaders, loopbackOnly(port));
   app.use('/api', longQuestions);
   // A draft over many thousands of tracks is long.
-  app.use('/api/drafts', jsonBody('64mb'));
+  app.use(['/api/drafts', '/api/airings'], jsonBody('64mb'));
   app.use('/api', jsonBody('8mb'));
   app.get('/api/events', (request, response, next) => {
     createSession(request, response, { keepAlive: 15_000 }).then((session) => channel.register(session), next);

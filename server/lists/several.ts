@@ -165,11 +165,11 @@ export async function moveToReserve(context: Applying, id: string, entryIds: str
   return (await applyDraft(context, { title, items })).applied;
 }
 
-/** Open slots of all lists that say what is to be found, by list and place. */
+/** Open slots of all lists that say what is to be found, by list and place; those of hours are filled by rules. */
 export const toFind = (database: Database): Promise<ToFind[]> =>
   database.rows<ToFind>(
     `SELECT e.id AS "entryId", l.id AS "listId", l.name AS list, e.position, e.data->>'text' AS text,
       (e.data->>'seconds')::float8 AS seconds FROM list_entries e JOIN lists l ON l.id = e.list_id
-      WHERE e.kind = 'open slot' AND NOT l.removed AND trim(COALESCE(e.data->>'text', '')) <> ''
+      WHERE e.kind = 'open slot' AND l.kind <> 'hour' AND NOT l.removed AND trim(COALESCE(e.data->>'text', '')) <> ''
       ORDER BY l.name, l.id, e.position LIMIT 5000`,
   );

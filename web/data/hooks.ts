@@ -2,7 +2,7 @@
 import { format, parseISO } from 'date-fns';
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { HourContents, InsteadAnswer } from '@early-set/core/api/hours';
+import type { AirplayMonth, HourContents, InsteadAnswer } from '@early-set/core/api/hours';
 import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type {
   Browsed,
@@ -106,6 +106,8 @@ export const useHour = (id: string) => useFresh<HourContents>(`/hours/${id}`, ['
 /** What could go to a place of an hour; null: none is asked for. */
 export const useInstead = (id: string, entryId: string | null) =>
   useFresh<InsteadAnswer>(entryId === null ? null : `/hours/${id}/instead/${entryId}`, ['lists', 'tracks'], 1000);
+/** What was on air in a month, "2026-12". */
+export const useAirplay = (month: string) => useFresh<AirplayMonth>(`/airings/${month}`, ['changes', 'tracks']);
 export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) =>

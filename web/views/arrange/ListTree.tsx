@@ -155,6 +155,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
     { id: 'paste-list', label: 'Paste a list', group: 'Arrange', run: () => setPasting(true) },
     { id: 'all-lists', label: 'All lists on one page', group: 'Arrange', run: () => void navigate('/arrange/all') },
     { id: 'to-find', label: 'Tracks to find', group: 'Arrange', run: () => void navigate('/arrange/to-find') },
+    { id: 'airplay', label: 'Airplay of a month', group: 'Arrange', run: () => void navigate('/arrange/airplay') },
     { id: 'new-mirror', label: 'New folder mirror', group: 'Arrange', run: () => setMirror(NEW_MIRROR) },
     { id: 'new-rule', label: 'New self-filling crate', group: 'Arrange', run: () => setAsk(NEW_RULE) },
     { id: 'make-hours', label: 'Make hours', group: 'Arrange', run: () => setHours({ clockId: null }) },
@@ -265,6 +266,9 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
             To find
           </Link>
         )}
+        <Link to="/arrange/airplay" className="mt-1 text-small font-semibold text-buoy-text hover:underline">
+          Airplay
+        </Link>
         <span className="flex-1" />
         {removed.length > 0 && (
           <div className="mt-6 text-small">

@@ -9,6 +9,7 @@ import { change, perform, several } from '../../data/actions.ts';
 import { get, patch, post } from '../../data/api.ts';
 import { useHour } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
+import { Menu } from '../../ui/Menu.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { ExportDialog } from '../arrange/ExportDialog.tsx';
 import { HourPanel } from './HourPanel.tsx';
@@ -27,7 +28,8 @@ interface Props {
 
 export function HourView({ list, side }: Props) {
   const { data, error } = useHour(list.id);
-  if (data) return <Hour key={list.id} hour={data} list={list} side={side} />;
+  // While another hour is on its way, the one before is still told.
+  if (data?.id === list.id) return <Hour key={list.id} hour={data} list={list} side={side} />;
   return error ? <Trouble error={error} /> : <div aria-busy="true" className="h-full bg-sheet" />;
 }
 
@@ -60,7 +62,20 @@ function Hour({ hour, list, side }: Props & { hour: HourContents }) {
     const places = draft.places.map(({ entryId, trackId, to }) => ({ entryId, trackId, to }));
     if (await change(post<Applied>(`/hours/${hour.id}/places`, { places, ends: draft.ends }))) setDraft(null);
   };
+  const order = (as: string): string => `/api/hours/${hour.id}/running-order/${as}`;
+  const orderItems = [
+    { label: 'Print or send', run: () => void window.open(order('html'), '_blank', 'noopener') },
+    { label: 'Download as text', apart: true, run: () => window.location.assign(order('txt')) },
+    { label: 'Download as CSV', run: () => window.location.assign(order('csv')) },
+    { label: 'Download as workbook', run: () => window.location.assign(order('xlsx')) },
+  ];
   useCommands([
+    ...orderItems.map(({ label, run }) => ({
+      id: `order-${label}`,
+      label: `Running order: ${label.toLowerCase()}`,
+      group: 'Arrange',
+      run,
+    })),
     ...(open > 0 ? [{ id: 'fill-hour', label: 'Fill open slots', group: 'Arrange', run: () => void fill() }] : []),
     { id: 'export', label: `Export ${info.name}`, group: 'Arrange', run: () => setExporting(true) },
   ]);
@@ -91,6 +106,9 @@ function Hour({ hour, list, side }: Props & { hour: HourContents }) {
         {info.removed && (
           <Button onClick={() => void change(patch<Applied>(`/lists/${hour.id}`, { removed: false }))}>Restore</Button>
         )}
+        <Menu items={orderItems}>
+          <Button disabled={hour.lines.length === 0}>Running order</Button>
+        </Menu>
         <Button disabled={hour.lines.length === 0} onClick={() => setExporting(true)}>
           Export…
         </Button>

@@ -22,7 +22,9 @@ function walk(e: React.KeyboardEvent<HTMLElement>): void {
 }
 
 export function InsteadPanel({ hourId, line }: { hourId: string; line: HourLine }) {
-  const { data, error } = useInstead(hourId, line.entryId);
+  const { data: told, error } = useInstead(hourId, line.entryId);
+  // While the answer for this place is on its way, that for another is still told.
+  const data = told?.entryId === line.entryId ? told : undefined;
   const take = (trackId: number): void => {
     const places = [{ entryId: line.entryId, trackId, to: null }];
     void change(post<Applied>(`/hours/${hourId}/places`, { places })).then((done) => {
