@@ -167,7 +167,6 @@ const SCREENS: Record<string, Screen> = {
         await press(p, 'Fill open slots');
         await p.getByRole('region', { name: 'Draft of the filling' }).waitFor();
       },
-      (p) => press(p, 'Export…'),
     ],
   },
   'Format clock': {

@@ -68,9 +68,10 @@ function Hour({ hour, list, side }: Props & { hour: HourContents }) {
     { label: 'Download as text', apart: true, run: () => window.location.assign(order('txt')) },
     { label: 'Download as CSV', run: () => window.location.assign(order('csv')) },
     { label: 'Download as workbook', run: () => window.location.assign(order('xlsx')) },
+    { label: 'Export its tracks as a list…', apart: true, run: () => setExporting(true) },
   ];
   useCommands([
-    ...orderItems.map(({ label, run }) => ({
+    ...orderItems.slice(0, -1).map(({ label, run }) => ({
       id: `order-${label}`,
       label: `Running order: ${label.toLowerCase()}`,
       group: 'Arrange',
@@ -109,9 +110,6 @@ function Hour({ hour, list, side }: Props & { hour: HourContents }) {
         <Menu items={orderItems}>
           <Button disabled={hour.lines.length === 0}>Running order</Button>
         </Menu>
-        <Button disabled={hour.lines.length === 0} onClick={() => setExporting(true)}>
-          Export…
-        </Button>
         <Button kind="main" disabled={open === 0 || filling || draft !== null} onClick={() => void fill()}>
           {filling ? 'Filling…' : 'Fill open slots'}
         </Button>
