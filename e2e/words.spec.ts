@@ -142,7 +142,7 @@ const SCREENS: Record<string, Screen> = {
       },
       async (p) => {
         await p.locator('[data-list]').first().click();
-        await p.keyboard.press('Control+a');
+        await p.keyboard.press('Shift+ArrowDown');
         await press(p, 'Compare…');
         await p.getByTestId('compared').waitFor();
       },

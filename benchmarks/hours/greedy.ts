@@ -78,7 +78,15 @@ export function greedyHours(
         const found = shuffled.find(([, track]) => fits(track))?.[1];
         placed++;
         if (!found) {
-          items.push({ kind: 'open', at, seconds: USUAL, name: item.name, fixed: null, slot: -1, reason: 'nothing fits' });
+          items.push({
+            kind: 'open',
+            at,
+            seconds: USUAL,
+            name: item.name,
+            fixed: null,
+            slot: -1,
+            reason: 'nothing fits',
+          });
           at += USUAL;
           continue;
         }

@@ -1,8 +1,8 @@
 /** The running order of an hour, for whoever is at the microphone. */
 import { format } from 'date-fns';
-import type { HourContents, HourLine } from '../api/hours.ts';
 import { clockLength } from '../clock/clock.ts';
 import type { Report } from '../exchange/report.ts';
+import type { HourContents, HourLine } from './contents.ts';
 
 const COLUMNS: Report['columns'] = [
   { name: 'On air', figures: true },

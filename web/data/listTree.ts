@@ -12,9 +12,9 @@ export function isPutAway(list: ListLine, all: readonly ListLine[]): boolean {
   return false;
 }
 
-/** Lists into which tracks can be put by hand. */
+/** Lists into which tracks are put by hand: hours are filled place by place. */
 export const filledByHand = (all: readonly ListLine[]): ListLine[] =>
-  all.filter((l) => l.rule === null && !isPutAway(l, all));
+  all.filter((l) => (l.kind === 'crate' || l.kind === 'playlist') && l.rule === null && !isPutAway(l, all));
 
 /** The names of the crates that a list lies in, from the top: "Boathouse / Late". Empty at the top. */
 export function pathOf(list: ListLine, all: readonly ListLine[]): string {

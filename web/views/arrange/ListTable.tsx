@@ -25,7 +25,7 @@ import {
 import { useHear, useHeardAnew } from './over/useHear.ts';
 import { useMix } from '../../audition/mix/mixPlayer.ts';
 import { useSettings } from '../../data/hooks.ts';
-import { ExportDialog } from './ExportDialog.tsx';
+import { ExportDialog } from '../lists/ExportDialog.tsx';
 import { ListHeader } from './ListHeader.tsx';
 import { ShapeMenu, shapeItems } from './shape/ShapeMenu.tsx';
 import { ShapeChart } from './shape/ShapeChart.tsx';

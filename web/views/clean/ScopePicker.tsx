@@ -33,7 +33,7 @@ export function ScopePicker({ scope, onChange }: { scope: Scope; onChange: (scop
   );
   const several = severalRoots(folders);
   const shownFolders = folders.map((f) => ({ ...f, label: folderLabel(f, several) })).filter((f) => fits(f.label)),
-    shownLists = lists.filter((l) => !l.removed && fits(l.name));
+    shownLists = lists.filter((l) => l.kind !== 'clock' && !l.removed && fits(l.name));
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger

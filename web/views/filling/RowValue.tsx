@@ -223,7 +223,7 @@ function Lists({
 }) {
   const { data: lists = [] } = useLists();
   const choices = lists
-    .filter((l) => !l.removed && l.id !== own)
+    .filter((l) => l.kind !== 'clock' && !l.removed && l.id !== own)
     .map((l) => ({ id: l.id, label: [pathOf(l, lists), l.name].filter(Boolean).join(' / ') }));
   return (
     <SomeOf

@@ -11,7 +11,7 @@ import { useHour } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
-import { ExportDialog } from '../arrange/ExportDialog.tsx';
+import { ExportDialog } from '../lists/ExportDialog.tsx';
 import { HourPanel } from './HourPanel.tsx';
 import { HourStrip } from './HourStrip.tsx';
 import { HourTable } from './HourTable.tsx';

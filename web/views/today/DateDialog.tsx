@@ -41,7 +41,7 @@ const infoOf = ({ name, kind, day, startsAt, asks, listIds }: DateLine): DateInf
 export function DateDialog({ date, onClose }: { date: DateLine | null; onClose: () => void }) {
   const { data: lists = [] } = useLists();
   const { control, handleSubmit, setValue, formState } = useForm<DateInfo>(dateSchema, date ? infoOf(date) : fresh());
-  const there = lists.filter((l) => !l.removed);
+  const there = lists.filter((l) => l.kind !== 'clock' && !l.removed);
   const save = async (info: DateInfo): Promise<void> => {
     // Lists that have gone meanwhile are left out.
     const wish = { ...info, listIds: info.listIds.filter((id) => there.some((l) => l.id === id)) };
@@ -56,7 +56,7 @@ export function DateDialog({ date, onClose }: { date: DateLine | null; onClose: 
       open
       onClose={onClose}
       title={date ? 'Change the date' : 'Add a date'}
-      note="How ready the tracks of its crates and playlists are is counted anew all the time."
+      note="How ready the tracks of its lists are is counted anew all the time."
     >
       <form className="flex flex-col gap-3" onSubmit={(e) => void handleSubmit(save)(e)}>
         <TextField control={control} name="name" label="Name" placeholder="Slipway, Skerry Foreshore at seven…" />
@@ -73,7 +73,7 @@ export function DateDialog({ date, onClose }: { date: DateLine | null; onClose: 
         </div>
         <SelectField control={control} name="asks" label="Its tracks have to be" choices={READY} />
         <fieldset>
-          <legend className="mb-0.5 text-small text-dim">Crates and playlists</legend>
+          <legend className="mb-0.5 text-small text-dim">Crates, playlists and hours</legend>
           {there.length === 0 ? (
             <p className="border border-line bg-sheet px-2 py-1.5 text-small text-dim">
               There are none yet: make some under Arrange, and choose them here later.
