@@ -20,6 +20,7 @@ const NEEDED = [
   { debian: 'ffmpeg', there: () => onPath('ffmpeg') && onPath('ffprobe'), for: 'all' },
   { debian: 'attr', there: () => onPath('getfattr'), for: 'all' },
   { debian: 'chromium', there: () => onPath('chromium'), for: 'tests' },
+  { debian: 'acl', there: () => onPath('setfacl'), for: 'tests' },
   { debian: 'python3-mutagen', there: () => quiet('/usr/bin/python3', ['-c', 'import mutagen']).ok, for: 'checks' },
   { debian: 'fluidsynth', there: () => onPath('fluidsynth'), for: 'bench' },
   { debian: 'fluid-soundfont-gm', there: () => existsSync('/usr/share/sounds/sf2/FluidR3_GM.sf2'), for: 'bench' },

@@ -54,7 +54,7 @@ describe('a format clock', () => {
       ((await h.get('/lists').expect(200)).body as ListLine[]).find((l) => l.id === clockId)!;
     expect(await line()).toMatchObject({ kind: 'clock', name: 'Evening hour', tracks: 0 });
     const before = (await line()).clock;
-    await put(`/clocks/${clockId}`, { clock: { ...CLOCK, explicitFrom: '22:00' }, times: EVENINGS });
+    await h.put(`/clocks/${clockId}`, { clock: { ...CLOCK, explicitFrom: '22:00' }, times: EVENINGS }).expect(200);
     expect(JSON.parse((await line()).clock!)).toMatchObject({ explicitFrom: '22:00', times: EVENINGS });
     await undo();
     expect((await line()).clock).toBe(before);
@@ -69,15 +69,6 @@ describe('a format clock', () => {
     await h.post(`/lists/${clockId}/entries`, { selection: { ids: [1] } }).expect(409);
   });
 });
-
-async function put(path: string, body: object): Promise<void> {
-  const answer = await fetch(`${h.server.address}/api${path}`, {
-    method: 'PUT',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  });
-  expect(answer.status).toBe(200);
-}
 
 describe('hours made by clocks', () => {
   test('land, keep their hard rules across hours, and are one change', async () => {

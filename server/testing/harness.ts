@@ -16,6 +16,7 @@ export interface Harness {
   databaseUrl: string;
   get: (path: string) => request.Test;
   post: (path: string, body?: object) => request.Test;
+  put: (path: string, body: object) => request.Test;
   patch: (path: string, body: object) => request.Test;
   delete: (path: string) => request.Test;
   /** Waits until a question answers true. @throws after 40 s. */
@@ -92,6 +93,7 @@ export async function startHarness({
     databaseUrl,
     get: (path) => request(server.address).get(`/api${path}`),
     post: (path, body = {}) => request(server.address).post(`/api${path}`).send(body),
+    put: (path, body) => request(server.address).put(`/api${path}`).send(body),
     patch: (path, body) => request(server.address).patch(`/api${path}`).send(body),
     delete: (path) => request(server.address).delete(`/api${path}`),
     until,
