@@ -1,7 +1,9 @@
 /** Radio hours: made from a format clock, judged, changed by hand and filled, on the real application. */
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import type { HourContents, HourLine } from '@early-set/core/api/hours';
-import type { ListLine } from '@early-set/core/api/types';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { ListLine, TrackDetails } from '@early-set/core/api/types';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
 
 let app: App;
@@ -93,14 +95,18 @@ test('an hour is made, its open slot says why, a broken rule shows, what lands i
   const headlines = ({ lines }: HourContents): HourLine => lines.find((l) => l.name === 'Headlines')!;
   const late = await settled(hour, (h) => headlines(h).off! > 11);
   await expect(rowOf(page, headlines(late))).toContainText(/\+0:1[23]/);
+  const before = late.lines.slice(0, late.lines.indexOf(headlines(late))).filter((l) => l.kind === 'track');
+  const longest = before.reduce((a, b) => (a.seconds >= b.seconds ? a : b));
   await page.locator('#hour-items').focus();
-  await page.keyboard.press('ArrowDown');
+  for (let i = late.lines.findIndex((l) => l.entryId === link.entryId); i < late.lines.indexOf(longest); i++)
+    await page.keyboard.press('ArrowDown');
+  await expect(panel).toContainText(`In the place of ${longest.name}`);
   await expect(panel.locator('[data-instead]').first()).toBeVisible();
   await page.keyboard.press('f');
   await expect(panel.locator('[data-instead]').first()).toBeFocused();
   await page.keyboard.press('Enter');
   const better = await settled(hour, (h) => Math.abs(headlines(h).off!) < Math.abs(headlines(late).off!));
-  expect(better.lines.find((l) => l.kind === 'track')!.trackId).not.toBe(first.trackId);
+  expect(better.lines.some((l) => l.entryId === longest.entryId)).toBe(false);
 
   // A slot that is left open is filled again, as a draft.
   const last = better.lines.findLast((l) => l.kind === 'track')!;
@@ -118,6 +124,54 @@ test('an hour is made, its open slot says why, a broken rule shows, what lands i
   expect(filled.lines.filter((l) => l.kind === 'track')).toHaveLength(
     made.lines.filter((l) => l.kind === 'track').length,
   );
+  expect(errors).toEqual([]);
+});
+
+test('the running order is printed; the playout’s log comes back as use, and the month is reported', async ({
+  page,
+  context,
+}) => {
+  const errors = watchErrors(page);
+  const line = (await app.get<ListLine[]>('/lists')).find((l) => l.kind === 'hour')!;
+  const { lines } = await app.get<HourContents>(`/hours/${line.id}`);
+  await page.goto(`${app.address}/arrange/${line.id}`);
+  await page.getByRole('button', { name: 'Running order' }).click();
+  const opened = context.waitForEvent('page');
+  await page.getByRole('menuitem', { name: 'Print or send' }).click();
+  const paper = await opened;
+  await expect(paper.getByRole('heading', { name: line.name })).toBeVisible();
+  await expect(paper.getByRole('row')).toHaveCount(lines.length + 1);
+  await expect(paper.getByRole('row', { name: /Headlines/ })).toContainText('exactly at 19:07:30');
+  await paper.close();
+  await page.getByRole('button', { name: 'Running order' }).click();
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'Download as CSV' }).click();
+  const file = join(app.folder, 'order.csv');
+  await (await downloading).saveAs(file);
+  expect(readFileSync(file, 'utf8').split('\r\n')[1]).toMatch(/^19:00:00,spoken,News,/);
+
+  const [played] = lines.filter((l) => l.kind === 'track');
+  const quoted = (text: string): string => `"${text.replaceAll('"', '""')}"`;
+  const log = [
+    'time;title;artist;seconds',
+    `2031-03-04T19:01:20;${quoted(played!.name)};${quoted(played!.artist)};61`,
+    `2031-03-05T19:01:20;${quoted(played!.name)};${quoted(played!.artist)};61`,
+    '2031-03-05T19:05:00;A visitor;Nobody;30',
+  ].join('\n');
+  await page.getByRole('link', { name: 'Airplay' }).click();
+  await page
+    .getByLabel('A playout log')
+    .setInputFiles({ name: 'march.csv', mimeType: 'text/csv', buffer: Buffer.from(log) });
+  await expect(page.getByTestId('airplay-sum')).toHaveText('2 tracks · 3 times on air');
+  await expect(page.getByText('march.csv: 3 lines read, 1 without a track in the library')).toBeVisible();
+  const row = page.getByRole('row', { name: new RegExp(played!.name.replace(/[.*+?^${}()|[\]\\]/g, '.')) });
+  await expect(row).toContainText('2:02');
+  const track = await app.get<TrackDetails>(`/tracks/${played!.trackId}`);
+  expect([track.values.timesUsed, String(track.values.lastUsed).slice(0, 10)]).toEqual([2, '2031-03-05']);
+  // Taken back, it was never on air.
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('Nothing is known of March 2031')).toBeVisible();
+  expect((await app.get<TrackDetails>(`/tracks/${played!.trackId}`)).values.timesUsed).toBeNull();
   expect(errors).toEqual([]);
 });
 
@@ -148,6 +202,13 @@ test('a format clock is built by hand: an item more, a rule more, when it is use
   await saturday.click();
   await expect(saturday).toHaveAttribute('aria-pressed', 'true');
   await settled(clock, (c) => JSON.stringify(c.times).includes('sat'));
+  const whole = page.getByRole('region', { name: 'About this clock' });
+  await whole.getByLabel('Explicit words not before').fill('22');
+  await page.keyboard.press('Enter');
+  await settled(clock, (c) => c.explicitFrom === '22:00');
+  await whole.getByLabel(/^Names that are one artist/).fill('Vesna Rook; V. Rook');
+  await whole.getByLabel('Length of the hour').click();
+  await settled(clock, (c) => JSON.stringify(c.aliases) === '[["Vesna Rook","V. Rook"]]');
   // What makes no sense is refused with a sentence, and nothing is changed.
   await page.locator('[data-clock-item="0"]').click();
   await item.getByLabel('Begins at').fill('1:30:00');

@@ -48,6 +48,8 @@ export interface HoursMade extends Applied {
 
 /** What reading a playout log came to. */
 export interface LogRead {
+  /** Of its last line, "2026-12". */
+  month: string;
   /** The change that counts the uses; null where there was nothing to count. */
   applied: Applied | null;
   /** Lines that are new, and those that were read before. */

@@ -1,5 +1,5 @@
 /** Tracks as rules look at them, and what has been and will be on air around an hour. */
-import { matches } from '../conditions/condition.ts';
+import { matches, type Condition } from '../conditions/condition.ts';
 import { fold } from '../fields/fold.ts';
 import type { FieldValue, TrackValues } from '../fields/values.ts';
 import { airTime, type AirTime } from './airtime.ts';
@@ -34,6 +34,8 @@ export interface Airable {
   cold: boolean;
   soft: boolean;
   addedAt: number | null;
+  /** Conditions of shares that it meets, as JSON, where its values by themselves do not tell; null: they do. */
+  shares: readonly string[] | null;
 }
 
 const texts = (value: FieldValue | undefined): string[] =>
@@ -47,7 +49,12 @@ export function aliasNames(aliases: FormatClock['aliases'] = []): (name: string)
 }
 
 /** Null for what has no length, and cannot be put on air. */
-export function airable(id: number, values: TrackValues, alias: (name: string) => string): Airable | null {
+export function airable(
+  id: number,
+  values: TrackValues,
+  alias: (name: string) => string,
+  shares: readonly string[] | null = null,
+): Airable | null {
   const air = airTime(values);
   if (!air) return null;
   const year = number(values.year),
@@ -77,6 +84,7 @@ export function airable(id: number, values: TrackValues, alias: (name: string) =
     cold: values.ending === 'hard',
     soft: energy !== null && energy <= SOFT_ENERGY && air.intro >= SOFT_INTRO_SECONDS,
     addedAt: Number.isNaN(added) ? null : added,
+    shares,
   };
 }
 
@@ -120,10 +128,21 @@ export function airLog(all: readonly Aired[] = []): AirLog {
   return log;
 }
 
+const keys = new WeakMap<Condition, string>();
+/** A condition as JSON, by which it is known again. */
+export function conditionKey(condition: Condition): string {
+  const there = keys.get(condition);
+  if (there !== undefined) return there;
+  const key = JSON.stringify(condition);
+  keys.set(condition, key);
+  return key;
+}
+
 /** Does a track count for a rule that counts tracks of an hour? Null for rules of other sorts. */
-export function counted(rule: HourRule, { values, addedAt }: Airable, hourAt: number): boolean | null {
+export function counted(rule: HourRule, { values, addedAt, shares }: Airable, hourAt: number): boolean | null {
   if (rule.rule === 'new') return addedAt !== null && addedAt <= hourAt && addedAt >= hourAt - rule.days * 86_400;
-  if (rule.rule === 'share') return matches(rule.from, values, new Date(hourAt * 1000));
+  if (rule.rule === 'share')
+    return shares ? shares.includes(conditionKey(rule.from)) : matches(rule.from, values, new Date(hourAt * 1000));
   return null;
 }
 

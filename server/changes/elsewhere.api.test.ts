@@ -5,7 +5,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, utimesSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Applied, ListContents, SheetPage } from '@early-set/core/api/types';
+import type { Applied, ListContents, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { inverse } from '@early-set/core/changes/items';
 import { QUARANTINE, relocateFile, type RelocateFile } from '@early-set/core/changes/kinds/relocateFile';
 import { buildKiller, die } from '../testing/die.ts';
@@ -76,7 +76,9 @@ describe('to another drive', () => {
       true,
     ]);
     const { entries } = (await h.get(`/lists/${listId}`)).body as ListContents;
-    expect(entries[0]!.values).toMatchObject({ path: 'New/Late/b.mp3', root: 'stick', folder: 'New/Late' });
+    expect(entries[0]).toMatchObject({ id, rootId: stick, values: { path: 'New/Late/b.mp3' } });
+    const { values } = (await h.get(`/tracks/${id}`)).body as TrackDetails;
+    expect(values).toMatchObject({ path: 'New/Late/b.mp3', root: 'stick', folder: 'New/Late' });
     const found = (
       await h.get(
         `/tracks?where=${encodeURIComponent(JSON.stringify({ inFolder: { rootId: stick, path: 'New' }, below: true }))}`,

@@ -48,7 +48,8 @@ test('the playlists of a date that has passed were used then; its crates where i
   await counted(2);
   expect(await used()).toEqual([['2026-11-20', 1], ['2026-11-21', 2], ['2026-11-21', 1], NEVER]);
   const titles = ((await h.get('/changes').expect(200)).body as ChangeSetLine[]).map((c) => c.title);
-  expect(titles.slice(0, 2)).toEqual(['Used: Slipway, 2026-11-21', 'Used: Slipway, 2026-11-20']);
+  expect(titles[0]).toBe('Used: Slipway, 2026-11-21');
+  expect(titles).toContain('Used: Slipway, 2026-11-20');
   await h.post('/undo', { redo: false }).expect(200);
   expect(await used()).toEqual([['2026-11-20', 1], ['2026-11-20', 1], NEVER, NEVER]);
   // What was undone is not counted again, when the next date has passed.

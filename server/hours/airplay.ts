@@ -1,4 +1,5 @@
 /** What was really on air: read from playout logs, counted as use, and told by month. */
+import { format } from 'date-fns';
 import type { Applied } from '@early-set/core/api/types';
 import type { AirplayMonth, LogRead } from '@early-set/core/api/hours';
 import { usesOf } from '@early-set/core/changes/uses';
@@ -42,16 +43,19 @@ async function finder(database: Database): Promise<(line: LoggedLine) => number 
     null;
 }
 
+const latestOf = (lines: readonly LoggedLine[]): number => lines.reduce((at, l) => Math.max(at, l.at), 0);
+
 /** Lines are told apart by their time and title. */
 const lineKey = (at: number, title: string): string => `${Math.round(at * 1000)} ${title}`;
 
 /** Those of a log that no log has told before; what was taken back counts as never told. */
 async function newLines(database: Database, lines: readonly LoggedLine[]): Promise<LoggedLine[]> {
+  const earliest = lines.reduce((at, l) => Math.min(at, l.at), Infinity);
   const known = await database.rows<{ at: number; title: string }>(
     `SELECT extract(epoch FROM a.at)::float8 AS at, a.title FROM airings a
        LEFT JOIN change_sets c ON c.id = a.change_set_id
       WHERE c.undone_by IS NULL AND a.at >= to_timestamp($1) AND a.at <= to_timestamp($2)`,
-    [Math.min(...lines.map((l) => l.at)) - 1, Math.max(...lines.map((l) => l.at)) + 1],
+    [earliest - 1, latestOf(lines) + 1],
   );
   const there = new Set(known.map((k) => lineKey(k.at, k.title)));
   return lines.filter((l) => {
@@ -72,6 +76,7 @@ export const readLog = (context: ChangeContext, name: string, text: string): Pro
     const found = fresh.map((line) => ({ line, trackId: find(line) }));
     const told: LogRead = {
       applied: null,
+      month: format(new Date(latestOf(log.lines) * 1000), 'yyyy-MM'),
       read: fresh.length,
       known: log.lines.length - fresh.length,
       matched: found.filter((f) => f.trackId !== null).length,

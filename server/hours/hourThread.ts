@@ -1,6 +1,7 @@
 /** Thread in which hours are filled and looked through, so that it holds nobody up. */
 import type { TrackValues } from '@early-set/core/fields/values';
-import { aliasNames, airable, airLog, type Airable } from '@early-set/core/hours/airing';
+import type { Condition } from '@early-set/core/conditions/condition';
+import { aliasNames, airable, airLog, conditionKey, type Airable } from '@early-set/core/hours/airing';
 import type { FormatClock } from '@early-set/core/hours/clock';
 import { fillHours, lastBefore } from '@early-set/core/hours/day';
 import { instead, timed } from '@early-set/core/hours/edit';
@@ -12,6 +13,8 @@ import { seeded } from '@early-set/core/signal/random';
 export interface TrackLine {
   id: number;
   values: TrackValues;
+  /** See Airable. */
+  shares: readonly string[] | null;
 }
 /** What is known of a library and of what is on air around some hours. */
 export interface World {
@@ -37,14 +40,14 @@ export type HourAnswer = { hours: HourItem[][] } | { found: Found[] };
 export default function work(wish: HourWish): HourAnswer {
   const clocks = wish.task === 'make' ? wish.hours.flatMap((h) => h.clock ?? []) : [wish.clock];
   const alias = aliasNames(clocks.flatMap((c) => c.aliases ?? []));
-  const made = ({ id, values }: TrackLine): Airable[] => {
-    const track = airable(id, values, alias);
+  const made = ({ id, values, shares }: TrackLine): Airable[] => {
+    const track = airable(id, values, alias, shares);
     return track ? [track] : [];
   };
   const tracks = wish.library.flatMap(made);
   const aired = wish.aired.flatMap(({ at, track }) => made(track).map((t) => ({ at, track: t })));
   const sets = new Map(wish.meets.map(([key, ids]) => [key, new Set(ids)]));
-  const meets = (track: Airable, from: object): boolean => sets.get(JSON.stringify(from))?.has(track.id) ?? false;
+  const meets = (track: Airable, from: Condition): boolean => sets.get(conditionKey(from))?.has(track.id) ?? false;
   if (wish.task === 'make') {
     const clockOf = new Map(wish.hours.map((h) => [h.at, h.clock]));
     const hours = fillHours({
@@ -80,7 +83,7 @@ export default function work(wish: HourWish): HourAnswer {
   };
 }
 
-const fromOf = (clock: FormatClock, item: HourItem | undefined): object | undefined => {
+const fromOf = (clock: FormatClock, item: HourItem | undefined): Condition | undefined => {
   const own = clock.items[item?.slot ?? -1];
   return own && 'from' in own ? own.from : undefined;
 };

@@ -9,7 +9,7 @@ import type {
   InsteadAnswer,
   LogRead,
 } from '@early-set/core/api/hours';
-import type { Applied, ListContents, ListLine, TrackDetails } from '@early-set/core/api/types';
+import type { Applied, ListContents, ListLine, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { seedMany } from '../../demo/many.ts';
 import { startHarness, type Harness } from '../testing/harness.ts';
 
@@ -176,6 +176,22 @@ describe('an hour by hand', () => {
     const link = (await hour(made.listIds[0]!)).lines.find((l) => l.name === 'Good evening')!;
     await h.get(`/hours/${made.listIds[0]}/instead/${link.entryId}`).expect(409);
   });
+});
+
+test('a share of an hour may be asked of a list, of which tracks know nothing by themselves', async () => {
+  const { rows } = (await h.get('/tracks?limit=120').expect(200)).body as SheetPage;
+  const ids = rows.map((r) => r.id);
+  const crate = (await h.post('/lists', { kind: 'crate', name: 'Ours', selection: { ids } }).expect(200)).body;
+  const rule = { rule: 'share', name: 'from Ours', from: { inLists: [crate.listId] }, least: 0.5, hard: true };
+  const clock = { ...CLOCK, name: 'Ours first', rules: [rule] };
+  const { listId } = (await h.post('/clocks', { clock }).expect(200)).body as { listId: string };
+  const { listIds } = (await h.post('/hours', { clockId: listId, from: FROM + 86_400, hours: 1 }).expect(200))
+    .body as HoursMade;
+  const now = await hour(listIds[0]!);
+  const places = now.lines.filter((l) => l.kind === 'track' || l.kind === 'open');
+  const ours = places.filter((l) => l.trackId !== null && ids.includes(l.trackId));
+  expect(ours.length).toBeGreaterThanOrEqual(places.length / 2);
+  expect(now.rules).toEqual([{ text: 'at least 50 % from Ours', hard: true, state: 'kept', times: 0 }]);
 });
 
 describe('on air', () => {

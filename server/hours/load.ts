@@ -3,7 +3,7 @@ import { HOUR_FIELDS } from '@early-set/core/hours/fields';
 import type { Entry, ListInfo, ListState } from '@early-set/core/changes/snapshot';
 import type { SheetRow } from '@early-set/core/api/types';
 import type { Condition } from '@early-set/core/conditions/condition';
-import { aliasNames, airable, type Airable, type Aired } from '@early-set/core/hours/airing';
+import { aliasNames, airable, conditionKey, type Airable, type Aired } from '@early-set/core/hours/airing';
 import type { FormatClock } from '@early-set/core/hours/clock';
 import { timed } from '@early-set/core/hours/edit';
 import type { HourItem } from '@early-set/core/hours/judge';
@@ -44,6 +44,11 @@ export async function hourState(database: Database, id: string): Promise<HourSta
 async function ready(database: Database, hours: readonly (readonly [string, ListState])[]): Promise<HourState[]> {
   const ids = new Set(hours.flatMap(([, s]) => s.entries.flatMap((e) => e.trackId ?? [])));
   const rows = new Map((await sheetRows(database, [...ids], HOUR_FIELDS)).map((r) => [r.id, r]));
+  const shares = await sharesOf(
+    database,
+    hours.map(([, { info }]) => keptClock(info.clock!)),
+    [...ids],
+  );
   return hours.map(([id, { info, entries }]) => {
     const clock = keptClock(info.clock!),
       hourAt = info.onAirAt!,
@@ -53,7 +58,7 @@ async function ready(database: Database, hours: readonly (readonly [string, List
       const row = trackId === null ? undefined : rows.get(trackId);
       if (!row) return null;
       const there = known.get(row.id);
-      const made = there === undefined ? airable(row.id, row.values, alias) : there;
+      const made = there === undefined ? airable(row.id, row.values, alias, shares(row.id)) : there;
       known.set(row.id, made);
       return made;
     };
@@ -73,6 +78,28 @@ async function ready(database: Database, hours: readonly (readonly [string, List
       rows,
     };
   });
+}
+
+/** Which conditions of shares tracks meet; null for all where no clock has such a rule. */
+async function sharesOf(
+  database: Database,
+  clocks: readonly Pick<FormatClock, 'rules'>[],
+  ids: readonly number[],
+): Promise<(id: number) => readonly string[] | null> {
+  const conditions = new Map<string, Condition>();
+  for (const rule of clocks.flatMap((c) => c.rules))
+    if (rule.rule === 'share') conditions.set(conditionKey(rule.from), rule.from);
+  if (conditions.size === 0) return () => null;
+  const met = new Map<number, string[]>();
+  for (const [key, condition] of conditions) {
+    const { text, values } = compileCondition(condition);
+    const found = await database.rows<{ id: number }>(
+      `SELECT t.id FROM tracks t WHERE t.id = ANY($${values.push([...ids])}::int[]) AND ${text}`,
+      values,
+    );
+    for (const { id } of found) met.set(id, [...(met.get(id) ?? []), key]);
+  }
+  return (id) => met.get(id) ?? [];
 }
 
 const DAY = 86_400;
@@ -109,7 +136,7 @@ export async function airedBetween(
     .sort((a, b) => a.at - b.at);
 }
 
-export const lineOf = ({ id, values }: Pick<Airable, 'id' | 'values'>): TrackLine => ({ id, values });
+export const lineOf = ({ id, values, shares }: Airable): TrackLine => ({ id, values, shares });
 
 /** Tracks that can be put on air: their files are there, they have a length, and are no jingles or the like. */
 const ON_AIR = `t.file_state = 'here' AND t.duration_seconds > 0 AND (t.kind IS NULL OR t.kind = 'track')`;
@@ -117,11 +144,11 @@ const ON_AIR = `t.file_state = 'here' AND t.duration_seconds > 0 AND (t.kind IS 
 /** The tracks from which some clocks take theirs, and which of them meet the conditions of places. */
 export async function libraryFor(
   database: Database,
-  clocks: readonly Pick<FormatClock, 'items'>[],
+  clocks: readonly Pick<FormatClock, 'items' | 'rules'>[],
 ): Promise<{ library: TrackLine[]; meets: [string, number[]][] }> {
   const places = clocks.flatMap((c) => c.items).filter((i) => i.item === 'track' || i.item === 'filler');
   const conditions = new Map<string, Condition>();
-  for (const { from } of places) if (from) conditions.set(JSON.stringify(from), from);
+  for (const { from } of places) if (from) conditions.set(conditionKey(from), from);
   const meets: [string, number[]][] = [];
   for (const [key, condition] of conditions) {
     const { text, values } = compileCondition(condition);
@@ -131,6 +158,8 @@ export async function libraryFor(
   const wanted = places.every((p) => p.from)
     ? [...new Set(meets.flatMap(([, ids]) => ids))]
     : (await database.rows<{ id: number }>(`SELECT t.id FROM tracks t WHERE ${ON_AIR}`)).map((f) => f.id);
-  const library = (await sheetRows(database, wanted, HOUR_FIELDS)).map(lineOf);
+  const shares = await sharesOf(database, clocks, wanted);
+  const rows = await sheetRows(database, wanted, HOUR_FIELDS);
+  const library = rows.map(({ id, values }) => ({ id, values, shares: shares(id) }));
   return { library, meets };
 }

@@ -72,6 +72,7 @@ export function AirplayView() {
     setBusy(true);
     try {
       const done = await post<LogRead>('/airings', { name: file.name, text: await file.text() });
+      setMonth(done.month);
       if (done.applied) await change(Promise.resolve(done.applied), `${file.name}: ${told(done)}`);
       else toast(`${file.name}: ${told(done)}`);
     } catch (error) {

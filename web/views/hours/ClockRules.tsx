@@ -1,11 +1,15 @@
 /** The rules of a format clock: hard or wished, with their figures. */
 import { X } from 'lucide-react';
 import type { FormatClock } from '@early-set/core/hours/clock';
+import type { ListLine } from '@early-set/core/api/types';
 import { APART, IN_A_ROW, ruleText, type HourRule } from '@early-set/core/hours/rules';
+import { isPutAway } from '../../data/listTree.ts';
 import { SavedInput } from '../../ui/form/SavedInput.tsx';
 
 interface Props {
   clock: FormatClock;
+  /** Of which a rule may ask for a share. */
+  lists: readonly ListLine[];
   onSave: (wish: { rules: readonly HourRule[] }) => void;
 }
 
@@ -21,7 +25,18 @@ const NEW_RULES: readonly HourRule[] = [
   { ...strength, rule: 'loudness step', most: 6 },
 ];
 
-export function ClockRules({ clock: { rules }, onSave }: Props) {
+/** At least half of an hour from a list. */
+const shareOf = ({ id, name }: ListLine): HourRule => ({
+  ...strength,
+  rule: 'share',
+  name: `from ${name}`,
+  from: { inLists: [id] },
+  least: 0.5,
+});
+
+export function ClockRules({ clock: { rules }, lists, onSave }: Props) {
+  const shares = lists.filter((l) => l.kind === 'crate' && !isPutAway(l, lists)).map(shareOf);
+  const addable = [...NEW_RULES, ...shares];
   const at = (i: number, rule: HourRule | null): void =>
     onSave({ rules: rule ? rules.map((r, k) => (k === i ? rule : r)) : rules.filter((_, k) => k !== i) });
   return (
@@ -83,11 +98,11 @@ export function ClockRules({ clock: { rules }, onSave }: Props) {
       <select
         aria-label="Add a rule"
         value=""
-        onChange={(e) => onSave({ rules: [...rules, NEW_RULES[Number(e.target.value)]!] })}
+        onChange={(e) => onSave({ rules: [...rules, addable[Number(e.target.value)]!] })}
         className="mt-2 w-full rounded-xs border border-line bg-sheet px-1.5 py-1"
       >
         <option value="">Add a rule…</option>
-        {NEW_RULES.map((rule, i) => (
+        {addable.map((rule, i) => (
           <option key={i} value={i}>
             {ruleText(rule)}
           </option>
@@ -96,6 +111,8 @@ export function ClockRules({ clock: { rules }, onSave }: Props) {
     </section>
   );
 }
+
+const percent = (share: number): number => Math.round(share * 100);
 
 type Figure = readonly [name: string, value: number, next: (n: number) => HourRule];
 
@@ -115,6 +132,11 @@ function figuresOf(rule: HourRule): Figure[] {
       ];
     case 'loudness step':
       return [['LU', rule.most, (most) => ({ ...rule, most })]];
+    case 'share':
+      return [
+        ['at least %', percent(rule.least ?? 0), (n) => ({ ...rule, least: Math.min(1, n / 100) })],
+        ['at most %', percent(rule.most ?? 1), (n) => ({ ...rule, most: Math.min(1, n / 100) })],
+      ];
     default:
       return [];
   }

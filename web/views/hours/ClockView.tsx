@@ -18,6 +18,7 @@ import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import { Menu } from '../../ui/Menu.tsx';
 import { ClockItemPanel } from './ClockItemPanel.tsx';
 import { ClockRules } from './ClockRules.tsx';
+import { ClockSettings } from './ClockSettings.tsx';
 import { ClockTimes } from './ClockTimes.tsx';
 import { fromWords } from './fromWords.ts';
 import { MakeHoursDialog } from './MakeHoursDialog.tsx';
@@ -151,8 +152,9 @@ export function ClockView({ list, lists, side }: Props) {
                 onSave={(item) => inHandOf.saveItem(focus, item)}
               />
             )}
-            <ClockRules clock={clock} onSave={save} />
+            <ClockRules clock={clock} lists={lists} onSave={save} />
             <ClockTimes clock={clock} onSave={save} />
+            <ClockSettings clock={clock} onSave={save} />
           </aside>,
           side,
         )}
