@@ -3,6 +3,7 @@ import { format } from 'date-fns';
 import { clockLength } from '../clock/clock.ts';
 import type { Report } from '../exchange/report.ts';
 import type { HourContents, HourLine } from './contents.ts';
+import { fixedInWords, KIND_NAMES, overOrUnder, timeOnAir } from './words.ts';
 
 const COLUMNS: Report['columns'] = [
   { name: 'On air', figures: true },
@@ -15,8 +16,6 @@ const COLUMNS: Report['columns'] = [
   { name: 'Notes' },
 ];
 
-const time = (at: number): string => format(new Date(Math.round(at) * 1000), 'HH:mm:ss');
-
 /** How it ends: of what is spoken its last words, of a track where and how. */
 function outOf({ out, ends }: HourLine): string {
   if (out) return `“… ${out}”`;
@@ -26,7 +25,7 @@ function outOf({ out, ends }: HourLine): string {
 function notesOf(line: HourLine, hourAt: number): string {
   const { fixed, overIntro, bed, remark, kind, reason } = line;
   return [
-    fixed && `${fixed.when === 'exact' ? 'exactly at' : 'not before'} ${time(hourAt + fixed.at)}`,
+    fixedInWords(fixed, hourAt),
     overIntro && `last ${clockLength(overIntro)} over the intro`,
     bed && `bed: ${bed}`,
     kind === 'open' && reason,
@@ -36,25 +35,15 @@ function notesOf(line: HourLine, hourAt: number): string {
     .join('; ');
 }
 
-const KINDS: Record<HourLine['kind'], string> = {
-  spoken: 'spoken',
-  link: 'link',
-  jingle: 'jingle',
-  track: 'track',
-  open: 'open slot',
-  note: 'note',
-};
-
 export function runningOrder({ info, lines, seconds, off }: HourContents): Report {
   const begins = info.onAirAt!;
-  const landing = Math.abs(off) < 0.5 ? 'on time' : `${clockLength(Math.abs(off))} ${off > 0 ? 'over' : 'under'}`;
   return {
     name: info.name,
-    note: `${format(new Date(begins * 1000), 'EEEE d MMMM yyyy')}, ${time(begins)} to ${time(begins + seconds)}, ${landing}`,
+    note: `${format(new Date(begins * 1000), 'EEEE d MMMM yyyy')}, ${timeOnAir(begins)} to ${timeOnAir(begins + seconds)}, ${overOrUnder(off)}`,
     columns: COLUMNS,
     rows: lines.map((line) => [
-      line.kind === 'note' ? '' : time(line.at),
-      KINDS[line.kind],
+      line.kind === 'note' ? '' : timeOnAir(line.at),
+      KIND_NAMES[line.kind],
       line.name,
       line.artist,
       line.intro === null ? '' : clockLength(line.intro),

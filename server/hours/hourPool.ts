@@ -8,8 +8,8 @@ const MAX_MS = 300_000;
 const MAX_MEGABYTES = 2048;
 
 export interface HourPool {
-  /** @throws Problem when it takes too long or too much memory */
-  run(wish: HourWish): Promise<HourAnswer>;
+  /** @param gone ends it. @throws Problem when it is ended, takes too long or too much memory */
+  run(wish: HourWish, gone?: AbortSignal): Promise<HourAnswer>;
   close(): Promise<void>;
 }
 
@@ -24,11 +24,12 @@ export function createHourPool(threadFile: URL): HourPool {
   });
   pool.on('error', () => undefined); // whoever asked is told
   return {
-    async run(wish) {
-      const signal = AbortSignal.timeout(MAX_MS);
+    async run(wish, gone) {
+      const signal = AbortSignal.any([AbortSignal.timeout(MAX_MS), ...(gone ? [gone] : [])]);
       try {
         return await pool.run(wish, { signal });
       } catch (error) {
+        if (gone?.aborted) throw new Problem(400, 'cancelled', 'Filling was cancelled');
         if (signal.aborted) throw new Problem(400, 'too-slow', 'Filling takes too long: fewer hours at a time help');
         if ((error as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY')
           throw new Problem(413, 'too-large', 'Filling takes too much memory: fewer hours at a time help');

@@ -75,10 +75,15 @@ async function wantedHours(
 }
 
 /** Makes hours from clocks and fills them. Hours that are there already stay as they are. */
-export async function makeHours(context: ChangeContext, pool: HourPool, wish: MakeHours): Promise<HoursMade> {
+export async function makeHours(
+  context: ChangeContext,
+  pool: HourPool,
+  wish: MakeHours,
+  gone?: AbortSignal,
+): Promise<HoursMade> {
   const { database } = context;
   const { wanted, skipped } = await wantedHours(database, wish);
-  const filled = await filledHours(database, pool, wanted, wish.fill);
+  const filled = await filledHours(database, pool, wanted, wish.fill, gone);
   return context.inTurn(async () => {
     const lists = await allLists(database);
     const there = beginnings(lists);
@@ -108,6 +113,7 @@ async function filledHours(
   pool: HourPool,
   hours: readonly WantedHour[],
   fill: boolean,
+  gone?: AbortSignal,
 ): Promise<HourItem[][]> {
   const clocks = [...new Set(hours.map((h) => h.clock))];
   const reach = reachOf(clocks.flatMap((c) => c.rules));
@@ -116,14 +122,17 @@ async function filledHours(
     airedBetween(database, hours[0]!.at - reach, last.at + last.clock.seconds + reach, new Set()),
     libraryFor(database, clocks),
   ]);
-  const answer = await pool.run({
-    task: 'make',
-    hours,
-    ...world,
-    // Where slots are to stay open, lengths still come from the tracks that could be there.
-    aired: around.map(({ at, track }) => ({ at, track: lineOf(track) })),
-    seed: randomInt(1, 2 ** 31 - 1),
-  });
+  const answer = await pool.run(
+    {
+      task: 'make',
+      hours,
+      ...world,
+      // Where slots are to stay open, lengths still come from the tracks that could be there.
+      aired: around.map(({ at, track }) => ({ at, track: lineOf(track) })),
+      seed: randomInt(1, 2 ** 31 - 1),
+    },
+    gone,
+  );
   if (!('hours' in answer)) throw new Error('hours were asked for');
   return fill ? answer.hours : answer.hours.map((items) => items.map(opened));
 }

@@ -66,7 +66,11 @@ export function hourRoutes({ database, changing, hourPool }: Context): Router {
           fill: Joi.boolean().default(true),
         }),
       },
-      ({ body }) => makeHours(changing, hourPool, body),
+      ({ body, response }) => {
+        const gone = new AbortController();
+        response.on('close', () => gone.abort());
+        return makeHours(changing, hourPool, body, gone.signal);
+      },
     ),
   );
   router.get(

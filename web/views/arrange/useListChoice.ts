@@ -1,5 +1,5 @@
 /** What is chosen in a list, and moving, removing and auditioning it by key. */
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import type { BetterFile } from '@early-set/core/api/lists';
 import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
@@ -9,8 +9,9 @@ import { toggleAudition, useFollow } from '../../audition/player.ts';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useBetterFiles } from '../../data/hooks.ts';
-import { chooseOne, chooseRange, NOTHING, toggleOne, type Chosen, type How } from '../../ui/grid/choice.ts';
+import type { Chosen, How } from '../../ui/grid/choice.ts';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
+import { useRowChoice } from '../../ui/grid/useRowChoice.ts';
 import type { MenuItem } from '../../ui/Menu.tsx';
 import type { Smoothing } from './useSmoothing.ts';
 
@@ -25,12 +26,6 @@ export interface ListChoice {
   menu: MenuItem[];
 }
 
-/** Chosen entries; focus and anchor by entry, since entries move. */
-interface State {
-  ids: ReadonlySet<string>;
-  focus: string | null;
-  anchor: string | null;
-}
 /** Only where there is one. */
 function betterItem(better: readonly BetterFile[], run: () => void): MenuItem[] {
   const [first] = better;
@@ -38,7 +33,6 @@ function betterItem(better: readonly BetterFile[], run: () => void): MenuItem[] 
   const label = better.length === 1 ? `better file (${first.words})` : `better files (${better.length})`;
   return [{ label: `Replace by the ${label}`, run }];
 }
-const NOBODY: State = { ids: new Set(), focus: null, anchor: null };
 
 export function useListChoice(
   list: ListContents,
@@ -47,42 +41,10 @@ export function useListChoice(
   smoothing: Pick<Smoothing, 'start' | 'draft'>,
 ): ListChoice {
   const ordered = list.info.kind === 'playlist';
-  const [state, setState] = useState<State>(NOBODY);
-  const placeOf = (id: string | null): number | null => {
-    const at = id === null ? -1 : entries.findIndex((e) => e.entryId === id);
-    return at < 0 ? null : at;
-  };
-  const chosen: Chosen<string> = {
-    ...NOTHING,
-    ids: state.ids,
-    focus: placeOf(state.focus),
-    anchor: placeOf(state.anchor),
-  };
-  const set = ({ ids, focus, anchor }: Chosen<string>): void => {
-    const idAt = (i: number | null): string | null => (i === null ? null : (entries[i]?.entryId ?? null));
-    setState({ ids, focus: idAt(focus), anchor: idAt(anchor) });
-  };
-  const picked = entries.filter((e) => state.ids.has(e.entryId)).map((e) => e.entryId);
+  const { chosen, choose, chooseId, all, none: chooseNone, picked } = useRowChoice(entries.map((e) => e.entryId));
   const none = picked.length === 0;
   const inHand = chosen.focus === null ? undefined : entries[chosen.focus];
 
-  const choose = (index: number, how: How): void => {
-    const entry = entries[index],
-      { anchor } = chosen;
-    if (!entry) return;
-    if (how === 'range' && anchor !== null) {
-      const between = entries.slice(Math.min(anchor, index), Math.max(anchor, index) + 1);
-      set(
-        chooseRange(
-          chosen,
-          between.map((e) => e.entryId),
-          anchor,
-          index,
-        ),
-      );
-    } else if (how === 'toggle') set({ ...toggleOne(chosen, entry.entryId, index), focus: index });
-    else set(chooseOne(entry.entryId, index));
-  };
   const step = (by: -1 | 1): void => {
     if (none || !ordered) return;
     const first = entries.findIndex((e) => e.entryId === picked[0]),
@@ -93,13 +55,12 @@ export function useListChoice(
   };
   const remove = (): void => {
     if (none) return;
-    const left = (e: ListEntryRow): boolean => !state.ids.has(e.entryId);
+    const left = (e: ListEntryRow): boolean => !chosen.ids.has(e.entryId);
     const next = entries.find((e, i) => i > (chosen.focus ?? -1) && left(e)) ?? entries.find(left);
     void change(post<Applied>(`/lists/${list.id}/entries/remove`, { entryIds: picked }));
-    const id = next?.entryId ?? null;
-    setState({ ids: new Set(id ? [id] : []), focus: id, anchor: id });
+    chooseId(next?.entryId ?? null);
   };
-  const isPinned = none ? false : entries.every((e) => !state.ids.has(e.entryId) || e.data.pinned === true);
+  const isPinned = none ? false : entries.every((e) => !chosen.ids.has(e.entryId) || e.data.pinned === true);
   const pin = (): void => {
     if (none) return;
     void change(post<Applied>(`/lists/${list.id}/entries/pin`, { entryIds: picked, pinned: !isPinned }));
@@ -134,8 +95,8 @@ export function useListChoice(
     count: entries.length,
     focus: chosen.focus,
     choose,
-    all: () => setState({ ...state, ids: new Set(entries.map((e) => e.entryId)) }),
-    none: () => setState({ ...state, ids: new Set() }),
+    all,
+    none: chooseNone,
     ...tableActions('arrange', keys),
   });
   const item = (id: KeyOf<'arrange'>): MenuItem[] => (keys[id] ? [menuItem('arrange', id, keys[id])] : []);
@@ -161,14 +122,14 @@ export function useListChoice(
   };
   const { data: better } = useBetterFiles(list.id, picked);
   const takeBetter = betterItem(
-    (better ?? []).filter((b) => state.ids.has(b.entryId)),
+    (better ?? []).filter((b) => chosen.ids.has(b.entryId)),
     () => void change(post<Applied>(`/lists/${list.id}/entries/better`, { entryIds: picked })),
   );
   const toTop: MenuItem = { label: 'Move to the top', run: () => move(picked, null), disabled: none };
   return {
     chosen,
     choose,
-    draggedWith: (entryId) => (state.ids.has(entryId) ? picked : [entryId]),
+    draggedWith: (entryId) => (chosen.ids.has(entryId) ? picked : [entryId]),
     onKey,
     audition,
     menu: [

@@ -1,10 +1,10 @@
 /** Beside an hour: what could go to the place in hand, the rules of its clock, and a draft of what would be filled. */
+import { overOrUnder } from '@early-set/core/hours/words';
 import type { HourContents, HourFilling, HourLine, HourRuleState } from '@early-set/core/api/hours';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { InsteadPanel } from './InsteadPanel.tsx';
 import { ItemPanel } from './ItemPanel.tsx';
-import { overOrUnder } from './hourText.ts';
 
 interface Props {
   hour: HourContents;

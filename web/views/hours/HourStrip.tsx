@@ -1,7 +1,7 @@
 /** An hour along its time: what is spoken, tracks, open slots; a click leads to the line. */
+import { timeOnAir } from '@early-set/core/hours/words';
 import type { HourContents, HourLine } from '@early-set/core/api/hours';
 import { clockLength } from '@early-set/core/clock/clock';
-import { timeOnAir } from './hourText.ts';
 
 const BLOCKS: Record<HourLine['kind'], string> = {
   spoken: 'top-1.5 h-[46px] bg-inverse',

@@ -1,11 +1,12 @@
 /** The items of an hour with their times on air, and what is wrong about them. */
+import { isOnTime, KIND_NAMES, timeOnAir } from '@early-set/core/hours/words';
 import { Pin, TriangleAlert } from 'lucide-react';
 import type { HourContents, HourFilling, HourLine } from '@early-set/core/api/hours';
 import { clockLength } from '@early-set/core/clock/clock';
 import { useRemembered } from '../../data/remembered.ts';
 import { Grid } from '../../ui/grid/Grid.tsx';
 import type { GridColumn } from '../../ui/grid/GridHead.tsx';
-import { endInWords, isOnTime, KIND_NAMES, signedLength, timeOnAir } from './hourText.ts';
+import { endInWords, signedLength } from './hourText.ts';
 import type { HourChoice } from './useHourChoice.ts';
 
 const COLUMNS: GridColumn[] = [

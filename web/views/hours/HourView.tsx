@@ -1,4 +1,5 @@
 /** An hour of radio: along its time, its items, what is wrong, and what could be done about it. */
+import { isOnTime, overOrUnder } from '@early-set/core/hours/words';
 import { useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { HourContents, HourFilling } from '@early-set/core/api/hours';
@@ -16,7 +17,6 @@ import { HourPanel } from './HourPanel.tsx';
 import { HourStrip } from './HourStrip.tsx';
 import { HourTable } from './HourTable.tsx';
 import { INSTEAD_ID } from './InsteadPanel.tsx';
-import { isOnTime, overOrUnder } from './hourText.ts';
 import { useHourChoice } from './useHourChoice.ts';
 
 interface Props {

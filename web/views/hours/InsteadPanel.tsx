@@ -1,11 +1,12 @@
 /** What could go to a place of an hour, and how early or late that would be. */
+import { isOnTime, timeOnAir } from '@early-set/core/hours/words';
 import type { HourLine, InsteadLine } from '@early-set/core/api/hours';
 import type { Applied } from '@early-set/core/api/types';
 import { clockLength } from '@early-set/core/clock/clock';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useInstead } from '../../data/hooks.ts';
-import { isOnTime, signedLength, timeOnAir } from './hourText.ts';
+import { signedLength } from './hourText.ts';
 import { auditionById } from './useHourChoice.ts';
 
 /** By this its first line is reached by key. */

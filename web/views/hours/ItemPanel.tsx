@@ -1,4 +1,5 @@
 /** What is spoken, or a jingle, in hand: its name, length, and what it lies over. */
+import { KIND_NAMES } from '@early-set/core/hours/words';
 import type { HourLine } from '@early-set/core/api/hours';
 import type { Applied } from '@early-set/core/api/types';
 import type { EntryData } from '@early-set/core/changes/snapshot';
@@ -6,7 +7,6 @@ import { clockLength, readLength } from '@early-set/core/clock/clock';
 import { change } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { SavedInput } from '../../ui/form/SavedInput.tsx';
-import { KIND_NAMES } from './hourText.ts';
 
 type Wish = { [K in keyof EntryData]?: EntryData[K] | null };
 

@@ -1,6 +1,6 @@
 /** Hours for a day or more, made from format clocks. */
 import { addDays } from 'date-fns';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { HoursMade } from '@early-set/core/api/hours';
 import type { ListLine } from '@early-set/core/api/types';
@@ -41,14 +41,17 @@ function MakeForm({ clocks, clockId, onClose }: Props) {
   const [day, setDay] = useState(localDay(addDays(new Date(), 1)));
   const [time, setTime] = useState('19:00');
   const [count, setCount] = useState('1');
-  const [busy, setBusy] = useState(false);
+  const [working, setWorking] = useState<AbortController | null>(null);
+  const busy = working !== null;
+  useEffect(() => () => working?.abort(), [working]);
   const from = new Date(`${day}T${readTimeOfDay(time) ?? 'x'}`).getTime() / 1000;
   const hours = Number(count);
   const ready = Number.isFinite(from) && Number.isInteger(hours) && hours >= 1 && hours <= MAX_HOURS;
   const make = async (): Promise<void> => {
-    setBusy(true);
-    const made = await change(post<HoursMade>('/hours', { clockId: clock || null, from, hours }));
-    setBusy(false);
+    const gone = new AbortController();
+    setWorking(gone);
+    const made = await change(post<HoursMade>('/hours', { clockId: clock || null, from, hours }, gone.signal));
+    setWorking(null);
     if (!made) return;
     onClose();
     void navigate(`/arrange/${made.listIds[0]}`);

@@ -1,13 +1,13 @@
 /** What is chosen in an hour, and what keys and the menu do with it. */
-import { useState } from 'react';
 import type { HourContents, HourLine } from '@early-set/core/api/hours';
 import type { Applied, TrackDetails } from '@early-set/core/api/types';
 import { toggleAudition } from '../../audition/player.ts';
 import { menuItem, tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
 import { change, complain } from '../../data/actions.ts';
 import { get, post } from '../../data/api.ts';
-import { chooseOne, chooseRange, NOTHING, toggleOne, type Chosen, type How } from '../../ui/grid/choice.ts';
+import type { Chosen, How } from '../../ui/grid/choice.ts';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
+import { useRowChoice } from '../../ui/grid/useRowChoice.ts';
 import type { MenuItem } from '../../ui/Menu.tsx';
 
 export interface HourChoice {
@@ -24,45 +24,10 @@ export const auditionById = (trackId: number): void =>
   void get<TrackDetails>(`/tracks/${trackId}`).then(toggleAudition, complain);
 
 export function useHourChoice({ id, lines }: HourContents, instead: () => void): HourChoice {
-  const [state, setState] = useState<{ ids: ReadonlySet<string>; focus: string | null; anchor: string | null }>({
-    ids: new Set(),
-    focus: null,
-    anchor: null,
-  });
-  const placeOf = (entryId: string | null): number | null => {
-    const at = lines.findIndex((l) => l.entryId === entryId);
-    return at < 0 ? null : at;
-  };
-  const chosen: Chosen<string> = {
-    ...NOTHING,
-    ids: state.ids,
-    focus: placeOf(state.focus),
-    anchor: placeOf(state.anchor),
-  };
-  const set = ({ ids, focus, anchor }: Chosen<string>): void => {
-    const idAt = (i: number | null): string | null => (i === null ? null : (lines[i]?.entryId ?? null));
-    setState({ ids, focus: idAt(focus), anchor: idAt(anchor) });
-  };
+  const { chosen, choose, all, none: chooseNone, picked: ids } = useRowChoice(lines.map((l) => l.entryId));
   const inHand = chosen.focus === null ? undefined : lines[chosen.focus];
-  const picked = lines.filter((l) => state.ids.has(l.entryId));
-  const ids = picked.map((l) => l.entryId);
+  const picked = lines.filter((l) => chosen.ids.has(l.entryId));
   const none = picked.length === 0;
-  const choose = (index: number, how: How): void => {
-    const line = lines[index];
-    if (!line) return;
-    if (how === 'range' && chosen.anchor !== null) {
-      const between = lines.slice(Math.min(chosen.anchor, index), Math.max(chosen.anchor, index) + 1);
-      set(
-        chooseRange(
-          chosen,
-          between.map((l) => l.entryId),
-          chosen.anchor,
-          index,
-        ),
-      );
-    } else if (how === 'toggle') set({ ...toggleOne(chosen, line.entryId, index), focus: index });
-    else set(chooseOne(line.entryId, index));
-  };
   const step = (by: -1 | 1): void => {
     const first = lines.findIndex((l) => l.entryId === ids[0]),
       last = lines.findIndex((l) => l.entryId === ids.at(-1));
@@ -106,8 +71,8 @@ export function useHourChoice({ id, lines }: HourContents, instead: () => void):
     count: lines.length,
     focus: chosen.focus,
     choose,
-    all: () => setState({ ...state, ids: new Set(lines.map((l) => l.entryId)) }),
-    none: () => setState({ ...state, ids: new Set() }),
+    all,
+    none: chooseNone,
     ...tableActions('arrange', keys),
   });
   const item = (name: 'audition' | 'up' | 'down' | 'pin' | 'remove' | 'follow'): MenuItem =>
