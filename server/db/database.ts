@@ -27,12 +27,24 @@ const RETRY_MS = 500;
 
 /** Did it fail because the database is not there, or is just going or coming? */
 export function isAway(error: unknown): boolean {
-  const { name = '', code, original } = error as { name?: string; code?: string; original?: { code?: string } };
+  const thrown = error as Thrown & { original?: Thrown };
+  const { code, message = '' } = thrown.original ?? thrown;
   return (
-    /^Sequelize(?:Connection|HostNotReachable|HostNotFound|InvalidConnection|ConnectionAcquireTimeout)/.test(name) ||
-    AWAY_CODES.has(original?.code ?? code ?? '')
+    /^Sequelize(?:Connection|HostNotReachable|HostNotFound|InvalidConnection|ConnectionAcquireTimeout)/.test(
+      thrown.name ?? '',
+    ) ||
+    AWAY_CODES.has(code ?? '') ||
+    BROKEN.test(message)
   );
 }
+interface Thrown {
+  name?: string;
+  code?: string;
+  message?: string;
+}
+/** What the driver says of a connection that broke under a query: it has no code for it. */
+const BROKEN =
+  /^(?:Connection terminated|Client (?:has encountered a connection error|was closed) and is not queryable)/;
 const AWAY_CODES = new Set([
   '57P01',
   '57P02',
