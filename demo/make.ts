@@ -13,6 +13,7 @@ import { fingerprintOf } from './fingerprint.ts';
 import { makeDoubles, makeMess } from './mess.ts';
 import type { ProduceTask, Truth } from './produce.ts';
 import { PLAN } from './scenario/plan.ts';
+import { makeStation } from './station.ts';
 
 const { values, positionals } = parseArgs({ options: { only: { type: 'string' } }, allowPositionals: true });
 const [folder] = positionals;
@@ -90,6 +91,7 @@ if (missing.length > 0) {
     console.log('made the doubles');
   }
 }
+if (wanted === PLAN.length) for (const path of await makeStation(root, staging)) console.log(`made ${path}`);
 let heard = 0;
 for (const truth of truths.values()) {
   if (truth.fingerprint !== undefined || !existsSync(join(root, truth.path))) continue;

@@ -38,6 +38,12 @@ export interface HourFilling {
   broken: string[];
 }
 
+/** How far hours are that are being made. */
+export interface HoursProgress {
+  done: number;
+  total: number;
+}
+
 export interface HoursMade extends Applied {
   listIds: string[];
   /** Slots that stayed open. */

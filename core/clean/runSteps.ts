@@ -90,15 +90,21 @@ function runStep(step: Step, workings: readonly Working[], context: CleanContext
       w.takeBack();
       continue;
     }
-    if (w.doubt !== null && w.changed().length > 0) {
+    let changed = w.changed();
+    if (changed.length === 0) continue;
+    if (w.doubt !== null) {
       const field = 'fileName',
         answer = answerTo(context, step.id, w.track.id, field);
       const before = w.track.values.fileName ?? stemOf(w.track.path);
       const about = 'unsure' as const;
       questions.push({ stepId: step.id, trackId: w.track.id, field, before, about, reason: w.doubt, answer });
-      if (answer !== 'go') w.takeBack();
+      if (answer !== 'go') {
+        w.takeBack();
+        continue;
+      }
     }
-    for (const { field, before } of w.changed()) {
+    let back = false;
+    for (const { field, before } of changed) {
       if (isEmpty(before) || !isEmpty(w.values[field]) || kind.mayEmpty?.(step, field)) continue;
       const answer = answerTo(context, step.id, w.track.id, field);
       const label = fieldOf(field).label.toLowerCase();
@@ -108,8 +114,10 @@ function runStep(step: Step, workings: readonly Working[], context: CleanContext
       if (answer === 'go') continue;
       if (kind.fieldByField) w.takeBackField(field);
       else w.takeBack(); // what is no longer here went into another field
+      back = true;
     }
-    if (w.changed().length) report.tracks++;
+    if (back) changed = w.changed();
+    if (changed.length > 0) report.tracks++;
   }
   return report;
 }
@@ -142,12 +150,12 @@ function askAboutTwins(workings: readonly Working[], context: CleanContext, ques
     if (group) group.push(w);
     else after.set(key, [w]);
   }
-  for (const group of after.values()) {
+  for (const [key, group] of after) {
     if (group.length < 2) continue;
     const seen = new Set<string>();
     for (const w of group) {
       const before = identity(w.track.values);
-      if (seen.size > 0 && !seen.has(before) && before !== identity(w.values)) {
+      if (seen.size > 0 && !seen.has(before) && before !== key) {
         const answer = answerTo(context, WHOLE, w.track.id, 'title');
         questions.push({
           stepId: WHOLE,

@@ -33,6 +33,12 @@ export interface CleanContext {
   onStep?: (stepId: string) => void;
 }
 
+interface Changed {
+  field: string;
+  before: FieldValue | undefined;
+}
+const NOTHING: readonly Changed[] = [];
+
 /** A track under way: values as the steps before have left them. */
 export class Working {
   readonly track: CleanTrack;
@@ -78,13 +84,16 @@ export class Working {
   }
   /** A step begins: what was set before it stands. */
   begin(): void {
-    this.#set.length = 0;
-    this.#before.length = 0;
+    if (this.#set.length > 0) {
+      this.#set.length = 0;
+      this.#before.length = 0;
+    }
     this.doubt = null;
   }
   /** What the step has changed, with the values before it. */
-  changed(): { field: string; before: FieldValue | undefined }[] {
-    const out: { field: string; before: FieldValue | undefined }[] = [];
+  changed(): readonly Changed[] {
+    if (this.#set.length === 0) return NOTHING;
+    const out: Changed[] = [];
     this.#set.forEach((field, i) => {
       if (!sameValue(this.#before[i], this.values[field])) out.push({ field, before: this.#before[i] });
     });

@@ -26,9 +26,10 @@ export const isEmpty = (value: FieldValue | undefined): boolean =>
 
 /** Equal as values; lists by content and order. */
 export function sameValue(a: FieldValue | undefined, b: FieldValue | undefined): boolean {
+  if (a === b) return true;
   if (isEmpty(a) && isEmpty(b)) return true;
   if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((v, i) => v === b[i]);
-  return a === b;
+  return false;
 }
 
 /** Splits "A; B" into separate entries, dropping empty and repeated ones. */

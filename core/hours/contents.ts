@@ -11,7 +11,10 @@ export interface HourLine {
   /** Of a track its title; of an open slot what it is for. */
   name: string;
   artist: string;
+  /** The track, or that of the file from which the item is played. */
   trackId: number | null;
+  /** What that file is called; null of a track, and where there is none. */
+  file: string | null;
   /** When it is on air. */
   at: number;
   seconds: number;

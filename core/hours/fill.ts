@@ -51,6 +51,9 @@ const OFF_COST = 100,
   OUT_COST = 0.2;
 /** What a second costs by which the places left would have to be longer or shorter than tracks are. */
 const AHEAD_COST = 0.1;
+/** Shares of a pool that are no longer than what counts as short there, and as long. */
+const SHORT = 0.15,
+  LONG = 0.85;
 /** A place that stays open costs more than all wishes. */
 const OPEN_COST = 10_000;
 
@@ -203,7 +206,41 @@ function ways(wish: FillWish, state: State, { slot, pool }: Place, bounds: Bound
     }
     if (found.length === 0) for (const { track, cost } of pool.byContour) if (consider(track, cost)) break;
   }
-  return found.length > 0 ? found : [leftOpen(state, slot, pool, rest, refusals)];
+  const without = leftOut(wish, state, { slot, pool }, bounds);
+  if (found.length === 0) return [without?.instead ? without.state : leftOpen(state, slot, pool, rest, refusals)];
+  return without ? [...found, without.state] : found;
+}
+
+/**
+ * A place of a filler is left out where there is no time for it; null where there is, and where a count of the hour
+ * needs it.
+ * @returns `instead`: also where nothing can be there, since without it the stretch ends on time
+ */
+function leftOut(
+  { clock }: FillWish,
+  state: State,
+  { slot, pool }: Pick<Place, 'slot' | 'pool'>,
+  { rest, begun, places, quotas }: Bounds,
+): { state: State; instead: boolean } | null {
+  const left = rest.to - state.at;
+  const after = rest.after.reduce((sum, step) => sum + lengthAt(step.pool, SHORT), 0);
+  if (!slot.spare || left >= after + lengthAt(pool, SHORT)) return null;
+  // What is spoken before it lies over its intro, and a track that may have to be instrumental is chosen for it.
+  if (
+    slot.link !== null ||
+    (slot.beforeSpoken && clock.rules.some((r) => r.hard && r.rule === 'instrumental before link'))
+  )
+    return null;
+  const others = places - state.placed - 1;
+  const counts = (rule: HourRule, i: number): boolean =>
+    rule.hard &&
+    quotas[i] !== null &&
+    // With fewer places the same number is a greater share.
+    ((rule.rule === 'share' && (rule.most ?? 1) < 1) || misses(quotas[i]!, state.counts[i]!, false, others));
+  if (clock.rules.some(counts)) return null;
+  const next: State = { ...state, placed: state.placed + 1 };
+  const cost = rest.last ? landingCost(next, begun, rest.to) : aheadCost(next, rest);
+  return { state: { ...next, cost: state.cost + cost }, instead: rest.last ? cost < OFF_COST : left < after };
 }
 
 /** The place stays open, for the reason that most often stood in the way. */
@@ -297,7 +334,7 @@ const breaksSoon = (rule: HourRule, track: Airable, spot: Spot): boolean =>
 /** What it costs that the places left would need tracks that are longer or shorter than there are. */
 function aheadCost({ at }: State, { to, after }: Rest): number {
   const left = to - at;
-  const [least, most] = [0.15, 0.85].map((share) => after.reduce((sum, { pool }) => sum + lengthAt(pool, share), 0));
+  const [least, most] = [SHORT, LONG].map((share) => after.reduce((sum, { pool }) => sum + lengthAt(pool, share), 0));
   return AHEAD_COST * Math.max(0, left - most!, least! - left);
 }
 

@@ -233,6 +233,23 @@ describe('filling', () => {
     expect(new Set(open)).toEqual(new Set([ruleText(apart)]));
     expect(poor!.items.filter((i) => i.kind === 'track')).toHaveLength(1);
   });
+  test('of a filler as many places as there is time for: longer tracks take fewer, and none stays open for it', () => {
+    const rested: HourRule = { ...hard, rule: 'rested', days: 1 };
+    const [some] = library(1);
+    // Most tracks last a minute, and were on air today; what is left is longer.
+    const tracks = Array.from({ length: 100 }, (_, id): Airable => {
+      const natural = id < 60 ? 60 : 100 + ((id * 7) % 50);
+      const air = { start: 0, intro: 0, natural, shortest: natural, longest: natural + 2 };
+      return { ...some!, id, air };
+    });
+    const aired = tracks.slice(0, 60).map((t, i) => ({ at: FROM - 7200 + i * 60, track: t }));
+    const clock = clockOf([rested], [news, { ...filler, most: 30 }, headlines, { ...filler, most: 30 }]);
+    const [hour] = fillHours({ hours: [FROM], clockOf: () => clock, tracks, aired });
+    expect(hour!.landings.map((l) => Math.abs(l.off) < 1)).toEqual([true, true]);
+    expect(hour!.items.filter((i) => i.kind === 'open')).toEqual([]);
+    const before = hour!.items.findIndex((i) => i.name === 'Headlines');
+    expect(before).toBeLessThan(20);
+  });
   test('equal seeds give equal hours', () => {
     const ids = (seed: number): unknown =>
       fillHours({ hours: [FROM], clockOf: () => clockOf([]), tracks: library(200), seed }).map((h) =>

@@ -37,8 +37,11 @@ const rounded = (seconds: number): number => Math.round(seconds * 1000) / 1000;
 export const endData = ({ air }: Airable, seconds: number): Pick<EntryData, 'to'> =>
   rounded(air.start + seconds) === rounded(air.start + air.natural) ? {} : { to: rounded(air.start + seconds) };
 
-/** An item of an hour as the entry of a list. */
-export function entryOf(item: HourItem): EntryOfHour {
+/**
+ * An item of an hour as the entry of a list.
+ * @param fileId the file from which it is played, where it is no track
+ */
+export function entryOf(item: HourItem, fileId: number | null = null): EntryOfHour {
   const data: EntryData = { ...fixedData(item.fixed), ...(item.slot >= 0 ? { slot: item.slot } : {}) };
   switch (item.kind) {
     case 'track':
@@ -52,7 +55,7 @@ export function entryOf(item: HourItem): EntryOfHour {
     default:
       return {
         kind: item.kind,
-        trackId: null,
+        trackId: fileId,
         data: {
           ...data,
           text: item.name,
@@ -82,17 +85,13 @@ export function itemsOf<E extends Pick<Entry, 'kind' | 'trackId' | 'data'>>(
 /** Seconds of a slot that says nothing of its length. */
 const SLOT_SECONDS = 210;
 
-function itemOf(
-  { kind, trackId, data }: EntryOfHour,
-  slotName: string | undefined,
-  track: Airable | null,
-): HourItem | null {
+function itemOf({ kind, data }: EntryOfHour, slotName: string | undefined, track: Airable | null): HourItem | null {
   const { fixedAt, text, seconds, slot = -1 } = data;
   const fixed: FixedTime | null =
     fixedAt === undefined ? null : { at: fixedAt, when: data.notBefore ? 'not before' : 'exact' };
   const common = { at: 0, fixed, slot };
   if (kind === 'note') return null;
-  if (track) {
+  if (track && kind === 'track') {
     const ends = data.to === undefined ? track.air.natural : data.to - track.air.start;
     return {
       ...common,
@@ -102,7 +101,7 @@ function itemOf(
       track,
     };
   }
-  if (kind === 'open slot' || kind === 'track' || (kind === 'jingle' && trackId !== null && seconds === undefined))
+  if (kind === 'open slot' || kind === 'track')
     return {
       ...common,
       kind: 'open',
@@ -114,7 +113,8 @@ function itemOf(
     ...common,
     kind: kind === 'pause' ? 'spoken' : kind,
     name: text ?? (kind === 'pause' ? 'Pause' : ''),
-    seconds: seconds ?? 0,
+    // What says no length of its own is as long as its file.
+    seconds: seconds ?? track?.air.natural ?? 0,
     overIntro: data.overIntro ?? null,
     bed: data.bed ?? null,
   };

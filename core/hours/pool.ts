@@ -25,6 +25,8 @@ export interface Slot {
   link: number | null;
   direct: boolean;
   beforeSpoken: boolean;
+  /** One of as many places as there is time for: there may be fewer. */
+  spare: boolean;
 }
 
 /** How long a track takes there, from the end of what is before it to its segue point. */

@@ -23,11 +23,12 @@ function outOf({ out, ends }: HourLine): string {
 }
 
 function notesOf(line: HourLine, hourAt: number): string {
-  const { fixed, overIntro, bed, remark, kind, reason } = line;
+  const { fixed, overIntro, bed, file, remark, kind, reason } = line;
   return [
     fixedInWords(fixed, hourAt),
     overIntro && `last ${clockLength(overIntro)} over the intro`,
     bed && `bed: ${bed}`,
+    file && `file: ${file}`,
     kind === 'open' && reason,
     remark,
   ]

@@ -60,6 +60,7 @@ export function stepsOf(
     link: isSet(before) ? (before.overIntro ?? null) : null,
     direct: !isSet(before),
     beforeSpoken: after?.item === 'spoken' || after?.item === 'link',
+    spare: item.item === 'filler',
   });
   const usual = (item: Wanted): number => lengthAt(poolOf(slotOf(item, 0, undefined, undefined)), 0.5) || OPEN_SECONDS;
   const lasts = (item: FilledFrom): number =>

@@ -1,4 +1,5 @@
 /** Thread in which hours are filled and looked through, so that it holds nobody up. */
+import type { MessagePort } from 'node:worker_threads';
 import type { TrackValues } from '@early-set/core/fields/values';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { aliasNames, airable, airLog, conditionKey, type Airable } from '@early-set/core/hours/airing';
@@ -37,7 +38,13 @@ export interface Found {
 }
 export type HourAnswer = { hours: HourItem[][] } | { found: Found[] };
 
-export default function work(wish: HourWish): HourAnswer {
+/** What is wished, and where to tell how many hours are filled. */
+export interface HourTask {
+  wish: HourWish;
+  port: MessagePort;
+}
+
+export default function work({ wish, port }: HourTask): HourAnswer {
   const clocks = wish.task === 'make' ? wish.hours.flatMap((h) => h.clock ?? []) : [wish.clock];
   const alias = aliasNames(clocks.flatMap((c) => c.aliases ?? []));
   const made = ({ id, values, shares }: TrackLine): Airable[] => {
@@ -57,6 +64,7 @@ export default function work(wish: HourWish): HourAnswer {
       aired,
       meets,
       seed: wish.seed,
+      progress: (done) => port.postMessage(done),
     });
     return { hours: hours.map((h) => h.items) };
   }

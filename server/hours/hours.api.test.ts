@@ -1,11 +1,13 @@
 /** Format clocks and hours, over a made-up library. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { randomUUID } from 'node:crypto';
 import type {
   AirplayMonth,
   HourContents,
   HourFilling,
   HourLine,
   HoursMade,
+  HoursProgress,
   InsteadAnswer,
   LogRead,
 } from '@early-set/core/api/hours';
@@ -85,6 +87,31 @@ describe('hours made by clocks', () => {
     const ids = hours.flatMap((one) => tracksOf(one).map((l) => l.trackId));
     expect(new Set(ids).size).toBe(ids.length);
     expect(hours.map((one) => one.info.name)).toEqual(['Tue 1 Dec, 19:00', 'Tue 1 Dec, 20:00', 'Tue 1 Dec, 21:00']);
+  });
+  test('their progress is told under a name while they are filled, and under no other', async () => {
+    const making = randomUUID();
+    const ask = async (id: string): Promise<HoursProgress | null> => (await h.get(`/hours-making/${id}`)).body;
+    let over = false;
+    const wish = { clockId, from: FROM + 40 * 86_400, hours: 200, making };
+    const done = h
+      .post('/hours', wish)
+      .expect(200)
+      .then((answer) => {
+        over = true;
+        return answer.body as HoursMade;
+      });
+    const seen: (HoursProgress | null)[] = [];
+    while (!over) {
+      seen.push(await ask(making));
+      expect(await ask(clockId)).toBeNull();
+    }
+    expect((await done).listIds).toHaveLength(200);
+    const counts = seen.flatMap((p) => p?.done ?? []);
+    expect(counts).toEqual([...counts].sort((a, b) => a - b));
+    expect(counts.some((n) => n > 0)).toBe(true);
+    expect(seen.every((p) => p === null || p.total === 200)).toBe(true);
+    expect(await ask(making)).toBeNull();
+    await undo();
   });
   test('are not made twice; other hours are not theirs', async () => {
     const again = await h.post('/hours', { clockId, from: FROM, hours: 3 }).expect(409);

@@ -74,6 +74,7 @@ function lineAt({ rows }: HourState, entry: Entry, item: HourItem | null, at: nu
     name: item?.kind === 'track' ? titleOf(row?.values) || item.name : (item?.name ?? data.text ?? ''),
     artist: item?.kind === 'track' ? textOf(row?.values.artist) : '',
     trackId,
+    file: row && item?.kind !== 'track' ? titleOf(row.values) : null,
     at: rounded(item?.at ?? at),
     seconds: rounded(item?.seconds ?? 0),
     fixed: item?.fixed ?? null,

@@ -8,6 +8,7 @@ import type { ListInfo } from '@early-set/core/changes/snapshot';
 import type { FormatClock } from '@early-set/core/hours/clock';
 import type { HourItem } from '@early-set/core/hours/judge';
 import { entryOf, writeClock } from '@early-set/core/hours/kept';
+import { withStationFiles } from '@early-set/core/hours/stationFiles';
 import { clockAt, type ClockWeek } from '@early-set/core/hours/week';
 import { notFound, Problem } from '../base/problem.ts';
 import { applyDraft } from '../changes/apply.ts';
@@ -17,6 +18,7 @@ import { allLists, infoOf, quoted, several } from '../lists/lists.ts';
 import { allClocks } from './clocks.ts';
 import type { HourPool } from './hourPool.ts';
 import { airedBetween, libraryFor, lineOf, reachOf } from './load.ts';
+import { stationFiles } from './stationFiles.ts';
 
 export interface MakeHours {
   /** The clock of all of them; null: each has that of its weekday and time. */
@@ -26,6 +28,8 @@ export interface MakeHours {
   hours: number;
   /** Else their slots stay open. */
   fill: boolean;
+  /** A name under which their progress is told. */
+  making: string | null;
 }
 
 const HOUR = 3600;
@@ -35,6 +39,8 @@ const nameOf = (at: number): string => format(new Date(at * 1000), 'EEE d MMM, H
 interface WantedHour {
   at: number;
   clock: FormatClock;
+  /** The file from which an item of the clock is played. */
+  fileAt: (slot: number) => number | null;
 }
 
 /** Beginnings of hours that are there. */
@@ -46,7 +52,8 @@ async function wantedHours(
   database: Database,
   { clockId, from, hours }: MakeHours,
 ): Promise<{ wanted: WantedHour[]; skipped: HoursMade['skipped'] }> {
-  const clocks = await allClocks(database);
+  const files = await stationFiles(database);
+  const clocks = (await allClocks(database)).map(({ id, clock }) => ({ id, ...withStationFiles(clock, files) }));
   const week: ClockWeek = {
     clocks: clocks.map((c) => c.clock),
     week: clocks.flatMap(({ clock }) => clock.times.map((t) => ({ ...t, clock: clock.name }))),
@@ -59,7 +66,7 @@ async function wantedHours(
   for (let at = from; at < from + hours * HOUR;) {
     const clock = chosen ? chosen.clock : clockAt(week, at);
     if (there.has(at)) skipped.push({ at, why: 'there already' });
-    else if (clock) wanted.push({ at, clock });
+    else if (clock) wanted.push({ at, clock, fileAt: clocks.find((c) => c.clock === clock)!.fileAt });
     else skipped.push({ at, why: 'no clock' });
     at += clock?.seconds ?? HOUR;
   }
@@ -83,21 +90,21 @@ export async function makeHours(
 ): Promise<HoursMade> {
   const { database } = context;
   const { wanted, skipped } = await wantedHours(database, wish);
-  const filled = await filledHours(database, pool, wanted, wish.fill, gone);
+  const filled = await filledHours(database, pool, wanted, wish, gone);
   return context.inTurn(async () => {
     const lists = await allLists(database);
     const there = beginnings(lists);
     if (wanted.some((w) => there.has(w.at)))
       throw new Problem(409, 'conflict', 'Some of these hours have been made meanwhile');
     const listIds = wanted.map(() => randomUUID());
-    const items = wanted.flatMap(({ at, clock }, i) => {
+    const items = wanted.flatMap(({ at, clock, fileAt }, i) => {
       const info: ListInfo = {
         ...infoOf(lists, 'hour', nameOf(at), null),
         position: at,
         clock: writeClock({ ...clock, times: [] }),
         onAirAt: at,
       };
-      const entries = filled[i]!.map((item) => ({ id: '', ...entryOf(item) }));
+      const entries = filled[i]!.map((item) => ({ id: '', ...entryOf(item, fileAt(item.slot)) }));
       return copyList(listIds[i]!, info, entries, randomUUID);
     });
     const names = [...new Set(wanted.map((w) => w.clock.name))];
@@ -112,7 +119,7 @@ async function filledHours(
   database: Database,
   pool: HourPool,
   hours: readonly WantedHour[],
-  fill: boolean,
+  { fill, making }: Pick<MakeHours, 'fill' | 'making'>,
   gone?: AbortSignal,
 ): Promise<HourItem[][]> {
   const clocks = [...new Set(hours.map((h) => h.clock))];
@@ -125,13 +132,14 @@ async function filledHours(
   const answer = await pool.run(
     {
       task: 'make',
-      hours,
+      hours: hours.map(({ at, clock }) => ({ at, clock })),
       ...world,
       // Where slots are to stay open, lengths still come from the tracks that could be there.
       aired: around.map(({ at, track }) => ({ at, track: lineOf(track) })),
       seed: randomInt(1, 2 ** 31 - 1),
     },
     gone,
+    making ?? undefined,
   );
   if (!('hours' in answer)) throw new Error('hours were asked for');
   return fill ? answer.hours : answer.hours.map((items) => items.map(opened));

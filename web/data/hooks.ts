@@ -2,7 +2,7 @@
 import { format, parseISO } from 'date-fns';
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { AirplayMonth, HourContents, InsteadAnswer } from '@early-set/core/api/hours';
+import type { AirplayMonth, HourContents, HoursProgress, InsteadAnswer } from '@early-set/core/api/hours';
 import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type {
   Browsed,
@@ -33,9 +33,13 @@ import type {
 import { localDay } from '@early-set/core/clock/clock';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
 import type { Condition } from '@early-set/core/conditions/condition';
+import type { StationFile } from '@early-set/core/hours/stationFiles';
 import { askBytes, get, post } from './api.ts';
 import { useAsked } from './asked.ts';
 import { useServerEvents } from './events.ts';
+
+/** So often progress is asked for that nobody tells by itself. */
+const PROGRESS_MS = 400;
 
 function useFresh<T>(path: string | null, kinds: readonly ServerEvent['kind'][], pauseMs = 0): SWRResponse<T, Error> {
   const answer = useSWR<T, Error>(path, get, {
@@ -103,6 +107,13 @@ export const useChanges = (limit: number, search = '', area = '') =>
   );
 /** An hour, timed and judged. */
 export const useHour = (id: string) => useFresh<HourContents>(`/hours/${id}`, ['lists', 'tracks']);
+/** How far hours are that are made under a name. */
+export const useHoursProgress = (making: string | null) =>
+  useSWR<HoursProgress | null, Error>(making && `/hours-making/${making}`, (path: string) => get(path), {
+    refreshInterval: PROGRESS_MS,
+  });
+/** Files from which spoken items, links and jingles are played. */
+export const useStationFiles = () => useFresh<StationFile[]>('/station-files', ['tracks']);
 /** What could go to a place of an hour; null: none is asked for. */
 export const useInstead = (id: string, entryId: string | null) =>
   useFresh<InsteadAnswer>(entryId === null ? null : `/hours/${id}/instead/${entryId}`, ['lists', 'tracks'], 1000);

@@ -6,6 +6,7 @@ import { changeClock, makeClock } from '../../hours/clocks.ts';
 import { fillPlaces, hourFilling, insteadOf, openPlaces, type PlacesWish } from '../../hours/fill.ts';
 import { hourContents } from '../../hours/hours.ts';
 import { makeHours, type MakeHours } from '../../hours/make.ts';
+import { playFrom, stationFiles } from '../../hours/stationFiles.ts';
 import type { Context } from '../context.ts';
 import { route, uuidParam } from '../validate.ts';
 
@@ -64,6 +65,7 @@ export function hourRoutes({ database, changing, hourPool }: Context): Router {
           from: Joi.number().integer().min(0).max(8_000_000_000).required(),
           hours: Joi.number().integer().min(1).max(MAX_HOURS).required(),
           fill: Joi.boolean().default(true),
+          making: Joi.string().guid().allow(null).default(null),
         }),
       },
       ({ body, response }) => {
@@ -72,6 +74,10 @@ export function hourRoutes({ database, changing, hourPool }: Context): Router {
         return makeHours(changing, hourPool, body, gone.signal);
       },
     ),
+  );
+  router.get(
+    '/hours-making/:id',
+    route<Id>({ params: uuidParam }, async ({ params }) => hourPool.progressOf(params.id)),
   );
   router.get(
     '/hours/:id',
@@ -86,6 +92,20 @@ export function hourRoutes({ database, changing, hourPool }: Context): Router {
     route<Id & { entryId: string }>(
       { params: Joi.object({ id: Joi.string().guid().required(), entryId }) },
       ({ params }) => insteadOf(database, hourPool, params.id, params.entryId),
+    ),
+  );
+  router.get(
+    '/station-files',
+    route({}, () => stationFiles(database)),
+  );
+  router.put(
+    '/hours/:id/items/:entryId/file',
+    route<Id & { entryId: string }, unknown, { trackId: number | null }>(
+      {
+        params: Joi.object({ id: Joi.string().guid().required(), entryId }),
+        body: Joi.object({ trackId: Joi.number().integer().min(1).allow(null).required() }),
+      },
+      ({ params, body }) => inTurn(() => playFrom(changing, params.id, params.entryId, body.trackId)),
     ),
   );
   router.post(

@@ -9,24 +9,13 @@ import { forget } from '../../data/remembered.ts';
 import { fakeAudio } from '../../testing/audio.ts';
 import { listContentsOf, sheetRow } from '../../testing/rows.ts';
 import { serve, show, tell, type Sent } from '../../testing/server.tsx';
+import { sizedPage } from '../../testing/sized.ts';
 import { DEFAULT_WEIGHTS } from '@early-set/core/arrange/order';
 import { fakeWorkers, type FakeWorker } from '../../testing/smoothWorker.ts';
 import { ArrangeView } from './ArrangeView.tsx';
 
 fakeAudio();
-/** What everything on the page measures. */
-const SIZE = { contentRect: { width: 800, height: 700 }, borderBoxSize: [{ inlineSize: 800, blockSize: 700 }] };
-globalThis.ResizeObserver = class {
-  readonly #then: ResizeObserverCallback;
-  constructor(then: ResizeObserverCallback) {
-    this.#then = then;
-  }
-  observe(): void {
-    this.#then([SIZE as unknown as ResizeObserverEntry], this);
-  }
-  unobserve(): void {}
-  disconnect(): void {}
-} as unknown as typeof ResizeObserver;
+sizedPage();
 
 const LIST = 'f0000000-0000-4000-8000-000000000001',
   CRATE = 'f0000000-0000-4000-8000-000000000002';

@@ -3,6 +3,8 @@ import { useState } from 'react';
 import type { ListLine } from '@early-set/core/api/types';
 import { clockLength, readLength } from '@early-set/core/clock/clock';
 import type { ClockItem, FixedTime } from '@early-set/core/hours/clock';
+import { fileOfItem } from '@early-set/core/hours/stationFiles';
+import { useStationFiles } from '../../data/hooks.ts';
 import { isPutAway } from '../../data/listTree.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SavedInput } from '../../ui/form/SavedInput.tsx';
@@ -79,6 +81,7 @@ export function ClockItemPanel({ item, lists, onSave }: Props) {
       )}
       {'seconds' in item && (
         <>
+          <FileHint item={item} />
           <label className={ROW}>
             <span className="flex-1">Length</span>
             <SavedInput
@@ -188,5 +191,19 @@ export function ClockItemPanel({ item, lists, onSave }: Props) {
         />
       )}
     </section>
+  );
+}
+
+/** From which file hours will play an item. */
+function FileHint({ item }: { item: ClockItem }) {
+  const { data: files } = useStationFiles();
+  if (!files) return null;
+  const file = fileOfItem(item, files);
+  return (
+    <p className="text-small text-dim">
+      {file
+        ? `Hours play the file “${file.title}”, ${clockLength(file.seconds)}, and give it that length.`
+        : 'No file of the kind jingle or spoken has this name: hours take the length given here.'}
+    </p>
   );
 }

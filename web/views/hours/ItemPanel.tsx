@@ -5,7 +5,8 @@ import type { Applied } from '@early-set/core/api/types';
 import type { EntryData } from '@early-set/core/changes/snapshot';
 import { clockLength, readLength } from '@early-set/core/clock/clock';
 import { change } from '../../data/actions.ts';
-import { patch } from '../../data/api.ts';
+import { patch, put } from '../../data/api.ts';
+import { useStationFiles } from '../../data/hooks.ts';
 import { SavedInput } from '../../ui/form/SavedInput.tsx';
 
 type Wish = { [K in keyof EntryData]?: EntryData[K] | null };
@@ -33,6 +34,7 @@ export function ItemPanel({ hourId, line }: { hourId: string; line: HourLine }) 
       </label>
       {line.kind !== 'note' && (
         <>
+          <FileOf hourId={hourId} line={line} />
           <label className="flex items-center gap-2">
             <span className="flex-1">Length</span>
             <SavedInput
@@ -91,5 +93,34 @@ export function ItemPanel({ hourId, line }: { hourId: string; line: HourLine }) 
         </>
       )}
     </section>
+  );
+}
+
+/** The file from which an item is played; none of what is said live. */
+function FileOf({ hourId, line }: { hourId: string; line: HourLine }) {
+  const { data: files = [] } = useStationFiles();
+  const { trackId, file } = line;
+  const choose = (id: string): void =>
+    void change(
+      put<Applied>(`/hours/${hourId}/items/${line.entryId}/file`, { trackId: id === '' ? null : Number(id) }),
+    );
+  const isListed = files.some((f) => f.id === trackId);
+  return (
+    <label className="flex items-center gap-2">
+      <span className="w-[92px]">File</span>
+      <select
+        value={trackId ?? ''}
+        onChange={(e) => choose(e.target.value)}
+        className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-1.5 py-1"
+      >
+        <option value="">none</option>
+        {trackId !== null && !isListed && <option value={trackId}>{file ?? 'not found'}</option>}
+        {files.map((f) => (
+          <option key={f.id} value={f.id}>
+            {f.title}, {clockLength(f.seconds)}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }

@@ -7,6 +7,7 @@ import type { ListLine } from '@early-set/core/api/types';
 import { localDay, readTimeOfDay } from '@early-set/core/clock/clock';
 import { change, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
+import { useHoursProgress } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 
@@ -41,16 +42,18 @@ function MakeForm({ clocks, clockId, onClose }: Props) {
   const [day, setDay] = useState(localDay(addDays(new Date(), 1)));
   const [time, setTime] = useState('19:00');
   const [count, setCount] = useState('1');
-  const [working, setWorking] = useState<AbortController | null>(null);
+  const [working, setWorking] = useState<{ gone: AbortController; making: string } | null>(null);
+  const { data: progress } = useHoursProgress(working?.making ?? null);
   const busy = working !== null;
-  useEffect(() => () => working?.abort(), [working]);
+  useEffect(() => () => working?.gone.abort(), [working]);
   const from = new Date(`${day}T${readTimeOfDay(time) ?? 'x'}`).getTime() / 1000;
   const hours = Number(count);
   const ready = Number.isFinite(from) && Number.isInteger(hours) && hours >= 1 && hours <= MAX_HOURS;
   const make = async (): Promise<void> => {
-    const gone = new AbortController();
-    setWorking(gone);
-    const made = await change(post<HoursMade>('/hours', { clockId: clock || null, from, hours }, gone.signal));
+    const gone = new AbortController(),
+      making = crypto.randomUUID();
+    setWorking({ gone, making });
+    const made = await change(post<HoursMade>('/hours', { clockId: clock || null, from, hours, making }, gone.signal));
     setWorking(null);
     if (!made) return;
     onClose();
@@ -96,12 +99,23 @@ function MakeForm({ clocks, clockId, onClose }: Props) {
         <span className="text-small text-dim">one after the other</span>
       </label>
       <div className="flex items-center justify-end gap-2">
-        {busy && <span className="mr-auto text-dim">Filling {several(hours, 'hour')}…</span>}
+        {busy && <Filling done={progress?.done ?? 0} total={progress?.total ?? hours} />}
         <Button onClick={onClose}>Cancel</Button>
         <Button type="submit" kind="main" disabled={!ready || busy || clocks.length === 0}>
           Make {ready ? several(hours, 'hour') : 'hours'}
         </Button>
       </div>
     </form>
+  );
+}
+
+function Filling({ done, total }: { done: number; total: number }) {
+  return (
+    <label className="mr-auto flex items-center gap-2 text-dim">
+      <span>
+        Filling: {done} of {several(total, 'hour')}
+      </span>
+      <progress value={done} max={total} className="h-1.5 w-[90px] accent-kelp" />
+    </label>
   );
 }

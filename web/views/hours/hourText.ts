@@ -8,9 +8,9 @@ export const signedLength = (off: number): string =>
   isOnTime(off) ? '0:00' : `${off > 0 ? '+' : '−'}${clockLength(Math.abs(off))}`;
 
 /** How a line ends, what it lies over, or why it is open. */
-export function endInWords({ fixed, ends, overIntro, bed, kind, reason }: HourLine, hourAt: number): string {
+export function endInWords({ fixed, ends, overIntro, bed, file, kind, reason }: HourLine, hourAt: number): string {
   if (kind === 'open') return reason ?? '';
   if (ends) return `${ends.by} ${clockLength(ends.at)}`;
   const over = overIntro && `${clockLength(overIntro)} over the intro`;
-  return [fixedInWords(fixed, hourAt), over, bed && `bed: ${bed}`].filter(Boolean).join(', ');
+  return [fixedInWords(fixed, hourAt), over, bed && `bed: ${bed}`, file && `file: ${file}`].filter(Boolean).join(', ');
 }

@@ -6,22 +6,13 @@ import type { FieldValue, TrackValues } from '@early-set/core/fields/values';
 import { endAudition } from '../../audition/player.ts';
 import { fakeAudio } from '../../testing/audio.ts';
 import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
+import { sizedPage } from '../../testing/sized.ts';
 import { SoundView } from './SoundView.tsx';
 import { sheetRow } from '../../testing/rows.ts';
 
 const audio = fakeAudio();
 /** Wide enough that flags and sections are drawn. */
-globalThis.ResizeObserver = class {
-  readonly #then: ResizeObserverCallback;
-  constructor(then: ResizeObserverCallback) {
-    this.#then = then;
-  }
-  observe(): void {
-    this.#then([{ contentRect: { width: 900, height: 400 } } as ResizeObserverEntry], this);
-  }
-  unobserve(): void {}
-  disconnect(): void {}
-};
+sizedPage(900, 400);
 
 const result = {
   engine: 5,
