@@ -174,7 +174,7 @@ interface Bounds {
 
 /** How a beginning can go on at a place; where nothing may come there, it stays open. */
 function ways(wish: FillWish, state: State, { slot, pool }: Place, bounds: Bounds): State[] {
-  const { rest, begun } = bounds;
+  const { rest } = bounds;
   const found: State[] = [];
   const refusals = new Map<string, number>();
   const consider = (track: Airable, contour: number): boolean => {
@@ -184,11 +184,10 @@ function ways(wish: FillWish, state: State, { slot, pool }: Place, bounds: Bound
       return false;
     }
     const next = withTrack(wish.clock.rules, wish.hourAt, state, track, slot);
-    const landing = rest.last ? landingCost(next, begun, rest.to) : aheadCost(next, rest);
-    found.push({ ...next, cost: state.cost + judged + contour + landing });
+    found.push({ ...next, cost: state.cost + judged + contour + timeCost(wish, next, bounds) });
     return true;
   };
-  if (rest.last) {
+  if (endsThere(wish, { ...state, placed: state.placed + 1 }, bounds, lengthAt(pool, LONG))) {
     const { byLength, lengths } = pool;
     const middle = firstFrom(lengths, rest.to - state.at);
     let above = middle,
@@ -199,10 +198,12 @@ function ways(wish: FillWish, state: State, { slot, pool }: Place, bounds: Bound
       if (above < byLength.length && consider(byLength[above++]!, 0)) taken++;
       if (below >= 0 && consider(byLength[below--]!, 0)) taken++;
     }
-  } else {
+  }
+  if (!rest.last) {
+    const before = found.length;
     for (const { track, cost } of pool.byContour) {
       if (wish.random() < PASSED_OVER) continue;
-      if (consider(track, cost) && found.length === WAYS) break;
+      if (consider(track, cost) && found.length === before + WAYS) break;
     }
     if (found.length === 0) for (const { track, cost } of pool.byContour) if (consider(track, cost)) break;
   }
@@ -212,35 +213,46 @@ function ways(wish: FillWish, state: State, { slot, pool }: Place, bounds: Bound
 }
 
 /**
- * A place of a filler is left out where there is no time for it; null where there is, and where a count of the hour
- * needs it.
+ * A place of a filler is left out where there is no time for it; null where there is, and where it is needed.
  * @returns `instead`: also where nothing can be there, since without it the stretch ends on time
  */
 function leftOut(
-  { clock }: FillWish,
+  wish: FillWish,
   state: State,
   { slot, pool }: Pick<Place, 'slot' | 'pool'>,
-  { rest, begun, places, quotas }: Bounds,
+  bounds: Bounds,
 ): { state: State; instead: boolean } | null {
+  const { rest, begun } = bounds;
   const left = rest.to - state.at;
   const after = rest.after.reduce((sum, step) => sum + lengthAt(step.pool, SHORT), 0);
-  if (!slot.spare || left >= after + lengthAt(pool, SHORT)) return null;
-  // What is spoken before it lies over its intro, and a track that may have to be instrumental is chosen for it.
-  if (
-    slot.link !== null ||
-    (slot.beforeSpoken && clock.rules.some((r) => r.hard && r.rule === 'instrumental before link'))
-  )
-    return null;
-  const others = places - state.placed - 1;
-  const counts = (rule: HourRule, i: number): boolean =>
+  if (left >= after + lengthAt(pool, SHORT) || !canDoWithout(wish, state, [slot], bounds)) return null;
+  const next: State = { ...state, placed: state.placed + 1 };
+  const cost = timeCost(wish, next, bounds);
+  return {
+    state: { ...next, cost: state.cost + cost },
+    instead: rest.last ? landingCost(next, begun, rest.to) < OFF_COST : left < after,
+  };
+}
+
+/** May the next places be left out, as far as hard rules go? */
+function canDoWithout(
+  { clock }: FillWish,
+  { placed, counts }: State,
+  slots: readonly Slot[],
+  { places, quotas }: Pick<Bounds, 'places' | 'quotas'>,
+): boolean {
+  const others = places - placed - slots.length;
+  const isNeeded = ({ spare, link, beforeSpoken }: Slot): boolean =>
+    // What is spoken before it lies over its intro, and a track that may have to be instrumental is chosen for it.
+    !spare ||
+    link !== null ||
+    (beforeSpoken && clock.rules.some((r) => r.hard && r.rule === 'instrumental before link'));
+  const counted = (rule: HourRule, i: number): boolean =>
     rule.hard &&
     quotas[i] !== null &&
     // With fewer places the same number is a greater share.
-    ((rule.rule === 'share' && (rule.most ?? 1) < 1) || misses(quotas[i]!, state.counts[i]!, false, others));
-  if (clock.rules.some(counts)) return null;
-  const next: State = { ...state, placed: state.placed + 1 };
-  const cost = rest.last ? landingCost(next, begun, rest.to) : aheadCost(next, rest);
-  return { state: { ...next, cost: state.cost + cost }, instead: rest.last ? cost < OFF_COST : left < after };
+    ((rule.rule === 'share' && (rule.most ?? 1) < 1) || misses(quotas[i]!, counts[i]!, false, others));
+  return !slots.some(isNeeded) && !clock.rules.some(counted);
 }
 
 /** The place stays open, for the reason that most often stood in the way. */
@@ -330,6 +342,18 @@ const misses = (
 const breaksSoon = (rule: HourRule, track: Airable, spot: Spot): boolean =>
   breaks(rule.rule === 'apart' ? { ...rule, minutes: rule.minutes + SHIFT / 60 } : rule, track, spot) ||
   (rule.rule === 'rested' && spot.log.nearestOf(track.id, spot.at) < rule.days * 86_400 + SHIFT);
+
+/** Is there no time for the places behind, and can they be left out? */
+function endsThere(wish: FillWish, state: State, { rest, ...bounds }: Bounds, more = 0): boolean {
+  const { to, last, after } = rest;
+  if (last) return true;
+  const slots = after.map((step) => step.slot);
+  return to - state.at < more + lengthAt(after[0]!.pool, SHORT) && canDoWithout(wish, state, slots, bounds);
+}
+
+/** What the time that is left costs: at an end how far it is from its time, else whether the places left suit it. */
+const timeCost = (wish: FillWish, state: State, bounds: Bounds): number =>
+  endsThere(wish, state, bounds) ? landingCost(state, bounds.begun, bounds.rest.to) : aheadCost(state, bounds.rest);
 
 /** What it costs that the places left would need tracks that are longer or shorter than there are. */
 function aheadCost({ at }: State, { to, after }: Rest): number {

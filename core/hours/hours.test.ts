@@ -239,7 +239,7 @@ describe('filling', () => {
     // Most tracks last a minute, and were on air today; what is left is longer.
     const tracks = Array.from({ length: 100 }, (_, id): Airable => {
       const natural = id < 60 ? 60 : 100 + ((id * 7) % 50);
-      const air = { start: 0, intro: 0, natural, shortest: natural, longest: natural + 2 };
+      const air = { start: 0, intro: 0, natural, shortest: natural - 12, longest: natural + 2 };
       return { ...some!, id, air };
     });
     const aired = tracks.slice(0, 60).map((t, i) => ({ at: FROM - 7200 + i * 60, track: t }));

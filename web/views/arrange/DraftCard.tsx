@@ -27,7 +27,7 @@ export function DraftCard({ smoothing }: { smoothing: Smoothing }) {
       ) : (
         <>
           <p className="font-semibold">Working out the order</p>
-          <progress value={share ?? 0} className="my-2 h-1.5 w-full accent-kelp" aria-label="Progress" />
+          <progress value={share ?? 0} className="my-2 h-1.5 w-full" aria-label="Progress" />
         </>
       )}
       <Weights labels={COUNTS_FOR} weights={weights} defaults={DEFAULT_WEIGHTS} onChange={setWeights} />

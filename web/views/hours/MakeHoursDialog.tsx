@@ -115,7 +115,7 @@ function Filling({ done, total }: { done: number; total: number }) {
       <span>
         Filling: {done} of {several(total, 'hour')}
       </span>
-      <progress value={done} max={total} className="h-1.5 w-[90px] accent-kelp" />
+      <progress value={done} max={total} className="h-1.5 w-[90px]" />
     </label>
   );
 }
