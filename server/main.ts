@@ -10,6 +10,7 @@ import { queueScan } from './intake/scans.ts';
 import { keepUses } from './dates/uses.ts';
 import { createCounts } from './library/facets/counts.ts';
 import { createFacetCache } from './library/facets/facets.ts';
+import { createRelinkPool } from './disk/relinkPool.ts';
 import { createHourPool } from './hours/hourPool.ts';
 import { createListPool } from './lists/listPool.ts';
 import { createRuleMembers, keepFilled } from './lists/ruleMembers.ts';
@@ -78,6 +79,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const filling = keepFilled(members, counts);
   const listPool = createListPool(new URL('./listThread.mjs', options.threadFolder ?? import.meta.url));
   const hourPool = createHourPool(new URL('./hourThread.mjs', options.threadFolder ?? import.meta.url));
+  const relinkPool = createRelinkPool(new URL('./relinkThread.mjs', options.threadFolder ?? import.meta.url));
   const uses = keepUses(changing);
   const app = createApp(
     {
@@ -91,6 +93,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       members,
       listPool,
       hourPool,
+      relinkPool,
       dataFolder: options.dataFolder,
       demoRoot: options.demoRoot,
     },
@@ -142,6 +145,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await uses.stop();
       await listPool.close();
       await hourPool.close();
+      await relinkPool.close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await unlisten();

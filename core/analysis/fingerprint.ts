@@ -23,6 +23,9 @@ const WINDOW_ITEMS = 48;
 const WINDOW_ERRORS = 0.27;
 const SAME_SHARE = 0.7;
 const SHORTEST_OVERLAP_SECONDS = 12;
+/** At each offset every so-manieth word is looked at first; so many offsets are compared as a whole. */
+const LOOKED_AT = 7,
+  MOST_OFFSETS = 6;
 
 function ones(x: number): number {
   let v = x - ((x >>> 1) & 0x55555555);
@@ -60,13 +63,34 @@ function compareAt(a: Uint32Array, b: Uint32Array, offset: number): Omit<Fingerp
  * @returns null when they overlap by less than 12 s
  */
 export function compareFingerprints(a: Uint32Array, b: Uint32Array): FingerprintMatch | null {
-  const reach = Math.round(MAX_OFFSET_SECONDS / ITEM_SECONDS);
   let best: FingerprintMatch | null = null;
-  for (let offset = -reach; offset <= reach; offset++) {
+  for (const offset of likelyOffsets(a, b)) {
     const found = compareAt(a, b, offset);
     if (found && found.equalBits > (best?.equalBits ?? 0)) best = { ...found, offsetSeconds: offset * ITEM_SECONDS };
   }
   return best;
+}
+
+/** The offsets at which some of the words agree best; only these are compared as a whole. */
+function likelyOffsets(a: Uint32Array, b: Uint32Array): number[] {
+  const reach = Math.round(MAX_OFFSET_SECONDS / ITEM_SECONDS);
+  const shares: { offset: number; wrong: number }[] = [];
+  for (let offset = -reach; offset <= reach; offset++) {
+    const from = Math.max(0, offset),
+      to = Math.min(a.length, b.length + offset);
+    if ((to - from) * ITEM_SECONDS < SHORTEST_OVERLAP_SECONDS) continue;
+    let wrong = 0,
+      count = 0;
+    for (let i = from; i < to; i += LOOKED_AT) {
+      wrong += ones(a[i]! ^ b[i - offset]!);
+      count++;
+    }
+    shares.push({ offset, wrong: wrong / count });
+  }
+  return shares
+    .sort((x, y) => x.wrong - y.wrong)
+    .slice(0, MOST_OFFSETS)
+    .map((s) => s.offset);
 }
 
 /** Are they the same recording? */

@@ -5,6 +5,7 @@
  */
 import { editDateKind, type EditDate } from './kinds/editDate.ts';
 import { editListKind, type EditList } from './kinds/editList.ts';
+import { mainFileKind, type MainFile } from './kinds/mainFile.ts';
 import { leftKey, type BaseItem, type ChangeKind, type Touches, type Words } from './kinds/kind.ts';
 import { mergeTracksKind, type MergeTracks } from './kinds/mergeTracks.ts';
 import { relinkFileKind, type RelinkFile } from './kinds/relinkFile.ts';
@@ -16,7 +17,16 @@ import { writeTagsKind, type WriteTags } from './kinds/writeTags.ts';
 import type { Snapshot } from './snapshot.ts';
 
 export type ChangeItem =
-  SetField | SetPicture | WriteTags | EditList | EditDate | RelocateFile | RemoveTrack | RelinkFile | MergeTracks;
+  | SetField
+  | SetPicture
+  | WriteTags
+  | EditList
+  | EditDate
+  | RelocateFile
+  | RemoveTrack
+  | RelinkFile
+  | MergeTracks
+  | MainFile;
 
 const KINDS = [
   setFieldKind,
@@ -28,6 +38,7 @@ const KINDS = [
   removeTrackKind,
   relinkFileKind,
   mergeTracksKind,
+  mainFileKind,
 ] as unknown as readonly ChangeKind<BaseItem>[];
 const byName = new Map(KINDS.map((k) => [k.kind, k]));
 

@@ -51,10 +51,10 @@ const sameLength = (a: FileFacts, b: FileFacts): boolean =>
   b.durationSeconds !== null &&
   Math.abs(a.durationSeconds - b.durationSeconds) <= SAME_LENGTH;
 
-type Verdict = { candidate: Omit<Candidate, 'at'> } | { other: Other['why'] } | null;
+export type Verdict = { candidate: Omit<Candidate, 'at'> } | { other: Other['why'] } | null;
 
 /** What a file is to one that is looked for; null: nothing speaks for it. */
-function judge(lost: FileFacts, file: FileFacts): Verdict {
+export function judgeFile(lost: FileFacts, file: FileFacts): Verdict {
   const tie = (by: FoundBy, offsetSeconds = 0): Verdict => ({ candidate: { by, sure: SURE[by], offsetSeconds } });
   if (lost.audioHash !== null && file.audioHash !== null && lost.audioHash === file.audioHash)
     return tie('same sound, byte for byte');
@@ -79,7 +79,7 @@ function bySound(lost: FileFacts, file: FileFacts, tie: (by: FoundBy, offset: nu
     { durationSeconds: is } = file;
   // What begins later by the offset may also end earlier.
   if (was !== null && is !== null && Math.abs(is - was) > MAX_MISSING) return { other: 'another length' };
-  return tie('sound', match.offsetSeconds);
+  return tie('sound', -match.offsetSeconds);
 }
 
 const soundsSame = ({ equalBits, sameShare }: FingerprintMatch): boolean =>
@@ -95,11 +95,10 @@ export function findAgain(lost: readonly FileFacts[], files: readonly FileFacts[
     byTags = byKey(files, tagKey);
   let sounds: SoundIndex | null = null;
   const looked = lost.map((one): FoundAgain => {
-    const near = new Set([
-      ...(one.audioHash === null ? [] : (byHash.get(one.audioHash) ?? [])),
-      ...(byStem.get(stemKeyOf(one.path)) ?? []),
-      ...(byTags.get(tagKey(one) ?? '\u0000') ?? []),
-    ]);
+    // The very same sound needs no other witness.
+    const same = one.audioHash === null ? [] : (byHash.get(one.audioHash) ?? []);
+    if (same.length > 0) return sorted(one, files, new Set(same));
+    const near = new Set([...(byStem.get(stemKeyOf(one.path)) ?? []), ...(byTags.get(tagKey(one) ?? '\u0000') ?? [])]);
     const answer = sorted(one, files, near);
     if (answer.candidates[0] || !one.fingerprint) return answer;
     sounds ??= soundIndex(files.map((f) => f.fingerprint));
@@ -112,7 +111,7 @@ function sorted(lost: FileFacts, files: readonly FileFacts[], near: ReadonlySet<
   const candidates: Candidate[] = [],
     others: Other[] = [];
   for (const at of near) {
-    const verdict = judge(lost, files[at]!);
+    const verdict = judgeFile(lost, files[at]!);
     if (!verdict) continue;
     if ('candidate' in verdict) candidates.push({ at, ...verdict.candidate });
     else others.push({ at, why: verdict.other });

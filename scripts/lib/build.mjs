@@ -11,6 +11,7 @@ const ENTRIES = {
   'server/analysisThread': 'server/media/analysisThread.ts',
   'server/fileThread': 'server/files/fileThread.ts',
   'server/listThread': 'server/lists/listThread.ts',
+  'server/relinkThread': 'server/disk/relinkThread.ts',
   'server/hourThread': 'server/hours/hourThread.ts',
   'demo/make': 'demo/make.ts',
   'demo/produce': 'demo/produce.ts',

@@ -4,6 +4,7 @@ import type { BaseItem } from '@early-set/core/changes/kinds/kind';
 import { editDateStored } from './kinds/editDate.ts';
 import { editListStored } from './kinds/editList.ts';
 import type { FileWork, ServerKind } from './kinds/kind.ts';
+import { mainFileStored } from './kinds/mainFile.ts';
 import { mergeTracksStored } from './kinds/mergeTracks.ts';
 import { relinkFileStored } from './kinds/relinkFile.ts';
 import { relocateFileStored } from './kinds/relocateFile.ts';
@@ -19,6 +20,7 @@ import { writeTagsStored } from './kinds/writeTags.ts';
 const KINDS = [
   removeTrackStored,
   mergeTracksStored,
+  mainFileStored,
   setFieldStored,
   setPictureStored,
   editListStored,

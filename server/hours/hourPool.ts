@@ -1,13 +1,12 @@
 /** Filling in a thread that is ended when it takes too long or too much memory. */
 import { MessageChannel } from 'node:worker_threads';
-import { Piscina } from 'piscina';
 import type { HoursProgress } from '@early-set/core/api/hours';
-import { Problem } from '../base/problem.ts';
+import { createThreadPool } from '../base/threadPool.ts';
 import type { HourAnswer, HourTask, HourWish } from './hourThread.ts';
 
 /** A month of hours from a large library takes less. */
 const MAX_MS = 300_000;
-const MAX_MEGABYTES = 2048;
+const FEWER = 'fewer hours at a time help';
 
 export interface HourPool {
   /**
@@ -23,14 +22,12 @@ export interface HourPool {
 
 /** Starts it. `threadFile` is the bundled hourThread. */
 export function createHourPool(threadFile: URL): HourPool {
-  const pool = new Piscina<HourTask, HourAnswer>({
-    filename: threadFile.href,
-    minThreads: 0,
+  const pool = createThreadPool<HourTask, HourAnswer>(threadFile, {
     maxThreads: 1,
-    idleTimeout: 30_000,
-    resourceLimits: { maxOldGenerationSizeMb: MAX_MEGABYTES },
+    maxMegabytes: 2048,
+    tooSlow: `Filling takes too long: ${FEWER}`,
+    tooLarge: `Filling takes too much memory: ${FEWER}`,
   });
-  pool.on('error', () => undefined); // whoever asked is told
   const under = new Map<string, HoursProgress>();
   return {
     async run(wish, gone, making) {
@@ -40,21 +37,14 @@ export function createHourPool(threadFile: URL): HourPool {
         under.set(making, { done: 0, total });
         told.on('message', (done: number) => under.set(making, { done, total }));
       }
-      const signal = AbortSignal.any([AbortSignal.timeout(MAX_MS), ...(gone ? [gone] : [])]);
       try {
-        return await pool.run({ wish, port }, { signal, transferList: [port] });
-      } catch (error) {
-        if (gone?.aborted) throw new Problem(400, 'cancelled', 'Filling was cancelled');
-        if (signal.aborted) throw new Problem(400, 'too-slow', 'Filling takes too long: fewer hours at a time help');
-        if ((error as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY')
-          throw new Problem(413, 'too-large', 'Filling takes too much memory: fewer hours at a time help');
-        throw error;
+        return await pool.run({ wish, port }, { time: AbortSignal.timeout(MAX_MS), gone, transfer: [port] });
       } finally {
         told.close();
         if (making) under.delete(making);
       }
     },
     progressOf: (making) => under.get(making) ?? null,
-    close: () => pool.destroy(),
+    close: pool.close,
   };
 }

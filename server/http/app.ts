@@ -19,6 +19,7 @@ import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { listExportRoutes } from './routes/listExports.ts';
 import { airplayRoutes } from './routes/airplay.ts';
+import { diskRoutes } from './routes/disk.ts';
 import { hourRoutes } from './routes/hours.ts';
 import { mirrorRoutes } from './routes/mirrors.ts';
 import { severalListRoutes } from './routes/severalLists.ts';
@@ -55,6 +56,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     listExportRoutes(context),
     listRoutes(context),
     mirrorRoutes(context),
+    diskRoutes(context),
     hourRoutes(context),
     airplayRoutes(context),
     changeRoutes(context),

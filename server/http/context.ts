@@ -4,6 +4,7 @@ import type { Queue } from '../jobs/queue.ts';
 import type { Counts } from '../library/facets/counts.ts';
 import type { FacetCache } from '../library/facets/facets.ts';
 import type { HourPool } from '../hours/hourPool.ts';
+import type { RelinkPool } from '../disk/relinkPool.ts';
 import type { ListPool } from '../lists/listPool.ts';
 import type { RuleMembers } from '../lists/ruleMembers.ts';
 import type { ArtStore } from '../media/art.ts';
@@ -21,6 +22,7 @@ export interface Context {
   members: RuleMembers;
   listPool: ListPool;
   hourPool: HourPool;
+  relinkPool: RelinkPool;
   dataFolder: string;
   demoRoot: string | null;
 }

@@ -19,6 +19,7 @@ import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { listExportRoutes } from './routes/listExports.ts';
 import { airplayRoutes } from './routes/airplay.ts';
+import { diskRoutes } from './routes/disk.ts';
 import { hourRoutes } from './routes/hours.ts';
 import { mirrorRoutes } from './routes/mirrors.ts';
 import { severalListRoutes } from './routes/severalLists.ts';
@@ -60,6 +61,7 @@ function routes(): Found[] {
     severalListRoutes,
     listExportRoutes,
     mirrorRoutes,
+    diskRoutes,
     hourRoutes,
     airplayRoutes,
     trackRoutes,

@@ -110,6 +110,48 @@ export async function storeFiles(database: Database, changes: readonly ChangedFi
   }
 }
 
+export interface MainFileWish {
+  trackId: number;
+  was: string;
+  fileId: string;
+}
+
+/**
+ * Makes other files the main ones of their tracks, with what the sheet shows of them. A file that belongs to another
+ * track by now stays what it is there.
+ */
+export async function setMainFiles(database: Database, wishes: readonly MainFileWish[], t: Transaction): Promise<void> {
+  if (wishes.length === 0) return;
+  const owners = await database.rows<{ id: string; trackId: number }>(
+    'SELECT id, track_id AS "trackId" FROM track_files WHERE id = ANY($1::uuid[])',
+    [wishes.flatMap((w) => [w.was, w.fileId])],
+    t,
+  );
+  const ownerOf = new Map(owners.map((o) => [o.id, o.trackId]));
+  const own = (id: string, trackId: number): boolean => ownerOf.get(id) === trackId;
+  // A track has one main file at any moment.
+  const former = wishes.filter((w) => own(w.was, w.trackId)).map((w): ChangedFile => ({ id: w.was, role: 'copy' }));
+  const next = wishes.filter((w) => own(w.fileId, w.trackId)).map((w): ChangedFile => ({ id: w.fileId, role: 'main' }));
+  await storeFiles(database, former, t);
+  await storeFiles(database, next, t);
+  await showTechnical(
+    database,
+    wishes.map((w) => w.trackId),
+    t,
+  );
+}
+
+/** What the sheet says of how main files are made. */
+const showTechnical = (database: Database, trackIds: readonly number[], t: Transaction): Promise<void> =>
+  database.run(
+    `UPDATE tracks t SET format = COALESCE(f.container, t.format), codec = COALESCE(f.codec, t.codec),
+      bitrate = COALESCE(f.bitrate, t.bitrate), sample_rate = COALESCE(f.sample_rate, t.sample_rate),
+      channels = COALESCE(f.channels, t.channels), duration_seconds = COALESCE(f.duration_seconds, t.duration_seconds)
+     FROM track_files f WHERE f.track_id = t.id AND f.role = 'main' AND t.id = ANY($1::int[])`,
+    [[...trackIds]],
+    t,
+  );
+
 /** Locks the tracks that own files, or will. */
 async function lockOwners(database: Database, changes: readonly ChangedFile[], t: Transaction): Promise<void> {
   const owners = await database.rows<{ id: number }>(

@@ -15,15 +15,7 @@ export const STAGES: readonly Stage[] = [
   { id: 'tracks', label: 'Tracks', path: '/tracks', built: true, unit: 'in all' },
   { id: 'clean', label: 'Clean', path: '/clean', built: true, unit: 'with gaps' },
   { id: 'arrange', label: 'Arrange', path: '/arrange', built: true, unit: 'lists', one: 'list' },
-  {
-    id: 'disk',
-    label: 'Disk',
-    path: '/disk',
-    built: false,
-    unit: 'missing',
-    later:
-      'Missing files tied to their tracks again, files moved to where their naming rule wants them, look-alikes side by side.',
-  },
+  { id: 'disk', label: 'Disk', path: '/disk', built: true, unit: 'missing' },
   {
     id: 'handover',
     label: 'Handover',

@@ -34,6 +34,7 @@ export const SCREENS = {
   clean: 'Clean',
   catalogue: 'Catalogue',
   arrange: 'Arrange',
+  disk: 'Disk',
   waveform: 'Waveform in hand',
 } as const;
 export type Screen = keyof typeof SCREENS;
@@ -130,6 +131,10 @@ export const KEYS = {
     follow: key('F', 'What could follow'),
     hear: key('H', 'Hear the transition, or stop'),
     rename: rowKey('F2', 'Rename the crate or playlist, in the tree'),
+  },
+  disk: {
+    audition: rowKey('Space', 'Audition the file that was found'),
+    leave: rowKey(['Delete', 'Backspace'], 'Leave as missing, or take back in'),
   },
   waveform: {
     seek: rowKey(['←', '→'], 'Back or forward 5 seconds'),

@@ -35,12 +35,15 @@ export const mergeTracksKind = defineKind<MergeTracks>({
     if (one) return tracks.has(otherId) ? null : GONE_TRACK;
     return tracks.has(otherId) ? 'The other track is in the library already' : null;
   },
-  apply({ trackId, otherId, one }, { tracks, lists }) {
+  apply({ trackId, otherId, one }, { tracks, lists, files }) {
     if (!one) {
       tracks.set(otherId, { values: {}, origins: {}, artHash: null });
       return;
     }
     tracks.delete(otherId);
+    for (const [id, file] of files)
+      if (file.trackId === otherId)
+        files.set(id, { ...file, trackId, role: file.role === 'main' ? 'copy' : file.role });
     for (const [id, list] of lists)
       lists.set(id, {
         ...list,

@@ -8,6 +8,8 @@ export const mergeTracksStored = serverKind<MergeTracks>({
   wants({ trackId, otherId }, wants) {
     wants.tracks.add(trackId);
     wants.tracks.add(otherId);
+    wants.filesOf.add(trackId);
+    wants.filesOf.add(otherId);
   },
   async store({ database, t }, items) {
     for (const { trackId, otherId, one } of items) await (one ? mergeInto : splitFrom)(database, trackId, otherId, t);

@@ -1,0 +1,56 @@
+/** What the page is told of files and folders. */
+import type { FoundBy, Other } from '../relink/facts.ts';
+
+/** A track whose file cannot be found. */
+export interface NotFoundLine {
+  trackId: number;
+  title: string;
+  artist: string;
+  version: string;
+  rootId: number;
+  /** The name of its root. */
+  root: string;
+  /** Where it lay below it. */
+  path: string;
+  /** Since when it is not found, as a moment. */
+  since: string;
+  size: number;
+  /** Names of lists that hold it. */
+  lists: string[];
+  /** The next date that plays it: its name and day. */
+  date: { name: string; day: string } | null;
+}
+export interface NotFound {
+  lines: NotFoundLine[];
+  /** Roots whose drive is not there: nothing in them counts as not found. */
+  away: { rootId: number; root: string; path: string; since: string }[];
+}
+
+/** A file that a track that is not found could be. */
+export interface FoundFile {
+  /** The track that it is in the library now. */
+  trackId: number;
+  rootId: number;
+  root: string;
+  path: string;
+  by: FoundBy | 'path map';
+  /** 0 … 1. */
+  sure: number;
+  /** Seconds by which its sound begins later than it did. */
+  offsetSeconds: number;
+}
+export interface FoundLine {
+  trackId: number;
+  found: FoundFile | null;
+  /** What else could be it. */
+  candidates: FoundFile[];
+  /** What looks like it and is not. */
+  others: { trackId: number; path: string; why: Other['why'] }[];
+}
+
+/** A path map tried out. */
+export interface MapTried {
+  /** Tracks not found that lay below its beginning. */
+  below: number;
+  lines: FoundLine[];
+}

@@ -1,0 +1,142 @@
+/** Files moved, renamed and encoded anew outside are found again on the real application; lists hold, undo parts them. */
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import type { NotFound } from '@early-set/core/api/disk';
+import type { ListContents, Overview, RootLine, RunProgress, SheetPage, TrackDetails } from '@early-set/core/api/types';
+import { settled, startDemo, watchErrors, type App } from './app.ts';
+
+let app: App;
+let end: (() => Promise<void>) | undefined;
+test.beforeAll(async () => {
+  ({ app, end } = await startDemo());
+});
+test.afterAll(() => end?.());
+
+const notFound = () => app.get<NotFound>('/disk/not-found');
+const track = (id: number) => app.get<TrackDetails>(`/tracks/${id}`);
+const stage = (page: Page) => page.getByRole('link', { name: /^Disk/ });
+const rows = (page: Page) => page.locator('[data-lost]');
+const apply = (page: Page) =>
+  page.getByRole('region', { name: 'Draft of what was found' }).getByRole('button', { name: 'Apply' }).click();
+
+/** Reads the root again, and waits until what came is measured. */
+async function scanned(): Promise<void> {
+  const [root] = await app.get<RootLine[]>('/roots');
+  const { runId } = await app.post<{ runId: number }>(`/roots/${root!.id}/scan`);
+  await settled(
+    () => app.get<RunProgress[]>('/runs'),
+    (runs) => runs.find((r) => r.id === runId)?.state === 'done' && runs.every((r) => r.state !== 'running'),
+  );
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.measured >= o.tracks - o.stages.disk.count,
+  );
+}
+
+test('a folder renamed, a file renamed, one encoded anew: all are found, lists and cues stay, undo brings all back', async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  const errors = watchErrors(page);
+  await page.goto(`${app.address}/disk`);
+  await expect(page.getByText('Every file is where it should be')).toBeVisible();
+
+  const house = join(app.music, 'Crates/House');
+  const files = readdirSync(house).filter((f) => /\.(mp3|flac|m4a|ogg|opus)$/.test(f));
+  const { rows: sheet } = await app.get<SheetPage>('/tracks?limit=500');
+  const ids = files.map((f) => sheet.find((r) => r.values.path === `Crates/House/${f}`)!.id);
+  const { listId } = await app.post<{ listId: string }>('/lists', {
+    kind: 'playlist',
+    name: 'Late shift',
+    selection: { ids },
+  });
+  const entries = async () => (await app.get<ListContents>(`/lists/${listId}`)).entries.map((e) => e.id);
+  const before = await entries();
+  const long = ids.find((id) => {
+    const { durationSeconds } = sheet.find((r) => r.id === id)!.values;
+    return typeof durationSeconds === 'number' && durationSeconds > 45;
+  })!;
+  const cues = JSON.stringify([{ at: 10, name: 'In' }]);
+  await app.post('/fields', { selection: { ids: [long] }, field: 'cues', value: cues });
+
+  // Behind the desk's back: the folder has another name, one file too, and one was encoded anew from its third second on.
+  const moved = join(app.music, 'Crates/Deep and slow');
+  renameSync(house, moved);
+  const other = files[ids.findIndex((id) => id !== long)]!;
+  renameSync(join(moved, other), join(moved, `final ${other}`));
+  const longFile = files[ids.indexOf(long)]!;
+  mkdirSync(join(app.music, 'Encoded anew'));
+  const made = join(app.music, 'Encoded anew', 'nobody knows.mp3');
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-ss',
+    '2',
+    '-i',
+    join(moved, longFile),
+    '-map',
+    '0:a',
+    '-map_metadata',
+    '-1',
+    made,
+  ]);
+  rmSync(join(moved, longFile));
+  await scanned();
+  await expect(rows(page)).toHaveCount(files.length);
+  await expect(stage(page)).toContainText(`${files.length} missing`);
+
+  await page.getByRole('button', { name: 'Find again' }).click();
+  await expect(page.getByTestId('not-found-count')).toContainText(`${files.length} found`);
+  await page.locator(`[data-lost="${long}"]`).click();
+  const inHand = page.getByRole('region', { name: 'Track in hand' });
+  await expect(inHand).toContainText('Encoded anew/nobody knows.mp3');
+  await expect(inHand).toContainText('begins 2.0 s earlier, cues move along');
+  const { violations } = await new AxeBuilder({ page: page as never }).analyze();
+  expect(violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+  await apply(page);
+  await expect(page.getByText('Every file is where it should be')).toBeVisible();
+  expect(await entries()).toEqual(before);
+  expect((await track(ids[ids.indexOf(long) === 0 ? 1 : 0]!)).values.path).toMatch(/^Crates\/Deep and slow\//);
+  const { values } = await track(long);
+  expect(values.path).toBe('Encoded anew/nobody knows.mp3');
+  const [cue] = JSON.parse(String(values.cues)) as { at: number }[];
+  expect(Math.abs(cue!.at - 8)).toBeLessThan(0.13);
+
+  // It is played from where it is now.
+  await page.goto(`${app.address}/arrange/${listId}`);
+  await page.locator('[data-entry]').first().dblclick();
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await settled(notFound, (n) => n.lines.length === files.length);
+  expect(await entries()).toEqual(before);
+  expect((await track(long)).values.cues).toBe(cues);
+  expect(errors).toEqual([]);
+});
+
+test('by keys alone: a path map is learned from one file, one track is left out, the rest found', async ({ page }) => {
+  await page.goto(`${app.address}/disk`);
+  const count = (await notFound()).lines.length;
+  await expect(rows(page)).toHaveCount(count);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('path map');
+  await page.keyboard.press('Enter');
+  const dialog = page.getByRole('dialog', { name: 'Path map' });
+  await dialog.getByLabel('Old folder').fill(`${app.music}/Crates/House`);
+  await page.keyboard.press('Tab');
+  await page.keyboard.type(`${app.music}/Crates/Deep and slow`);
+  // One has another name, and one another place.
+  await expect(dialog.getByText(`${count - 2} of ${count} files would be found`)).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('not-found-count')).toContainText(`${count - 2} found`);
+  await page.locator('#not-found').focus();
+  await page.keyboard.press('Home');
+  while (!(await page.locator('[data-lost][aria-selected="true"]').textContent())!.includes('Deep and slow'))
+    await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Delete');
+  await expect(page.getByTestId('not-found-count')).toContainText(`${count - 3} found`);
+  await apply(page);
+  await expect(rows(page)).toHaveCount(3);
+});
