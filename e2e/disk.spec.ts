@@ -86,7 +86,7 @@ test('a folder renamed, a file renamed, one encoded anew: all are found, lists a
   rmSync(join(moved, longFile));
   await scanned();
   await expect(rows(page)).toHaveCount(files.length);
-  await expect(stage(page)).toContainText(`${files.length} missing`);
+  await expect(stage(page)).toHaveAccessibleName(new RegExp(`^Disk: ${files.length} missing`));
 
   await page.getByRole('button', { name: 'Find again' }).click();
   await expect(page.getByTestId('not-found-count')).toContainText(`${files.length} found`);

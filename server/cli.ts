@@ -9,6 +9,7 @@ import { packetHash } from './media/decode.ts';
 import { LIST_HELP, listCommand, parseListArguments } from './listCommand.ts';
 import { hourCommand, HOUR_HELP, parseHourArguments } from './hourCommand.ts';
 import { orderCommand, ORDER_HELP, parseOrderArguments } from './orderCommand.ts';
+import { parseRelinkArguments, relinkCommand, RELINK_HELP } from './relinkCommand.ts';
 import { parseTagArguments, tagCommand, TAG_HELP, tagsOf } from './tagCommand.ts';
 
 /** What measures is called so on the page too; the second is its former name. */
@@ -166,8 +167,14 @@ function parse(args: string[]): Arguments | string {
 export async function main(args: string[]): Promise<number> {
   const [command, ...rest] = args;
   if (!command || args.includes('--help') || command === 'help') {
-    const helps: Record<string, string> = { tag: TAG_HELP, order: ORDER_HELP, list: LIST_HELP, hour: HOUR_HELP };
-    process.stdout.write(helps[command ?? ''] ?? [HELP, TAG_HELP, ORDER_HELP, LIST_HELP, HOUR_HELP].join('\n'));
+    const helps: Record<string, string> = {
+      tag: TAG_HELP,
+      order: ORDER_HELP,
+      list: LIST_HELP,
+      hour: HOUR_HELP,
+      relink: RELINK_HELP,
+    };
+    process.stdout.write(helps[command ?? ''] ?? [HELP, ...Object.values(helps)].join('\n'));
     return command ? 0 : 2;
   }
   if (command === 'tag') {
@@ -200,6 +207,17 @@ export async function main(args: string[]): Promise<number> {
         (text) => process.stdout.write(text),
       );
     process.stderr.write(`${asked}. See: early-set hour --help\n`);
+    return 2;
+  }
+  if (command === 'relink') {
+    const asked = parseRelinkArguments(rest);
+    if (typeof asked !== 'string')
+      return relinkCommand(
+        asked,
+        (text) => process.stdout.write(text),
+        (text) => process.stderr.write(text),
+      );
+    process.stderr.write(`${asked}. See: early-set relink --help\n`);
     return 2;
   }
   if (command === 'list') {

@@ -17,6 +17,8 @@ export const EQUAL_BITS = 0.86,
   SAME_SHARE = 0.9;
 /** From here on something is proposed. */
 const SURE_ENOUGH = 0.75;
+/** Of files that could be it every so-manieth word is looked up: of hundreds that are enough. */
+const INDEXED = 4;
 /** So many files that sound most alike are compared. */
 const MOST_ALIKE = 8;
 
@@ -101,7 +103,10 @@ export function findAgain(lost: readonly FileFacts[], files: readonly FileFacts[
     const near = new Set([...(byStem.get(stemKeyOf(one.path)) ?? []), ...(byTags.get(tagKey(one) ?? '\u0000') ?? [])]);
     const answer = sorted(one, files, near);
     if (answer.candidates[0] || !one.fingerprint) return answer;
-    sounds ??= soundIndex(files.map((f) => f.fingerprint));
+    sounds ??= soundIndex(
+      files.map((f) => f.fingerprint),
+      INDEXED,
+    );
     return sorted(one, files, new Set([...near, ...sounds.near(one.fingerprint, MOST_ALIKE)]));
   });
   return settled(looked);

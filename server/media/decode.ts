@@ -178,6 +178,20 @@ export async function packetHash(path: string): Promise<string | null> {
   return /=([0-9a-f]{64})/i.exec(out)?.[1]?.toLowerCase() ?? null;
 }
 
+/** Chromaprint words of the first two minutes, as they are kept; empty where there are none. */
+export function fingerprintOf(path: string): Promise<Buffer> {
+  const wish = ['-map', '0:a:0', '-t', String(FINGERPRINT_SECONDS), '-f', 'chromaprint', '-fp_format', 'raw', 'pipe:1'];
+  return new Promise((resolve, reject) => {
+    const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', ...INPUT, '-i', fileUrl(path), ...wish], {
+      stdio: ['ignore', 'pipe', 'ignore'],
+    });
+    const printed: Buffer[] = [];
+    child.stdout.on('data', (chunk: Buffer) => printed.push(chunk));
+    child.on('error', reject);
+    child.on('close', () => resolve(Buffer.concat(printed)));
+  });
+}
+
 /** Runs a program and collects what it prints. */
 function collect(
   command: string,
