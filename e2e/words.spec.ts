@@ -3,10 +3,11 @@
  * stay out. With EARLY_SET_WORDS=1 (npm run words) what was gathered is written to docs/WORDS.md, by screen.
  */
 import { expect, test, type Page } from '@playwright/test';
-import { writeFileSync } from 'node:fs';
-import { join } from 'node:path';
-import type { ListLine, SheetPage } from '@early-set/core/api/types';
-import { startDemo, type App } from './app.ts';
+import { existsSync, renameSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import type { NotFound } from '@early-set/core/api/disk';
+import type { ListLine, RootLine, SheetPage } from '@early-set/core/api/types';
+import { settled, startDemo, type App } from './app.ts';
 import { offences, wordsOf } from './words.ts';
 
 let app: App;
@@ -56,6 +57,20 @@ const action = async (page: Page, words: string): Promise<void> => {
   await page.getByPlaceholder('Type what you want to do').fill(words);
   await page.keyboard.press('Enter');
 };
+
+/** One file is moved behind the desk's back, once. */
+async function loseOne(): Promise<void> {
+  const { rows } = await app.get<SheetPage>('/tracks?limit=1');
+  const path = join(app.music, String(rows[0]!.values.path));
+  if (!existsSync(path)) return;
+  renameSync(path, join(dirname(path), 'elsewhere.mp3'));
+  const [root] = await app.get<RootLine[]>('/roots');
+  await app.post(`/roots/${root!.id}/scan`);
+  await settled(
+    () => app.get<NotFound>('/disk/not-found'),
+    ({ lines }) => lines.length === 1,
+  );
+}
 
 interface Screen {
   at: string | (() => Promise<string>);
@@ -180,7 +195,21 @@ const SCREENS: Record<string, Screen> = {
   Airplay: { at: '/arrange/airplay' },
   'To find': { at: '/arrange/to-find' },
   Changes: { at: '/changes', more: [(p) => p.locator('[data-set]').first().click()] },
-  Disk: { at: '/disk' },
+  Disk: {
+    at: async () => {
+      await loseOne();
+      return '/disk';
+    },
+    more: [
+      (p) => p.locator('[data-lost]').first().click(),
+      async (p) => {
+        await press(p, 'Find again');
+        await p.getByRole('region', { name: 'Draft of what was found' }).waitFor();
+        await p.locator('[data-lost]').first().click();
+      },
+      (p) => press(p, 'Path map…'),
+    ],
+  },
   Handover: { at: '/handover' },
 };
 
