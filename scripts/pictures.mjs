@@ -71,7 +71,6 @@ const PICTURES = {
       const { id } = (await ask('/lists')).find((l) => l.name.startsWith('Slipway'));
       return `/arrange/${id}`;
     },
-    night: true,
     async then(page) {
       await page.locator('[data-entry]').nth(3).click();
       await page.getByRole('button', { name: 'Smooth the order' }).click();
@@ -97,6 +96,15 @@ const PICTURES = {
     async then(page) {
       await page.getByRole('button', { name: 'Export…' }).click();
       await page.getByLabel('Preview').getByText('#EXTM3U').waitFor();
+    },
+  },
+  /** With a folder that was moved outside before, and a scan since. */
+  disk: {
+    at: '/disk',
+    async then(page) {
+      await page.getByRole('button', { name: 'Find again' }).click();
+      await page.locator('[data-lost]').nth(1).click();
+      await page.getByRole('region', { name: 'Draft of what was found' }).waitFor();
     },
   },
   intake: { at: '/intake' },

@@ -92,7 +92,7 @@ function MapForm({ example, onClose, onFound }: Props) {
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>
         <Button type="submit" kind="main" disabled={found === 0}>
-          Show what was found
+          Use this path map
         </Button>
       </div>
     </form>

@@ -175,6 +175,6 @@ test('a path map is learned from where one file lies now, tried out, and becomes
   expect(within(dialog).getByLabelText<HTMLInputElement>('New folder').value).toBe('D:/Sorted');
   expect(await within(dialog).findByText('1 of 3 files would be found')).toBeTruthy();
   expect(sent.at(-1)).toEqual({ path: '/disk/path-map', body: { from: '/music', to: 'D:/Sorted' } });
-  fireEvent.click(within(dialog).getByRole('button', { name: 'Show what was found' }));
+  fireEvent.click(within(dialog).getByRole('button', { name: 'Use this path map' }));
   await waitFor(() => expect(rowOf(1).textContent).toContain('Elsewhere/Slack Water.mp3'));
 });
