@@ -4,10 +4,12 @@ import { fifthsApart } from '@early-set/core/fields/keys';
 import { interleave } from './encode.ts';
 import { madeUpTrack } from './many.ts';
 import { PLAN } from './scenario/plan.ts';
+import { STATION } from './scenario/station.ts';
 import { compose } from './synth/compose.ts';
-import { seeded } from './synth/random.ts';
+import { seeded, seedOf } from './synth/random.ts';
 import { render } from './synth/render.ts';
 import { STYLES, type Style, type StyleName } from './synth/styles.ts';
+import { chime, speak } from './synth/voice.ts';
 
 describe('the plan', () => {
   test('has at least 80 tracks in at least 10 styles and all 24 keys, every path once', () => {
@@ -65,6 +67,31 @@ test('a drummer who drifts is followed, not forced into a grid', () => {
   expect(tempo.steady).toBe(false);
   const hits = composed.beats.filter((b) => tempo.driftingBeats!.some((t) => Math.abs(t - b) < 0.07)).length;
   expect(hits / composed.beats.length).toBeGreaterThan(0.88);
+});
+
+describe('what the station says and plays', () => {
+  const level = (sound: Float32Array, from: number, to: number): number => {
+    const part = sound.subarray(from * 44100, to * 44100);
+    return Math.sqrt(part.reduce((sum, x) => sum + x * x, 0) / part.length);
+  };
+  test('is as long as it is said to be, the same each time, and within full scale', () => {
+    for (const { kind, title } of STATION) {
+      const make = (seconds: number) => (kind === 'spoken' ? speak : chime)(seconds, seeded(seedOf(title)));
+      const { left, right } = make(2);
+      expect([left.length, right.length]).toEqual([2 * 44100, 2 * 44100]);
+      expect(Buffer.from(left.buffer).equals(Buffer.from(make(2).left.buffer))).toBe(true);
+      expect(left.every((x) => Math.abs(x) <= 0.7001)).toBe(true);
+      expect(level(left, 0, 2)).toBeGreaterThan(0.01);
+    }
+  });
+  test('speech has pauses between sentences, a chime fades', () => {
+    const { left } = speak(12, seeded(3));
+    const parts = Array.from({ length: 110 }, (_, i) => level(left, i / 10, (i + 1) / 10));
+    expect(parts.filter((p) => p < 0.001).length).toBeGreaterThan(3);
+    expect(parts.filter((p) => p > 0.02).length).toBeGreaterThan(60);
+    const rings = chime(6, seeded(3)).left;
+    expect(level(rings, 5.5, 6)).toBeLessThan(level(rings, 1, 3) / 3);
+  });
 });
 
 test('made-up tracks are plausible and have gaps now and then', () => {
