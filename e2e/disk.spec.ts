@@ -64,27 +64,21 @@ test('a folder renamed, a file renamed, one encoded anew: all are found, lists a
   await app.post('/fields', { selection: { ids: [long] }, field: 'cues', value: cues });
 
   // Behind the desk's back: the folder has another name, one file too, and one was encoded anew from its third second on.
-  const moved = join(app.music, 'Crates/Deep and slow');
-  renameSync(house, moved);
-  const other = files[ids.findIndex((id) => id !== long)]!;
-  renameSync(join(moved, other), join(moved, `final ${other}`));
-  const longFile = files[ids.indexOf(long)]!;
-  mkdirSync(join(app.music, 'Encoded anew'));
-  const made = join(app.music, 'Encoded anew', 'nobody knows.mp3');
+  // All at once, since the desk may look at any moment.
+  const moved = join(app.music, 'Crates/Deep and slow'),
+    made = join(app.music, 'Encoded anew');
+  const other = files[ids.findIndex((id) => id !== long)]!,
+    longFile = files[ids.indexOf(long)]!;
+  const aside = join(app.folder, 'anew.mp3');
   execFileSync('ffmpeg', [
-    '-v',
-    'error',
-    '-ss',
-    '2',
-    '-i',
-    join(moved, longFile),
-    '-map',
-    '0:a',
-    '-map_metadata',
-    '-1',
-    made,
+    ...['-v', 'error', '-ss', '2', '-i', join(house, longFile)],
+    ...['-map', '0:a', '-map_metadata', '-1', aside],
   ]);
+  mkdirSync(made);
+  renameSync(house, moved);
+  renameSync(join(moved, other), join(moved, `final ${other}`));
   rmSync(join(moved, longFile));
+  renameSync(aside, join(made, 'nobody knows.mp3'));
   await scanned();
   await expect(rows(page)).toHaveCount(files.length);
   await expect(stage(page)).toHaveAccessibleName(new RegExp(`^Disk: ${files.length} missing`));

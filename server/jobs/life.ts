@@ -31,6 +31,16 @@ export async function beginLife(url: string, onRevived: (takenForDead: boolean) 
   async function hold(): Promise<boolean> {
     const next = new pg.Client({ connectionString: url });
     next.on('error', () => undefined);
+    try {
+      return await holdWith(next);
+    } catch (error) {
+      // It may hold the lock already, and nobody would ever let go of that.
+      void next.end().catch(() => undefined);
+      throw error;
+    }
+  }
+
+  async function holdWith(next: pg.Client): Promise<boolean> {
     await next.connect();
     const fresh = id === null;
     const made = `INSERT INTO workers ${fresh ? 'DEFAULT VALUES' : '(id) VALUES ($2) ON CONFLICT (id) DO NOTHING'}`;
