@@ -5,7 +5,7 @@ import type { ReactNode } from 'react';
 import type { FoundFile, FoundLine, NotFoundLine } from '@early-set/core/api/disk';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
-import { auditionById } from '../hours/useHourChoice.ts';
+import { auditionById } from '../../audition/auditionById.ts';
 import type { Finding } from './useFinding.ts';
 
 export function NotFoundPanel({ inHand, finding }: { inHand: NotFoundLine | undefined; finding: Finding }) {

@@ -12,7 +12,7 @@ import { Grid } from '../../ui/grid/Grid.tsx';
 import type { GridColumn } from '../../ui/grid/GridHead.tsx';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import type { RowChoice } from '../../ui/grid/useRowChoice.ts';
-import { auditionById } from '../hours/useHourChoice.ts';
+import { auditionById } from '../../audition/auditionById.ts';
 import { PathMapDialog } from './PathMapDialog.tsx';
 import type { Finding } from './useFinding.ts';
 

@@ -7,7 +7,7 @@ import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useInstead } from '../../data/hooks.ts';
 import { signedLength } from './hourText.ts';
-import { auditionById } from './useHourChoice.ts';
+import { auditionById } from '../../audition/auditionById.ts';
 
 /** By this its first line is reached by key. */
 export const INSTEAD_ID = 'instead-list';

@@ -1,10 +1,10 @@
 /** What is chosen in an hour, and what keys and the menu do with it. */
 import type { HourContents, HourLine } from '@early-set/core/api/hours';
-import type { Applied, TrackDetails } from '@early-set/core/api/types';
-import { toggleAudition } from '../../audition/player.ts';
+import type { Applied } from '@early-set/core/api/types';
+import { auditionById } from '../../audition/auditionById.ts';
 import { menuItem, tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
-import { change, complain } from '../../data/actions.ts';
-import { get, post } from '../../data/api.ts';
+import { change } from '../../data/actions.ts';
+import { post } from '../../data/api.ts';
 import type { Chosen, How } from '../../ui/grid/choice.ts';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import { useRowChoice } from '../../ui/grid/useRowChoice.ts';
@@ -18,10 +18,6 @@ export interface HourChoice {
   menu: MenuItem[];
   inHand: HourLine | undefined;
 }
-
-/** Plays a track that is known by its id. */
-export const auditionById = (trackId: number): void =>
-  void get<TrackDetails>(`/tracks/${trackId}`).then(toggleAudition, complain);
 
 export function useHourChoice({ id, lines }: HourContents, instead: () => void): HourChoice {
   const { chosen, choose, all, none: chooseNone, picked: ids } = useRowChoice(lines.map((l) => l.entryId));
