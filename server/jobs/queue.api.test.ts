@@ -29,7 +29,7 @@ beforeAll(async () => {
     first.delete(n);
     await work?.();
   };
-  await queue.work({ [TASK]: task }, 2);
+  await queue.work({ [TASK]: task }, 3);
 });
 afterAll(async () => {
   await queue?.close();
@@ -46,6 +46,25 @@ const cut = (words: string): Promise<unknown> =>
     name(),
     `%${words}%`,
   ]);
+
+/** Nobody gets in for a while, the one who would tell of a job's end neither. */
+async function nobodyGetsIn(): Promise<void> {
+  for (let tries = 0; tries < 20; tries++)
+    await expect(new pg.Client({ connectionString: h.databaseUrl }).connect()).rejects.toThrow(
+      /not currently accepting/,
+    );
+}
+/** A promise and what keeps it. */
+function gate(): { promise: Promise<void>; resolve: () => void } {
+  let resolve = (): void => undefined;
+  const promise = new Promise<void>((kept) => (resolve = kept));
+  return { promise, resolve };
+}
+const isTold = (n: number): Promise<boolean> =>
+  queue.has(`held:${n}`).then(
+    (there) => !there,
+    () => false,
+  );
 
 const ROUNDS = Number(process.env.EARLY_SET_CUTS ?? 1);
 const CASES = (
@@ -71,20 +90,57 @@ test.each(CASES.map((one, i) => [i + 1, ...one] as const))(
       queue.addInside([{ task: TASK, key: `held:${n}`, payload: { n }, priority: 0 }], t),
     );
     await h.until(() => Promise.resolve(over), 'the job is over');
-    // Nobody gets in, the one who would tell of its end neither.
-    for (let tries = 0; tries < 20; tries++)
-      await expect(new pg.Client({ connectionString: h.databaseUrl }).connect()).rejects.toThrow(
-        /not currently accepting/,
-      );
+    await nobodyGetsIn();
     await open(true);
-    await h.until(
-      () =>
-        queue.has(`held:${n}`).then(
-          (there) => !there,
-          () => false,
-        ),
-      'the job is told to be over',
-    );
+    await h.until(() => isTold(n), 'the job is told to be over');
     expect(begun.filter((other) => other === n)).toEqual([n, n]);
+  },
+);
+
+test.each(Array.from({ length: ROUNDS }, (_, i) => 10_000 + 3 * i))(
+  'two jobs that both could not be told to have failed do not hold up those that wait (%i)',
+  async (n) => {
+    const one = gate();
+    const other = gate();
+    const third = gate();
+    const both = gate();
+    const back = gate();
+    first.set(n, async () => {
+      await Promise.all([other.promise, third.promise]);
+      await open(false);
+      await cut('');
+      one.resolve();
+      throw new Error('As wanted');
+    });
+    first.set(n + 1, async () => {
+      other.resolve();
+      await one.promise;
+      await nobodyGetsIn(); // the first one's end is being told meanwhile
+      both.resolve();
+      throw new Error('As wanted');
+    });
+    // The runner cannot end before this one, and has to wait with both failures behind it.
+    first.set(n + 2, async () => {
+      third.resolve();
+      await back.promise;
+    });
+    const waiting = n + 100_000;
+    await database.transaction((t) =>
+      queue.addInside(
+        [n, n + 1, n + 2, waiting].map((each) => ({
+          task: TASK,
+          key: `held:${each}`,
+          payload: { n: each },
+          priority: 0,
+        })),
+        t,
+      ),
+    );
+    await both.promise;
+    await nobodyGetsIn();
+    await open(true);
+    back.resolve();
+    for (const each of [waiting, n, n + 1, n + 2]) await h.until(() => isTold(each), `job ${each} is told to be over`);
+    expect(begun.filter((each) => each === waiting)).toHaveLength(1);
   },
 );

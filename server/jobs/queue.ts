@@ -39,6 +39,8 @@ const quietLogger = new Logger(() => (level, message) => {
 });
 const MAX_ATTEMPTS = 3;
 const MAX_CONNECTIONS = 10;
+/** How long connections and a runner whose end does not come are waited for. */
+const LET_GO_MS = 3000;
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 const isThere = (database: Database): Promise<boolean> =>
@@ -46,6 +48,16 @@ const isThere = (database: Database): Promise<boolean> =>
     () => true,
     () => false,
   );
+
+/**
+ * A runner with its connections. `over` is when it begins to end, since it may never get to its end: when two jobs cannot
+ * be told to have failed, it goes on waiting for what it counted twice.
+ */
+interface Shift {
+  runner: Runner;
+  pool: pg.Pool;
+  over: Promise<void>;
+}
 
 /**
  * Connections whose end is no error to anybody: the pool of graphile-worker takes its ear off while it lets them go, and
@@ -70,23 +82,23 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
   const lockNames: string[] = [];
   const tellNames = (): Promise<void> =>
     database.run('UPDATE workers SET worker_ids = $2::text[] WHERE id = $1', [life.id, lockNames]);
-  let runner: Runner | null = null,
-    pool: pg.Pool | null = null,
+  let shift: Shift | null = null,
     closing = false,
     inHand = 0;
   const life = await beginLife(database.url, (takenForDead) => {
     if (takenForDead) onTakenForDead();
     // What was claimed or ended just then may be held by nobody: the runner ends what it has in hand and begins anew.
-    void runner?.stop().catch(() => undefined);
+    void shift?.runner.stop().catch(() => undefined);
     tellNames().catch((error: unknown) => log.warn(error, 'the names of the workers could not be told'));
   });
 
-  /** Counts what is in hand, so that nothing is begun again before it has ended here. */
-  const counted = (tasks: TaskList): TaskList =>
+  /** Counts what is in hand, so that nothing is begun again before it has ended here, nor by two runners at once. */
+  const counted = (tasks: TaskList, isOver: () => boolean): TaskList =>
     Object.fromEntries(
       Object.entries(tasks).map(([name, task]) => [
         name,
         async (payload, helpers) => {
+          if (isOver()) throw new Error('taken by a runner that had ended already');
           inHand++;
           try {
             return await task!(payload, helpers);
@@ -97,17 +109,25 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       ]),
     );
 
-  async function begin(tasks: TaskList, concurrency: number): Promise<Runner> {
+  async function begin(tasks: TaskList, concurrency: number): Promise<Shift> {
     const events = new EventEmitter();
+    const pool = openPool(database.url);
+    let ended = false;
+    const over = new Promise<void>((resolve) => {
+      events.on('pool:gracefulShutdown', () => {
+        ended = true;
+        resolve();
+      });
+    });
     const remember = (id: string): void => {
       lockNames.push(id);
       tellNames().catch((error: unknown) => log.warn(error, 'the name of a worker could not be told'));
     };
     events.on('pool:create', ({ workerPool }: { workerPool: { id: string } }) => remember(workerPool.id));
     events.on('worker:create', ({ worker }: { worker: { workerId: string } }) => remember(worker.workerId));
-    return run({
-      pgPool: freshPool(),
-      taskList: tasks,
+    const runner = await run({
+      pgPool: pool,
+      taskList: counted(tasks, () => ended),
       concurrency,
       noHandleSignals: true,
       pollInterval: 1000,
@@ -116,30 +136,34 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       // As batches, however small: only of those a release that fails ends the runner, instead of leaving the job held.
       preset: { worker: { completeJobBatchDelay: 0, failJobBatchDelay: 0 } },
     });
+    runner.promise.catch((error: unknown) => log.warn(error, 'the queue stopped'));
+    return { runner, pool, over };
   }
 
-  /** Connections for a runner. Those of the one before go by themselves: one that hangs must not keep it waiting. */
-  function freshPool(): pg.Pool {
-    void pool?.end().catch(() => undefined);
-    return (pool = openPool(database.url));
-  }
+  /** Ends the connections of a runner that is over. One that hangs must not keep anybody waiting. */
+  const letGo = (pool: pg.Pool): Promise<void> => Promise.race([pool.end().catch(() => undefined), pause(LET_GO_MS)]);
 
   /** When the database goes away the runner ends. It begins anew when the database is back, with what was in hand. */
   async function goOn(tasks: TaskList, concurrency: number): Promise<void> {
     while (!closing) {
-      await runner!.promise.catch((error: unknown) => log.warn(error, 'the queue stopped'));
+      await shift!.over;
       while (!closing && (inHand > 0 || !(await isThere(database)))) await pause(300);
       if (closing) return;
+      await letGo(shift!.pool);
       const former = lockNames.splice(0);
       try {
         if (former.length) await utils.forceUnlockWorkers(former);
-        runner = await begin(tasks, concurrency);
+        shift = await begin(tasks, concurrency);
       } catch (error) {
         lockNames.push(...former);
         log.warn(error, 'the queue could not begin again yet');
         await pause(1000);
       }
     }
+  }
+
+  async function idle(): Promise<void> {
+    while (inHand > 0) await pause(100);
   }
 
   return {
@@ -173,8 +197,8 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       return rows.length > 0;
     },
     async work(tasks, concurrency) {
-      runner = await begin(counted(tasks), concurrency);
-      void goOn(counted(tasks), concurrency);
+      shift = await begin(tasks, concurrency);
+      void goOn(tasks, concurrency);
     },
     async recover(all) {
       if (!all && !life.mayJudge()) return 0;
@@ -200,8 +224,13 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     },
     async close() {
       closing = true;
-      await runner?.stop().catch((error: unknown) => log.warn(error, 'the queue did not stop cleanly'));
-      await pool?.end().catch(() => undefined);
+      if (shift) {
+        const stopped = shift.runner
+          .stop()
+          .catch((error: unknown) => log.warn(error, 'the queue did not stop cleanly'));
+        await Promise.race([stopped, idle().then(() => pause(LET_GO_MS))]);
+        await letGo(shift.pool);
+      }
       await utils.release();
       await life.close();
     },

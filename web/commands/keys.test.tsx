@@ -58,6 +58,7 @@ describe('the table of keys', () => {
       'sound.later',
       'clean.audition',
       'arrange.audition',
+      'disk.audition',
     ]);
   });
 
