@@ -1,4 +1,6 @@
-/** Files moved, renamed and encoded anew outside are found again on the real application; lists hold, undo parts them. */
+/**
+ * Files moved, renamed and encoded anew outside are found again on the real application; lists hold, undo parts them.
+ */
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
@@ -63,8 +65,8 @@ test('a folder renamed, a file renamed, one encoded anew: all are found, lists a
   const cues = JSON.stringify([{ at: 10, name: 'In' }]);
   await app.post('/fields', { selection: { ids: [long] }, field: 'cues', value: cues });
 
-  // Behind the desk's back: the folder has another name, one file too, and one was encoded anew from its third second on.
-  // All at once, since the desk may look at any moment.
+  // Behind the desk's back: the folder has another name, one file too, and one was encoded anew from its third second
+  // on. All at once, since the desk may look at any moment.
   const moved = join(app.music, 'Crates/Deep and slow'),
     made = join(app.music, 'Encoded anew');
   const other = files[ids.findIndex((id) => id !== long)]!,

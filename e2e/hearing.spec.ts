@@ -1,4 +1,6 @@
-/** A transition heard: tempo-matched, beat on beat, measured in the very sound that is played; nudged while it loops. */
+/**
+ * A transition heard: tempo-matched, beat on beat, measured in the very sound that is played; nudged while it loops.
+ */
 import { expect, test, type Page } from '@playwright/test';
 import { join } from 'node:path';
 import type { DeskSettings, ListContents, SheetPage } from '@early-set/core/api/types';

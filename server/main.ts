@@ -42,7 +42,9 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
-/** Filters stand in the address of a page, which a reload asks for; what the page asks for is sent (`longQuestions`). */
+/**
+ * Filters stand in the address of a page, which a reload asks for; what the page asks for is sent (`longQuestions`).
+ */
 const MAX_ADDRESS_BYTES = 64 * 1024;
 
 /** What cannot be read as a request at all is refused in the shape of all refusals. */

@@ -25,7 +25,7 @@ const SAME_SHARE = 0.7;
 const SHORTEST_OVERLAP_SECONDS = 12;
 /** At each offset every so-manieth word is looked at first; so many offsets are compared as a whole. */
 const LOOKED_AT = 7,
-  MOST_OFFSETS = 6;
+  MAX_OFFSETS = 6;
 
 function ones(x: number): number {
   let v = x - ((x >>> 1) & 0x55555555);
@@ -89,7 +89,7 @@ function likelyOffsets(a: Uint32Array, b: Uint32Array): number[] {
   }
   return shares
     .sort((x, y) => x.wrong - y.wrong)
-    .slice(0, MOST_OFFSETS)
+    .slice(0, MAX_OFFSETS)
     .map((s) => s.offset);
 }
 

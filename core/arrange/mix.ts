@@ -40,7 +40,10 @@ export interface Mix {
   beat: number | null;
   /** Have the tempi been matched and the beats laid on each other? */
   matched: boolean;
-  /** Median distance of the second's beats from those of the first where both are heard, in seconds; null if not matched. */
+  /**
+   * Median distance of the second's beats from those of the first where both are heard, in seconds; null if not
+   * matched.
+   */
   apart: number | null;
 }
 

@@ -14,14 +14,14 @@ export interface Timed {
 }
 
 /** Without another word a bar has so many beats. */
-const USUAL_BEATS = 4;
+const DEFAULT_BEATS = 4;
 /** Outro and intro lie over each other where both have so many bars at least, and then for a multiple of them. */
 export const MIN_BARS_OVER = 4;
 /** The longest that is proposed, in bars. */
 const MAX_BARS_OVER = 32;
 
 const number = (value: unknown): number | null => (typeof value === 'number' && Number.isFinite(value) ? value : null);
-export const beatsPerBar = (values: TrackValues): number => number(values.beatsPerBar) ?? USUAL_BEATS;
+export const beatsPerBar = (values: TrackValues): number => number(values.beatsPerBar) ?? DEFAULT_BEATS;
 const isSound = ({ kind }: Timed): boolean => kind === 'track' || kind === 'jingle';
 
 /** How long an entry lasts by itself, in seconds: own start and end count before its track's length. */

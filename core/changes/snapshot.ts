@@ -64,7 +64,9 @@ export interface EntryData {
   /** So long it plays over the next; in bars where that is said. */
   overlap?: number;
   overlapBars?: number;
-  /** Played at the tempo of the one before; or from that to its own, over so many bars. Its own where it is left out. */
+  /**
+   * Played at the tempo of the one before; or from that to its own, over so many bars. Its own where it is left out.
+   */
   tempo?: 'former' | 'ramp';
   rampBars?: number;
   /** Time of day at which it is to begin, "22:30". */

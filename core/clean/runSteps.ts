@@ -19,7 +19,9 @@ export interface Question {
   trackId: number;
   field: string;
   before: FieldValue;
-  /** What it is about: a field that would be emptied, two that would be the same, a name that is understood unsurely. */
+  /**
+   * What it is about: a field that would be emptied, two that would be the same, a name that is understood unsurely.
+   */
   about: 'emptied' | 'duplicate' | 'file name' | 'unsure';
   reason: string;
   answer: Answer | null;

@@ -35,8 +35,8 @@ interface Steps {
 }
 
 /**
- * The steps of a stretch; of fillers there are as many as there is time for. What is spoken last lies over nothing, since
- * what follows begins at its own time.
+ * The steps of a stretch; of fillers there are as many as there is time for. What is spoken last lies over nothing,
+ * since what follows begins at its own time.
  */
 export function stepsOf(
   stretch: Stretch<FilledFrom>,

@@ -20,7 +20,7 @@ const SURE_ENOUGH = 0.75;
 /** Of files that could be it every so-manieth word is looked up: of hundreds that are enough. */
 const INDEXED = 4;
 /** So many files that sound most alike are compared. */
-const MOST_ALIKE = 8;
+const MAX_ALIKE = 8;
 
 const SURE: Record<FoundBy, number> = {
   'same sound, byte for byte': 1,
@@ -107,7 +107,7 @@ export function findAgain(lost: readonly FileFacts[], files: readonly FileFacts[
       files.map((f) => f.fingerprint),
       INDEXED,
     );
-    return sorted(one, files, new Set([...near, ...sounds.near(one.fingerprint, MOST_ALIKE)]));
+    return sorted(one, files, new Set([...near, ...sounds.near(one.fingerprint, MAX_ALIKE)]));
   });
   return settled(looked);
 }

@@ -23,7 +23,10 @@ export interface ThreadPool<W, A> {
   close(): Promise<void>;
 }
 
-/** Starts it; threads that have nothing to do are ended. @param threadFile a bundle whose default export does the work */
+/**
+ * Starts it; threads that have nothing to do are ended.
+ * @param threadFile a bundle whose default export does the work
+ */
 export function createThreadPool<W, A>(threadFile: URL, options: ThreadPoolOptions): ThreadPool<W, A> {
   const pool = new Piscina<W, A>({
     filename: threadFile.href,

@@ -90,7 +90,9 @@ async function applyInside(
   };
 }
 
-/** Where it is known which fields of tracks a draft changes, the database hears it: fewer crates are asked anew then. */
+/**
+ * Where it is known which fields of tracks a draft changes, the database hears it: fewer crates are asked anew then.
+ */
 async function tellFields(database: Database, items: readonly ChangeItem[], t: Transaction): Promise<void> {
   const fields = new Set<string>();
   for (const item of items) {

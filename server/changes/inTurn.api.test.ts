@@ -1,4 +1,7 @@
-/** Edits of the same files right one after the other, errors that nobody has thought of, and crates that would lie in a ring. */
+/**
+ * Edits of the same files right one after the other, errors that nobody has thought of, and crates that would lie in a
+ * ring.
+ */
 import { afterAll, afterEach, beforeAll, expect, test } from '@jest/globals';
 import { copyFileSync } from 'node:fs';
 import { join } from 'node:path';

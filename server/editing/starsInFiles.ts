@@ -10,8 +10,8 @@ import { lockTracks } from '../library/trackStore.ts';
 const BATCH = 2000;
 
 /**
- * Says of tracks with stars that these are not in the file yet, so that they are written with whatever else is not; where
- * the setting was taken back, that nothing of the kind is missing.
+ * Says of tracks with stars that these are not in the file yet, so that they are written with whatever else is not;
+ * where the setting was taken back, that nothing of the kind is missing.
  */
 export async function followStars(database: Database, settings: DeskSettings): Promise<void> {
   if (!settings.starsInFiles)

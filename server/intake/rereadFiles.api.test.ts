@@ -1,4 +1,6 @@
-/** What other programs wrote into files and a scan took over: seen, compared, chosen, and taken back like any change. */
+/**
+ * What other programs wrote into files and a scan took over: seen, compared, chosen, and taken back like any change.
+ */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { utimesSync } from 'node:fs';
 import { join } from 'node:path';

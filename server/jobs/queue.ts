@@ -50,8 +50,8 @@ const isThere = (database: Database): Promise<boolean> =>
   );
 
 /**
- * A runner with its connections. `over` is when it begins to end, since it may never get to its end: when two jobs cannot
- * be told to have failed, it goes on waiting for what it counted twice.
+ * A runner with its connections. `over` is when it begins to end, since it may never get to its end: when two jobs
+ * cannot be told to have failed, it goes on waiting for what it counted twice.
  */
 interface Shift {
   runner: Runner;
@@ -60,8 +60,8 @@ interface Shift {
 }
 
 /**
- * Connections whose end is no error to anybody: the pool of graphile-worker takes its ear off while it lets them go, and
- * one that is cut just then would end the process.
+ * Connections whose end is no error to anybody: the pool of graphile-worker takes its ear off while it lets them go,
+ * and one that is cut just then would end the process.
  */
 function openPool(url: string): pg.Pool {
   const pool = new pg.Pool({ connectionString: url, max: MAX_CONNECTIONS });

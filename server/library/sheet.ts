@@ -88,7 +88,8 @@ const withoutEmpty = (row: SheetRow): SheetRow => ({
 
 /**
  * Rows of given tracks, in that order.
- * @param fields ids of those that are wanted, and left out where they are empty; all, empty ones too, where none are named
+ * @param fields ids of those that are wanted, and left out where they are empty; all, empty ones too, where none are
+ * named
  */
 export async function sheetRows(
   database: Database,

@@ -26,8 +26,8 @@ interface Near {
 }
 
 /**
- * Looks for them among some entries: the same sound, or the same names and length. A crate holds a track once, so what is in it already is
- * none for it.
+ * Looks for them among some entries: the same sound, or the same names and length. A crate holds a track once, so what
+ * is in it already is none for it.
  */
 export async function betterFiles(
   database: Database,

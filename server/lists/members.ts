@@ -1,4 +1,6 @@
-/** Who is in self-filling crates, exchanged in sets; and crates that hold what lies in one folder, all of them at once. */
+/**
+ * Who is in self-filling crates, exchanged in sets; and crates that hold what lies in one folder, all of them at once.
+ */
 import type { Rule } from '@early-set/core/conditions/rule';
 import { refKey, type FileRef } from '@early-set/core/files/fileRef';
 import type { Transaction } from 'sequelize';

@@ -180,8 +180,8 @@ export async function takeMirrorApart(context: Applying, topId: string): Promise
 }
 
 /**
- * Brings the mirrors of a root up to date that follow each scan; answers what became of each, and why one could not: that
- * never holds up the others.
+ * Brings the mirrors of a root up to date that follow each scan; answers what became of each, and why one could not:
+ * that never holds up the others.
  */
 export async function followScan(
   context: Applying,

@@ -78,8 +78,8 @@ export function sendAsWav(path: string, durationSeconds: number, request: Reques
 export const MAX_EXCERPT_SECONDS = 300;
 
 /**
- * Sends a part of a file as WAV, exact to the sample: it is decoded from the beginning, as measuring does, since files of
- * variable bit rate cannot be entered exactly.
+ * Sends a part of a file as WAV, exact to the sample: it is decoded from the beginning, as measuring does, since files
+ * of variable bit rate cannot be entered exactly.
  */
 export async function sendExcerpt(path: string, from: number, seconds: number, response: Response): Promise<void> {
   const bytes = Math.round(seconds * WAV_RATE) * FRAME_BYTES;
@@ -109,7 +109,9 @@ async function* wavBytes(path: string, { start, end }: ByteRange, header: Buffer
   yield* samplesOf(child, left - head.length, firstByte % FRAME_BYTES);
 }
 
-/** So many bytes of what a decoder gives, behind some that are passed over; a file shorter than it says ends in silence. */
+/**
+ * So many bytes of what a decoder gives, behind some that are passed over; a file shorter than it says ends in silence.
+ */
 async function* samplesOf(child: Decoder, bytes: number, passedOver: number): AsyncGenerator<Buffer> {
   let left = bytes,
     skip = passedOver;

@@ -12,7 +12,9 @@ export function blankCanvas(canvas: HTMLCanvasElement, width: number, height: nu
   return g;
 }
 
-/** The loudest of each band from one column of the waveform up to another, and how high the whole is drawn, 0 to 255. */
+/**
+ * The loudest of each band from one column of the waveform up to another, and how high the whole is drawn, 0 to 255.
+ */
 export function loudestOf(
   { data }: WaveformData,
   from: number,

@@ -35,8 +35,8 @@ export interface TreeLine {
 const NONE: ReadonlySet<string> = new Set();
 
 /**
- * Lists of a kind in tree order, with what lies in them. When something is looked for, those stay whose name contains it
- * or that were `found` otherwise, and their parents. What lies in folded ones is left out too.
+ * Lists of a kind in tree order, with what lies in them. When something is looked for, those stay whose name contains
+ * it or that were `found` otherwise, and their parents. What lies in folded ones is left out too.
  */
 export function treeLines(
   all: readonly ListLine[],

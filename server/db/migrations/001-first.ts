@@ -1,4 +1,7 @@
-/** The first schema: roots, tracks with one column per field, analyses, lists, changes, runs. Frozen: later steps change it. */
+/**
+ * The first schema: roots, tracks with one column per field, analyses, lists, changes, runs. Frozen: later steps change
+ * it.
+ */
 import type { Migration } from '../migration.ts';
 
 const SORTED_BY = [

@@ -1,6 +1,6 @@
 /**
- * Tracks own files; roots know their drives; entries of lists carry something; lines of changes say in columns what they
- * are about, and which line they take back; what is done to files is journalled in one shape.
+ * Tracks own files; roots know their drives; entries of lists carry something; lines of changes say in columns what
+ * they are about, and which line they take back; what is done to files is journalled in one shape.
  */
 import type { Migration } from '../migration.ts';
 

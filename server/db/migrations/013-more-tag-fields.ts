@@ -1,4 +1,6 @@
-/** Fields that tags have standard places for: lyrics, grouping, language and the like; what is searched, line by line. */
+/**
+ * Fields that tags have standard places for: lyrics, grouping, language and the like; what is searched, line by line.
+ */
 import type { Migration } from '../migration.ts';
 
 export const moreTagFields: Migration = {

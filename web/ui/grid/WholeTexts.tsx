@@ -15,7 +15,9 @@ interface Whole {
 const isCut = (cell: HTMLElement): boolean =>
   [cell, ...cell.querySelectorAll<HTMLElement>('.truncate')].some((e) => e.scrollWidth > e.clientWidth + 1);
 
-/** The texts of a row that are cut, and where they belong on the page: below their cells, or above at the very bottom. */
+/**
+ * The texts of a row that are cut, and where they belong on the page: below their cells, or above at the very bottom.
+ */
 function cutTexts(row: HTMLElement): Whole[] {
   return [...row.querySelectorAll<HTMLElement>(':scope > [role=gridcell]')].filter(isCut).map((cell) => {
     const { left, top, bottom } = cell.getBoundingClientRect();

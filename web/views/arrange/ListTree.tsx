@@ -1,33 +1,18 @@
 /** Crates and playlists: make, rename, move, duplicate, put away and bring back. */
 import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
-import { ClipboardPaste, FolderSymlink, ListFilterPlus, Plus } from 'lucide-react';
-import { useMemo, useRef, useState, type ReactNode } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { Link, useLocation, useNavigate } from 'react-router';
-import type { Applied, ListLine } from '@early-set/core/api/types';
-import { useCommands, useFindKey } from '../../commands/commands.ts';
-import { keyOf } from '../../commands/keys.ts';
-import { EVERYTHING } from '@early-set/core/conditions/condition';
+import type { ListLine } from '@early-set/core/api/types';
+import { useFindKey } from '../../commands/commands.ts';
 import { LIST_KINDS } from '@early-set/core/changes/snapshot';
-import { change, several } from '../../data/actions.ts';
-import { patch, post } from '../../data/api.ts';
 import { useListsHolding } from '../../data/hooks.ts';
 import { useRemembered } from '../../data/remembered.ts';
-import { type MenuItem } from '../../ui/Menu.tsx';
-import { isPutAway, mayHold, positionBetween, treeLines } from '../../data/listTree.ts';
-import { PasteDialog } from './paste/PasteDialog.tsx';
-import { MirrorDialog, type MirrorAsk } from '../filling/mirror/MirrorDialog.tsx';
-import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
-import { KIND_WORDS } from '../../data/kindWords.ts';
-import { NEW_CLOCK } from '../hours/newClock.ts';
-import { MakeHoursDialog } from '../hours/MakeHoursDialog.tsx';
+import { mayHold, treeLines } from '../../data/listTree.ts';
+import { RemovedLists } from './RemovedLists.tsx';
+import { HEADS, TreeHead } from './TreeHead.tsx';
 import { Line } from './TreeLine.tsx';
+import { useTreeActions } from './useTreeActions.tsx';
 
-const HEADS: Record<ListLine['kind'], string> = {
-  crate: 'Crates',
-  playlist: 'Playlists',
-  hour: 'Hours',
-  clock: 'Format clocks',
-};
 const NONE_YET: Record<ListLine['kind'], string> = {
   crate: 'No crates yet',
   playlist: 'No playlists yet',
@@ -35,8 +20,6 @@ const NONE_YET: Record<ListLine['kind'], string> = {
   clock: 'No format clocks yet',
 };
 const NOTHING_FOLDED: string[] = [];
-const NEW_MIRROR: MirrorAsk = { listId: null, name: '', settings: null };
-const NEW_RULE: RuleAsk = { listId: null, name: 'New crate', rule: { where: EVERYTHING } };
 
 const STEPS: Record<string, (at: number, last: number) => number> = {
   ArrowDown: (at, last) => Math.min(last, at + 1),
@@ -58,12 +41,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
   const [find, setFind] = useState('');
   const findBox = useRef<HTMLInputElement>(null);
   useFindKey(findBox, 'Find a crate or playlist');
-  const [renaming, setRenaming] = useState<string | null>(null);
-  const [showRemoved, setShowRemoved] = useState(false);
-  const [pasting, setPasting] = useState(false);
-  const [ask, setAsk] = useState<RuleAsk | null>(null);
-  const [mirror, setMirror] = useState<MirrorAsk | null>(null);
-  const [hours, setHours] = useState<{ clockId: string | null } | null>(null);
+  const { makers, edit, itemsFor, renaming, setRenaming, dialogs } = useTreeActions(lists, chosen);
   const navigate = useNavigate();
   const { search } = useLocation();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
@@ -77,99 +55,6 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
     kind,
     lines: treeLines(lists, kind, find, { folded, found: new Set(found.keys()) }),
   }));
-  const removed = lists.filter((l) => l.removed);
-  const clocks = lists.filter((l) => l.kind === 'clock' && !isPutAway(l, lists));
-
-  const make = (kind: 'crate' | 'playlist', parentId: string | null = null): void => {
-    void change(
-      post<Applied & { listId: string }>('/lists', {
-        kind,
-        name: kind === 'crate' ? 'New crate' : 'New playlist',
-        parentId,
-      }),
-    ).then((made) => {
-      if (made) {
-        void navigate(`/arrange/${made.listId}`);
-        setRenaming(made.listId);
-      }
-    });
-  };
-  const makeClock = (): void => {
-    void change(post<Applied & { listId: string }>('/clocks', NEW_CLOCK)).then((made) => {
-      if (made) {
-        void navigate(`/arrange/${made.listId}`);
-        setRenaming(made.listId);
-      }
-    });
-  };
-  const makers: Record<ListLine['kind'], () => void> = {
-    crate: () => make('crate'),
-    playlist: () => make('playlist'),
-    hour: () => setHours({ clockId: null }),
-    clock: makeClock,
-  };
-  const edit = (id: string, wish: Partial<ListLine>): void => {
-    void change(patch<Applied>(`/lists/${id}`, wish));
-  };
-  const step = (list: ListLine, by: -1 | 1): void => {
-    const siblings = treeLines(lists, list.kind)
-      .map((l) => l.list)
-      .filter((l) => l.parentId === list.parentId);
-    const at = siblings.findIndex((l) => l.id === list.id);
-    const [before, after] = by < 0 ? [siblings[at - 2], siblings[at - 1]] : [siblings[at + 1], siblings[at + 2]];
-    if (by < 0 ? after : before) edit(list.id, { position: positionBetween(before?.position, after?.position) });
-  };
-  const itemsFor = (list: ListLine): MenuItem[] => [
-    { label: 'Rename', keys: keyOf('arrange', 'rename').keys[0]!, run: () => setRenaming(list.id) },
-    {
-      label: 'Duplicate',
-      run: () => {
-        void change(post<Applied & { listId: string }>(`/lists/${list.id}/duplicate`)).then((made) => {
-          if (made) void navigate(`/arrange/${made.listId}`);
-        });
-      },
-    },
-    ...(list.kind === 'crate' && list.rule === null
-      ? [
-          { label: 'New crate inside', run: () => make('crate', list.id) },
-          { label: 'New self-filling crate inside', run: () => setAsk({ ...NEW_RULE, parentId: list.id }) },
-        ]
-      : []),
-    ...(chosen && chosen !== list.id
-      ? [{ label: 'Open beside', run: () => void navigate(`/arrange/${chosen}?beside=${list.id}`) }]
-      : []),
-    { label: 'Move up', run: () => step(list, -1), apart: true },
-    { label: 'Move down', run: () => step(list, 1) },
-    ...(list.parentId ? [{ label: 'Move out to the top', run: () => edit(list.id, { parentId: null }) }] : []),
-    ...(list.kind === 'clock' ? [{ label: 'Make hours', run: () => setHours({ clockId: list.id }), apart: true }] : []),
-    {
-      label: `Remove ${KIND_WORDS[list.kind]}`,
-      run: () => edit(list.id, { removed: true }),
-      danger: true,
-      apart: true,
-    },
-  ];
-  const inHand = lists.find((l) => l.id === chosen);
-  useCommands([
-    { id: 'new-playlist', label: 'New playlist', group: 'Arrange', run: () => make('playlist') },
-    { id: 'paste-list', label: 'Paste a list', group: 'Arrange', run: () => setPasting(true) },
-    { id: 'all-lists', label: 'All lists on one page', group: 'Arrange', run: () => void navigate('/arrange/all') },
-    { id: 'to-find', label: 'Tracks to find', group: 'Arrange', run: () => void navigate('/arrange/to-find') },
-    { id: 'airplay', label: 'Airplay of a month', group: 'Arrange', run: () => void navigate('/arrange/airplay') },
-    { id: 'new-mirror', label: 'New folder mirror', group: 'Arrange', run: () => setMirror(NEW_MIRROR) },
-    { id: 'new-rule', label: 'New self-filling crate', group: 'Arrange', run: () => setAsk(NEW_RULE) },
-    { id: 'make-hours', label: 'Make hours', group: 'Arrange', run: () => setHours({ clockId: null }) },
-    { id: 'new-clock', label: 'New format clock', group: 'Arrange', run: makeClock },
-    { id: 'new-crate', label: 'New crate', group: 'Arrange', run: () => make('crate') },
-    ...(inHand
-      ? itemsFor(inHand).map((i) => ({
-          id: `list-${i.label}`,
-          label: `${i.label}: ${inHand.name}`,
-          group: 'Arrange',
-          run: i.run,
-        }))
-      : []),
-  ]);
 
   return (
     <DndContext
@@ -200,31 +85,7 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
         />
         {sections.map(({ kind, lines }) => (
           <section key={kind} className="mt-3.5">
-            <div className="flex items-center">
-              <h3 className="flex-1 text-small font-semibold text-dim">{HEADS[kind]}</h3>
-              {kind === 'crate' && (
-                <>
-                  <HeadButton label="New folder mirror" onClick={() => setMirror(NEW_MIRROR)}>
-                    <FolderSymlink size={14} />
-                  </HeadButton>
-                  <HeadButton label="New self-filling crate" onClick={() => setAsk(NEW_RULE)}>
-                    <ListFilterPlus size={14} />
-                  </HeadButton>
-                </>
-              )}
-              {kind === 'playlist' && (
-                <HeadButton
-                  label="Paste a list"
-                  title="Paste a list, or take one from a file"
-                  onClick={() => setPasting(true)}
-                >
-                  <ClipboardPaste size={13} />
-                </HeadButton>
-              )}
-              <HeadButton label={kind === 'hour' ? 'Make hours' : `New ${KIND_WORDS[kind]}`} onClick={makers[kind]}>
-                <Plus size={14} />
-              </HeadButton>
-            </div>
+            <TreeHead kind={kind} makers={makers} />
             <ul
               {...(lines.length > 0 ? { role: 'tree' } : {})}
               aria-label={HEADS[kind]}
@@ -270,72 +131,9 @@ export function ListTree({ lists, chosen }: { lists: ListLine[]; chosen: string 
           Airplay
         </Link>
         <span className="flex-1" />
-        {removed.length > 0 && (
-          <div className="mt-6 text-small">
-            <button
-              type="button"
-              aria-expanded={showRemoved}
-              onClick={() => setShowRemoved(!showRemoved)}
-              className="text-left text-dim hover:text-ink"
-            >
-              Restore {several(removed.length, 'removed list')}…
-            </button>
-            {showRemoved && (
-              <ul className="mt-1">
-                {removed.map((l) => (
-                  <li key={l.id} className="flex items-center gap-2 border-b border-line py-1">
-                    <span className="min-w-0 flex-1 truncate">{l.name}</span>
-                    <button
-                      type="button"
-                      onClick={() => edit(l.id, { removed: false })}
-                      className="font-semibold text-buoy-text hover:underline"
-                    >
-                      Restore
-                    </button>
-                  </li>
-                ))}
-              </ul>
-            )}
-          </div>
-        )}
-        {lists.some((l) => !l.removed && isPutAway(l, lists)) && showRemoved && (
-          <p className="mt-1 text-tiny text-dim">Crates inside come back with theirs.</p>
-        )}
-        <PasteDialog open={pasting} onClose={() => setPasting(false)} />
-        <RuleDialog ask={ask} onClose={() => setAsk(null)} />
-        <MirrorDialog ask={mirror} onClose={() => setMirror(null)} />
-        <MakeHoursDialog
-          open={hours !== null}
-          clocks={clocks}
-          clockId={hours?.clockId ?? null}
-          onClose={() => setHours(null)}
-        />
+        <RemovedLists lists={lists} onRestore={(id) => edit(id, { removed: false })} />
+        {dialogs}
       </aside>
     </DndContext>
-  );
-}
-
-/** A small button beside the name of a part of the tree. */
-function HeadButton({
-  label,
-  title = label,
-  onClick,
-  children,
-}: {
-  label: string;
-  title?: string;
-  onClick: () => void;
-  children: ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={title}
-      onClick={onClick}
-      className="rounded-xs p-1 text-dim hover:bg-hair hover:text-ink"
-    >
-      {children}
-    </button>
   );
 }

@@ -1,4 +1,6 @@
-/** The worker that runs steps, watched: one step that does not end is stopped and named, and the next run is possible. */
+/**
+ * The worker that runs steps, watched: one step that does not end is stopped and named, and the next run is possible.
+ */
 import type { CleanResult } from '@early-set/core/clean/runSteps';
 import type { CleanAnswer, CleanRequest, CleanStep } from './worker.ts';
 

@@ -1,4 +1,6 @@
-/** Everything that lay below one folder lies below another: said, or learned from one file, and tried out while typing. */
+/**
+ * Everything that lay below one folder lies below another: said, or learned from one file, and tried out while typing.
+ */
 import { useState } from 'react';
 import useSWR from 'swr';
 import type { FoundLine, MapTried, NotFoundLine } from '@early-set/core/api/disk';

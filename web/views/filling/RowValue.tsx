@@ -1,14 +1,12 @@
 /** What a row of conditions is compared with: texts, figures, a key, days, lists, a folder. */
-import { X } from 'lucide-react';
 import { useState } from 'react';
 import { ALL_KEYS, parseKey } from '@early-set/core/fields/keys';
 import { fieldOf, type Field } from '@early-set/core/fields/table';
-import { useDateNames, useLists, useRoots } from '../../data/hooks.ts';
-import { pathOf } from '../../data/listTree.ts';
+import { useRoots } from '../../data/hooks.ts';
 import { TypeAhead } from '../../ui/TypeAhead.tsx';
+import { BOX, Day, Figure } from './boxes.tsx';
 import type { Leaf } from './parts.ts';
-
-const BOX = 'h-[28px] rounded-xs border border-line bg-sheet px-1.5';
+import { Dates, Lists } from './SomeOf.tsx';
 
 interface Props {
   leaf: Leaf;
@@ -121,52 +119,6 @@ export function RowValue({ leaf, onChange, own }: Props) {
   }
 }
 
-/** A figure that may be left out; what is no figure yet is kept as it is typed. */
-function Figure({
-  label,
-  value,
-  onChange,
-}: {
-  label: string;
-  value: number | undefined;
-  onChange: (value: number | undefined) => void;
-}) {
-  const [text, setText] = useState(value === undefined ? '' : String(value));
-  return (
-    <input
-      aria-label={label}
-      inputMode="decimal"
-      value={text}
-      placeholder="any"
-      onChange={(e) => {
-        setText(e.target.value);
-        const typed = e.target.value.trim().replace(',', '.');
-        if (typed === '') onChange(undefined);
-        else if (Number.isFinite(Number(typed))) onChange(Number(typed));
-      }}
-      className={`${BOX} figures w-[72px]`}
-    />
-  );
-}
-
-const Day = ({
-  label,
-  value,
-  onChange,
-}: {
-  label: string;
-  value: string | undefined;
-  onChange: (day: string | undefined) => void;
-}) => (
-  <input
-    type="date"
-    aria-label={label}
-    value={value ?? ''}
-    onChange={(e) => onChange(e.target.value || undefined)}
-    className={`${BOX} figures`}
-  />
-);
-
 const split = (text: string): string[] => text.split(';').flatMap((part) => part.trim() || []);
 
 /** Values one after the other, or the choices that a field has. */
@@ -209,91 +161,6 @@ function Values({
       placeholder={key ? 'A minor; C major' : 'one; another'}
       className={`${BOX} min-w-0 flex-1`}
     />
-  );
-}
-
-function Lists({
-  ids,
-  onChange,
-  own,
-}: {
-  ids: readonly string[];
-  onChange: (ids: string[]) => void;
-  own: string | null;
-}) {
-  const { data: lists = [] } = useLists();
-  const choices = lists
-    .filter((l) => l.kind !== 'clock' && !l.removed && l.id !== own)
-    .map((l) => ({ id: l.id, label: [pathOf(l, lists), l.name].filter(Boolean).join(' / ') }));
-  return (
-    <SomeOf
-      label="Crate or playlist"
-      none="Choose a list"
-      chosen={ids.map((id) => ({ id, name: lists.find((l) => l.id === id)?.name ?? 'a removed list' }))}
-      choices={choices}
-      onChange={onChange}
-    />
-  );
-}
-
-function Dates({ ids, onChange }: { ids: readonly number[]; onChange: (ids: number[]) => void }) {
-  const dates = useDateNames();
-  return (
-    <SomeOf
-      label="Date"
-      none="Choose a date"
-      chosen={ids.map((id) => ({ id: String(id), name: dates.get(id) ?? 'a removed date' }))}
-      choices={[...dates].map(([id, label]) => ({ id: String(id), label }))}
-      onChange={(chosen) => onChange(chosen.map(Number))}
-    />
-  );
-}
-
-/** Some of many: those that are chosen, each to be taken out, and what else could be. */
-function SomeOf({
-  label,
-  none,
-  chosen,
-  choices,
-  onChange,
-}: {
-  label: string;
-  none: string;
-  chosen: readonly { id: string; name: string }[];
-  choices: readonly { id: string; label: string }[];
-  onChange: (ids: string[]) => void;
-}) {
-  const ids = chosen.map((c) => c.id);
-  return (
-    <span className="flex min-w-0 flex-1 flex-wrap items-center gap-1.5">
-      {chosen.map(({ id, name }) => (
-        <button
-          key={id}
-          type="button"
-          aria-label={`Without ${name}`}
-          onClick={() => onChange(ids.filter((other) => other !== id))}
-          className="flex max-w-[180px] items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline"
-        >
-          <span className="truncate">{name}</span>
-          <X size={11} className="shrink-0" />
-        </button>
-      ))}
-      <select
-        aria-label={label}
-        value=""
-        onChange={(e) => onChange([...ids, e.target.value])}
-        className={`${BOX} max-w-[220px]`}
-      >
-        <option value="">{ids.length ? 'or …' : none}</option>
-        {choices
-          .filter((c) => !ids.includes(c.id))
-          .map((c) => (
-            <option key={c.id} value={c.id}>
-              {c.label}
-            </option>
-          ))}
-      </select>
-    </span>
   );
 }
 

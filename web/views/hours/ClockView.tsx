@@ -1,4 +1,7 @@
-/** A format clock: its items in order, each with its place and length; beside it the item in hand, rules, and when it is used. */
+/**
+ * A format clock: its items in order, each with its place and length; beside it the item in hand, rules, and when it is
+ * used.
+ */
 import { Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';

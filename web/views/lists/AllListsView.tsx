@@ -1,4 +1,6 @@
-/** All crates and playlists on one page: how long, changed when, for which date, how ready; joined, compared, removed. */
+/**
+ * All crates and playlists on one page: how long, changed when, for which date, how ready; joined, compared, removed.
+ */
 import { ArrowLeft } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';

@@ -2,21 +2,15 @@
 import { DndContext, DragOverlay } from '@dnd-kit/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Applied, SheetRow } from '@early-set/core/api/types';
+import type { SheetRow } from '@early-set/core/api/types';
 import { tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { toggleAudition, useFollow, usePlayer } from '../../audition/player.ts';
-import { change, several } from '../../data/actions.ts';
-import { post } from '../../data/api.ts';
+import { several } from '../../data/actions.ts';
 import { useFacets, useOverview, useTrack } from '../../data/hooks.ts';
-import { hand, TO_RATE } from '../../data/handed.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Trouble } from '../../ui/Empty.tsx';
-import { WriteDialog } from '../changes/WriteDialog.tsx';
-import { SCOPE, type Scope } from '../clean/scope.ts';
-import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { Inspector } from './inspector/Inspector.tsx';
-import { AddToList, type Adding } from './inspector/AddToList.tsx';
 import { ColumnChooser } from './sheet/ColumnChooser.tsx';
 import { useColumns } from './sheet/columns.ts';
 import { DropLists } from './sheet/DropLists.tsx';
@@ -24,7 +18,6 @@ import { useDropOnLists } from './sheet/useDropOnLists.ts';
 import { useCellEditing } from './sheet/useCellEditing.ts';
 import { Nothing } from './Nothing.tsx';
 import { FilterPanel } from './filters/FilterPanel.tsx';
-import { MeasureDialog } from './MeasureDialog.tsx';
 import { chipsOf, NO_FILTERS } from './filters/filters.ts';
 import { chooseAll, chosenCount, isChosen, NOTHING } from '../../ui/grid/choice.ts';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
@@ -37,6 +30,7 @@ import { useSheetChoice } from './sheet/useSheetChoice.ts';
 import { useSheet } from './sheet/useSheet.ts';
 import { playOrder } from './sheet/playOrder.ts';
 import { useColumnCommands } from './useColumnCommands.ts';
+import { useTrackActions } from './useTrackActions.tsx';
 import { useTracksMenu } from './useTracksMenu.ts';
 
 export function TracksView() {
@@ -52,7 +46,6 @@ export function TracksView() {
   const { chosen, choose, chooseAt } = useSheetChoice(query, sheet);
   const [look, setLook] = useRemembered<SheetLook>('tracks-look', 'list');
   const [across, setAcross] = useState(1);
-  const [adding, setAdding] = useState<Adding | null>(null);
   const [inspectorAsk, setInspectorAsk] = useState<{ what: 'open' | 'edit'; n: number }>({ what: 'open', n: 0 });
 
   const count = chosenCount(chosen, sheet.total);
@@ -62,47 +55,20 @@ export function TracksView() {
   const inHand: SheetRow | null = focusRow ?? (asked?.id === inHandId ? asked : null) ?? null;
   const selection = toSelection(chosen, where);
 
-  const add = (): void => {
-    if (count > 0) setAdding({ selection, count, sort: sort.id, descending: sort.descending });
-  };
+  const { add, clean, keep, rate, hearLater, remove, measure, write, dialogs } = useTrackActions({
+    count,
+    total: sheet.total,
+    selection,
+    inHand,
+    inHandId,
+    filters,
+    where,
+    sort,
+    onGone: () => choose(NOTHING),
+  });
   const navigate = useNavigate();
-  const [measuring, setMeasuring] = useState(false);
-  const [writing, setWriting] = useState(false);
-  /** What is chosen, or else everything that matches, goes to Clean. */
-  const clean = (): void => {
-    const scope: Scope = {
-      what: 'chosen',
-      selection: count > 0 ? selection : { where, except: [] },
-      label: `${several(count || sheet.total, 'track')} from Tracks`,
-    };
-    hand(SCOPE, scope);
-    void navigate('/clean');
-  };
-  const [ask, setAsk] = useState<RuleAsk | null>(null);
-  const keep = (): void =>
-    setAsk({
-      listId: null,
-      name: chipsOf(filters)
-        .map((c) => c.label)
-        .join(', '),
-      rule: { where },
-    });
-  const rate = (): void => {
-    hand(TO_RATE, { selection: count > 1 ? selection : { where, except: [] }, inHand: inHandId });
-    void navigate('/rate?what=chosen');
-  };
   const audition = (): void => toggleAudition(inHand, playOrder(query, sheet, chosen.focus));
   useFollow(query, (at) => chooseAt(at, 'one'));
-  const hearLater = (): void => {
-    if (count)
-      void change(
-        post<Applied>('/fields', { selection, field: 'hearLater', value: inHand?.values.hearLater !== true }),
-      );
-  };
-  /** The files stay where they are. */
-  const removeTracks = (): void => {
-    void change(post<Applied>('/tracks/remove', { selection })).then(() => choose(NOTHING));
-  };
   const openInspector = (what: 'open' | 'edit'): void => setInspectorAsk((b) => ({ what, n: b.n + 1 }));
   const { editing, edit, editInHand, editStep } = useCellEditing(sheet, shownColumns, chosen, chooseAt, () =>
     openInspector('edit'),
@@ -122,10 +88,10 @@ export function TracksView() {
   const all = { run: () => choose(chooseAll(chosen)) };
   useKeys('table', { all, none: { run: () => choose(NOTHING), disabled: none } });
   const items = useTracksMenu(keys, all, {
-    measure: { run: () => setMeasuring(true), disabled: none },
+    measure: { run: measure, disabled: none },
     clean: { run: clean, disabled: sheet.total === 0 },
-    write: { run: () => setWriting(true), disabled: none },
-    remove: { run: removeTracks, disabled: none },
+    write: { run: write, disabled: none },
+    remove: { run: remove, disabled: none },
     allOff: () => setFilters(NO_FILTERS),
     keep: { run: keep, disabled: chipsOf(filters).length === 0 },
     look: () => setLook(look === 'list' ? 'covers' : 'list'),
@@ -207,7 +173,7 @@ export function TracksView() {
             columns={<ColumnChooser {...columnState} />}
             onCheck={() => void navigate('/check')}
             onClean={clean}
-            onMeasure={() => setMeasuring(true)}
+            onMeasure={measure}
             onAdd={add}
             onKeep={keep}
           />
@@ -249,21 +215,7 @@ export function TracksView() {
           </span>
         )}
       </DragOverlay>
-      <MeasureDialog
-        open={measuring}
-        onClose={() => setMeasuring(false)}
-        selection={count > 0 ? selection : { where, except: [] }}
-        count={count || sheet.total}
-      />
-      <WriteDialog selection={writing ? selection : null} onClose={() => setWriting(false)} />
-      <RuleDialog ask={ask} onClose={() => setAsk(null)} />
-      <AddToList
-        adding={adding}
-        onClose={() => {
-          setAdding(null);
-          document.getElementById('sheet')?.focus();
-        }}
-      />
+      {dialogs}
     </DndContext>
   );
 }

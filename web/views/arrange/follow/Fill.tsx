@@ -13,7 +13,7 @@ import { shapeOf } from '../useSmoothing.ts';
 import type { FilledPlace } from './place.ts';
 
 /** As long as tracks are where nothing else is known, in seconds: for where on the wished shape the stretch ends. */
-const USUAL_LENGTH = 240;
+const DEFAULT_LENGTH = 240;
 const BOX = 'figures h-[26px] w-[52px] rounded-xs border border-line bg-sheet px-1.5 text-right';
 
 interface Props {
@@ -30,7 +30,7 @@ export function Fill({ list, place, candidates, weights }: Props) {
   const run = (): void => {
     const seconds = minutes * 60,
       count = list.entries.length,
-      more = Math.max(1, Math.round(seconds / USUAL_LENGTH));
+      more = Math.max(1, Math.round(seconds / DEFAULT_LENGTH));
     const shape = shapeOf(list.info.shape);
     const { tracks } = fill(candidates, {
       before: place.before,

@@ -54,8 +54,8 @@ export function rangeOf(points: readonly CurvePoint[], curve: Curve): { low: num
 }
 
 /**
- * When a share of the set is, in seconds: a wished shape counts by places (docs/ARRANGING.md), so that its last point is
- * that of the last entry; between two entries it goes evenly.
+ * When a share of the set is, in seconds: a wished shape counts by places (docs/ARRANGING.md), so that its last point
+ * is that of the last entry; between two entries it goes evenly.
  */
 export function secondsAt(starts: readonly number[], share: number): number {
   const place = Math.max(0, Math.min(1, share)) * (starts.length - 1),
