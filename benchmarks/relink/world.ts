@@ -1,6 +1,7 @@
 /** Facts of files, made up: what was lost, what became of it, and what looks like it. */
 import type { FileFacts } from '@early-set/core/relink/facts';
 import { pick, seeded, type Random } from '../../demo/synth/random.ts';
+import { madeUpPrint, STRETCHES, WORDS } from '../prints.ts';
 import type { Nearness, Wear } from './wear.ts';
 
 export const WAYS = ['moved', 'renamed', 'tagged anew', 'encoded anew', 'trimmed and encoded anew'] as const;
@@ -15,9 +16,6 @@ const COUNTS: Record<Way, number> = {
 const OTHERS = 20_000;
 /** Of some files nobody had taken the hash of the sound when they were lost. */
 const NO_HASH = 0.2;
-/** A fingerprint covers two minutes; it is put together from so many measured stretches, each turned in its own way. */
-const WORDS = 960,
-  STRETCHES = 6;
 
 const ARTISTS = [
   'Odette Kassar',
@@ -102,18 +100,6 @@ function madeUpFile(random: Random, prints: readonly Uint32Array[]): FileFacts {
     durationSeconds: Math.round((150 + random() * 250) * 10) / 10,
     fingerprint: madeUpPrint(random, prints),
   };
-}
-
-function madeUpPrint(random: Random, prints: readonly Uint32Array[]): Uint32Array {
-  const words = new Uint32Array(WORDS),
-    each = WORDS / STRETCHES;
-  for (let stretch = 0; stretch < STRETCHES; stretch++) {
-    const from = pick(random, prints),
-      start = Math.floor(random() * (from.length - each)),
-      turn = Math.floor(random() * 2 ** 32);
-    for (let i = 0; i < each; i++) words[stretch * each + i] = from[start + i]! ^ turn;
-  }
-  return words;
 }
 
 /** The words of a print with the errors that were measured, begun later by so many words. */

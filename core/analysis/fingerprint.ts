@@ -93,6 +93,17 @@ function likelyOffsets(a: Uint32Array, b: Uint32Array): number[] {
     .map((s) => s.offset);
 }
 
+/**
+ * Compares two fingerprints where one is said to lie on the other, or a word beside.
+ * @param offsetSeconds by which the second has to be moved to lie on the first
+ * @returns the share of equal bits; null when they overlap by less than 12 s
+ */
+export function equalBitsAt(a: Uint32Array, b: Uint32Array, offsetSeconds: number): number | null {
+  const offset = Math.round(offsetSeconds / ITEM_SECONDS);
+  const found = [offset - 1, offset, offset + 1].flatMap((o) => compareAt(a, b, o)?.equalBits ?? []);
+  return found.length ? Math.max(...found) : null;
+}
+
 /** Are they the same recording? */
 export function sameRecording(a: Uint32Array, b: Uint32Array): boolean {
   const match = compareFingerprints(a, b);

@@ -1,0 +1,124 @@
+/**
+ * What a recording sounds like over its whole length, coarsely: the levels of three bands, in decibels. They survive
+ * encoding, gain and mono, and show where drums are missing or another ending was played.
+ */
+import { planRealFft, type RealFft } from '../signal/fft.ts';
+
+/** Bands of a waveform, interleaved. */
+const BANDS = 3;
+/** Columns of the waveform in one of the envelope: 20 a second. */
+const COLUMNS = 5;
+/** Level below which nothing is told apart, in dB below full scale: the waveform has 8 bits. */
+export const FLOOR = -42;
+
+/** Levels in dB, three bands interleaved, ENVELOPE_RATE columns a second. */
+export type Envelope = Float32Array;
+
+/**
+ * @param waveform three bands interleaved, 100 columns a second, 0 … 255 (`core/analysis/rhythm/bands`)
+ * @param from the column of the waveform with which the envelope begins
+ */
+export function envelopeOf(waveform: Uint8Array, from = 0): Envelope {
+  const count = Math.max(0, Math.floor((waveform.length / BANDS - from) / COLUMNS));
+  const levels = new Float32Array(count * BANDS);
+  for (let i = 0; i < count; i++)
+    for (let band = 0; band < BANDS; band++) {
+      let sum = 0;
+      for (let k = 0, at = (from + i * COLUMNS) * BANDS + band; k < COLUMNS; k++, at += BANDS)
+        sum += waveform[at]! ** 2;
+      levels[i * BANDS + band] = Math.max(FLOOR, 10 * Math.log10(sum / COLUMNS / 255 ** 2 + 1e-9));
+    }
+  return levels;
+}
+
+/** Columns of an envelope a second. */
+export const ENVELOPE_RATE = 100 / COLUMNS;
+
+/** Where something is heard: first column and the one behind the last; both 0 where nothing is. */
+export interface Heard {
+  from: number;
+  to: number;
+}
+
+export function audible(levels: Envelope): Heard {
+  const count = levels.length / BANDS;
+  const loud = (i: number): boolean => levels.subarray(i * BANDS, (i + 1) * BANDS).some((level) => level > FLOOR + 3);
+  let from = 0,
+    to = count;
+  while (from < count && !loud(from)) from++;
+  while (to > from && !loud(to - 1)) to--;
+  return from === to ? { from: 0, to: 0 } : { from, to };
+}
+
+/** What is slower than this is left out, in seconds: the form of a piece is much the same at any offset. */
+const SLOW_SECONDS = 4;
+
+/** How each column of a band stands out from what is around it, in dB. */
+function contour(levels: Envelope, band: number, size: number): Float64Array {
+  const count = levels.length / BANDS,
+    reach = (SLOW_SECONDS * ENVELOPE_RATE) / 2;
+  const sums = new Float64Array(count + 1);
+  for (let i = 0; i < count; i++) sums[i + 1] = sums[i]! + levels[i * BANDS + band]!;
+  const out = new Float64Array(size);
+  for (let i = 0; i < count; i++) {
+    const from = Math.max(0, i - reach),
+      to = Math.min(count, i + reach);
+    out[i] = levels[i * BANDS + band]! - (sums[to]! - sums[from]!) / (to - from);
+  }
+  return out;
+}
+
+const plans = new Map<number, RealFft>();
+function planOf(size: number): RealFft {
+  const plan = plans.get(size) ?? planRealFft(size);
+  plans.set(size, plan);
+  return plan;
+}
+
+/**
+ * The offsets at which two recordings follow each other best, the best first.
+ * @param most how many, at most
+ * @returns columns by which the second has to be moved to lie on the first
+ */
+export function likelyOffsets(a: Envelope, b: Envelope, most: number): number[] {
+  const counts = [a.length / BANDS, b.length / BANDS] as const;
+  let size = 4;
+  while (size < counts[0] + counts[1]) size <<= 1;
+  const plan = planOf(size);
+  // The cross-spectrum of all bands, put back by forward transforms of its real and its imaginary part.
+  const even = new Float64Array(size),
+    odd = new Float64Array(size);
+  for (let band = 0; band < BANDS; band++) {
+    plan.transform(contour(a, band, size));
+    const re = plan.re.slice(),
+      im = plan.im.slice();
+    plan.transform(contour(b, band, size));
+    for (let k = 0; k <= size / 2; k++) {
+      const real = re[k]! * plan.re[k]! + im[k]! * plan.im[k]!,
+        imaginary = im[k]! * plan.re[k]! - re[k]! * plan.im[k]!;
+      even[k]! += real;
+      odd[k]! += imaginary;
+      if (k > 0 && k < size / 2) {
+        even[size - k]! += real;
+        odd[size - k]! -= imaginary;
+      }
+    }
+  }
+  plan.transform(even);
+  const back = plan.re.slice();
+  plan.transform(odd);
+  const at = (offset: number): number => {
+    const k = Math.abs(offset);
+    // The inverse of an odd imaginary spectrum is its sine part, with the sign of the offset.
+    return back[k]! + Math.sign(offset) * plan.im[k]!;
+  };
+  const peaks: { offset: number; height: number }[] = [];
+  for (let offset = 1 - counts[1]; offset < counts[0]; offset++) {
+    const height = at(offset);
+    if (height > 0 && height >= at(offset - 1) && height > at(offset + 1)) peaks.push({ offset, height });
+  }
+  return peaks
+    .sort((x, y) => y.height - x.height)
+    .slice(0, most)
+    .map((p) => p.offset);
+}
