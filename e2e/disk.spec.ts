@@ -4,9 +4,10 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, renameSync, rmSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import type { NotFound } from '@early-set/core/api/disk';
+import type { Duplicates, NotFound } from '@early-set/core/api/disk';
 import type { ListContents, Overview, RootLine, RunProgress, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
 
@@ -137,3 +138,53 @@ test('by keys alone: a path map is learned from one file, one track is left out,
   await apply(page);
   await expect(rows(page)).toHaveCount(3);
 });
+
+test('duplicates of the demo: solved by an order of one’s own, in quarantine, and brought back byte for byte', async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  const errors = watchErrors(page);
+  await page.goto(`${app.address}/disk/duplicates`);
+  await page.getByRole('button', { name: 'Look for duplicates' }).click();
+  const group = page.locator('[data-group]', { hasText: 'Slack Water (Boathouse Mix)' });
+  await expect(group).toContainText('same recording', { timeout: 120_000 });
+  await expect(page.getByText(/not compared yet/)).toHaveCount(0);
+  const { groups } = await app.get<Duplicates>('/disk/duplicates');
+  const own = groups.find((g) => g.kind === 'same recording' && g.files.some((f) => f.version === 'Boathouse Mix'))!;
+  // The file that is truly lossless stays, not the one that only says so.
+  await group.click();
+  const cards = page.getByRole('region', { name: 'Group in hand' }).getByRole('article');
+  await expect(cards).toHaveCount(own.files.length);
+  await expect(page.getByRole('article', { name: /^Stays: .*\.flac$/ })).toHaveCount(1);
+  await expect(group).toContainText(/Not re-encoded|Lossless/);
+  // The order of one's own: what was added first, before all else.
+  const line = page.getByRole('button', { name: 'Move Added first' });
+  await line.focus();
+  await page.keyboard.press('Space');
+  for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('list', { name: 'What decides' }).getByRole('listitem').first()).toContainText(
+    'Added first',
+  );
+  await expect(group).toContainText('Added first');
+
+  const sums = new Map(groups.flatMap((g) => g.files).map(({ path }) => [path, sumOf(path)] as const));
+  const stays = (await page.getByRole('article', { name: /^Stays/ }).getAttribute('aria-label'))!.slice(
+    'Stays: '.length,
+  );
+  const goes = own.files.map((f) => f.path).filter((path) => path !== stays);
+  await page.getByRole('region', { name: 'Draft of duplicates' }).getByRole('button', { name: 'Apply' }).click();
+  await expect(group).toHaveCount(0);
+  expect(existsSync(join(app.music, stays))).toBe(true);
+  for (const path of goes) expect(existsSync(join(app.music, path))).toBe(false);
+  await page.getByRole('button', { name: 'Undo' }).first().click();
+  await expect(group).toHaveCount(1);
+  for (const [path, sum] of sums) expect([path, sumOf(path)]).toEqual([path, sum]);
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  expect(errors).toEqual([]);
+});
+
+const sumOf = (path: string): string =>
+  createHash('sha256')
+    .update(readFileSync(join(app.music, path)))
+    .digest('hex');

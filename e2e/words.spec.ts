@@ -210,6 +210,16 @@ const SCREENS: Record<string, Screen> = {
       (p) => press(p, 'Path map…'),
     ],
   },
+  Duplicates: {
+    at: '/disk/duplicates',
+    more: [
+      async (p) => {
+        await press(p, 'Look for duplicates');
+        await p.locator('[data-group]').first().waitFor();
+      },
+      (p) => p.locator('[data-group]').nth(1).click(),
+    ],
+  },
   Handover: { at: '/handover' },
 };
 

@@ -15,6 +15,7 @@ import { createFilePool } from './files/filePool.ts';
 import { recoverAnalysis } from './jobs/analysis.ts';
 import { openQueue, type Queue } from './jobs/queue.ts';
 import { log } from './base/log.ts';
+import { createComparePool } from './disk/comparePool.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import { openArtStore, type ArtStore } from './media/art.ts';
 import { followScan } from './lists/mirrors.ts';
@@ -66,6 +67,10 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   const art = openArtStore(artFolder, database);
   const threads = options.threads ?? availableParallelism();
   const pool = createAnalysisPool(new URL('./analysisThread.mjs', options.threadFolder ?? import.meta.url), threads);
+  const comparePool = createComparePool(
+    new URL('./compareThread.mjs', options.threadFolder ?? import.meta.url),
+    threads,
+  );
   const files = createFilePool(new URL('./fileThread.mjs', options.threadFolder ?? import.meta.url));
   const fileContext: FileContext = {
     database,
@@ -85,7 +90,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
       return { mirrorTrouble: reasonOf(error) };
     }
   };
-  const runs = defineRuns({ ...fileContext, queue }, pool, scanned);
+  const runs = defineRuns({ ...fileContext, queue }, { analysis: pool, compare: comparePool }, scanned);
   const every = everyRun(runs);
   const changing: ChangeContext = {
     ...fileContext,
@@ -124,6 +129,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
       for (const run of every) run.abortAll();
       await queue.close();
       await pool.close();
+      await comparePool.close();
       await files.close();
       await database.close();
     },

@@ -1,4 +1,5 @@
 /** What the page is told of files and folders. */
+import type { DuplicateGroup } from '../duplicates/groups.ts';
 import type { FoundBy, Other } from '../relink/facts.ts';
 
 /** A track whose file cannot be found. */
@@ -53,4 +54,50 @@ export interface MapTried {
   /** Tracks not found that lay below its beginning. */
   below: number;
   lines: FoundLine[];
+}
+
+/** A file of a group of duplicates, with what is compared of it. */
+export interface DuplicateFile {
+  trackId: number;
+  title: string;
+  artist: string;
+  version: string;
+  rootId: number;
+  /** The name of its root, and the folder below it. */
+  root: string;
+  folder: string;
+  path: string;
+  /** Bytes. */
+  size: number;
+  format: string;
+  codec: string;
+  /** kbit/s, Hz, Hz, seconds, LUFS */
+  bitrate: number | null;
+  sampleRate: number | null;
+  bandwidthHz: number | null;
+  durationSeconds: number | null;
+  lufs: number | null;
+  soundsReencoded: boolean;
+  /** Names of lists that hold it. */
+  lists: string[];
+  cues: number;
+  /** Names of the fields that are asked for and not filled; how many are filled at all. */
+  lacks: string[];
+  filled: number;
+  addedAt: string;
+}
+export interface DuplicateGroupLine extends DuplicateGroup {
+  files: DuplicateFile[];
+}
+export interface Duplicates {
+  groups: DuplicateGroupLine[];
+  /** Groups of which somebody said that they are no duplicates. */
+  parted: number;
+  /** Measured tracks that were not compared yet. */
+  waiting: number;
+}
+/** A group as it is to be settled. */
+export interface SettledGroup {
+  keep: number;
+  go: number[];
 }

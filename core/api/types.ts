@@ -1,4 +1,5 @@
 /** What goes over the wire between page and server: one shape for both sides. */
+import { DEFAULT_ORDER, type KeepOrder } from '../duplicates/keep.ts';
 import type { AnalysisResult } from '../analysis/engine.ts';
 import type { ChangeItem } from '../changes/items.ts';
 import type { DateInfo, EntryData, EntryKind, ListInfo, ListKind, Origins } from '../changes/snapshot.ts';
@@ -112,7 +113,7 @@ export interface Overview {
   stages: Record<'today' | 'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'changes', StageLevel>;
 }
 
-export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup';
+export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates';
 export interface RunProgress {
   id: number;
   kind: RunKind;
@@ -301,6 +302,8 @@ export interface DeskSettings {
   keyLock: boolean;
   /** What "ready for the floor" and "ready for playout" ask for. */
   gapRules: GapRules;
+  /** Which of several files of one recording stays. */
+  keepOrder: KeepOrder;
 }
 export const DEFAULT_SETTINGS: DeskSettings = {
   editsGoTo: 'library and files',
@@ -309,6 +312,7 @@ export const DEFAULT_SETTINGS: DeskSettings = {
   starsInFiles: false,
   keyLock: true,
   gapRules: DEFAULT_RULES,
+  keepOrder: DEFAULT_ORDER,
 };
 
 /** What chosen tracks have in a field: the same value, or several different ones (an empty one counts). */

@@ -2,6 +2,7 @@
  * What may be wished for by forms, checked by the page as it is typed and by the server as it comes: one schema for
  * both.
  */
+import { CRITERIA, type KeepOrder } from '../duplicates/keep.ts';
 import Joi from 'joi';
 import { PARTS, type Part } from '../analysis/parts.ts';
 import type { DateInfo } from '../changes/snapshot.ts';
@@ -69,3 +70,11 @@ const rule = Joi.array()
   .unique()
   .messages({ 'array.min': 'Choose at least one field' });
 export const gapRulesSchema = Joi.object<GapRules>({ floor: rule, playout: rule });
+
+export const keepOrderSchema = Joi.object<KeepOrder>({
+  criteria: Joi.array()
+    .items(Joi.valid(...CRITERIA))
+    .unique()
+    .required(),
+  folders: Joi.array().items(Joi.string().max(4000)).max(100).unique().required(),
+});

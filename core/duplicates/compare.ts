@@ -1,6 +1,7 @@
 /**
  * What two recordings are to each other, by their envelopes over the whole length: the same, one of them cut short, an
- * edit (a jump inside), another version made of the same material, or nothing. Fingerprints only propose whom to compare.
+ * edit (a jump inside), another version made of the same material, or nothing. Fingerprints only propose whom to
+ * compare.
  */
 import { equalBitsAt } from '../analysis/fingerprint.ts';
 import { audible, ENVELOPE_RATE, envelopeOf, FLOOR, likelyOffsets, type Envelope, type Heard } from './envelope.ts';
@@ -145,7 +146,10 @@ function likenessAt(first: Uint8Array, second: Uint8Array, offset: number): numb
   return sum * other === 0 ? 0 : cross / Math.sqrt(sum * other);
 }
 
-/** Lays the second on the first and says window by window where they are alike. @param offset in hundredths of a second */
+/**
+ * Lays the second on the first and says window by window where they are alike.
+ * @param offset in hundredths of a second
+ */
 function lay(a: Envelope, cutAt: (from: number) => Envelope, offset: number): Laid {
   const step = 100 / ENVELOPE_RATE;
   const shift = Math.ceil(offset / step),

@@ -31,6 +31,9 @@ export interface DuplicateGroup {
   offsets: number[];
 }
 
+/** One of these files could go. */
+export const isOpen = ({ kind }: Pick<DuplicateGroup, 'kind'>): boolean => kind !== 'kept apart';
+
 const ONE: ReadonlySet<string> = new Set(['same bytes', 'same recording', 'cut short']);
 
 /**

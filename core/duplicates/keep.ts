@@ -23,8 +23,8 @@ export interface CopyFacts {
 
 export const CRITERIA = [
   'lossless',
-  'bandwidth',
   'not re-encoded',
+  'bandwidth',
   'longest',
   'bit rate',
   'lists and cues',

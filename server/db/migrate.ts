@@ -25,6 +25,7 @@ import { uses } from './migrations/019-uses.ts';
 import { counts } from './migrations/020-counts.ts';
 import { hours } from './migrations/021-hours.ts';
 import { airings } from './migrations/022-airings.ts';
+import { duplicates } from './migrations/023-duplicates.ts';
 import { selfFillingCrates } from './migrations/016-self-filling-crates.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
@@ -50,6 +51,7 @@ export const MIGRATIONS: readonly Migration[] = [
   counts,
   hours,
   airings,
+  duplicates,
 ];
 
 /**

@@ -4,6 +4,8 @@ import type { TaskList } from 'graphile-worker';
 import { lookupRun } from '../catalogue/lookupRun.ts';
 import type { LookupRun } from '../catalogue/lookups.ts';
 import type { FileContext } from '../changes/context.ts';
+import type { ComparePool } from '../disk/comparePool.ts';
+import { compareRun, type CompareRun } from '../disk/compareRun.ts';
 import { filesRun, type FilesRun } from '../changes/runs.ts';
 import { scanRun, type Scanned, type ScanRun } from '../intake/scans.ts';
 import { analysisRun } from '../jobs/analysis.ts';
@@ -17,19 +19,26 @@ export interface Runs extends Record<RunKind, AnyRun> {
   analysis: ReturnType<typeof analysisRun>;
   writing: FilesRun;
   lookup: LookupRun;
+  duplicates: CompareRun;
+}
+
+export interface RunPools {
+  analysis: AnalysisPool;
+  compare: ComparePool;
 }
 
 /** @param scanned what comes behind each scan */
-export function defineRuns(context: FileContext & { queue: Queue }, pool: AnalysisPool, scanned: Scanned): Runs {
+export function defineRuns(context: FileContext & { queue: Queue }, pools: RunPools, scanned: Scanned): Runs {
   return {
     intake: scanRun(context, scanned),
-    analysis: analysisRun(context.database, context.queue, pool),
+    analysis: analysisRun(context.database, context.queue, pools.analysis),
     writing: filesRun(context),
     lookup: lookupRun(context),
+    duplicates: compareRun(context, pools.compare),
   };
 }
 
-export const everyRun = (runs: Runs): AnyRun[] => [runs.intake, runs.analysis, runs.writing, runs.lookup];
+export const everyRun = (runs: Runs): AnyRun[] => Object.values(runs);
 
 /** What the queue is told to call. */
 export const tasksOf = (runs: Runs): TaskList =>

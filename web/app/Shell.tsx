@@ -142,6 +142,8 @@ const words = (run: RunProgress): string => {
   const finished = run.done + run.failed;
   if (run.kind === 'lookup')
     return `Looking up ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
+  if (run.kind === 'duplicates')
+    return `Comparing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'writing')
     return `Writing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'intake') return run.total ? `Reading ${finished} of ${run.total}` : 'Looking for music';
@@ -154,7 +156,7 @@ function Running() {
   const [open, setOpen] = useState(false);
   const running = runs.filter((r) => r.state === 'running');
   const first =
-    running.find((r) => r.kind === 'writing' || r.kind === 'lookup') ??
+    running.find((r) => ['writing', 'lookup', 'duplicates'].includes(r.kind)) ??
     running.find((r) => r.kind === 'analysis' && r.total > 0) ??
     running[0];
   if (!first) {

@@ -208,6 +208,9 @@ export function toggleAudition(row: SheetRow | null, order: PlayOrder | null = n
   else play();
 }
 
+/** The track that is played, or was last. */
+export const trackInHand = (): number | null => state.track?.id ?? null;
+
 /** As the element itself says; its events come later. */
 export const isPlaying = (): boolean => way !== null && state.track !== null && !way.element.paused;
 

@@ -59,6 +59,7 @@ describe('the table of keys', () => {
       'clean.audition',
       'arrange.audition',
       'disk.audition',
+      'duplicates.audition',
     ]);
   });
 

@@ -34,7 +34,8 @@ export const SCREENS = {
   clean: 'Clean',
   catalogue: 'Catalogue',
   arrange: 'Arrange',
-  disk: 'Disk',
+  disk: 'Missing files',
+  duplicates: 'Duplicates',
   waveform: 'Waveform in hand',
 } as const;
 export type Screen = keyof typeof SCREENS;
@@ -135,6 +136,11 @@ export const KEYS = {
   disk: {
     audition: rowKey('Space', 'Audition the file that was found'),
     leave: rowKey(['Delete', 'Backspace'], 'Leave as missing, or take back in'),
+  },
+  duplicates: {
+    audition: rowKey('Space', 'Audition the file that stays'),
+    hear: rowKey(['1', '2', '3', '4', '5', '6', '7', '8', '9'], 'Audition another file from the same moment'),
+    leave: rowKey(['Delete', 'Backspace'], 'Leave the files as they are, or take them into the draft'),
   },
   waveform: {
     seek: rowKey(['←', '→'], 'Back or forward 5 seconds'),

@@ -1,5 +1,5 @@
 import type { Applied, DeskSettings, Selection } from '@early-set/core/api/types';
-import { gapRulesSchema } from '@early-set/core/api/wishes';
+import { gapRulesSchema, keepOrderSchema } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';
 import { lockField, typeField } from '@early-set/core/changes/fields';
@@ -183,6 +183,7 @@ export function changeRoutes({ database, changing }: Context): Router {
           changedFiles: Joi.valid('fill gaps', 'replace'),
           starsInFiles: Joi.boolean(),
           keyLock: Joi.boolean(),
+          keepOrder: keepOrderSchema,
           gapRules: gapRulesSchema.fork(['floor', 'playout'], (rule) => rule.required()),
         }).min(1),
       },

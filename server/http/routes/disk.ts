@@ -1,9 +1,14 @@
 import { Router } from 'express';
 import Joi from 'joi';
+import type { SettledGroup } from '@early-set/core/api/disk';
 import type { PathMap } from '@early-set/core/relink/pathMap';
+import { duplicates, settlingDraft } from '../../disk/duplicates.ts';
+import { partTracks, waitingCount } from '../../disk/duplicateStore.ts';
 import { findTracks, tryPathMap } from '../../disk/findAgain.ts';
 import { notFound } from '../../disk/notFound.ts';
 import { relinkTracks, type RelinkPair } from '../../disk/relink.ts';
+import { editInTurn } from '../../changes/edits.ts';
+import { Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
 import { route } from '../validate.ts';
 
@@ -11,7 +16,7 @@ const trackId = Joi.number().integer().min(1).max(2_147_483_647);
 const MAX_TRACKS = 20_000;
 
 /** What is on the drives: what is not found, and finding it again. */
-export function diskRoutes({ database, changing, relinkPool }: Context): Router {
+export function diskRoutes({ database, changing, relinkPool, runs }: Context): Router {
   const router = Router();
   const { inTurn } = changing;
   router.get(
@@ -55,6 +60,49 @@ export function diskRoutes({ database, changing, relinkPool }: Context): Router 
         }),
       },
       ({ body }) => inTurn(() => relinkTracks(changing, body.pairs)),
+    ),
+  );
+  router.get(
+    '/disk/duplicates',
+    route({}, () => duplicates(database)),
+  );
+  router.post(
+    '/disk/duplicates/look',
+    route({}, async () => {
+      const total = await waitingCount(database);
+      if (total === 0) throw new Problem(409, 'nothing-to-do', 'All measured tracks have been compared');
+      return { runId: await runs.duplicates.start({}, { title: 'Look for duplicates', total }) };
+    }),
+  );
+  router.post(
+    '/disk/duplicates/parted',
+    route<unknown, unknown, { trackIds: number[]; parted: boolean }>(
+      {
+        body: Joi.object({
+          trackIds: Joi.array().items(trackId).min(2).max(MAX_TRACKS).required(),
+          parted: Joi.boolean().required(),
+        }),
+      },
+      async ({ body }) => {
+        await partTracks(database, body.trackIds, body.parted);
+        await database.notify({ kind: 'tracks' });
+        return {};
+      },
+    ),
+  );
+  router.post(
+    '/disk/duplicates/settle',
+    route<unknown, unknown, { groups: SettledGroup[] }>(
+      {
+        body: Joi.object({
+          groups: Joi.array()
+            .items(Joi.object({ keep: trackId.required(), go: Joi.array().items(trackId).min(1).max(1000).required() }))
+            .min(1)
+            .max(MAX_TRACKS)
+            .required(),
+        }),
+      },
+      ({ body }) => editInTurn(changing, () => settlingDraft(database, body.groups)),
     ),
   );
   return router;

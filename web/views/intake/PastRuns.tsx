@@ -61,7 +61,7 @@ function PastRun({ run }: { run: RunProgress }) {
           ? `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}`
           : run.kind === 'lookup'
             ? `${run.done} found${run.failed ? `, ${run.failed} not` : ''}`
-            : '';
+            : `${several(run.done, 'track')} compared`;
   return (
     <li className="border-b border-hair py-1.5">
       <div className="flex items-baseline gap-3">

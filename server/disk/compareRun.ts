@@ -1,0 +1,144 @@
+/** The run that compares tracks: each that was not compared since it was measured, with those that sound like it. */
+import type { DuplicatePair } from '@early-set/core/duplicates/groups';
+import { proposals, type Proposals } from '@early-set/core/duplicates/propose';
+import { oneAfterAnother, type InTurn } from '../changes/editOrder.ts';
+import type { Database } from '../db/database.ts';
+import { defineRun, type DefinedRun, type RunHand } from '../jobs/defineRun.ts';
+import type { Queue } from '../jobs/queue.ts';
+import type { ComparePool } from './comparePool.ts';
+import {
+  allPrints,
+  likeThem,
+  printsOf,
+  soundsOf,
+  storeCompared,
+  waitingTracks,
+  type StoredPair,
+} from './duplicateStore.ts';
+
+/** So many that sound most alike are looked at closely. */
+const MAX_NEAR = 12;
+/** After so many fingerprints others get their turn. */
+const YIELD_AFTER = 40;
+const BATCH = 200;
+
+export type CompareRun = DefinedRun<Record<string, never>>;
+
+const breathe = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
+
+export function compareRun(tools: { database: Database; queue: Queue }, pool: ComparePool): CompareRun {
+  const { database } = tools;
+  const inTurn = oneAfterAnother();
+  return defineRun<Record<string, never>>(tools, {
+    kind: 'duplicates',
+    task: 'compare',
+    priority: 10,
+    queueName: () => 'compare',
+    async work(hand) {
+      const waiting = await waitingTracks(database);
+      await hand.tell({ total: waiting.length });
+      const index = waiting.length > 0 ? await indexed(database, hand.signal) : null;
+      let done = 0,
+        pairs = 0;
+      for (let from = 0; from < waiting.length; from += BATCH) {
+        const ids = waiting.slice(from, from + BATCH);
+        const like = await likeThem(database, ids);
+        const prints = await printsOf(database, ids);
+        await inParallel(ids, pool.threads, async (id) => {
+          pairs += await compareOne(database, pool, hand, id, nearOf(id, like, prints, index!), inTurn);
+          await hand.tell({ done: ++done });
+        });
+      }
+      await database.notify({ kind: 'tracks' });
+      return { report: { compared: done, pairs }, total: waiting.length, done };
+    },
+    async ended() {
+      await database.notify({ kind: 'tracks' });
+    },
+  });
+}
+
+interface Indexed {
+  sounds: Proposals;
+  /** The track of each number of the index. */
+  ids: number[];
+}
+
+async function indexed(database: Database, signal: AbortSignal): Promise<Indexed> {
+  const sounds = proposals(),
+    ids: number[] = [];
+  for await (const { id, words } of allPrints(database)) {
+    ids[sounds.add(words)] = id;
+    if (ids.length % YIELD_AFTER === 0) await breathe();
+    signal.throwIfAborted();
+  }
+  return { sounds, ids };
+}
+
+/** Others that a track may be one with: true where they are so byte for byte, false where only by name. */
+function nearOf(
+  id: number,
+  like: Awaited<ReturnType<typeof likeThem>>,
+  prints: ReadonlyMap<number, Uint32Array>,
+  { sounds, ids }: Indexed,
+): Map<number, 'bytes' | 'name' | 'sound'> {
+  const near = new Map<number, 'bytes' | 'name' | 'sound'>();
+  for (const one of like) if (one.id === id && !one.bytes) near.set(one.other, 'name');
+  const words = prints.get(id);
+  if (words) for (const at of sounds.near(words, MAX_NEAR)) if (ids[at] !== id) near.set(ids[at]!, 'sound');
+  for (const one of like) if (one.id === id && one.bytes) near.set(one.other, 'bytes');
+  return near;
+}
+
+/** Compares a track with each; returns how many it is something to. */
+async function compareOne(
+  database: Database,
+  pool: ComparePool,
+  { signal }: RunHand<object>,
+  id: number,
+  near: ReadonlyMap<number, 'bytes' | 'name' | 'sound'>,
+  inTurn: InTurn,
+): Promise<number> {
+  const pairs: StoredPair[] = [];
+  for (const [other, by] of near) {
+    signal.throwIfAborted();
+    const pair = await pairOf(database, pool, signal, [Math.min(id, other), Math.max(id, other)], by);
+    if (pair) pairs.push(pair);
+  }
+  // Two at once could wait for each other's pairs.
+  await inTurn(() =>
+    storeCompared(database, id, pairs, new Set(pairs.map((p) => (p.first === id ? p.second : p.first)))),
+  );
+  return pairs.length;
+}
+
+async function pairOf(
+  database: Database,
+  pool: ComparePool,
+  signal: AbortSignal,
+  [first, second]: [number, number],
+  by: 'bytes' | 'name' | 'sound',
+): Promise<StoredPair | null> {
+  const pair = (relation: DuplicatePair['relation'], offsetSeconds = 0, partsAt: number | null = null): StoredPair => ({
+    first,
+    second,
+    relation,
+    offsetSeconds,
+    partsAt,
+  });
+  if (by === 'bytes') return pair('same bytes');
+  const sounds = await soundsOf(database, [first, second]);
+  if (!sounds) return null;
+  const { relation, offsetSeconds, partsAt } = await pool.compare(...sounds, signal);
+  if (relation === 'different') return by === 'name' ? pair('same song') : null;
+  return pair(relation, offsetSeconds, partsAt);
+}
+
+/** Works through some, so many at a time. */
+async function inParallel<T>(items: readonly T[], most: number, work: (item: T) => Promise<void>): Promise<void> {
+  const left = [...items];
+  const next = async (): Promise<void> => {
+    for (let item = left.shift(); item !== undefined; item = left.shift()) await work(item);
+  };
+  await Promise.all(Array.from({ length: most }, next));
+}

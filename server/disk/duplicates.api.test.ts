@@ -1,0 +1,172 @@
+/** Duplicates looked for on real files, settled, and brought back. */
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { copyFileSync, existsSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Duplicates } from '@early-set/core/api/disk';
+import type { TrackDetails } from '@early-set/core/api/types';
+import { startHarness, type Harness } from '../testing/harness.ts';
+
+let h: Harness;
+
+/** Something like music: tones that change, attacks that differ, louder and quieter stretches. */
+function play(path: string, seed: number, seconds: number, args: string[] = []): void {
+  const level = `(0.15+0.5*abs(sin(t*${0.31 + seed / 10})*sin(t*0.083+${seed})))`;
+  const tone = `sin(2*PI*t*(110*pow(2,floor(mod(t*1.9+${seed},12))/12)))+0.4*sin(2*PI*t*(1760+40*floor(mod(t*${seed + 1},9))))`;
+  const attack = `exp(-4*mod(t*${(1.7 + seed / 7).toFixed(3)},1))`;
+  const source = `aevalsrc='0.6*${level}*${attack}*(${tone})':s=44100:d=${seconds}`;
+  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', source, ...args, path], {
+    encoding: 'utf8',
+  });
+  if (made.status !== 0) throw new Error(made.stderr);
+}
+const encode = (from: string, to: string, ...args: string[]): void => {
+  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', '-i', from, ...args, to], { encoding: 'utf8' });
+  if (made.status !== 0) throw new Error(made.stderr);
+};
+const file = (name: string): string => join(h.music, name);
+const sum = (name: string): string =>
+  createHash('sha256')
+    .update(readFileSync(file(name)))
+    .digest('hex');
+const ids = new Map<string, number>();
+const id = (name: string): number => ids.get(name)!;
+
+async function groups(): Promise<Duplicates> {
+  const { body } = await h.get('/disk/duplicates').expect(200);
+  return body as Duplicates;
+}
+async function look(): Promise<void> {
+  const { body } = await h.post('/disk/duplicates/look').send({}).expect(200);
+  const { runId } = body as { runId: number };
+  await h.until(async () => {
+    const [run] = await h.query<{ state: string }>('SELECT state FROM runs WHERE id = $1', [runId]);
+    return run!.state !== 'running';
+  }, 'the run is over');
+}
+
+beforeAll(async () => {
+  h = await startHarness();
+  const title = (name: string): string[] => ['-metadata', `title=${name}`, '-metadata', 'artist=Odette Kassar'];
+  play(file('a.flac'), 1, 50, title('Slack Water'));
+  encode(file('a.flac'), file('a128.mp3'), '-b:a', '128k');
+  encode(file('a.flac'), file('a-short.ogg'), '-t', '34');
+  play(file('b.flac'), 4, 48, title('Tin Shed Rain'));
+  copyFileSync(file('b.flac'), file('b again.flac'));
+  play(file('c.flac'), 8, 45, title('Coal Hatch'));
+  play(file('d.flac'), 6, 45, title('Coal Hatch'));
+  await h.takeIn();
+  for (const row of await h.query<{ id: number; path: string }>('SELECT id, path FROM tracks'))
+    ids.set(row.path, row.id);
+});
+afterAll(() => h?.stop());
+
+test('looking finds the same bytes, the same recording, the one cut short; a song of the same name is kept apart', async () => {
+  expect((await groups()).waiting).toBe(7);
+  await look();
+  const { groups: found, waiting } = await groups();
+  expect(waiting).toBe(0);
+  const said = found.map((g) => [g.kind, g.version, g.files.map((f) => f.path).sort()]);
+  expect(said).toHaveLength(3);
+  expect(said).toContainEqual(['cut short', null, ['a-short.ogg', 'a.flac', 'a128.mp3']]);
+  expect(said).toContainEqual(['same bytes', null, ['b again.flac', 'b.flac']]);
+  expect(said).toContainEqual(['kept apart', 'same song', ['c.flac', 'd.flac']]);
+  await h.post('/disk/duplicates/look').send({}).expect(409);
+});
+
+test('what somebody says is none stays none, until it is taken back', async () => {
+  const both = { trackIds: [id('b.flac'), id('b again.flac')] };
+  await h
+    .post('/disk/duplicates/parted')
+    .send({ ...both, parted: true })
+    .expect(200);
+  expect((await groups()).groups.some((g) => g.kind === 'same bytes')).toBe(false);
+  expect((await groups()).parted).toBe(1);
+  await h
+    .post('/disk/duplicates/parted')
+    .send({ ...both, parted: false })
+    .expect(200);
+  expect((await groups()).groups.some((g) => g.kind === 'same bytes')).toBe(true);
+});
+
+describe('settled', () => {
+  const before = new Map<string, string>();
+  let changeSetId = 0;
+
+  test('what goes lies in quarantine; lists, cues and what was typed are the other’s', async () => {
+    for (const name of ids.keys()) before.set(name, sum(name));
+    const { body: made } = await h
+      .post('/lists')
+      .send({ kind: 'playlist', name: 'Slipway', parentId: null })
+      .expect(200);
+    const { listId } = made as { listId: string };
+    await h
+      .post(`/lists/${listId}/entries`)
+      .send({ selection: { ids: [id('a128.mp3')] } })
+      .expect(200);
+    await h
+      .post('/fields')
+      .send({ selection: { ids: [id('a128.mp3')] }, field: 'notes', value: 'Long intro' })
+      .expect(200);
+    for (const name of ['a128.mp3']) before.set(name, sum(name));
+    const { body } = await h
+      .post('/disk/duplicates/settle')
+      .send({
+        groups: [
+          { keep: id('a.flac'), go: [id('a128.mp3'), id('a-short.ogg')] },
+          { keep: id('b.flac'), go: [id('b again.flac')] },
+        ],
+      })
+      .expect(200);
+    changeSetId = (body as { changeSetId: number }).changeSetId;
+    for (const name of ['a128.mp3', 'a-short.ogg', 'b again.flac']) expect(existsSync(file(name))).toBe(false);
+    for (const name of ['a.flac', 'b.flac', 'c.flac', 'd.flac']) expect(existsSync(file(name))).toBe(true);
+    const retired = await h.query<{ path: string; track_id: number }>(
+      "SELECT path, track_id FROM track_files WHERE state = 'retired'",
+    );
+    expect(retired.map((r) => r.track_id).sort()).toEqual([id('a.flac'), id('a.flac'), id('b.flac')].sort());
+    for (const { path } of retired) expect(existsSync(file(path))).toBe(true);
+    const { body: kept } = await h.get(`/tracks/${id('a.flac')}`).expect(200);
+    expect((kept as TrackDetails).values.notes).toBe('Long intro');
+    const entries = await h.query<{ track_id: number }>('SELECT track_id FROM list_entries WHERE list_id = $1', [
+      listId,
+    ]);
+    expect(entries).toEqual([{ track_id: id('a.flac') }]);
+    expect((await groups()).groups.map((g) => g.kind)).toEqual(['kept apart']);
+  });
+
+  test('a scan does not take them in again', async () => {
+    await h.takeIn();
+    expect(await h.query('SELECT id FROM tracks')).toHaveLength(4);
+  });
+
+  test('undo brings all back, byte for byte, and the groups with them', async () => {
+    await h.post(`/changes/${changeSetId}/undo`).send({}).expect(200);
+    for (const [name, bytes] of before) expect([name, sum(name)]).toEqual([name, bytes]);
+    expect((await groups()).groups.map((g) => g.kind).sort()).toEqual(['cut short', 'kept apart', 'same bytes']);
+    const entries = await h.query<{ track_id: number }>('SELECT track_id FROM list_entries');
+    expect(entries).toEqual([{ track_id: id('a128.mp3') }]);
+  });
+
+  test('a track in two groups, or one that is no duplicate, is refused, and nothing is done', async () => {
+    const settle = (wished: object[]) => h.post('/disk/duplicates/settle').send({ groups: wished });
+    await settle([
+      { keep: id('a.flac'), go: [id('a128.mp3')] },
+      { keep: id('b.flac'), go: [id('a128.mp3')] },
+    ]).expect(400);
+    await settle([{ keep: id('c.flac'), go: [id('d.flac')] }]).expect(409);
+    await settle([{ keep: id('a.flac'), go: [id('c.flac')] }]).expect(409);
+    expect(existsSync(file('a128.mp3'))).toBe(true);
+  });
+
+  test('a file that went away meanwhile is told by name, and the rest is done', async () => {
+    rmSync(file('a-short.ogg'));
+    const { body } = await h
+      .post('/disk/duplicates/settle')
+      .send({ groups: [{ keep: id('a.flac'), go: [id('a128.mp3'), id('a-short.ogg')] }] })
+      .expect(200);
+    expect(JSON.stringify(body)).toMatch(/a-short\.ogg|not there/);
+    expect(existsSync(file('a128.mp3'))).toBe(false);
+  });
+});

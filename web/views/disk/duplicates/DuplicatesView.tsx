@@ -1,0 +1,229 @@
+/** Duplicates on the Disk stage: groups, their files side by side, which stays, and the draft. */
+import { useState } from 'react';
+import type { DuplicateGroupLine } from '@early-set/core/api/disk';
+import type { Criterion } from '@early-set/core/duplicates/keep';
+import { isOpen } from '@early-set/core/duplicates/groups';
+import { menuItem, tableActions, useCommands, useKeys, type KeyActions } from '../../../commands/commands.ts';
+import { StageLayout } from '../../../app/StageLayout.tsx';
+import { perform, several } from '../../../data/actions.ts';
+import { post } from '../../../data/api.ts';
+import { useDuplicates, useRuns } from '../../../data/hooks.ts';
+import { useRemembered } from '../../../data/remembered.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { Empty, Trouble } from '../../../ui/Empty.tsx';
+import { Grid } from '../../../ui/grid/Grid.tsx';
+import type { GridColumn } from '../../../ui/grid/GridHead.tsx';
+import { gridKeys } from '../../../ui/grid/gridKeys.ts';
+import { useRowChoice } from '../../../ui/grid/useRowChoice.ts';
+import { Segmented } from '../../../ui/Segmented.tsx';
+import { LookAt } from '../LookAt.tsx';
+import { FileCards } from './FileCards.tsx';
+import { hearFrom } from './hear.ts';
+import { CRITERION_WORDS, KeepPanel } from './KeepPanel.tsx';
+import { useSettling, type GroupPlan } from './useSettling.ts';
+
+const COLUMNS: GridColumn[] = [
+  { id: 'title', label: 'Title', width: 170, grow: 1.2, className: 'font-semibold' },
+  { id: 'artist', label: 'Artist', width: 120, grow: 0.8 },
+  { id: 'files', label: 'Files', width: 60, figures: true },
+  { id: 'kind', label: 'What they are', width: 190, grow: 0.6 },
+  { id: 'by', label: 'Decided by', width: 150, grow: 0.5 },
+];
+
+const KIND_WORDS: Record<DuplicateGroupLine['kind'], string> = {
+  'same bytes': 'same sound, byte for byte',
+  'same recording': 'same recording',
+  'cut short': 'one is cut short',
+  'named apart': 'same recording, other name',
+  'kept apart': 'kept apart',
+};
+const VERSION_WORDS: Record<NonNullable<DuplicateGroupLine['version']>, string> = {
+  edit: 'edit, kept apart',
+  'another version': 'another version, kept apart',
+  'same song': 'same names, other sound',
+};
+const kindWords = ({ kind, version }: DuplicateGroupLine): string =>
+  version ? VERSION_WORDS[version] : KIND_WORDS[kind];
+
+const VIEWS = { all: () => true, open: isOpen, bytes: (g: DuplicateGroupLine) => g.kind === 'same bytes' } as const;
+
+export function DuplicatesView() {
+  const { data, error } = useDuplicates();
+  const { data: runs = [] } = useRuns();
+  const [view, setView] = useRemembered<keyof typeof VIEWS>('duplicates-view', 'all');
+  const groups = (data?.groups ?? []).filter(VIEWS[view]);
+  const settling = useSettling(data?.groups ?? []);
+  const choice = useRowChoice(groups.map((g) => g.trackIds.join('-')));
+  const { chosen, choose, all, none } = choice;
+  const inHand = chosen.focus === null ? groups[0] : (groups[chosen.focus] ?? groups[0]);
+  const picked = groups.filter((g) => chosen.ids.has(g.trackIds.join('-')));
+  const running = runs.find((r) => r.kind === 'duplicates' && r.state === 'running');
+  const [asked, setAsked] = useState(false);
+  const look = (): void => {
+    setAsked(true);
+    void perform(post('/disk/duplicates/look')).then(() => setAsked(false));
+  };
+  const leave = (): void => {
+    const open = picked.filter((g) => settling.planOf(g));
+    settling.settle(open, !open.some((g) => settling.planOf(g)!.settled));
+  };
+  const hear = (at: number): void => inHand && hearFrom(inHand, at);
+  const stays = inHand ? inHand.trackIds.indexOf(settling.planOf(inHand)?.keep ?? inHand.trackIds[0]!) : 0;
+  const keys: KeyActions<'duplicates'> = {
+    audition: { run: () => hear(stays), disabled: !inHand },
+    hear: { run: (press) => hear(Number(press) - 1), disabled: !inHand },
+    leave: { run: leave, disabled: picked.every((g) => !settling.planOf(g)) },
+  };
+  useKeys('duplicates', keys);
+  useCommands([{ id: 'look-for-duplicates', label: 'Look for duplicates', group: 'Disk', run: look }]);
+  const onKey = gridKeys({
+    count: groups.length,
+    focus: chosen.focus,
+    choose,
+    all,
+    none,
+    ...tableActions('duplicates', keys),
+  });
+  if (error) return <Trouble error={error} />;
+  return (
+    <StageLayout
+      stage="disk"
+      middleMin={460}
+      left={{ what: 'list on the left', width: 214, min: 160, max: 380, content: <LookAt /> }}
+      right={{ what: 'inspector', width: 268, min: 220, max: 480, content: <KeepPanel settling={settling} /> }}
+    >
+      <div className="flex h-full flex-col bg-sheet">
+        <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
+          <h1 className="heading text-[19px]">Duplicates</h1>
+          <span className="figures text-small text-dim" data-testid="duplicates-count">
+            {several(groups.length, 'group')}
+            {settling.files > 0 && ` · ${several(settling.files, 'file')} would go`}
+          </span>
+          <span className="flex-1" />
+          <Segmented
+            label="Which groups"
+            value={view}
+            onChoose={setView}
+            choices={[
+              ['all', 'All'],
+              ['open', 'Duplicates'],
+              ['bytes', 'Same sound'],
+            ]}
+          />
+          <Button
+            kind={data?.waiting ? 'main' : 'plain'}
+            disabled={!data?.waiting || running !== undefined || asked}
+            onClick={look}
+          >
+            Look for duplicates
+          </Button>
+        </div>
+        {data && data.waiting > 0 && !running && (
+          <p className="border-b border-line bg-paper px-3.5 py-1.5 text-small text-dim">
+            {several(data.waiting, 'measured track')} not compared yet.
+          </p>
+        )}
+        {running && (
+          <p className="border-b border-line bg-paper px-3.5 py-1.5 text-small text-dim">
+            Comparing: {running.done.toLocaleString('en-GB')} of {several(running.total, 'track')}.
+          </p>
+        )}
+        {!data ? (
+          <div aria-busy="true" className="h-full" />
+        ) : groups.length === 0 ? (
+          <Empty title="No duplicates">
+            <p>
+              {data.waiting > 0
+                ? 'Look for duplicates compares measured tracks by their sound, over their whole length.'
+                : 'Every measured track has been compared with those that sound like it.'}
+            </p>
+          </Empty>
+        ) : (
+          <>
+            <div className="min-h-[120px] flex-1">
+              <Grid
+                id="duplicates"
+                label="Groups of duplicates"
+                columns={COLUMNS}
+                count={groups.length}
+                row={(i) => groups[i]}
+                idOf={(g) => g.trackIds.join('-')}
+                data={(g) => ({ 'data-group': g.trackIds.join('-') })}
+                cell={(group, column) => <Cell group={group} column={column} plan={settling.planOf(group)} />}
+                chosen={chosen}
+                onChoose={choose}
+                onOpen={() => hear(stays)}
+                onKey={onKey}
+                menu={[
+                  menuItem('duplicates', 'audition', keys.audition!),
+                  menuItem('duplicates', 'leave', keys.leave!),
+                ]}
+              />
+            </div>
+            {inHand && <InHand group={inHand} settling={settling} />}
+          </>
+        )}
+      </div>
+    </StageLayout>
+  );
+}
+
+function InHand({ group, settling }: { group: DuplicateGroupLine; settling: ReturnType<typeof useSettling> }) {
+  const plan = settling.planOf(group);
+  return (
+    <section
+      aria-label="Group in hand"
+      className="max-h-[64%] shrink-0 overflow-y-auto border-t border-line bg-fog px-3.5 pt-3"
+    >
+      <div className="mb-2.5 flex items-center gap-2">
+        <div className="min-w-0">
+          <h2 className="heading truncate text-[16px]">{group.files[0]?.title || 'no title'}</h2>
+          <p className="text-small text-dim">
+            {kindWords(group)}; keys 1 to {group.files.length} switch at the same moment
+          </p>
+        </div>
+        <span className="flex-1" />
+        {plan && (
+          <>
+            <Button onClick={() => settling.settle([group], !plan.settled)}>
+              {plan.settled ? 'Leave as they are' : 'Take into the draft'}
+            </Button>
+            <Button onClick={() => settling.part(group)}>Not duplicates</Button>
+          </>
+        )}
+      </div>
+      <FileCards group={group} plan={plan} onKeep={(id) => settling.keep(group, id)} />
+    </section>
+  );
+}
+
+function Cell({ group, column, plan }: { group: DuplicateGroupLine; column: string; plan: GroupPlan | null }) {
+  const [first] = group.files;
+  switch (column) {
+    case 'title':
+      return [first?.title || first?.path.split('/').at(-1), first?.version && `(${first.version})`]
+        .filter(Boolean)
+        .join(' ');
+    case 'artist':
+      return first?.artist ?? '';
+    case 'files':
+      return <span className="figures">{group.files.length}</span>;
+    case 'kind':
+      return (
+        <span
+          className={group.kind === 'same bytes' || group.kind === 'same recording' ? 'text-dim' : 'text-sodium-text'}
+        >
+          {kindWords(group)}
+        </span>
+      );
+    default:
+      return <span className="text-dim">{decidedBy(plan)}</span>;
+  }
+}
+
+function decidedBy(plan: GroupPlan | null): string {
+  if (!plan) return '';
+  if (!plan.settled) return 'left as they are';
+  if (plan.byHand) return 'by hand';
+  return plan.by ? CRITERION_WORDS[plan.by as Criterion] : 'nothing tells them apart';
+}

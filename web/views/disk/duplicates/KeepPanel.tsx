@@ -1,0 +1,130 @@
+/** Which file stays: an order of one's own, what the one that stays takes over, and the draft. */
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { GripVertical } from 'lucide-react';
+import { CRITERIA, type Criterion } from '@early-set/core/duplicates/keep';
+import { several } from '../../../data/actions.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { bytes } from '../../../ui/format.ts';
+import type { Settling } from './useSettling.ts';
+
+export const CRITERION_WORDS: Record<Criterion, string> = {
+  lossless: 'Lossless before lossy',
+  bandwidth: 'Wider bandwidth',
+  'not re-encoded': 'Not re-encoded',
+  longest: 'Longest',
+  'bit rate': 'Higher bit rate',
+  'lists and cues': 'In lists, with cues',
+  tags: 'More tags filled',
+  folder: 'Preferred folder',
+  'added first': 'Added first',
+};
+
+const TAKES: readonly [string, string][] = [
+  ['Places in lists', 'all'],
+  ['Cues and loops', 'where it has none'],
+  ['Fields', 'fill gaps'],
+  ['Moods, free tags, notes', 'joined'],
+  ['Stars', 'the most'],
+];
+
+export function KeepPanel({ settling }: { settling: Settling }) {
+  const { order, setOrder, decided, files, groups, apply, discard } = settling;
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const criteria = [...order.criteria, ...CRITERIA.filter((c) => !order.criteria.includes(c))];
+  const move = (from: string, to: string): void =>
+    setOrder({
+      ...order,
+      criteria: arrayMove(criteria, criteria.indexOf(from as Criterion), criteria.indexOf(to as Criterion)),
+    });
+  return (
+    <aside aria-label="Which file stays" className="flex h-full flex-col gap-4 overflow-y-auto bg-paper p-3.5">
+      <section>
+        <h2 className="heading text-[17px]">Which file stays</h2>
+        <p className="mt-1 text-small text-dim">
+          The first line that tells two files apart decides. Drag a line, or move it with Space and the arrow keys.
+        </p>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          onDragEnd={({ active, over }) => {
+            if (over && over.id !== active.id) move(String(active.id), String(over.id));
+          }}
+        >
+          <SortableContext items={criteria} strategy={verticalListSortingStrategy}>
+            <ol aria-label="What decides" className="mt-2 border-t border-line">
+              {criteria.map((criterion) => (
+                <Line key={criterion} criterion={criterion} count={decided.get(criterion) ?? 0} />
+              ))}
+            </ol>
+          </SortableContext>
+        </DndContext>
+      </section>
+      <section>
+        <h3 className="mb-1 text-small font-semibold text-dim">The file that stays takes over</h3>
+        <dl>
+          {TAKES.map(([what, how]) => (
+            <div key={what} className="flex gap-2 border-b border-hair py-1">
+              <dt className="flex-1">{what}</dt>
+              <dd className="text-kelp">{how}</dd>
+            </div>
+          ))}
+        </dl>
+      </section>
+      {groups > 0 && (
+        <>
+          <span className="flex-1" />
+          <section aria-label="Draft of duplicates" className="sticky -bottom-3.5 border border-ink bg-chosen p-3">
+            <p className="font-semibold">
+              {several(files, 'file')} to quarantine, {bytes(settling.bytes)}
+            </p>
+            <p className="mt-1 text-small text-dim">
+              One file of each of {several(groups, 'group')} stays. Nothing is deleted, and all of it can be undone.
+            </p>
+            <div className="mt-2.5 flex justify-end gap-2">
+              <Button onClick={discard}>Discard</Button>
+              <Button kind="main" onClick={apply}>
+                Apply
+              </Button>
+            </div>
+          </section>
+        </>
+      )}
+    </aside>
+  );
+}
+
+function Line({ criterion, count }: { criterion: Criterion; count: number }) {
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: criterion });
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Transform.toString(transform), transition }}
+      className="flex items-center gap-1.5 border-b border-line bg-sheet py-1"
+    >
+      <button
+        type="button"
+        aria-label={`Move ${CRITERION_WORDS[criterion]}`}
+        className="cursor-grab p-0.5 text-dim"
+        {...attributes}
+        {...listeners}
+      >
+        <GripVertical size={14} />
+      </button>
+      <span className="flex-1">{CRITERION_WORDS[criterion]}</span>
+      <span className="figures pr-1.5 text-dim" title="groups that it decides">
+        {count}
+      </span>
+    </li>
+  );
+}

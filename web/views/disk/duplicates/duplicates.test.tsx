@@ -1,0 +1,172 @@
+/** Duplicates: groups, their files side by side, an order of one's own, and the draft until it is applied. */
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import type { DuplicateFile, DuplicateGroupLine, Duplicates } from '@early-set/core/api/disk';
+import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/types';
+import { endAudition, trackInHand } from '../../../audition/player.ts';
+import { fakeAudio } from '../../../testing/audio.ts';
+import { Refusal, serve, show, tell, type Sent } from '../../../testing/server.tsx';
+import { sizedPage } from '../../../testing/sized.ts';
+import { DuplicatesView } from './DuplicatesView.tsx';
+
+fakeAudio();
+sizedPage();
+const file = (trackId: number, more: Partial<DuplicateFile> = {}): DuplicateFile => ({
+  trackId,
+  title: 'Slack Water',
+  artist: 'Odette Kassar',
+  version: '',
+  rootId: 1,
+  root: 'Music',
+  folder: 'Inbox',
+  path: `Inbox/${trackId}.mp3`,
+  size: 5_000_000,
+  format: 'MP3',
+  codec: 'MP3',
+  bitrate: 320,
+  sampleRate: 44_100,
+  bandwidthHz: 20_000,
+  durationSeconds: 100,
+  lufs: -9,
+  soundsReencoded: false,
+  lists: [],
+  cues: 0,
+  lacks: [],
+  filled: 9,
+  addedAt: '2030-01-01T10:00:00Z',
+  ...more,
+});
+const group = (kind: DuplicateGroupLine['kind'], files: DuplicateFile[], more = {}): DuplicateGroupLine => ({
+  kind,
+  version: null,
+  trackIds: files.map((f) => f.trackId),
+  offsets: files.map(() => 0),
+  files,
+  ...more,
+});
+const lossless = file(2, { format: 'FLAC', codec: 'FLAC', path: 'Crates/2.flac', folder: 'Crates' });
+const GROUPS: DuplicateGroupLine[] = [
+  group('same recording', [file(1, { lists: ['Slipway'], lacks: ['Year'] }), lossless], { offsets: [0, 2] }),
+  group('cut short', [file(3, { title: 'Tin Ladle' }), file(4, { durationSeconds: 60 })]),
+  group('kept apart', [file(5, { title: 'Eel Grass' }), file(6)], { version: 'edit' }),
+];
+
+let answer: Duplicates, settings: DeskSettings, sent: Sent[];
+beforeEach(() => {
+  answer = { groups: GROUPS, parted: 0, waiting: 0 };
+  settings = DEFAULT_SETTINGS;
+  ({ sent } = serve({
+    '/disk/duplicates/settle': () => {
+      answer = { ...answer, groups: GROUPS.slice(1) };
+      return { changeSetId: 5, title: 'Put 1 duplicate into quarantine', done: 2, conflicts: [] };
+    },
+    '/disk/duplicates/parted': {},
+    '/disk/duplicates/look': { runId: 3 },
+    '/disk/duplicates': () => answer,
+    '/disk/not-found': { lines: [], away: [] },
+    '/settings': () => settings,
+    '/tracks': ({ path }: { path: string }) => ({ id: Number(/\d+/.exec(path)![0]), values: {} }),
+    '/roots': [],
+    '/runs': [],
+    '/overview': {},
+  }));
+});
+afterEach(() => {
+  act(() => endAudition());
+  cleanup();
+});
+
+const open = async (): Promise<HTMLElement> => {
+  show(<DuplicatesView />);
+  return screen.findByRole('grid', { name: 'Groups of duplicates' });
+};
+const rowOf = (ids: string): HTMLElement => document.querySelector<HTMLElement>(`[data-group="${ids}"]`)!;
+const choose = (ids: string): void => {
+  fireEvent.pointerDown(rowOf(ids), { button: 0 });
+  fireEvent.click(rowOf(ids));
+};
+const card = (trackId: number): HTMLElement => document.querySelector<HTMLElement>(`[data-file="${trackId}"]`)!;
+const draft = (): HTMLElement => screen.getByRole('region', { name: 'Draft of duplicates' });
+const settled = (): unknown => sent.find((s) => s.path === '/disk/duplicates/settle')?.body;
+
+describe('groups', () => {
+  test('say what they are and what decided; only what is sure is in the draft', async () => {
+    await open();
+    expect(screen.getByTestId('duplicates-count').textContent).toBe('3 groups · 1 file would go');
+    expect(rowOf('1-2').textContent).toContain('same recordingLossless before lossy');
+    expect(rowOf('3-4').textContent).toContain('one is cut shortleft as they are');
+    expect(rowOf('5-6').textContent).toContain('edit, kept apart');
+    expect(draft().textContent).toContain('1 file to quarantine, 4.8 MB');
+    expect(within(card(2)).getByText('Stays')).toBeTruthy();
+    expect(within(card(1)).getByText('To quarantine')).toBeTruthy();
+    expect(within(card(1)).getByText('no year').className).toContain('sodium');
+  });
+
+  test('of what is kept apart nothing can be settled', async () => {
+    await open();
+    choose('5-6');
+    await waitFor(() => expect(within(card(5)).getByText('Kept apart')).toBeTruthy());
+    expect(screen.queryByRole('button', { name: 'Not duplicates' })).toBeNull();
+  });
+
+  test('none, or not compared yet: it says what to do, and looking is begun', async () => {
+    answer = { groups: [], parted: 0, waiting: 7 };
+    show(<DuplicatesView />);
+    expect(await screen.findByText('7 measured tracks not compared yet.')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Look for duplicates' }));
+    await waitFor(() => expect(sent.some((s) => s.path === '/disk/duplicates/look')).toBe(true));
+  });
+
+  test('cannot be read: it is said', async () => {
+    serve({ '/disk/duplicates': new Refusal(503, 'no-database', 'The database is not there') });
+    show(<DuplicatesView />);
+    expect(await screen.findByText('The database is not there')).toBeTruthy();
+  });
+});
+
+describe('the draft', () => {
+  test('another file stays by hand, a group is taken in by key; what is applied is just that', async () => {
+    await open();
+    fireEvent.click(within(card(1)).getByRole('button', { name: 'Keep Inbox/1.mp3' }));
+    await waitFor(() => expect(rowOf('1-2').textContent).toContain('by hand'));
+    choose('3-4');
+    fireEvent.keyDown(screen.getByRole('grid'), { key: 'Delete' });
+    await waitFor(() => expect(rowOf('3-4').textContent).toContain('Longest'));
+    expect(settled()).toBeUndefined();
+    fireEvent.click(within(draft()).getByRole('button', { name: 'Apply' }));
+    await waitFor(() => expect(settled()).toBeDefined());
+    expect(settled()).toEqual({
+      groups: [
+        { keep: 1, go: [2] },
+        { keep: 3, go: [4] },
+      ],
+    });
+    act(() => tell({ kind: 'tracks' }));
+    await waitFor(() => expect(rowOf('1-2')).toBeNull());
+  });
+
+  test('discarded, nothing goes; a group is no duplicate by word', async () => {
+    await open();
+    fireEvent.click(within(draft()).getByRole('button', { name: 'Discard' }));
+    await waitFor(() => expect(screen.queryByRole('region', { name: 'Draft of duplicates' })).toBeNull());
+    fireEvent.click(screen.getByRole('button', { name: 'Not duplicates' }));
+    await waitFor(() =>
+      expect(sent.find((s) => s.path === '/disk/duplicates/parted')?.body).toEqual({ trackIds: [1, 2], parted: true }),
+    );
+  });
+
+  test('an order of one’s own decides', async () => {
+    settings = { ...DEFAULT_SETTINGS, keepOrder: { criteria: ['lists and cues', 'lossless'], folders: [] } };
+    await open();
+    await waitFor(() => expect(rowOf('1-2').textContent).toContain('In lists, with cues'));
+    expect(within(card(1)).getByText('Stays')).toBeTruthy();
+  });
+});
+
+test('files are heard by their numbers, from the same moment', async () => {
+  await open();
+  fireEvent.keyDown(screen.getByRole('grid'), { key: '2' });
+  await waitFor(() => expect(trackInHand()).toBe(2));
+  fireEvent.keyDown(screen.getByRole('grid'), { key: '1' });
+  await waitFor(() => expect(trackInHand()).toBe(1));
+});

@@ -1,0 +1,106 @@
+/** Which file of each group stays and which groups are settled: a draft until it is applied. */
+import { useState } from 'react';
+import type { DuplicateFile, DuplicateGroupLine, SettledGroup } from '@early-set/core/api/disk';
+import { DEFAULT_SETTINGS, type Applied, type DeskSettings } from '@early-set/core/api/types';
+import { isOpen } from '@early-set/core/duplicates/groups';
+import { keepOf, type CopyFacts, type Criterion, type KeepOrder } from '@early-set/core/duplicates/keep';
+import { change, perform, several } from '../../../data/actions.ts';
+import { patch, post } from '../../../data/api.ts';
+import { useSettings } from '../../../data/hooks.ts';
+
+export interface GroupPlan {
+  keep: number;
+  /** What decided; null: nothing did, or it was chosen by hand. */
+  by: Criterion | null;
+  byHand: boolean;
+  /** Its other files go into quarantine. */
+  settled: boolean;
+}
+
+export interface Settling {
+  order: KeepOrder;
+  setOrder: (order: KeepOrder) => void;
+  planOf: (group: DuplicateGroupLine) => GroupPlan | null;
+  keep: (group: DuplicateGroupLine, trackId: number) => void;
+  /** Takes groups out of the draft or into it. */
+  settle: (groups: readonly DuplicateGroupLine[], settled: boolean) => void;
+  /** Says that the files of a group are no duplicates. */
+  part: (group: DuplicateGroupLine) => void;
+  discard: () => void;
+  apply: () => void;
+  groups: number;
+  files: number;
+  bytes: number;
+  /** How many groups each line of the order decided. */
+  decided: ReadonlyMap<Criterion, number>;
+}
+
+const LOSSLESS = new Set(['FLAC', 'WAV', 'AIFF', 'ALAC']);
+export const isLossless = ({ codec, format }: DuplicateFile): boolean =>
+  LOSSLESS.has(codec.toUpperCase()) || LOSSLESS.has(format.toUpperCase());
+
+const factsOf = (file: DuplicateFile): CopyFacts => ({
+  ...file,
+  lossless: isLossless(file),
+  lists: file.lists.length,
+  folder: file.folder ? `${file.root}/${file.folder}` : file.root,
+});
+
+/** Of one that is cut short, or named as another version, nothing goes unless somebody says so. */
+const SURE = new Set(['same bytes', 'same recording']);
+const keyOf = (group: DuplicateGroupLine): string => group.trackIds.join('-');
+
+export function useSettling(groups: readonly DuplicateGroupLine[]): Settling {
+  const { data: settings } = useSettings();
+  const order = settings?.keepOrder ?? DEFAULT_SETTINGS.keepOrder;
+  const [kept, setKept] = useState<ReadonlyMap<string, number>>(new Map());
+  const [said, setSaid] = useState<ReadonlyMap<string, boolean>>(new Map());
+  const planOf = (group: DuplicateGroupLine): GroupPlan | null => {
+    if (!isOpen(group) || group.files.length < 2) return null;
+    const byHand = kept.get(keyOf(group));
+    const { trackId, by } = keepOf(group.files.map(factsOf), order);
+    const settled = said.get(keyOf(group)) ?? SURE.has(group.kind);
+    return byHand === undefined
+      ? { keep: trackId, by, byHand: false, settled }
+      : { keep: byHand, by: null, byHand: true, settled };
+  };
+  const plans = groups.flatMap((group) => {
+    const plan = planOf(group);
+    return plan ? [{ group, plan }] : [];
+  });
+  const settled = plans.filter(({ plan }) => plan.settled);
+  const going = settled.flatMap(({ group, plan }) => group.files.filter((f) => f.trackId !== plan.keep));
+  const decided = new Map<Criterion, number>();
+  for (const { plan } of plans) if (plan.by) decided.set(plan.by, (decided.get(plan.by) ?? 0) + 1);
+  const discard = (): void => {
+    setKept(new Map());
+    setSaid(new Map(plans.map(({ group }) => [keyOf(group), false])));
+  };
+  return {
+    order,
+    setOrder: (keepOrder) => void perform(patch<DeskSettings>('/settings', { keepOrder })),
+    planOf,
+    keep: (group, trackId) => setKept(new Map([...kept, [keyOf(group), trackId]])),
+    settle: (some, to) => setSaid(new Map([...said, ...some.map((g) => [keyOf(g), to] as const)])),
+    part: (group) =>
+      void perform(
+        post('/disk/duplicates/parted', { trackIds: group.trackIds, parted: true }),
+        'They are no duplicates from now on',
+      ),
+    discard,
+    apply: () => {
+      const wish: SettledGroup[] = settled.map(({ group, plan }) => ({
+        keep: plan.keep,
+        go: group.trackIds.filter((id) => id !== plan.keep),
+      }));
+      void change(
+        post<Applied>('/disk/duplicates/settle', { groups: wish }),
+        `${several(going.length, 'file')} in quarantine`,
+      );
+    },
+    groups: settled.length,
+    files: going.length,
+    bytes: going.reduce((sum, f) => sum + f.size, 0),
+    decided,
+  };
+}
