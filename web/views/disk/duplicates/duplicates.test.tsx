@@ -65,7 +65,7 @@ beforeEach(() => {
     '/disk/duplicates': () => answer,
     '/disk/not-found': { lines: [], away: [] },
     '/settings': () => settings,
-    '/tracks': ({ path }: { path: string }) => ({ id: Number(/\d+/.exec(path)![0]), values: {} }),
+    '/tracks': (_: unknown, { pathname }: URL) => ({ id: Number(/\d+/.exec(pathname)![0]), values: {} }),
     '/roots': [],
     '/runs': [],
     '/overview': {},
