@@ -167,7 +167,7 @@ test('duplicates of the demo: solved by an order of one’s own, in quarantine, 
 
   await page.goto(`${app.address}/disk/duplicates`);
   await page.getByRole('button', { name: 'Look for duplicates' }).click();
-  const group = page.locator('[data-group]', { hasText: String(whole.values.title) });
+  const group = page.locator('[data-copies]', { hasText: String(whole.values.title) });
   await expect(group).toContainText('same recording', { timeout: 120_000 });
   await expect(page.getByText(/not compared yet/)).toHaveCount(0);
   const { groups } = await app.get<Duplicates>('/disk/duplicates');

@@ -215,9 +215,9 @@ const SCREENS: Record<string, Screen> = {
     more: [
       async (p) => {
         await press(p, 'Look for duplicates');
-        await p.locator('[data-group]').first().waitFor();
+        await p.locator('[data-copies]').first().waitFor();
       },
-      (p) => p.locator('[data-group]').nth(1).click(),
+      (p) => p.locator('[data-copies]').nth(1).click(),
     ],
   },
   Handover: { at: '/handover' },

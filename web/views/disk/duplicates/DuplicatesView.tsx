@@ -148,7 +148,7 @@ export function DuplicatesView() {
                 count={groups.length}
                 row={(i) => groups[i]}
                 idOf={(g) => g.trackIds.join('-')}
-                data={(g) => ({ 'data-group': g.trackIds.join('-') })}
+                data={(g) => ({ 'data-copies': g.trackIds.join('-') })}
                 cell={(group, column) => <Cell group={group} column={column} plan={settling.planOf(group)} />}
                 chosen={chosen}
                 onChoose={choose}

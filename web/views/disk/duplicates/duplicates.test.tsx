@@ -80,7 +80,7 @@ const open = async (): Promise<HTMLElement> => {
   show(<DuplicatesView />);
   return screen.findByRole('grid', { name: 'Groups of duplicates' });
 };
-const rowOf = (ids: string): HTMLElement => document.querySelector<HTMLElement>(`[data-group="${ids}"]`)!;
+const rowOf = (ids: string): HTMLElement => document.querySelector<HTMLElement>(`[data-copies="${ids}"]`)!;
 const choose = (ids: string): void => {
   fireEvent.pointerDown(rowOf(ids), { button: 0 });
   fireEvent.click(rowOf(ids));
