@@ -3,10 +3,10 @@
  * stay out. With EARLY_SET_WORDS=1 (npm run words) what was gathered is written to docs/WORDS.md, by screen.
  */
 import { expect, test, type Page } from '@playwright/test';
-import { existsSync, renameSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { copyFileSync, existsSync, renameSync, writeFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import type { NotFound } from '@early-set/core/api/disk';
-import type { ListLine, RootLine, SheetPage } from '@early-set/core/api/types';
+import type { ListLine, Overview, RootLine, SheetPage } from '@early-set/core/api/types';
 import { settled, startDemo, type App } from './app.ts';
 import { offences, wordsOf } from './words.ts';
 
@@ -69,6 +69,22 @@ async function loseOne(): Promise<void> {
   await settled(
     () => app.get<NotFound>('/disk/not-found'),
     ({ lines }) => lines.length === 1,
+  );
+}
+
+/** A file is there twice. */
+async function doubleOne(): Promise<void> {
+  const { rows } = await app.get<SheetPage>('/tracks?limit=10');
+  const path = rows.map(({ values }) => String(values.path)).find((p) => existsSync(join(app.music, p)))!;
+  const again = join(app.music, dirname(path), `again ${basename(path)}`);
+  if (existsSync(again)) return;
+  const before = await app.get<Overview>('/overview');
+  copyFileSync(join(app.music, path), again);
+  const [root] = await app.get<RootLine[]>('/roots');
+  await app.post(`/roots/${root!.id}/scan`);
+  await settled(
+    () => app.get<Overview>('/overview'),
+    (o) => o.tracks > before.tracks && o.measured >= o.tracks - o.stages.disk.count,
   );
 }
 
@@ -211,13 +227,16 @@ const SCREENS: Record<string, Screen> = {
     ],
   },
   Duplicates: {
-    at: '/disk/duplicates',
+    at: async () => {
+      await doubleOne();
+      return '/disk/duplicates';
+    },
     more: [
       async (p) => {
         await press(p, 'Look for duplicates');
         await p.locator('[data-copies]').first().waitFor();
       },
-      (p) => p.locator('[data-copies]').nth(1).click(),
+      (p) => p.locator('[data-copies]').first().click(),
     ],
   },
   Handover: { at: '/handover' },
