@@ -20,7 +20,7 @@ export function madeUpPrint(random: Random, prints: readonly Uint32Array[]): Uin
 
 const errorsOf = new Map<Uint32Array, { errors: Uint32Array; later: number }>();
 
-/** A print with the differences that were measured between two others, word by word, and begun later by as many words. */
+/** A print with the differences that were measured between two others, word by word, begun later by as many words. */
 export function wornAs(words: Uint32Array, [before, after]: readonly [Uint32Array, Uint32Array]): Uint32Array {
   const known = errorsOf.get(after) ?? errorsBetween(before, after);
   errorsOf.set(after, known);
