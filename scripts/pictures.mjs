@@ -107,6 +107,11 @@ const PICTURES = {
       await page.getByRole('region', { name: 'Draft of what was found' }).waitFor();
     },
   },
+  /** With duplicates looked for before. */
+  duplicates: {
+    at: '/disk/duplicates',
+    then: (page) => page.locator('[data-copies]', { hasText: 'Slack Water (Boathouse Mix)' }).first().click(),
+  },
   intake: { at: '/intake' },
   changes: {
     at: '/changes',
@@ -114,13 +119,6 @@ const PICTURES = {
   },
   check: { at: '/check' },
   clean: { at: '/clean', then: inbox },
-  patterns: {
-    at: '/clean',
-    async then(page) {
-      await inbox(page);
-      await page.getByRole('button', { name: /patterns found in/ }).click();
-    },
-  },
   catalogue: {
     at: '/clean',
     async then(page) {
