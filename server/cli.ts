@@ -6,6 +6,7 @@ import { readArguments } from './commandLine.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
 import { packetHash } from './media/decode.ts';
+import { DUPLICATES_HELP, duplicatesCommand, parseDuplicatesArguments } from './duplicatesCommand.ts';
 import { LIST_HELP, listCommand, parseListArguments } from './listCommand.ts';
 import { hourCommand, HOUR_HELP, parseHourArguments } from './hourCommand.ts';
 import { orderCommand, ORDER_HELP, parseOrderArguments } from './orderCommand.ts';
@@ -163,67 +164,51 @@ function parse(args: string[]): Arguments | string {
     : 'No file was named';
 }
 
+const say = (text: string): void => void process.stdout.write(text);
+const complain = (text: string): void => void process.stderr.write(text);
+
+/** Does what was asked, unless it was asked wrongly: then a sentence says so. */
+const asked = <A extends object>(
+  read: A | string,
+  run: (asked: A) => number | Promise<number>,
+): string | Promise<number> => (typeof read === 'string' ? read : Promise.resolve(run(read)));
+
+/** What does more than measuring, by its name. */
+const COMMANDS: Record<string, { help: string; run: (args: string[]) => string | Promise<number> }> = {
+  tag: {
+    help: TAG_HELP,
+    run: (args) =>
+      asked(parseTagArguments(args), (a) => tagCommand(a, join(process.env.EARLY_SET_DATA ?? 'data', 'tag-undo'), say)),
+  },
+  order: { help: ORDER_HELP, run: (args) => asked(parseOrderArguments(args), (a) => orderCommand(a, say, complain)) },
+  list: { help: LIST_HELP, run: (args) => asked(parseListArguments(args), (a) => listCommand(a, complain)) },
+  hour: { help: HOUR_HELP, run: (args) => asked(parseHourArguments(args), (a) => hourCommand(a, complain, say)) },
+  relink: {
+    help: RELINK_HELP,
+    run: (args) => asked(parseRelinkArguments(args), (a) => relinkCommand(a, say, complain)),
+  },
+  duplicates: {
+    help: DUPLICATES_HELP,
+    run: (args) =>
+      asked(parseDuplicatesArguments(args), (a) =>
+        duplicatesCommand(a, new URL('./analysisThread.mjs', import.meta.url), say, complain),
+      ),
+  },
+};
+
 /** Runs the command line; returns the exit code. */
 export async function main(args: string[]): Promise<number> {
   const [command, ...rest] = args;
   if (!command || args.includes('--help') || command === 'help') {
-    const helps: Record<string, string> = {
-      tag: TAG_HELP,
-      order: ORDER_HELP,
-      list: LIST_HELP,
-      hour: HOUR_HELP,
-      relink: RELINK_HELP,
-    };
+    const helps = Object.fromEntries(Object.entries(COMMANDS).map(([name, { help }]) => [name, help]));
     process.stdout.write(helps[command ?? ''] ?? [HELP, ...Object.values(helps)].join('\n'));
     return command ? 0 : 2;
   }
-  if (command === 'tag') {
-    const asked = parseTagArguments(rest);
-    if (typeof asked === 'string') {
-      process.stderr.write(`${asked}. See: early-set tag --help\n`);
-      return 2;
-    }
-    return tagCommand(asked, join(process.env.EARLY_SET_DATA ?? 'data', 'tag-undo'), (text) =>
-      process.stdout.write(text),
-    );
-  }
-  if (command === 'order') {
-    const asked = parseOrderArguments(rest);
-    if (typeof asked !== 'string')
-      return orderCommand(
-        asked,
-        (text) => process.stdout.write(text),
-        (text) => process.stderr.write(text),
-      );
-    process.stderr.write(`${asked}. See: early-set order --help\n`);
-    return 2;
-  }
-  if (command === 'hour') {
-    const asked = parseHourArguments(rest);
-    if (typeof asked !== 'string')
-      return hourCommand(
-        asked,
-        (text) => process.stderr.write(text),
-        (text) => process.stdout.write(text),
-      );
-    process.stderr.write(`${asked}. See: early-set hour --help\n`);
-    return 2;
-  }
-  if (command === 'relink') {
-    const asked = parseRelinkArguments(rest);
-    if (typeof asked !== 'string')
-      return relinkCommand(
-        asked,
-        (text) => process.stdout.write(text),
-        (text) => process.stderr.write(text),
-      );
-    process.stderr.write(`${asked}. See: early-set relink --help\n`);
-    return 2;
-  }
-  if (command === 'list') {
-    const asked = parseListArguments(rest);
-    if (typeof asked !== 'string') return listCommand(asked, (text) => process.stderr.write(text));
-    process.stderr.write(`${asked}. See: early-set list --help\n`);
+  const own = Object.hasOwn(COMMANDS, command) ? COMMANDS[command] : undefined;
+  if (own) {
+    const answer = own.run(rest);
+    if (typeof answer !== 'string') return answer;
+    complain(`${answer}. See: early-set ${command} --help\n`);
     return 2;
   }
   const parsed = MEASURE.includes(command) ? parse(rest) : `There is no command ${command}`;

@@ -7,20 +7,10 @@ import { join } from 'node:path';
 import type { Duplicates } from '@early-set/core/api/disk';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { startHarness, type Harness } from '../testing/harness.ts';
+import { playLike } from '../testing/music.ts';
 
 let h: Harness;
 
-/** Something like music: tones that change, attacks that differ, louder and quieter stretches. */
-function play(path: string, seed: number, seconds: number, args: string[] = []): void {
-  const level = `(0.15+0.5*abs(sin(t*${0.31 + seed / 10})*sin(t*0.083+${seed})))`;
-  const tone = `sin(2*PI*t*(110*pow(2,floor(mod(t*1.9+${seed},12))/12)))+0.4*sin(2*PI*t*(1760+40*floor(mod(t*${seed + 1},9))))`;
-  const attack = `exp(-4*mod(t*${(1.7 + seed / 7).toFixed(3)},1))`;
-  const source = `aevalsrc='0.6*${level}*${attack}*(${tone})':s=44100:d=${seconds}`;
-  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', source, ...args, path], {
-    encoding: 'utf8',
-  });
-  if (made.status !== 0) throw new Error(made.stderr);
-}
 const encode = (from: string, to: string, ...args: string[]): void => {
   const made = spawnSync('ffmpeg', ['-v', 'error', '-y', '-i', from, ...args, to], { encoding: 'utf8' });
   if (made.status !== 0) throw new Error(made.stderr);
@@ -50,17 +40,17 @@ const over = (runId: number): Promise<void> =>
 beforeAll(async () => {
   h = await startHarness();
   const title = (name: string): string[] => ['-metadata', `title=${name}`, '-metadata', 'artist=Odette Kassar'];
-  play(file('a.flac'), 1, 50, title('Slack Water'));
+  playLike(file('a.flac'), 1, 50, title('Slack Water'));
   encode(file('a.flac'), file('a128.mp3'), '-b:a', '128k');
   encode(file('a.flac'), file('a-short.ogg'), '-t', '34');
-  play(file('b.flac'), 4, 48, title('Tin Shed Rain'));
+  playLike(file('b.flac'), 4, 48, title('Tin Shed Rain'));
   copyFileSync(file('b.flac'), file('b again.flac'));
-  play(file('c.flac'), 8, 45, title('Coal Hatch'));
-  play(file('d.flac'), 6, 45, title('Coal Hatch'));
+  playLike(file('c.flac'), 8, 45, title('Coal Hatch'));
+  playLike(file('d.flac'), 6, 45, title('Coal Hatch'));
   await h.takeIn();
   for (const row of await h.query<{ id: number; path: string }>('SELECT id, path FROM tracks'))
     ids.set(row.path, row.id);
-});
+}, 180_000);
 afterAll(() => h?.stop());
 
 test('looking finds the same bytes, the same recording, the one cut short; a song of the same name is kept apart', async () => {

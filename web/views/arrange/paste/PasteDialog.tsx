@@ -41,7 +41,7 @@ function Steps({ onClose }: { onClose: () => void }) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const navigate = useNavigate();
 
-  const { choose, input } = useFileChooser('List file', ENDINGS, (file) => {
+  const take = (file: File): void => {
     if (file.size > MAX_BYTES) {
       setTrouble(`${file.name} is too large for a list`);
       return;
@@ -51,7 +51,8 @@ function Steps({ onClose }: { onClose: () => void }) {
       setText(decodeList(new Uint8Array(bytes)));
       setTrouble(null);
     });
-  });
+  };
+  const { choose, input } = useFileChooser('List file', ENDINGS, take);
   const match = (): void => {
     setBusy(true);
     setTrouble(null);
@@ -94,6 +95,12 @@ function Steps({ onClose }: { onClose: () => void }) {
         e.preventDefault();
         if (matched) make();
         else match();
+      }}
+      onDrop={(e) => {
+        const dropped = e.dataTransfer.files[0];
+        if (!dropped || matched) return; // text goes where it is dropped
+        e.preventDefault();
+        take(dropped);
       }}
     >
       {input}
@@ -153,7 +160,7 @@ function Steps({ onClose }: { onClose: () => void }) {
         ) : (
           <>
             <span className="flex-1 text-small text-dim">
-              Lines &quot;artist - title&quot;, or M3U, PLS, XSPF, JSPF, CSV, TSV, CUE sheet
+              Lines &quot;artist - title&quot;, or M3U, PLS, XSPF, JSPF, CSV, TSV, CUE sheet: paste, or drop a file
             </span>
             {busy ? (
               <Button onClick={() => matching.current?.abort()}>Cancel</Button>

@@ -63,6 +63,23 @@ describe('a pasted list', () => {
       'Track for Odette Kassar - Slack Water',
     ]);
   });
+  test('a file that is dropped is read by its ending; one that is too large is named', async () => {
+    open();
+    const box = screen.getByLabelText<HTMLTextAreaElement>('The list as text');
+    const file = (name: string): File =>
+      Object.assign(new File(['Keel Nine'], name), {
+        arrayBuffer: () => Promise.resolve(new TextEncoder().encode('Keel Nine').buffer),
+      });
+    const large = file('all.csv');
+    Object.defineProperty(large, 'size', { value: 2_000_000 });
+    fireEvent.drop(box, { dataTransfer: { files: [large] } });
+    expect(screen.getByRole('alert').textContent).toBe('all.csv is too large for a list');
+    fireEvent.drop(box, { dataTransfer: { files: [file('Late.m3u8')] } });
+    await waitFor(() => expect(box.value).toBe('Keel Nine'));
+    press('Match');
+    await screen.findByText('2 tracks, 1 open slot');
+    expect(sent[0]).toEqual({ path: '/lists/match', body: { text: 'Keel Nine', ending: 'm3u8' } });
+  });
   test('can be called off while it is matched, and keeps the text', async () => {
     open();
     fireEvent.change(screen.getByLabelText('The list as text'), { target: { value: 'anything' } });
