@@ -30,8 +30,11 @@ afterAll(async () => {
 const equal = async (): Promise<void> => {
   counts.changed();
   expect(await counts.ready()).toBe(true);
-  const same = (o: Overview) => ({ ...o, totalSeconds: Math.round(o.totalSeconds) });
-  expect(same(await overview(database, counts))).toEqual(same(await overview(database)));
+  const [counted, asked] = [await overview(database, counts), await overview(database)];
+  // Sums of lengths depend on the order in which they are added.
+  expect(counted.totalSeconds).toBeCloseTo(asked.totalSeconds, 3);
+  const rest = (o: Overview) => ({ ...o, totalSeconds: 0 });
+  expect(rest(counted)).toEqual(rest(asked));
   expect(await facetsOf(database, {}, counts)).toEqual(await facetsOf(database, {}));
   // A facet's own filter does not narrow it: the others are counted, it is taken.
   const filters = { genre: { field: 'genre', test: 'one of' as const, values: ['House'] } };
