@@ -117,13 +117,21 @@ function closest(first: Uint8Array, second: Uint8Array, offsets: readonly number
     }
     return best;
   });
-  refined.sort((x, y) => y.likeness - x.likeness);
+  // What is made of loops lies well on itself at every bar: then the offset at which most lies on each other is right.
+  const length = Math.min(first.length, second.length) / BANDS;
+  const overlap = (offset: number): number =>
+    (Math.min(first.length / BANDS, second.length / BANDS + offset) - Math.max(0, offset)) / length;
+  const rank = ({ offset, likeness }: { offset: number; likeness: number }): number =>
+    likeness - OVERLAP_COUNTS * (1 - overlap(offset));
+  refined.sort((x, y) => rank(y) - rank(x));
   const apart: number[] = [];
   for (const { offset } of refined)
     if (apart.length < MAX_LAID && apart.every((other) => Math.abs(other - offset) > step)) apart.push(offset);
   return apart;
 }
 
+/** Without any overlap so much of likeness would be taken off. */
+const OVERLAP_COUNTS = 0.2;
 /** So many columns are looked at there. */
 const LOOKED_AT = 900;
 
