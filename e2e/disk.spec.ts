@@ -164,6 +164,11 @@ test('duplicates of the demo: solved by an order of one’s own, in quarantine, 
   ]);
   copyFileSync(join(app.music, path), join(app.music, again));
   await scanned();
+  await settled(
+    () => app.get<SheetPage>('/tracks?limit=500'),
+    ({ rows: now }) =>
+      [tight, again].every((p) => now.some(({ values }) => values.path === p && typeof values.lufs === 'number')),
+  );
 
   await page.goto(`${app.address}/disk/duplicates`);
   await page.getByRole('button', { name: 'Look for duplicates' }).click();
