@@ -1,5 +1,4 @@
 /** The same piece again, as a recording of it and as another version: files made by ffmpeg from rendered pieces. */
-import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Relation } from '@early-set/core/duplicates/compare';
@@ -8,6 +7,7 @@ import { encode } from '../../demo/encode.ts';
 import { pick, seeded, type Random } from '../../demo/synth/random.ts';
 import { render } from '../../demo/synth/render.ts';
 import type { AnalysisPool } from '../../server/media/analysisPool.ts';
+import { CODECS as ENCODERS, ffmpeg } from '../encoders.ts';
 import type { PiecePlan } from '../pieces/plan.ts';
 import type { PieceTruth } from '../pieces/produce.ts';
 import { BENCH_STYLES } from '../pieces/styles.ts';
@@ -24,15 +24,8 @@ export interface Version extends Heard {
   truth: readonly Relation[];
 }
 
-const CODECS: readonly [string, string, string[]][] = [
-  ['MP3 at 64 kbit/s', 'mp3', ['-c:a', 'libmp3lame', '-b:a', '64k']],
-  ['MP3 at 128 kbit/s', 'mp3', ['-c:a', 'libmp3lame', '-b:a', '128k']],
-  ['MP3 at 320 kbit/s', 'mp3', ['-c:a', 'libmp3lame', '-b:a', '320k']],
-  ['AAC at 160 kbit/s', 'm4a', ['-c:a', 'aac', '-b:a', '160k']],
-  ['Opus at 96 kbit/s', 'opus', ['-c:a', 'libopus', '-b:a', '96k']],
-  ['Vorbis, quality 4', 'ogg', ['-c:a', 'libvorbis', '-q:a', '4']],
-  ['FLAC', 'flac', ['-c:a', 'flac']],
-];
+/** A tighter one too. */
+const CODECS: typeof ENCODERS = [['MP3 at 64 kbit/s', 'mp3', ['-c:a', 'libmp3lame', '-b:a', '64k']], ...ENCODERS];
 
 /** What may happen to a recording, as an ffmpeg filter. */
 const WORN: readonly [string, (random: Random, seconds: number) => string][] = [
@@ -47,15 +40,6 @@ const WORN: readonly [string, (random: Random, seconds: number) => string][] = [
 const SAME: readonly Relation[] = ['same recording'];
 const APART: readonly Relation[] = ['edit', 'another version', 'different'];
 
-const ffmpeg = (args: string[]): Promise<void> =>
-  new Promise((resolve, reject) => {
-    const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...args], { stdio: ['ignore', 'ignore', 'pipe'] });
-    let words = '';
-    child.stderr.on('data', (chunk: Buffer) => (words += chunk.toString()));
-    child.on('error', reject);
-    child.on('close', (code) => (code === 0 ? resolve() : reject(new Error(words))));
-  });
-
 export interface Making {
   pool: AnalysisPool;
   folder: string;
@@ -66,7 +50,7 @@ async function heardOf(
   { pool, folder }: Making,
   name: string,
   ending: string,
-  make: (file: string) => Promise<void>,
+  make: (file: string) => Promise<unknown>,
 ): Promise<Heard> {
   const kept = join(folder, `${name}.json`);
   if (!existsSync(kept)) {
@@ -110,7 +94,7 @@ export async function versionsOf(
     what: string,
     truth: readonly Relation[],
     ending: string,
-    make: (to: string) => Promise<void>,
+    make: (to: string) => Promise<unknown>,
   ): Promise<void> => {
     versions.push({ what, truth, ...(await heardOf(making, `${name}-${what.replace(/\W+/g, '-')}`, ending, make)) });
   };

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { compareFingerprints, fingerprintWords, ITEM_SECONDS } from '@early-set/core/analysis/fingerprint';
 import { fingerprintOf } from '../../demo/fingerprint.ts';
 import { pick, seeded } from '../../demo/synth/random.ts';
+import { CODECS, ffmpeg } from '../encoders.ts';
 import type { PieceTruth } from '../pieces/produce.ts';
 
 /** How near one fingerprint is to another. */
@@ -37,24 +38,7 @@ interface Kept {
   after: string;
 }
 
-const CODECS: readonly [string, string, string[]][] = [
-  ['MP3 at 128 kbit/s', 'mp3', ['-c:a', 'libmp3lame', '-b:a', '128k']],
-  ['MP3 at 320 kbit/s', 'mp3', ['-c:a', 'libmp3lame', '-b:a', '320k']],
-  ['AAC at 160 kbit/s', 'm4a', ['-c:a', 'aac', '-b:a', '160k']],
-  ['Opus at 96 kbit/s', 'opus', ['-c:a', 'libopus', '-b:a', '96k']],
-  ['Vorbis, quality 4', 'ogg', ['-c:a', 'libvorbis', '-q:a', '4']],
-  ['FLAC', 'flac', ['-c:a', 'flac']],
-];
 const TRIM_SECONDS = 2;
-
-const ffmpeg = (args: string[]): Promise<string> =>
-  new Promise((resolve, reject) => {
-    const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...args], { stdio: ['ignore', 'ignore', 'pipe'] });
-    let words = '';
-    child.stderr.on('data', (chunk: Buffer) => (words += chunk.toString()));
-    child.on('error', reject);
-    child.on('close', (code) => (code === 0 ? resolve(words) : reject(new Error(words))));
-  });
 
 /** Length of a file, in seconds. */
 const lengthOf = (path: string): Promise<number> =>

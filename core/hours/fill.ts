@@ -43,9 +43,7 @@ const KEPT = 16,
   ENDINGS = 40;
 /** A track is passed over with this chance, so that not all beginnings are alike. */
 const PASSED_OVER = 0.4;
-/**
- * Adjusting the ends of tracks moves what comes after it by less than this, in seconds; rules of time keep clear of it.
- */
+/** Moved ends of tracks move what comes after by less than this, in seconds; rules of time keep clear of it. */
 const SHIFT = 60;
 /** What a second costs: off the time, of a track that is faded, of one that is heard out. */
 const OFF_COST = 100,

@@ -6,6 +6,7 @@ import type { FoundFile, FoundLine, NotFoundLine } from '@early-set/core/api/dis
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { auditionById } from '../../audition/auditionById.ts';
+import { DraftCard } from './DraftCard.tsx';
 import type { Finding } from './useFinding.ts';
 
 export function NotFoundPanel({ inHand, finding }: { inHand: NotFoundLine | undefined; finding: Finding }) {
@@ -23,25 +24,18 @@ export function NotFoundPanel({ inHand, finding }: { inHand: NotFoundLine | unde
         </section>
       )}
       {finding.lines && (
-        <>
-          <span className="flex-1" />
-          <section aria-label="Draft of what was found" className="sticky -bottom-3.5 border border-ink bg-chosen p-3">
-            <p className="font-semibold">
-              {finding.count === 0 ? 'No file was found' : `${several(finding.count, 'track')} found again`}
-            </p>
-            <p className="mt-1 text-small text-dim">
-              {finding.count === 0
-                ? 'If it lies in a folder that is not taken in yet, choose that one at Intake.'
-                : 'Each is tied to the file that is there now. Nothing is moved or written.'}
-            </p>
-            <div className="mt-2.5 flex justify-end gap-2">
-              <Button onClick={finding.discard}>Discard</Button>
-              <Button kind="main" disabled={finding.count === 0} onClick={finding.apply}>
-                Apply
-              </Button>
-            </div>
-          </section>
-        </>
+        <DraftCard
+          label="Draft of what was found"
+          title={finding.count === 0 ? 'No file was found' : `${several(finding.count, 'track')} found again`}
+          note={
+            finding.count === 0
+              ? 'If it lies in a folder that is not taken in yet, choose that one at Intake.'
+              : 'Each is tied to the file that is there now. Nothing is moved or written.'
+          }
+          disabled={finding.count === 0}
+          onDiscard={finding.discard}
+          onApply={finding.apply}
+        />
       )}
     </aside>
   );

@@ -11,8 +11,8 @@ import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import { CRITERIA, type Criterion } from '@early-set/core/duplicates/keep';
 import { several } from '../../../data/actions.ts';
-import { Button } from '../../../ui/Button.tsx';
 import { bytes } from '../../../ui/format.ts';
+import { DraftCard } from '../DraftCard.tsx';
 import type { Settling } from './useSettling.ts';
 
 export const CRITERION_WORDS: Record<Criterion, string> = {
@@ -82,23 +82,13 @@ export function KeepPanel({ settling }: { settling: Settling }) {
         </dl>
       </section>
       {groups > 0 && (
-        <>
-          <span className="flex-1" />
-          <section aria-label="Draft of duplicates" className="sticky -bottom-3.5 border border-ink bg-chosen p-3">
-            <p className="font-semibold">
-              {several(files, 'file')} to quarantine, {bytes(settling.bytes)}
-            </p>
-            <p className="mt-1 text-small text-dim">
-              One file of each of {several(groups, 'group')} stays. Nothing is deleted, and all of it can be undone.
-            </p>
-            <div className="mt-2.5 flex justify-end gap-2">
-              <Button onClick={discard}>Discard</Button>
-              <Button kind="main" onClick={apply}>
-                Apply
-              </Button>
-            </div>
-          </section>
-        </>
+        <DraftCard
+          label="Draft of duplicates"
+          title={`${several(files, 'file')} to quarantine, ${bytes(settling.bytes)}`}
+          note={`One file of each of ${several(groups, 'group')} stays. Nothing is deleted, and all of it can be undone.`}
+          onDiscard={discard}
+          onApply={apply}
+        />
       )}
     </aside>
   );
