@@ -1,13 +1,5 @@
 /** The left column: the steps, in order, each with its switch, its options and how many tracks it reaches. */
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { GripVertical, Trash2 } from 'lucide-react';
+import { Trash2 } from 'lucide-react';
 import { Switch } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -18,6 +10,7 @@ import { stepTitle } from '@early-set/core/clean/stepTitle';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
+import { Reorder, useReorderLine } from '../../ui/Reorder.tsx';
 import { usePresetTitle } from './useDraft.ts';
 import type { StepsState } from './useSteps.ts';
 import { Presets } from './Presets.tsx';
@@ -31,10 +24,6 @@ interface Props {
 
 export function StepsPanel({ state, result, onPatterns }: Props) {
   const [open, setOpen] = useState<string | null>(null);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const { preset } = state;
   const title = usePresetTitle(state);
   const remove = (step: Step): void => {
@@ -50,31 +39,23 @@ export function StepsPanel({ state, result, onPatterns }: Props) {
         <Presets state={state} />
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto px-3 pb-3">
-        <DndContext
-          sensors={sensors}
-          collisionDetection={closestCenter}
-          onDragEnd={({ active, over }) => {
-            if (over) state.move(String(active.id), String(over.id));
-          }}
-        >
-          <SortableContext items={preset.steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
-            <ol aria-label="Steps" className="border-x border-b border-line bg-sheet">
-              {preset.steps.map((step, i) => (
-                <StepLine
-                  key={step.id}
-                  step={step}
-                  number={i + 1}
-                  report={result?.steps.find((r) => r.id === step.id)}
-                  open={open === step.id}
-                  onOpen={() => setOpen(open === step.id ? null : step.id)}
-                  onChange={state.change}
-                  onRemove={() => remove(step)}
-                  onPatterns={() => onPatterns(step.id)}
-                />
-              ))}
-            </ol>
-          </SortableContext>
-        </DndContext>
+        <Reorder ids={preset.steps.map((s) => s.id)} onMove={state.move}>
+          <ol aria-label="Steps" className="border-x border-b border-line bg-sheet">
+            {preset.steps.map((step, i) => (
+              <StepLine
+                key={step.id}
+                step={step}
+                number={i + 1}
+                report={result?.steps.find((r) => r.id === step.id)}
+                open={open === step.id}
+                onOpen={() => setOpen(open === step.id ? null : step.id)}
+                onChange={state.change}
+                onRemove={() => remove(step)}
+                onPatterns={() => onPatterns(step.id)}
+              />
+            ))}
+          </ol>
+        </Reorder>
         {preset.steps.length === 0 && (
           <p className="border border-t-0 border-line bg-sheet p-3 text-dim">
             No steps yet. Add one, or take a ready-made preset.
@@ -103,26 +84,18 @@ interface LineProps {
 }
 
 function StepLine({ step, number, report, open, onOpen, onChange, onRemove, onPatterns }: LineProps) {
-  const { setNodeRef, transform, transition, attributes, listeners, isDragging } = useSortable({ id: step.id });
   const title = stepTitle(step);
+  const { ref, style, isDragging, handle } = useReorderLine(step.id, `step ${number}: ${title}`);
   const groups = report?.groups,
     unsure = groups?.filter(needsLook).length ?? 0;
   return (
     <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
+      ref={ref}
+      style={style}
       className={`relative border-t border-line bg-sheet ${open ? 'in-hand' : ''} ${isDragging ? 'z-10 opacity-80' : ''}`}
     >
       <div className="flex items-start gap-1 py-2 pr-3 pl-1.5">
-        <button
-          type="button"
-          {...attributes}
-          {...listeners}
-          aria-label={`Move step ${number}: ${title}`}
-          className="cursor-grab touch-none p-1 text-tide-deep hover:text-ink"
-        >
-          <GripVertical size={13} />
-        </button>
+        {handle}
         <button type="button" aria-expanded={open} onClick={onOpen} className="min-w-0 flex-1 text-left">
           <span className={`block leading-[17px] font-semibold ${step.on ? '' : 'text-dim'}`}>
             {number}. {title}

@@ -1,17 +1,9 @@
 /** Which file stays: an order of one's own, what the one that stays takes over, and the draft. */
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { GripVertical } from 'lucide-react';
+import { arrayMove } from '@dnd-kit/sortable';
 import { CRITERIA, type Criterion } from '@early-set/core/duplicates/keep';
 import { several } from '../../../data/actions.ts';
 import { bytes } from '../../../ui/format.ts';
+import { Reorder, useReorderLine } from '../../../ui/Reorder.tsx';
 import { DraftCard } from '../DraftCard.tsx';
 import type { Settling } from './useSettling.ts';
 
@@ -37,10 +29,6 @@ const TAKES: readonly [string, string][] = [
 
 export function KeepPanel({ settling }: { settling: Settling }) {
   const { order, setOrder, decided, files, groups, apply, discard } = settling;
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const criteria = [...order.criteria, ...CRITERIA.filter((c) => !order.criteria.includes(c))];
   const move = (from: string, to: string): void =>
     setOrder({
@@ -52,23 +40,15 @@ export function KeepPanel({ settling }: { settling: Settling }) {
       <section>
         <h2 className="heading text-[17px]">Which file stays</h2>
         <p className="mt-1 text-small text-dim">
-          The first line that tells two files apart decides. Drag a line, or move it with Space and the arrow keys.
+          The first line that tells two files apart decides. Drag a line, or move it with the arrow keys.
         </p>
-        <DndContext
-          sensors={sensors}
-          collisionDetection={closestCenter}
-          onDragEnd={({ active, over }) => {
-            if (over && over.id !== active.id) move(String(active.id), String(over.id));
-          }}
-        >
-          <SortableContext items={criteria} strategy={verticalListSortingStrategy}>
-            <ol aria-label="What decides" className="mt-2 border-t border-line">
-              {criteria.map((criterion) => (
-                <Line key={criterion} criterion={criterion} count={decided.get(criterion) ?? 0} />
-              ))}
-            </ol>
-          </SortableContext>
-        </DndContext>
+        <Reorder ids={criteria} onMove={move}>
+          <ol aria-label="What decides" className="mt-2 border-t border-line">
+            {criteria.map((criterion) => (
+              <Line key={criterion} criterion={criterion} count={decided.get(criterion) ?? 0} />
+            ))}
+          </ol>
+        </Reorder>
       </section>
       <section>
         <h3 className="mb-1 text-small font-semibold text-dim">The file that stays takes over</h3>
@@ -95,22 +75,10 @@ export function KeepPanel({ settling }: { settling: Settling }) {
 }
 
 function Line({ criterion, count }: { criterion: Criterion; count: number }) {
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: criterion });
+  const { ref, style, handle } = useReorderLine(criterion, CRITERION_WORDS[criterion]);
   return (
-    <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Transform.toString(transform), transition }}
-      className="flex items-center gap-1.5 border-b border-line bg-sheet py-1"
-    >
-      <button
-        type="button"
-        aria-label={`Move ${CRITERION_WORDS[criterion]}`}
-        className="cursor-grab p-0.5 text-dim"
-        {...attributes}
-        {...listeners}
-      >
-        <GripVertical size={14} />
-      </button>
+    <li ref={ref} style={style} className="flex items-center gap-1.5 border-b border-line bg-sheet py-1">
+      {handle}
       <span className="flex-1">{CRITERION_WORDS[criterion]}</span>
       <span className="figures pr-1.5 text-dim" title="groups that it decides">
         {count}

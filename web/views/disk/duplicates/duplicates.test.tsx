@@ -64,7 +64,7 @@ beforeEach(() => {
     '/disk/duplicates/look': { runId: 3 },
     '/disk/duplicates': () => answer,
     '/disk/not-found': { lines: [], away: [] },
-    '/settings': () => settings,
+    '/settings': (body) => (settings = { ...settings, ...(body as Partial<DeskSettings> | undefined) }),
     '/tracks': (_: unknown, { pathname }: URL) => ({ id: Number(/\d+/.exec(pathname)![0]), values: {} }),
     '/roots': [],
     '/runs': [],
@@ -161,6 +161,19 @@ describe('the draft', () => {
     await waitFor(() => expect(rowOf('1-2').textContent).toContain('In lists, with cues'));
     expect(within(card(1)).getByText('Stays')).toBeTruthy();
   });
+});
+
+test('keys pressed faster than answers come move a line on and on; what is kept is the last order', async () => {
+  await open();
+  const line = screen.getByRole('button', { name: 'Move Added first' });
+  for (let i = 0; i < 8; i++) fireEvent.keyDown(line, { key: 'ArrowUp' });
+  const first = (): string =>
+    within(screen.getByRole('list', { name: 'What decides' })).getAllByRole('listitem')[0]!.textContent;
+  expect(first()).toContain('Added first');
+  await waitFor(() => expect(settings.keepOrder.criteria[0]).toBe('added first'));
+  await act(async () => tell({ kind: 'settings' }));
+  expect(first()).toContain('Added first');
+  expect(settings.keepOrder.criteria.slice(1)).toEqual(DEFAULT_SETTINGS.keepOrder.criteria.slice(0, 8));
 });
 
 test('files are heard by their numbers, from the same moment', async () => {

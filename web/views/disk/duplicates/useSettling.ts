@@ -1,12 +1,12 @@
 /** Which file of each group stays and which groups are settled: a draft until it is applied. */
 import { useState } from 'react';
 import type { DuplicateFile, DuplicateGroupLine, SettledGroup } from '@early-set/core/api/disk';
-import { DEFAULT_SETTINGS, type Applied, type DeskSettings } from '@early-set/core/api/types';
+import type { Applied } from '@early-set/core/api/types';
 import { isOpen } from '@early-set/core/duplicates/groups';
 import { keepOf, type CopyFacts, type Criterion, type KeepOrder } from '@early-set/core/duplicates/keep';
 import { change, perform, several } from '../../../data/actions.ts';
-import { patch, post } from '../../../data/api.ts';
-import { useSettings } from '../../../data/hooks.ts';
+import { post } from '../../../data/api.ts';
+import { useKeepOrder } from './useKeepOrder.ts';
 
 export interface GroupPlan {
   keep: number;
@@ -51,8 +51,7 @@ const SURE = new Set(['same bytes', 'same recording']);
 const keyOf = (group: DuplicateGroupLine): string => group.trackIds.join('-');
 
 export function useSettling(groups: readonly DuplicateGroupLine[]): Settling {
-  const { data: settings } = useSettings();
-  const order = settings?.keepOrder ?? DEFAULT_SETTINGS.keepOrder;
+  const [order, setOrder] = useKeepOrder();
   const [kept, setKept] = useState<ReadonlyMap<string, number>>(new Map());
   const [said, setSaid] = useState<ReadonlyMap<string, boolean>>(new Map());
   const planOf = (group: DuplicateGroupLine): GroupPlan | null => {
@@ -78,7 +77,7 @@ export function useSettling(groups: readonly DuplicateGroupLine[]): Settling {
   };
   return {
     order,
-    setOrder: (keepOrder) => void perform(patch<DeskSettings>('/settings', { keepOrder })),
+    setOrder,
     planOf,
     keep: (group, trackId) => setKept(new Map([...kept, [keyOf(group), trackId]])),
     settle: (some, to) => setSaid(new Map([...said, ...some.map((g) => [keyOf(g), to] as const)])),

@@ -1,22 +1,10 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { GripVertical } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { Button } from '../../../ui/Button.tsx';
+import { Reorder, useReorderLine } from '../../../ui/Reorder.tsx';
 import { COLUMN_CHOICES, labelOf, type useColumns } from './columns.ts';
 
 /** Which columns there are, and their order by dragging. */
 export function ColumnChooser({ columns, show, move, reset }: ReturnType<typeof useColumns>) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const hidden = COLUMN_CHOICES.filter((c) => !columns.some((shown) => shown.id === c.id));
   return (
     <Popover.Root>
@@ -31,21 +19,13 @@ export function ColumnChooser({ columns, show, move, reset }: ReturnType<typeof 
               Reset
             </Button>
           </div>
-          <DndContext
-            sensors={sensors}
-            collisionDetection={closestCenter}
-            onDragEnd={({ active, over }) => {
-              if (over) move(String(active.id), String(over.id));
-            }}
-          >
-            <SortableContext items={columns.map((c) => c.id)} strategy={verticalListSortingStrategy}>
-              <ul>
-                {columns.map((c) => (
-                  <Shown key={c.id} id={c.id} onHide={() => show(c.id, false)} only={columns.length === 1} />
-                ))}
-              </ul>
-            </SortableContext>
-          </DndContext>
+          <Reorder ids={columns.map((c) => c.id)} onMove={move}>
+            <ul>
+              {columns.map((c) => (
+                <Shown key={c.id} id={c.id} onHide={() => show(c.id, false)} only={columns.length === 1} />
+              ))}
+            </ul>
+          </Reorder>
           <h3 className="mt-3 mb-1 font-semibold">Not shown</h3>
           <ul>
             {hidden.map((c) => (
@@ -64,26 +44,14 @@ export function ColumnChooser({ columns, show, move, reset }: ReturnType<typeof 
 }
 
 function Shown({ id, onHide, only }: { id: string; onHide: () => void; only: boolean }) {
-  const { setNodeRef, attributes, listeners, transform, transition } = useSortable({ id });
+  const { ref, style, handle } = useReorderLine(id, labelOf(id));
   return (
-    <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Transform.toString(transform), transition }}
-      className="flex items-center gap-2 bg-paper"
-    >
+    <li ref={ref} style={style} className="flex items-center gap-2 bg-paper">
       <label className="flex flex-1 items-center gap-2 py-[3px]">
         <input type="checkbox" checked disabled={only} onChange={onHide} className="accent-ink" />
         {labelOf(id)}
       </label>
-      <button
-        type="button"
-        {...attributes}
-        {...listeners}
-        aria-label={`Move ${labelOf(id)}`}
-        className="cursor-grab p-0.5 text-dim"
-      >
-        <GripVertical size={13} />
-      </button>
+      {handle}
     </li>
   );
 }
