@@ -10,6 +10,7 @@ import { queueScan } from './intake/scans.ts';
 import { keepUses } from './dates/uses.ts';
 import { createCounts } from './library/facets/counts.ts';
 import { createFacetCache } from './library/facets/facets.ts';
+import { keepCompared } from './disk/keepCompared.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
 import { createHourPool } from './hours/hourPool.ts';
 import { createListPool } from './lists/listPool.ts';
@@ -27,6 +28,8 @@ export interface ServerOptions extends WorkerOptions {
   port: number;
   /** Folder of the demo music; null without the demo. */
   demoRoot: string | null;
+  /** False: duplicates are looked for only when somebody asks. */
+  compare?: boolean;
   /** Where the catalogue is; null when there is none. */
   catalogueUrl?: string | null;
 }
@@ -83,6 +86,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const hourPool = createHourPool(new URL('./hourThread.mjs', options.threadFolder ?? import.meta.url));
   const relinkPool = createRelinkPool(new URL('./relinkThread.mjs', options.threadFolder ?? import.meta.url));
   const uses = keepUses(changing);
+  const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
   const app = createApp(
     {
       database,
@@ -109,6 +113,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       if (event.kind === 'settings') counts.changed();
       if (FILLS.has(event.kind)) filling.soon();
       if (event.kind === 'dates') uses.soon();
+      if (event.kind === 'run') comparing?.soon();
       app.tell(event);
     },
     () => {
@@ -145,6 +150,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       if (due) clearTimeout(due);
       await filling.stop();
       await uses.stop();
+      await comparing?.stop();
       await listPool.close();
       await hourPool.close();
       await relinkPool.close();

@@ -1,6 +1,7 @@
 /** The same piece again, as a recording of it and as another version: files made by ffmpeg from rendered pieces. */
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { WAVEFORM_FORM } from '@early-set/core/analysis/waveform';
 import type { Relation } from '@early-set/core/duplicates/compare';
 import { compose } from '../../demo/synth/compose.ts';
 import { encode } from '../../demo/encode.ts';
@@ -52,7 +53,7 @@ async function heardOf(
   ending: string,
   make: (file: string) => Promise<unknown>,
 ): Promise<Heard> {
-  const kept = join(folder, `${name}.json`);
+  const kept = join(folder, `${name}.${WAVEFORM_FORM}.json`);
   if (!existsSync(kept)) {
     const file = join(folder, `.${name}.${ending}`);
     await make(file);

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { BYTE_LEVELS } from './waveform.ts';
 import { beatsOf, createAnalysis, type AnalysisResult } from './engine.ts';
 
 function analyse(samples: Float32Array, sampleRate: number, channels = 1): AnalysisResult {
@@ -92,7 +93,7 @@ test('the waveform has 100 columns a second of three bands, and shows where soun
   const { samples } = clicks(120, 4, 44100);
   const { waveform } = analyse(samples, 44100);
   expect(Math.abs(waveform.length / 3 - 400)).toBeLessThanOrEqual(1);
-  const low = (column: number): number => waveform[column * 3]!;
+  const low = (column: number): number => 255 * BYTE_LEVELS[waveform[column * 3]!]!;
   expect(low(26)).toBeGreaterThan(60); // 0.26 s: a thump
   expect(low(44)).toBeLessThan(10); // 0.44 s: between two
 });

@@ -12,7 +12,7 @@ import { estimateTempo, MIN_PULSE, type TempoCandidate } from './rhythm/tempo.ts
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 5;
+export const ENGINE_VERSION = 6;
 
 export interface AnalysisResult {
   engine: number;
@@ -61,7 +61,7 @@ export interface AnalysisResult {
   };
   sections: Section[];
   sound: SoundJudgement;
-  /** Three bands interleaved, WAVEFORM_RATE columns a second, 0 … 255. */
+  /** Peaks of three bands as bytes (`core/analysis/waveform`). */
   waveform: Uint8Array;
 }
 

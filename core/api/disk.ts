@@ -91,10 +91,20 @@ export interface DuplicateGroupLine extends DuplicateGroup {
 }
 export interface Duplicates {
   groups: DuplicateGroupLine[];
-  /** Groups of which somebody said that they are no duplicates. */
-  parted: number;
+  /** Such of which somebody said that they are no duplicates. */
+  parted: DuplicateGroupLine[];
   /** Measured tracks that were not compared yet. */
   waiting: number;
+  /** Tracks that an earlier engine measured, too coarsely to be compared. */
+  earlier: number;
+}
+/** What a run that looked for duplicates reports. */
+export interface CompareReport {
+  compared: number;
+  pairs: number;
+  /** Of the tracks compared: such as were here already, and how many of those are better than what was here. */
+  here: number;
+  better: number;
 }
 /** A group as it is to be settled. */
 export interface SettledGroup {

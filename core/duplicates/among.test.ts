@@ -1,19 +1,20 @@
 import { expect, test } from '@jest/globals';
+import { fromShares } from '../analysis/waveform.ts';
 import { seeded } from '../signal/random.ts';
 import { pairsAmong, type Recording } from './among.ts';
 
 /** A minute of attacks whose levels go by chance, with a fingerprint of its own. */
 function recording(seed: number, more: Partial<Recording> = {}): Recording {
   const random = seeded(seed);
-  const waveform = new Uint8Array(60 * 100 * 3);
+  const shares = new Uint8Array(60 * 100 * 3);
   for (let beat = 0; beat < 120; beat++) {
     const levels = [60 + 190 * random(), 40 + 120 * random(), 30 + 90 * random()];
     for (let i = 0; i < 50; i++)
       for (let band = 0; band < 3; band++)
-        waveform[(beat * 50 + i) * 3 + band] = Math.round(levels[band]! * Math.exp(-i / 25) + 4);
+        shares[(beat * 50 + i) * 3 + band] = Math.round(levels[band]! * Math.exp(-i / 25) + 4);
   }
   const fingerprint = Uint32Array.from({ length: 480 }, () => Math.floor(random() * 2 ** 32));
-  return { sound: { waveform, fingerprint }, audioHash: String(seed), names: '', ...more };
+  return { sound: { waveform: fromShares(shares), fingerprint }, audioHash: String(seed), names: '', ...more };
 }
 const seen = (recordings: Recording[]): unknown[] =>
   pairsAmong(recordings).map(({ first, second, relation }) => [first, second, relation]);
@@ -21,7 +22,7 @@ const seen = (recordings: Recording[]): unknown[] =>
 test('by the very bytes, by sound, by names; whatever order they come in', () => {
   const a = recording(1),
     quieter = { ...recording(1), audioHash: 'other' };
-  quieter.sound = { ...quieter.sound, waveform: a.sound.waveform.map((v) => Math.round(v / 2)) };
+  quieter.sound = { ...quieter.sound, waveform: a.sound.waveform.map((v) => Math.max(0, v - 20)) };
   expect(seen([a, recording(2), recording(1)])).toEqual([[0, 2, 'same bytes']]);
   expect(seen([quieter, recording(2), a])).toEqual([[0, 2, 'same recording']]);
   expect(seen([recording(3, { names: 'x\ny' }), recording(4, { names: 'x\ny' })])).toEqual([[0, 1, 'same song']]);

@@ -1,11 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { fromShares } from '../analysis/waveform.ts';
 import { seeded } from '../signal/random.ts';
 import { compareSounds as compare, type Comparison } from './compare.ts';
 
 const RATE = 100;
 const compareSounds = (first: Uint8Array, second: Uint8Array): Comparison =>
-  compare({ waveform: first, fingerprint: null }, { waveform: second, fingerprint: null });
+  compare({ waveform: fromShares(first), fingerprint: null }, { waveform: fromShares(second), fingerprint: null });
 
 interface Made {
   seconds: number;

@@ -4,11 +4,21 @@
  * compare.
  */
 import { equalBitsAt } from '../analysis/fingerprint.ts';
-import { audible, ENVELOPE_RATE, envelopeOf, FLOOR, likelyOffsets, type Envelope, type Heard } from './envelope.ts';
+import { WAVEFORM_BANDS as BANDS, WAVEFORM_RATE } from '../analysis/waveform.ts';
+import {
+  audible,
+  ENVELOPE_RATE,
+  envelopeOf,
+  FLOOR,
+  levelsOf,
+  likelyOffsets,
+  type Envelope,
+  type Heard,
+} from './envelope.ts';
 
 /** What is known of how a recording sounds. */
 export interface Sound {
-  /** Three bands interleaved, 100 columns a second (`core/analysis/rhythm/bands`). */
+  /** As bytes (`core/analysis/waveform`). */
   waveform: Uint8Array;
   /** Words of `core/analysis/fingerprint`; null where there are none. */
   fingerprint: Uint32Array | null;
@@ -31,7 +41,8 @@ export interface Comparison {
   partsAt: number | null;
 }
 
-const BANDS = 3;
+/** Columns of the waveform in one of the envelope. */
+const STEP = WAVEFORM_RATE / ENVELOPE_RATE;
 /** Compared by windows of this length, in seconds, half over each other. */
 const WINDOW_SECONDS = 2;
 const WINDOW = WINDOW_SECONDS * ENVELOPE_RATE,
@@ -72,22 +83,22 @@ interface Laid {
 
 /** Compares two recordings. */
 export function compareSounds(one: Sound, other: Sound): Comparison {
-  const first = one.waveform,
-    second = other.waveform;
+  const first = levelsOf(one.waveform),
+    second = levelsOf(other.waveform);
   const a = envelopeOf(first),
     b = envelopeOf(second);
-  const step = 100 / ENVELOPE_RATE;
   // The second is cut so that its columns begin where those of the first do: there are as many ways as steps.
-  const cut = Array.from({ length: step }, (_, from) => (from === 0 ? b : null));
+  const cut = Array.from({ length: STEP }, (_, from) => (from === 0 ? b : null));
   const cutAt = (from: number): Envelope => (cut[from] ??= envelopeOf(second, from));
   const [ours, theirs] = [audible(a), audible(b)];
   const offsets = [ours.from - theirs.from, ours.to - theirs.to, ...likelyOffsets(a, b, MAX_OFFSETS)];
-  const laid = closest(first, second, offsets)
+  const laid = closest(first.levels, second.levels, offsets)
     .map((offset) => lay(a, cutAt, offset))
     .sort((x, y) => y.alike - x.alike);
   const best = laid[0];
   if (!best || best.alike === 0) return NOTHING;
-  const comparison = judge(ours, theirs, laid as [Laid, ...Laid[]]);
+  const relative = judge(ours, theirs, laid as [Laid, ...Laid[]]);
+  const comparison = { ...relative, gain: relative.gain + second.topDb - first.topDb };
   const { fingerprint: x } = one,
     { fingerprint: y } = other;
   const equal = x && y ? equalBitsAt(x, y, comparison.offsetSeconds) : null;
@@ -106,12 +117,11 @@ const NOTHING: Comparison = {
 };
 
 /** Of some offsets, in columns of the envelope, those at which most is alike, to a hundredth of a second. */
-function closest(first: Uint8Array, second: Uint8Array, offsets: readonly number[]): number[] {
-  const step = 100 / ENVELOPE_RATE;
+function closest(first: Float32Array, second: Float32Array, offsets: readonly number[]): number[] {
   const refined = offsets.map((coarse) => {
-    let best = { offset: coarse * step, likeness: -1 };
-    for (let fine = -step; fine <= step; fine++) {
-      const offset = coarse * step + fine,
+    let best = { offset: coarse * STEP, likeness: -1 };
+    for (let fine = -STEP; fine <= STEP; fine++) {
+      const offset = coarse * STEP + fine,
         likeness = likenessAt(first, second, offset);
       if (likeness > best.likeness) best = { offset, likeness };
     }
@@ -126,7 +136,7 @@ function closest(first: Uint8Array, second: Uint8Array, offsets: readonly number
   refined.sort((x, y) => rank(y) - rank(x));
   const apart: number[] = [];
   for (const { offset } of refined)
-    if (apart.length < MAX_LAID && apart.every((other) => Math.abs(other - offset) > step)) apart.push(offset);
+    if (apart.length < MAX_LAID && apart.every((other) => Math.abs(other - offset) > STEP)) apart.push(offset);
   return apart;
 }
 
@@ -135,8 +145,8 @@ const OVERLAP_COUNTS = 0.2;
 /** So many columns are looked at there. */
 const LOOKED_AT = 900;
 
-/** How alike some columns are at an offset, the gain left out; by bytes, since it is only to be greatest. */
-function likenessAt(first: Uint8Array, second: Uint8Array, offset: number): number {
+/** How alike some columns are at an offset, the gain left out. */
+function likenessAt(first: Float32Array, second: Float32Array, offset: number): number {
   const from = Math.max(0, offset),
     to = Math.min(first.length / BANDS, second.length / BANDS + offset);
   const stride = Math.max(1, Math.floor((to - from) / LOOKED_AT));
@@ -159,9 +169,8 @@ function likenessAt(first: Uint8Array, second: Uint8Array, offset: number): numb
  * @param offset in hundredths of a second
  */
 function lay(a: Envelope, cutAt: (from: number) => Envelope, offset: number): Laid {
-  const step = 100 / ENVELOPE_RATE;
-  const shift = Math.ceil(offset / step),
-    b = cutAt(shift * step - offset);
+  const shift = Math.ceil(offset / STEP),
+    b = cutAt(shift * STEP - offset);
   const from = Math.max(0, shift),
     to = Math.min(a.length / BANDS, b.length / BANDS + shift);
   const gain = medianDifference(a, b, shift, from, to);
@@ -188,9 +197,6 @@ function medianDifference(a: Envelope, b: Envelope, shift: number, from: number,
   return differences[differences.length >> 1] ?? 0;
 }
 
-/** By how much a level may be off, in dB, since a waveform has 8 bits: half of its smallest step. */
-const grain = (level: number): number => (20 / Math.LN10) * (0.5 / (255 * 10 ** (level / 20)));
-
 /** Does a window sound alike? null where neither is heard. */
 function isAlike(a: Envelope, b: Envelope, shift: number, start: number, gain: number): boolean | null {
   // Of the quieter one nothing is known below the floor, so nothing is compared below it.
@@ -207,7 +213,7 @@ function isAlike(a: Envelope, b: Envelope, shift: number, start: number, gain: n
         y = Math.max(floor, b[(i - shift) * BANDS + band]! - gain);
       if (x === floor && y === floor) continue;
       const difference = Math.max(-MAX_DB, Math.min(MAX_DB, y - x));
-      apart += Math.max(0, Math.abs(difference) - grain(Math.min(x, y, x + gain, y + gain)));
+      apart += Math.abs(difference);
       bias += difference;
       count++;
     }

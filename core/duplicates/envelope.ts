@@ -2,37 +2,57 @@
  * What a recording sounds like over its whole length, coarsely: the levels of three bands, in decibels. They survive
  * encoding, gain and mono, and show where drums are missing or another ending was played.
  */
+import { BYTE_LEVELS, QUIETEST_DB, WAVEFORM_BANDS as BANDS, WAVEFORM_RATE } from '../analysis/waveform.ts';
 import { planRealFft, type RealFft } from '../signal/fft.ts';
 
-/** Bands of a waveform, interleaved. */
-const BANDS = 3;
 /** Columns of the waveform in one of the envelope: 20 a second. */
 const COLUMNS = 5;
-/** Level below which nothing is told apart, in dB below full scale: the waveform has 8 bits. */
+/** What lies so far below a recording's loudest passages is not told apart, in dB: encoders leave it out. */
 export const FLOOR = -42;
 
-/** Levels in dB, three bands interleaved, ENVELOPE_RATE columns a second. */
+/** Levels in dB below the loudest of the recording, three bands interleaved, ENVELOPE_RATE columns a second. */
 export type Envelope = Float32Array;
 
-/**
- * @param waveform three bands interleaved, 100 columns a second, 0 … 255 (`core/analysis/rhythm/bands`)
- * @param from the column of the waveform with which the envelope begins
- */
-export function envelopeOf(waveform: Uint8Array, from = 0): Envelope {
-  const count = Math.max(0, Math.floor((waveform.length / BANDS - from) / COLUMNS));
+/** A recording's levels, 0 … 1, three bands interleaved, WAVEFORM_RATE columns a second; and how loud it becomes. */
+export interface Levels {
+  levels: Float32Array;
+  /** dB below full scale that its loudest passages reach. */
+  topDb: number;
+}
+
+/** This share of the time a recording is quieter than its loudest passages. */
+const BELOW_TOP = 0.98;
+
+/** @param waveform as bytes (`core/analysis/waveform`) */
+export function levelsOf(waveform: Uint8Array): Levels {
+  const levels = Float32Array.from(waveform, (byte) => BYTE_LEVELS[byte]!);
+  const counts = new Uint32Array(256);
+  for (let i = 0; i + BANDS <= waveform.length; i += BANDS)
+    counts[Math.max(waveform[i]!, waveform[i + 1]!, waveform[i + 2]!)]!++;
+  // Silence is no passage.
+  let left = (1 - BELOW_TOP) * (waveform.length / BANDS - counts[0]!),
+    top = 255;
+  while (top > 0 && (left -= counts[top]!) > 0) top--;
+  return { levels, topDb: top === 0 ? 0 : 20 * Math.log10(BYTE_LEVELS[top]!) };
+}
+
+/** @param from the column of the waveform with which the envelope begins */
+export function envelopeOf({ levels: peaks, topDb }: Levels, from = 0): Envelope {
+  const count = Math.max(0, Math.floor((peaks.length / BANDS - from) / COLUMNS));
   const levels = new Float32Array(count * BANDS);
+  // Of the quietest recordings the bytes tell less than the floor leaves.
+  const floor = Math.max(FLOOR, QUIETEST_DB - topDb);
   for (let i = 0; i < count; i++)
     for (let band = 0; band < BANDS; band++) {
       let sum = 0;
-      for (let k = 0, at = (from + i * COLUMNS) * BANDS + band; k < COLUMNS; k++, at += BANDS)
-        sum += waveform[at]! ** 2;
-      levels[i * BANDS + band] = Math.max(FLOOR, 10 * Math.log10(sum / COLUMNS / 255 ** 2 + 1e-9));
+      for (let k = 0, at = (from + i * COLUMNS) * BANDS + band; k < COLUMNS; k++, at += BANDS) sum += peaks[at]! ** 2;
+      levels[i * BANDS + band] = Math.max(floor, 10 * Math.log10(sum / COLUMNS + 1e-12) - topDb);
     }
   return levels;
 }
 
 /** Columns of an envelope a second. */
-export const ENVELOPE_RATE = 100 / COLUMNS;
+export const ENVELOPE_RATE = WAVEFORM_RATE / COLUMNS;
 
 /** Where something is heard: first column and the one behind the last; both 0 where nothing is. */
 export interface Heard {

@@ -34,6 +34,10 @@ export interface DuplicateGroup {
 /** One of these files could go. */
 export const isOpen = ({ kind }: Pick<DuplicateGroup, 'kind'>): boolean => kind !== 'kept apart';
 
+const SURE: ReadonlySet<string> = new Set(['same bytes', 'same recording']);
+/** Nothing tells its files apart but how good they are: of others nothing goes unless somebody says so. */
+export const isSure = ({ kind }: Pick<DuplicateGroup, 'kind'>): boolean => SURE.has(kind);
+
 const ONE: ReadonlySet<string> = new Set(['same bytes', 'same recording', 'cut short']);
 
 /**

@@ -26,6 +26,7 @@ import { counts } from './migrations/020-counts.ts';
 import { hours } from './migrations/021-hours.ts';
 import { airings } from './migrations/022-airings.ts';
 import { duplicates } from './migrations/023-duplicates.ts';
+import { waveformForm } from './migrations/024-waveform-form.ts';
 import { selfFillingCrates } from './migrations/016-self-filling-crates.ts';
 
 export const MIGRATIONS: readonly Migration[] = [
@@ -52,6 +53,7 @@ export const MIGRATIONS: readonly Migration[] = [
   hours,
   airings,
   duplicates,
+  waveformForm,
 ];
 
 /**

@@ -1,4 +1,5 @@
 /** The run that compares tracks: each that was not compared since it was measured, with those that sound like it. */
+import type { CompareReport } from '@early-set/core/api/disk';
 import type { DuplicatePair } from '@early-set/core/duplicates/groups';
 import { proposals, type Proposals } from '@early-set/core/duplicates/propose';
 import { oneAfterAnother, type InTurn } from '../changes/editOrder.ts';
@@ -15,6 +16,7 @@ import {
   waitingTracks,
   type StoredPair,
 } from './duplicateStore.ts';
+import { hereAlready } from './duplicates.ts';
 
 /** So many that sound most alike are looked at closely. */
 const MAX_NEAR = 12;
@@ -50,7 +52,9 @@ export function compareRun(tools: { database: Database; queue: Queue }, pool: Co
         });
       }
       await database.notify({ kind: 'tracks' });
-      return { report: { compared: done, pairs }, total: waiting.length, done };
+      const already = pairs > 0 ? await hereAlready(database, new Set(waiting)) : { here: 0, better: 0 };
+      const report: CompareReport = { compared: done, pairs, ...already };
+      return { report, total: waiting.length, done };
     },
     async ended() {
       await database.notify({ kind: 'tracks' });

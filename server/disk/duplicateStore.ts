@@ -1,6 +1,7 @@
 /** What tracks are to each other, stored: pairs, and which tracks were compared. */
 import type { DuplicatePair } from '@early-set/core/duplicates/groups';
 import { fingerprintWords } from '@early-set/core/analysis/fingerprint';
+import { WAVEFORM_FORM } from '@early-set/core/analysis/waveform';
 import type { Sound } from '@early-set/core/duplicates/compare';
 import type { Database } from '../db/database.ts';
 
@@ -8,15 +9,29 @@ export interface StoredPair extends DuplicatePair {
   partsAt: number | null;
 }
 
-/** Measured tracks that were not compared since. */
+/** Measured tracks that were not compared since; what an earlier engine measured is not told finely enough. */
 const WAITING = `FROM analyses a JOIN tracks t ON t.id = a.track_id
-  WHERE NOT EXISTS (SELECT 1 FROM compared_tracks c WHERE c.track_id = a.track_id AND c.analysed_at = a.analysed_at)`;
+  WHERE a.waveform_form = ${WAVEFORM_FORM} AND NOT EXISTS (SELECT 1 FROM compared_tracks c WHERE c.track_id = a.track_id AND c.analysed_at = a.analysed_at)`;
 
 export const waitingTracks = async (database: Database): Promise<number[]> =>
   (await database.rows<{ id: number }>(`SELECT a.track_id AS id ${WAITING} ORDER BY a.track_id`)).map((r) => r.id);
 
-export const waitingCount = async (database: Database): Promise<number> =>
-  (await database.rows<{ n: number }>(`SELECT count(*) AS n ${WAITING}`))[0]!.n;
+/** How many of them; with a moment, only such as were measured after it. */
+export const waitingCount = async (database: Database, after: Date | null = null): Promise<number> =>
+  (
+    await database.rows<{ n: number }>(
+      `SELECT count(*) AS n ${WAITING} AND ($1::timestamptz IS NULL OR a.analysed_at > $1)`,
+      [after],
+    )
+  )[0]!.n;
+
+/** Tracks that have to be measured again before they can be compared. */
+export const measuredEarlier = async (database: Database): Promise<number> =>
+  (
+    await database.rows<{ n: number }>(
+      `SELECT count(*) AS n FROM analyses a JOIN tracks t ON t.id = a.track_id WHERE a.waveform_form <> ${WAVEFORM_FORM}`,
+    )
+  )[0]!.n;
 
 const PAGE = 500;
 
@@ -43,10 +58,11 @@ export async function printsOf(database: Database, trackIds: readonly number[]):
   return new Map(rows.map((r) => [r.id, fingerprintWords(r.fingerprint)]));
 }
 
-/** What two tracks sound like; null where one is not measured. */
+/** What two tracks sound like; null where one is not measured, or by an earlier engine. */
 export async function soundsOf(database: Database, ids: readonly [number, number]): Promise<[Sound, Sound] | null> {
   const rows = await database.rows<{ id: number; waveform: Buffer; fingerprint: Buffer | null }>(
-    'SELECT track_id AS id, waveform, fingerprint FROM analyses WHERE track_id = ANY($1::int[])',
+    `SELECT track_id AS id, waveform, fingerprint FROM analyses
+      WHERE track_id = ANY($1::int[]) AND waveform_form = ${WAVEFORM_FORM}`,
     [[...ids]],
   );
   const sounds = ids.flatMap((id): Sound[] => {

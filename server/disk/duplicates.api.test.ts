@@ -2,9 +2,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { copyFileSync, existsSync, readFileSync, rmSync } from 'node:fs';
+import { copyFileSync, existsSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Duplicates } from '@early-set/core/api/disk';
+import type { CompareReport, Duplicates } from '@early-set/core/api/disk';
 import type { TrackDetails } from '@early-set/core/api/types';
 import { startHarness, type Harness } from '../testing/harness.ts';
 import { playLike } from '../testing/music.ts';
@@ -66,6 +66,18 @@ test('looking finds the same bytes, the same recording, the one cut short; a son
   await h.post('/disk/duplicates/look').send({}).expect(409);
 });
 
+test('what an earlier engine measured waits until it is measured again', async () => {
+  await h.query('UPDATE analyses SET waveform_form = 1 WHERE track_id = $1', [id('d.flac')]);
+  await h.query('DELETE FROM compared_tracks WHERE track_id = ANY($1::int[])', [[id('c.flac'), id('d.flac')]]);
+  expect(await groups()).toMatchObject({ waiting: 1, earlier: 1 });
+  // It is still drawn, at the levels that it had.
+  const { body } = await h.get(`/tracks/${id('d.flac')}/waveform`).expect(200);
+  expect((body as Buffer).length).toBeGreaterThan(45 * 99 * 3);
+  await h.query('UPDATE analyses SET waveform_form = 2 WHERE track_id = $1', [id('d.flac')]);
+  await look();
+  expect(await groups()).toMatchObject({ waiting: 0, earlier: 0 });
+});
+
 test('what somebody says is none stays none, until it is taken back', async () => {
   const both = { trackIds: [id('b.flac'), id('b again.flac')] };
   await h
@@ -73,12 +85,15 @@ test('what somebody says is none stays none, until it is taken back', async () =
     .send({ ...both, parted: true })
     .expect(200);
   expect((await groups()).groups.some((g) => g.kind === 'same bytes')).toBe(false);
-  expect((await groups()).parted).toBe(1);
+  expect((await groups()).parted.map((g) => [g.kind, g.trackIds])).toEqual([
+    ['same bytes', both.trackIds.sort((a, b) => a - b)],
+  ]);
   await h
     .post('/disk/duplicates/parted')
     .send({ ...both, parted: false })
     .expect(200);
   expect((await groups()).groups.some((g) => g.kind === 'same bytes')).toBe(true);
+  expect((await groups()).parted).toEqual([]);
 });
 
 describe('settled', () => {
@@ -162,4 +177,31 @@ describe('settled', () => {
     expect(JSON.stringify(body)).toMatch(/a-short\.ogg|not there/);
     expect(existsSync(file('a128.mp3'))).toBe(false);
   });
+});
+
+describe('by themselves', () => {
+  test('new files are compared once they are measured; the run says what was here already, better or not', async () => {
+    await h.stop();
+    h = await startHarness({ compare: true });
+    playLike(file('a.flac'), 1, 40);
+    encode(file('a.flac'), file('a128.mp3'), '-b:a', '128k');
+    playLike(file('b.flac'), 4, 40);
+    encode(file('b.flac'), file('b128.mp3'), '-b:a', '128k');
+    const later = ['a.flac', 'b128.mp3'].map((name) => [file(name), join(h.folder, name)] as const);
+    for (const [here, away] of later) renameSync(here, away);
+    const rootId = await h.takeIn();
+    const reports = async (): Promise<CompareReport[]> =>
+      (
+        await h.query<{ report: CompareReport }>(
+          "SELECT report FROM runs WHERE kind = 'duplicates' AND state = 'done' ORDER BY id",
+        )
+      ).map((r) => r.report);
+    await h.until(async () => (await reports()).length === 1, 'the first two are compared');
+    expect((await reports())[0]).toMatchObject({ compared: 2, here: 0, better: 0 });
+    for (const [here, away] of later) renameSync(away, here);
+    await h.post(`/roots/${rootId}/scan`).send({}).expect(200);
+    await h.until(async () => (await reports()).length === 2, 'the others are compared');
+    expect((await reports())[1]).toMatchObject({ compared: 2, here: 2, better: 1 });
+    expect((await groups()).groups.map((g) => g.kind)).toEqual(['same recording', 'same recording']);
+  }, 120_000);
 });

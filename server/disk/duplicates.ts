@@ -1,10 +1,12 @@
 /** Duplicates as the page shows them, and how they are settled. */
-import type { DuplicateFile, Duplicates, SettledGroup } from '@early-set/core/api/disk';
+import type { DuplicateFile, DuplicateGroupLine, Duplicates, SettledGroup } from '@early-set/core/api/disk';
 import { editFields } from '@early-set/core/changes/fields';
 import type { ChangeItem } from '@early-set/core/changes/items';
 import { mergeTracks } from '@early-set/core/changes/kinds/mergeTracks';
 import { quarantined, relocateFile } from '@early-set/core/changes/kinds/relocateFile';
-import { groupsOf, isOpen, pairKey } from '@early-set/core/duplicates/groups';
+import { factsOf } from '@early-set/core/duplicates/facts';
+import { groupsOf, isOpen, isSure, pairKey, type DuplicateGroup } from '@early-set/core/duplicates/groups';
+import { keepOf } from '@early-set/core/duplicates/keep';
 import { takeOver, TAKEN_FIELDS } from '@early-set/core/duplicates/takeOver';
 import { fold } from '@early-set/core/fields/fold';
 import { marksOf } from '@early-set/core/fields/marks';
@@ -18,14 +20,15 @@ import { deskSettings } from '../db/settings.ts';
 import { several } from '../lists/lists.ts';
 import { mainFiles } from '../library/trackFiles.ts';
 import { heldOf, loadTracks } from '../library/trackStore.ts';
-import { pairsThere, partedPairs, waitingCount } from './duplicateStore.ts';
+import { measuredEarlier, pairsThere, partedPairs, waitingCount, type StoredPair } from './duplicateStore.ts';
 
 /** All groups there are now, with what is compared of their files. */
 export async function duplicates(database: Database): Promise<Duplicates> {
-  const [pairs, partedRows, waiting, settings] = await Promise.all([
+  const [pairs, partedRows, waiting, earlier, settings] = await Promise.all([
     pairsThere(database),
     partedPairs(database),
     waitingCount(database),
+    measuredEarlier(database),
     deskSettings(),
   ]);
   const ids = [...new Set(pairs.flatMap((p) => [p.first, p.second]))];
@@ -33,12 +36,34 @@ export async function duplicates(database: Database): Promise<Duplicates> {
   const files = await filesOfGroups(database, ids, asked);
   const versionOf = (id: number): string => fold(files.get(id)?.version ?? '');
   const parted = new Set(partedRows.map((p) => pairKey(p.first, p.second)));
-  const groups = groupsOf(pairs, versionOf, parted);
+  const withFiles = (group: DuplicateGroup): DuplicateGroupLine => ({
+    ...group,
+    files: group.trackIds.flatMap((id) => files.get(id) ?? []),
+  });
+  const isParted = (p: StoredPair): boolean => parted.has(pairKey(p.first, p.second));
   return {
-    groups: groups.map((group) => ({ ...group, files: group.trackIds.flatMap((id) => files.get(id) ?? []) })),
-    parted: pairs.filter((p) => parted.has(pairKey(p.first, p.second))).length,
+    groups: groupsOf(pairs, versionOf, parted).map(withFiles),
+    parted: groupsOf(pairs.filter(isParted), versionOf).map(withFiles),
     waiting,
+    earlier,
   };
+}
+
+/** Of some new tracks, how many were here already, and how many of those are the ones that would stay. */
+export async function hereAlready(
+  database: Database,
+  isNew: ReadonlySet<number>,
+): Promise<{ here: number; better: number }> {
+  const [{ groups }, { keepOrder }] = await Promise.all([duplicates(database), deskSettings()]);
+  let here = 0,
+    better = 0;
+  for (const group of groups) {
+    const fresh = group.trackIds.filter((id) => isNew.has(id));
+    if (!isSure(group) || fresh.length === 0 || fresh.length === group.trackIds.length) continue;
+    here += fresh.length;
+    if (isNew.has(keepOf(group.files.map(factsOf), keepOrder).trackId)) better++;
+  }
+  return { here, better };
 }
 
 type FileRow = Omit<DuplicateFile, 'folder' | 'cues' | 'lacks' | 'filled'>;

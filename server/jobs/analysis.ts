@@ -1,6 +1,7 @@
 /** Analysis as jobs: one a track, in any process on the database. */
 import type { Task } from 'graphile-worker';
 import type { AnalysisResult } from '@early-set/core/analysis/engine';
+import { WAVEFORM_FORM } from '@early-set/core/analysis/waveform';
 import { fieldsOfParts, measuredValues } from '@early-set/core/analysis/measuredFields';
 import { PARTS, withParts, type Part } from '@early-set/core/analysis/parts';
 import { merge } from '@early-set/core/fields/merge';
@@ -263,15 +264,18 @@ async function storeAnswer(
     const { audioHash } = answer.analysed;
     if (fileId && audioHash) await storeFiles(database, [{ id: fileId, audioHash }], t);
     await database.run(
-      `INSERT INTO analyses (track_id, engine, result, waveform, fingerprint) VALUES ($1, $2, $3::jsonb, $4, $5)
+      `INSERT INTO analyses (track_id, engine, result, waveform, fingerprint, waveform_form)
+         VALUES ($1, $2, $3::jsonb, $4, $5, $6)
        ON CONFLICT (track_id) DO UPDATE SET engine = excluded.engine, analysed_at = now(), result = excluded.result,
-         waveform = excluded.waveform, fingerprint = coalesce(excluded.fingerprint, analyses.fingerprint)`,
+         waveform = excluded.waveform, waveform_form = excluded.waveform_form,
+         fingerprint = coalesce(excluded.fingerprint, analyses.fingerprint)`,
       [
         trackId,
         rest.engine,
         JSON.stringify(rest),
         Buffer.from(waveform),
         answer.analysed.fingerprint && Buffer.from(answer.analysed.fingerprint),
+        WAVEFORM_FORM,
       ],
       t,
     );

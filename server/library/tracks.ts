@@ -1,6 +1,6 @@
 /** One track: its values with their origins, its analysis, the lists it is in, its past. */
 import type { Origins, TrackDetails } from '@early-set/core/api/types';
-import { WAVEFORM_RATE } from '@early-set/core/analysis/rhythm/bands';
+import { fromShares, WAVEFORM_FORM, WAVEFORM_RATE } from '@early-set/core/analysis/waveform';
 import { albumLoudness } from '@early-set/core/analysis/loudness/playout';
 import { fieldOf } from '@early-set/core/fields/table';
 import type { FieldValue } from '@early-set/core/fields/values';
@@ -70,10 +70,17 @@ function saidOtherwise(unwritten: FieldValue, inFile: FileFields): Record<string
   return Object.fromEntries(unwritten.map((field) => [field, valueIn(fieldOf(field), inFile[field] ?? [])]));
 }
 
-/** The waveform of a track: three bands interleaved, WAVEFORM_RATE columns a second; null before measuring. */
+/** The waveform of a track (`core/analysis/waveform`), WAVEFORM_RATE columns a second; null before measuring. */
 export async function waveformOf(database: Database, id: number): Promise<{ data: Buffer; rate: number } | null> {
-  const [row] = await database.rows<{ waveform: Buffer }>('SELECT waveform FROM analyses WHERE track_id = $1', [id]);
-  return row ? { data: row.waveform, rate: WAVEFORM_RATE } : null;
+  const [row] = await database.rows<{ waveform: Buffer; form: number }>(
+    'SELECT waveform, waveform_form AS form FROM analyses WHERE track_id = $1',
+    [id],
+  );
+  if (!row) return null;
+  return {
+    data: row.form === WAVEFORM_FORM ? row.waveform : Buffer.from(fromShares(row.waveform)),
+    rate: WAVEFORM_RATE,
+  };
 }
 
 /**

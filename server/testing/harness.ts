@@ -46,6 +46,7 @@ const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout
 /** Starts a server on a database of its own. */
 export async function startHarness({
   threads = 1,
+  compare = false,
   maxBytesAtOnce,
   step,
   beforeStart,
@@ -53,6 +54,8 @@ export async function startHarness({
   threads?: number;
   /** More work on files than this becomes a run. */
   maxBytesAtOnce?: number;
+  /** True: duplicates are looked for by themselves, as in the application. */
+  compare?: boolean;
   /** Told at each step of work on a file; it waits for the answer. */
   step?: ServerOptions['step'];
   /** Fills the fresh database before the server sees it. */
@@ -70,6 +73,7 @@ export async function startHarness({
     port: 0,
     demoRoot: null,
     threads,
+    compare,
     ...(step ? { step } : {}),
     ...(maxBytesAtOnce === undefined ? {} : { maxBytesAtOnce }),
     threadFolder: pathToFileURL(join(process.cwd(), 'dist/server/')),

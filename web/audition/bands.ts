@@ -1,4 +1,5 @@
 /** What every drawn waveform shares: a canvas at the screen's resolution, and the loudest of each band in a stretch. */
+import { BYTE_LEVELS } from '@early-set/core/analysis/waveform';
 import type { WaveformData } from '../data/hooks.ts';
 
 /** Makes a canvas ready to be drawn on in CSS pixels; null where it cannot be seen or drawn on. */
@@ -28,6 +29,7 @@ export function loudestOf(
     mid = Math.max(mid, data[i * 3 + 1]!);
     high = Math.max(high, data[i * 3 + 2]!);
   }
+  [low, mid, high] = [low, mid, high].map((byte) => 255 * BYTE_LEVELS[byte]!) as [number, number, number];
   // The loudest band together with some of the others, so that a full mix stands higher than a bare bass.
   const top = Math.max(low, mid, high);
   return { low, mid, high, whole: Math.min(255, top + (low + mid + high - top) * 0.35) };

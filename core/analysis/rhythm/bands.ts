@@ -5,12 +5,11 @@
 import { butterworth } from '../../signal/filters.ts';
 import type { Kernels } from '../../signal/kernels/kernels.ts';
 import { growing } from '../../signal/windows.ts';
+import { levelByte, WAVEFORM_RATE } from '../waveform.ts';
 
 /** Where low, middle and high stand in the kernel's sums. */
 const ENERGY = [0, 3, 1] as const;
 
-/** Slices a second in the drawn waveform. */
-export const WAVEFORM_RATE = 100;
 const LOW_HZ = 180;
 const HIGH_HZ = 2200;
 
@@ -20,7 +19,7 @@ export interface BandSplit {
 }
 
 export interface Bands {
-  /** Peaks as bytes (0 … 255 for 0 … 1 full scale), low, mid, high interleaved, WAVEFORM_RATE a second. */
+  /** Peaks as bytes (`core/analysis/waveform`). */
   waveform: Uint8Array;
   /** Rise of log energy summed over the bands, one value per slice. */
   attack: Float32Array;
@@ -94,7 +93,7 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
       const drawnPeaks = waveform.view();
       // Not by Uint8Array.from, which would make a list of objects first.
       const bytes = new Uint8Array(drawnPeaks.length);
-      for (let i = 0; i < bytes.length; i++) bytes[i] = Math.min(255, Math.round(drawnPeaks[i]! * 255));
+      for (let i = 0; i < bytes.length; i++) bytes[i] = levelByte(drawnPeaks[i]!);
       return {
         waveform: bytes,
         attack: attack.view(),

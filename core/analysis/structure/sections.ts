@@ -4,7 +4,8 @@
  * (Bellman 1961: least squared deviation, with a price on every stretch), and lie preferably four bars apart.
  */
 import { clamp, median, quantile } from '../../signal/statistics.ts';
-import { WAVEFORM_RATE, type Bands } from '../rhythm/bands.ts';
+import type { Bands } from '../rhythm/bands.ts';
+import { BYTE_LEVELS, WAVEFORM_BANDS, WAVEFORM_RATE } from '../waveform.ts';
 import { foldChroma, type Chroma } from '../harmony/chroma.ts';
 import type { Onsets } from '../rhythm/onsets.ts';
 
@@ -46,9 +47,10 @@ function meanOf(values: ArrayLike<number>, rate: number, from: number, to: numbe
 
 /** One row a unit: three levels, five densities of attacks, brightness, twelve pitch classes. */
 function describe({ bands, onsets, chroma }: Heard, times: readonly number[]): Float64Array[] {
+  const shares = Float32Array.from(bands.waveform, (byte) => 255 * BYTE_LEVELS[byte]!);
   return times.slice(0, -1).map((from, u) => {
     const to = times[u + 1]!;
-    const levels = [0, 1, 2].map((b) => Math.log2(1 + meanOf(bands.waveform, WAVEFORM_RATE, from, to, 3, b)));
+    const levels = [0, 1, 2].map((b) => Math.log2(1 + meanOf(shares, WAVEFORM_RATE, from, to, WAVEFORM_BANDS, b)));
     const flux = onsets.bands.map((band) => Math.sqrt(meanOf(band, onsets.frameRate, from, to)));
     const first = Math.max(0, Math.round(from * chroma.frameRate));
     const pitch = foldChroma(

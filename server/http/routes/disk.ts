@@ -4,6 +4,7 @@ import type { SettledGroup } from '@early-set/core/api/disk';
 import type { PathMap } from '@early-set/core/relink/pathMap';
 import { duplicates, settlingDraft } from '../../disk/duplicates.ts';
 import { partTracks, waitingCount } from '../../disk/duplicateStore.ts';
+import { LOOK_TITLE } from '../../disk/keepCompared.ts';
 import { findTracks, tryPathMap } from '../../disk/findAgain.ts';
 import { notFound } from '../../disk/notFound.ts';
 import { relinkTracks, type RelinkPair } from '../../disk/relink.ts';
@@ -71,7 +72,7 @@ export function diskRoutes({ database, changing, relinkPool, runs }: Context): R
     route({}, async () => {
       const total = await waitingCount(database);
       if (total === 0) throw new Problem(409, 'nothing-to-do', 'All measured tracks have been compared');
-      return { runId: await runs.duplicates.start({}, { title: 'Look for duplicates', total }) };
+      return { runId: await runs.duplicates.start({}, { title: LOOK_TITLE, total }) };
     }),
   );
   router.post(

@@ -57,7 +57,7 @@ let answer: NotFound, sent: Sent[];
 beforeEach(() => {
   answer = LOST;
   ({ sent } = serve({
-    '/disk/duplicates': { groups: [], parted: 0, waiting: 0 },
+    '/disk/duplicates': { groups: [], parted: [], waiting: 0, earlier: 0 },
     '/disk/not-found': () => answer,
     '/disk/find-again': FOUND,
     '/disk/path-map': { below: 3, lines: FOUND.slice(0, 1) },

@@ -2,6 +2,7 @@
 import { mirrorInWords, type MirrorReport } from '@early-set/core/arrange/mirror';
 import { useState } from 'react';
 import { Link } from 'react-router';
+import type { CompareReport } from '@early-set/core/api/disk';
 import type { FilesRunReport, RunProgress } from '@early-set/core/api/types';
 import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
@@ -25,6 +26,15 @@ export function PastRuns({ runs }: { runs: RunProgress[] }) {
 }
 
 const ENDS: Record<RunProgress['state'], string> = { running: '', done: '', cancelled: 'cancelled', failed: 'failed' };
+
+function comparedWords({ done, report }: RunProgress): string {
+  const { here = 0, better = 0 } = (report ?? {}) as Partial<CompareReport>;
+  const compared = `${several(done, 'track')} compared`;
+  if (!here) return compared;
+  const worse = here - better;
+  const each = [better && `${better} better than what was here`, worse && `${worse} no better`].filter(Boolean);
+  return `${compared}, ${here} of them here already: ${each.join(', ')}`;
+}
 
 function PastRun({ run }: { run: RunProgress }) {
   const [open, setOpen] = useState(false);
@@ -61,7 +71,7 @@ function PastRun({ run }: { run: RunProgress }) {
           ? `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}`
           : run.kind === 'lookup'
             ? `${run.done} found${run.failed ? `, ${run.failed} not` : ''}`
-            : `${several(run.done, 'track')} compared`;
+            : comparedWords(run);
   return (
     <li className="border-b border-hair py-1.5">
       <div className="flex items-baseline gap-3">
@@ -103,6 +113,13 @@ function PastRun({ run }: { run: RunProgress }) {
             className="text-sodium-text underline"
           >
             {several(report!.differs!, 'file says', 'files say')} something else than what was typed
+          </Link>
+        </p>
+      )}
+      {run.kind === 'duplicates' && ((run.report as Partial<CompareReport> | null)?.here ?? 0) > 0 && (
+        <p className="pl-[124px] text-small">
+          <Link to="/disk/duplicates" className="underline hover:text-buoy-text">
+            Show the duplicates
           </Link>
         </p>
       )}

@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import type { DuplicateGroupLine } from '@early-set/core/api/disk';
 import type { Criterion } from '@early-set/core/duplicates/keep';
+import { EVERYTHING } from '@early-set/core/conditions/condition';
 import { isOpen } from '@early-set/core/duplicates/groups';
 import { menuItem, tableActions, useCommands, useKeys, type KeyActions } from '../../../commands/commands.ts';
 import { StageLayout } from '../../../app/StageLayout.tsx';
@@ -45,13 +46,20 @@ const VERSION_WORDS: Record<NonNullable<DuplicateGroupLine['version']>, string> 
 const kindWords = ({ kind, version }: DuplicateGroupLine): string =>
   version ? VERSION_WORDS[version] : KIND_WORDS[kind];
 
-const VIEWS = { all: () => true, open: isOpen, bytes: (g: DuplicateGroupLine) => g.kind === 'same bytes' } as const;
+const isAny = (): boolean => true;
+const VIEWS = { all: isAny, open: isOpen, bytes: (g: DuplicateGroupLine) => g.kind === 'same bytes', parted: isAny };
+
+const EMPTY = {
+  parted: 'Of no group it was said that its files are no duplicates.',
+  waiting: 'Look for duplicates compares measured tracks by their sound, over their whole length.',
+  done: 'Every measured track has been compared with those that sound like it.',
+} as const;
 
 export function DuplicatesView() {
   const { data, error } = useDuplicates();
   const { data: runs = [] } = useRuns();
   const [view, setView] = useRemembered<keyof typeof VIEWS>('duplicates-view', 'all');
-  const groups = (data?.groups ?? []).filter(VIEWS[view]);
+  const groups = ((view === 'parted' ? data?.parted : data?.groups) ?? []).filter(VIEWS[view]);
   const settling = useSettling(data?.groups ?? []);
   const choice = useRowChoice(groups.map((g) => g.trackIds.join('-')));
   const { chosen, choose, all, none } = choice;
@@ -63,6 +71,11 @@ export function DuplicatesView() {
     setAsked(true);
     void perform(post('/disk/duplicates/look')).then(() => setAsked(false));
   };
+  const measureAgain = (): void =>
+    void perform(
+      post('/analysis', { selection: { where: EVERYTHING, except: [] }, older: true }),
+      'They are measured again; their files stay as they are',
+    );
   const leave = (): void => {
     const open = picked.filter((g) => settling.planOf(g));
     settling.settle(open, !open.some((g) => settling.planOf(g)!.settled));
@@ -72,7 +85,7 @@ export function DuplicatesView() {
   const keys: KeyActions<'duplicates'> = {
     audition: { run: () => hear(stays), disabled: !inHand },
     hear: { run: (press) => hear(Number(press) - 1), disabled: !inHand },
-    leave: { run: leave, disabled: picked.every((g) => !settling.planOf(g)) },
+    leave: { run: leave, disabled: view === 'parted' || picked.every((g) => !settling.planOf(g)) },
   };
   useKeys('duplicates', keys);
   useCommands([{ id: 'look-for-duplicates', label: 'Look for duplicates', group: 'Disk', run: look }]);
@@ -108,6 +121,7 @@ export function DuplicatesView() {
               ['all', 'All'],
               ['open', 'Duplicates'],
               ['bytes', 'Same sound'],
+              ['parted', 'Not duplicates'],
             ]}
           />
           <Button
@@ -123,6 +137,17 @@ export function DuplicatesView() {
             {several(data.waiting, 'measured track')} not compared yet.
           </p>
         )}
+        {data && data.earlier > 0 && (
+          <p className="flex items-center gap-2 border-b border-line bg-paper px-3.5 py-1.5 text-small text-dim">
+            <span className="flex-1">
+              {several(data.earlier, 'track was', 'tracks were')} measured by an earlier version, too coarsely to be
+              compared.
+            </span>
+            <Button kind="link" onClick={measureAgain}>
+              Measure again
+            </Button>
+          </p>
+        )}
         {running && (
           <p className="border-b border-line bg-paper px-3.5 py-1.5 text-small text-dim">
             Comparing: {running.done.toLocaleString('en-GB')} of {several(running.total, 'track')}.
@@ -132,11 +157,7 @@ export function DuplicatesView() {
           <div aria-busy="true" className="h-full" />
         ) : groups.length === 0 ? (
           <Empty title="No duplicates">
-            <p>
-              {data.waiting > 0
-                ? 'Look for duplicates compares measured tracks by their sound, over their whole length.'
-                : 'Every measured track has been compared with those that sound like it.'}
-            </p>
+            <p>{EMPTY[view === 'parted' ? 'parted' : data.waiting > 0 ? 'waiting' : 'done']}</p>
           </Empty>
         ) : (
           <>
@@ -149,7 +170,9 @@ export function DuplicatesView() {
                 row={(i) => groups[i]}
                 idOf={(g) => g.trackIds.join('-')}
                 data={(g) => ({ 'data-copies': g.trackIds.join('-') })}
-                cell={(group, column) => <Cell group={group} column={column} plan={settling.planOf(group)} />}
+                cell={(group, column) => (
+                  <Cell group={group} column={column} plan={view === 'parted' ? null : settling.planOf(group)} />
+                )}
                 chosen={chosen}
                 onChoose={choose}
                 onOpen={() => hear(stays)}
@@ -160,7 +183,7 @@ export function DuplicatesView() {
                 ]}
               />
             </div>
-            {inHand && <InHand group={inHand} settling={settling} />}
+            {inHand && <InHand group={inHand} settling={settling} parted={view === 'parted'} />}
           </>
         )}
       </div>
@@ -168,8 +191,15 @@ export function DuplicatesView() {
   );
 }
 
-function InHand({ group, settling }: { group: DuplicateGroupLine; settling: ReturnType<typeof useSettling> }) {
-  const plan = settling.planOf(group);
+interface InHandProps {
+  group: DuplicateGroupLine;
+  settling: ReturnType<typeof useSettling>;
+  /** Somebody said that they are no duplicates. */
+  parted: boolean;
+}
+
+function InHand({ group, settling, parted }: InHandProps) {
+  const plan = parted ? null : settling.planOf(group);
   return (
     <section
       aria-label="Group in hand"
@@ -188,9 +218,10 @@ function InHand({ group, settling }: { group: DuplicateGroupLine; settling: Retu
             <Button onClick={() => settling.settle([group], !plan.settled)}>
               {plan.settled ? 'Leave as they are' : 'Take into the draft'}
             </Button>
-            <Button onClick={() => settling.part(group)}>Not duplicates</Button>
+            <Button onClick={() => settling.part(group, true)}>Not duplicates</Button>
           </>
         )}
+        {parted && <Button onClick={() => settling.part(group, false)}>Duplicates after all</Button>}
       </div>
       <FileCards group={group} plan={plan} onKeep={(id) => settling.keep(group, id)} />
     </section>

@@ -1,6 +1,7 @@
 /** The files of one group side by side: what differs is marked, waveforms lie on each other. */
 import { Play } from 'lucide-react';
 import { useMemo } from 'react';
+import { isLossless } from '@early-set/core/duplicates/facts';
 import type { DuplicateFile, DuplicateGroupLine } from '@early-set/core/api/disk';
 import { seek, usePlayer } from '../../../audition/player.ts';
 import { Waveform } from '../../../audition/Waveform.tsx';
@@ -10,7 +11,7 @@ import { Button } from '../../../ui/Button.tsx';
 import { day, figure } from '../../../ui/format.ts';
 import { clockLength } from '@early-set/core/clock/clock';
 import { hearFrom } from './hear.ts';
-import { isLossless, type GroupPlan } from './useSettling.ts';
+import type { GroupPlan } from './useSettling.ts';
 
 interface Props {
   group: DuplicateGroupLine;

@@ -7,6 +7,7 @@ import { endAudition, trackInHand } from '../../../audition/player.ts';
 import { fakeAudio } from '../../../testing/audio.ts';
 import { Refusal, serve, show, tell, type Sent } from '../../../testing/server.tsx';
 import { sizedPage } from '../../../testing/sized.ts';
+import { Toaster } from 'sonner';
 import { DuplicatesView } from './DuplicatesView.tsx';
 
 fakeAudio();
@@ -53,7 +54,7 @@ const GROUPS: DuplicateGroupLine[] = [
 
 let answer: Duplicates, settings: DeskSettings, sent: Sent[];
 beforeEach(() => {
-  answer = { groups: GROUPS, parted: 0, waiting: 0 };
+  answer = { groups: GROUPS, parted: [], waiting: 0, earlier: 0 };
   settings = DEFAULT_SETTINGS;
   ({ sent } = serve({
     '/disk/duplicates/settle': () => {
@@ -64,10 +65,11 @@ beforeEach(() => {
     '/disk/duplicates/look': { runId: 3 },
     '/disk/duplicates': () => answer,
     '/disk/not-found': { lines: [], away: [] },
-    '/settings': (body) => (settings = { ...settings, ...(body as Partial<DeskSettings> | undefined) }),
+    '/settings': (body: unknown) => (settings = { ...settings, ...(body as Partial<DeskSettings> | undefined) }),
     '/tracks': (_: unknown, { pathname }: URL) => ({ id: Number(/\d+/.exec(pathname)![0]), values: {} }),
     '/roots': [],
     '/runs': [],
+    '/analysis': { runId: 4, tracks: 3 },
     '/overview': {},
   }));
 });
@@ -77,7 +79,12 @@ afterEach(() => {
 });
 
 const open = async (): Promise<HTMLElement> => {
-  show(<DuplicatesView />);
+  show(
+    <>
+      <DuplicatesView />
+      <Toaster />
+    </>,
+  );
   return screen.findByRole('grid', { name: 'Groups of duplicates' });
 };
 const rowOf = (ids: string): HTMLElement => document.querySelector<HTMLElement>(`[data-copies="${ids}"]`)!;
@@ -110,7 +117,7 @@ describe('groups', () => {
   });
 
   test('none, or not compared yet: it says what to do, and looking is begun', async () => {
-    answer = { groups: [], parted: 0, waiting: 7 };
+    answer = { groups: [], parted: [], waiting: 7, earlier: 0 };
     show(<DuplicatesView />);
     expect(await screen.findByText('7 measured tracks not compared yet.')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Look for duplicates' }));
@@ -152,6 +159,31 @@ describe('the draft', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Not duplicates' }));
     await waitFor(() =>
       expect(sent.find((s) => s.path === '/disk/duplicates/parted')?.body).toEqual({ trackIds: [1, 2], parted: true }),
+    );
+    const said = (await screen.findByText('They are no duplicates from now on')).closest('li')!;
+    fireEvent.click(within(said).getByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(sent.at(-1)!.body).toEqual({ trackIds: [1, 2], parted: false }));
+  });
+
+  test('what was said to be no duplicates is shown, and is one again by word', async () => {
+    answer = { ...answer, groups: GROUPS.slice(1), parted: GROUPS.slice(0, 1) };
+    await open();
+    expect(rowOf('1-2')).toBeNull();
+    fireEvent.click(screen.getByRole('radio', { name: 'Not duplicates' }));
+    await waitFor(() => expect(rowOf('1-2')?.textContent).toContain('same recording'));
+    expect(rowOf('3-4')).toBeNull();
+    fireEvent.click(screen.getByRole('button', { name: 'Duplicates after all' }));
+    await waitFor(() => expect(sent.at(-1)!.body).toEqual({ trackIds: [1, 2], parted: false }));
+    fireEvent.click(screen.getByRole('radio', { name: 'All' }));
+  });
+
+  test('tracks measured too coarsely are counted, and measured again', async () => {
+    answer = { ...answer, earlier: 3 };
+    await open();
+    expect(screen.getByText(/3 tracks were measured by an earlier version/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Measure again' }));
+    await waitFor(() =>
+      expect(sent.at(-1)).toMatchObject({ path: '/analysis', body: { older: true, selection: { except: [] } } }),
     );
   });
 

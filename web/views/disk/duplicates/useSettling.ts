@@ -1,9 +1,11 @@
 /** Which file of each group stays and which groups are settled: a draft until it is applied. */
 import { useState } from 'react';
-import type { DuplicateFile, DuplicateGroupLine, SettledGroup } from '@early-set/core/api/disk';
+import { toast } from 'sonner';
+import type { DuplicateGroupLine, SettledGroup } from '@early-set/core/api/disk';
 import type { Applied } from '@early-set/core/api/types';
-import { isOpen } from '@early-set/core/duplicates/groups';
-import { keepOf, type CopyFacts, type Criterion, type KeepOrder } from '@early-set/core/duplicates/keep';
+import { factsOf } from '@early-set/core/duplicates/facts';
+import { isOpen, isSure } from '@early-set/core/duplicates/groups';
+import { keepOf, type Criterion, type KeepOrder } from '@early-set/core/duplicates/keep';
 import { change, perform, several } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
 import { useKeepOrder } from './useKeepOrder.ts';
@@ -24,8 +26,8 @@ export interface Settling {
   keep: (group: DuplicateGroupLine, trackId: number) => void;
   /** Takes groups out of the draft or into it. */
   settle: (groups: readonly DuplicateGroupLine[], settled: boolean) => void;
-  /** Says that the files of a group are no duplicates. */
-  part: (group: DuplicateGroupLine) => void;
+  /** Says that the files of a group are no duplicates, or that they are after all. */
+  part: (group: DuplicateGroupLine, parted: boolean) => void;
   discard: () => void;
   apply: () => void;
   groups: number;
@@ -35,19 +37,6 @@ export interface Settling {
   decided: ReadonlyMap<Criterion, number>;
 }
 
-const LOSSLESS = new Set(['FLAC', 'WAV', 'AIFF', 'ALAC']);
-export const isLossless = ({ codec, format }: DuplicateFile): boolean =>
-  LOSSLESS.has(codec.toUpperCase()) || LOSSLESS.has(format.toUpperCase());
-
-const factsOf = (file: DuplicateFile): CopyFacts => ({
-  ...file,
-  lossless: isLossless(file),
-  lists: file.lists.length,
-  folder: file.folder ? `${file.root}/${file.folder}` : file.root,
-});
-
-/** Of one that is cut short, or named as another version, nothing goes unless somebody says so. */
-const SURE = new Set(['same bytes', 'same recording']);
 const keyOf = (group: DuplicateGroupLine): string => group.trackIds.join('-');
 
 export function useSettling(groups: readonly DuplicateGroupLine[]): Settling {
@@ -58,7 +47,7 @@ export function useSettling(groups: readonly DuplicateGroupLine[]): Settling {
     if (!isOpen(group) || group.files.length < 2) return null;
     const byHand = kept.get(keyOf(group));
     const { trackId, by } = keepOf(group.files.map(factsOf), order);
-    const settled = said.get(keyOf(group)) ?? SURE.has(group.kind);
+    const settled = said.get(keyOf(group)) ?? isSure(group);
     return byHand === undefined
       ? { keep: trackId, by, byHand: false, settled }
       : { keep: byHand, by: null, byHand: true, settled };
@@ -81,11 +70,16 @@ export function useSettling(groups: readonly DuplicateGroupLine[]): Settling {
     planOf,
     keep: (group, trackId) => setKept(new Map([...kept, [keyOf(group), trackId]])),
     settle: (some, to) => setSaid(new Map([...said, ...some.map((g) => [keyOf(g), to] as const)])),
-    part: (group) =>
-      void perform(
-        post('/disk/duplicates/parted', { trackIds: group.trackIds, parted: true }),
-        'They are no duplicates from now on',
-      ),
+    part: (group, parted) => {
+      const say = (to: boolean): Promise<object | undefined> =>
+        perform(post<object>('/disk/duplicates/parted', { trackIds: group.trackIds, parted: to }));
+      void say(parted).then((said) => {
+        if (!said) return;
+        toast(parted ? 'They are no duplicates from now on' : 'They are duplicates again', {
+          action: { label: 'Undo', onClick: () => void say(!parted) },
+        });
+      });
+    },
     discard,
     apply: () => {
       const wish: SettledGroup[] = settled.map(({ group, plan }) => ({
