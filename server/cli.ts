@@ -9,6 +9,7 @@ import { packetHash } from './media/decode.ts';
 import { DUPLICATES_HELP, duplicatesCommand, parseDuplicatesArguments } from './duplicatesCommand.ts';
 import { LIST_HELP, listCommand, parseListArguments } from './listCommand.ts';
 import { hourCommand, HOUR_HELP, parseHourArguments } from './hourCommand.ts';
+import { nameCommand, NAME_HELP, parseNameArguments } from './nameCommand.ts';
 import { orderCommand, ORDER_HELP, parseOrderArguments } from './orderCommand.ts';
 import { parseRelinkArguments, relinkCommand, RELINK_HELP } from './relinkCommand.ts';
 import { parseTagArguments, tagCommand, TAG_HELP, tagsOf } from './tagCommand.ts';
@@ -187,6 +188,7 @@ const COMMANDS: Record<string, { help: string; run: (args: string[]) => string |
     help: RELINK_HELP,
     run: (args) => asked(parseRelinkArguments(args), (a) => relinkCommand(a, say, complain)),
   },
+  name: { help: NAME_HELP, run: (args) => asked(parseNameArguments(args), (a) => nameCommand(a, say, complain)) },
   duplicates: {
     help: DUPLICATES_HELP,
     run: (args) =>

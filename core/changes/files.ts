@@ -1,6 +1,7 @@
 /** Drafts for files: other names and other places. */
 import { refKey, type FileRef } from '../files/fileRef.ts';
 import { endingOf, folderOf, named, nameOf } from '../files/paths.ts';
+import { placeKey } from '../files/plan.ts';
 import { relocateFile, type RelocateFile } from './kinds/relocateFile.ts';
 
 /** A wish for another file name, without its ending; `before` is the name that the draft has seen. */
@@ -42,18 +43,22 @@ const aside = ({ before, fileId }: RelocateFile): FileRef => ({
 export function inOrder(wanted: readonly RelocateFile[]): RelocateFile[] {
   const moves = wanted.filter((m) => refKey(m.before!) !== refKey(m.after));
   const leaving = new Map(moves.map((m) => [refKey(m.before!), m]));
+  // Drives may take two names for one that differ by case only.
+  const alike = new Map(moves.map((m) => [placeKey(m.before!), m]));
   const out: RelocateFile[] = [];
   const state = new Map<RelocateFile, 'under way' | 'done'>();
   const stepped = new Map<RelocateFile, FileRef>();
   const put = (move: RelocateFile): void => {
     if (state.has(move)) return;
     state.set(move, 'under way');
-    const holder = leaving.get(refKey(move.after));
-    if (holder && state.get(holder) === 'under way' && holder !== move) {
-      const place = aside(holder);
-      out.push({ ...holder, after: place });
-      stepped.set(holder, place);
-    } else if (holder) put(holder);
+    for (const holder of new Set([leaving.get(refKey(move.after)), alike.get(placeKey(move.after))])) {
+      if (!holder || holder === move) continue;
+      if (state.get(holder) === 'under way' && !stepped.has(holder)) {
+        const place = aside(holder);
+        out.push({ ...holder, after: place });
+        stepped.set(holder, place);
+      } else put(holder);
+    }
     out.push(stepped.has(move) ? { ...move, before: stepped.get(move)! } : move);
     state.set(move, 'done');
   };

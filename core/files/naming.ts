@@ -1,0 +1,177 @@
+/** Where a file should lie and what it should be called: rules in Liquid, of which the first that takes it counts. */
+import { matches, type Condition } from '../conditions/condition.ts';
+import { findField, FIELDS } from '../fields/table.ts';
+import { isEmpty, type FieldValue, type TrackValues } from '../fields/values.ts';
+import { allWithin, templates } from '../templates/liquid.ts';
+import { endingOf } from './paths.ts';
+import { articleBehind, DEFAULT_NAME_OPTIONS, safeName, withoutSlashes, type NameOptions } from './safeNames.ts';
+
+export interface NamingRule {
+  id: string;
+  name: string;
+  /** What it takes; null takes everything. */
+  where: Condition | null;
+  /** Folders and name, with slashes between, without the ending: "{{ artist }}/{{ title }}". */
+  template: string;
+  on: boolean;
+}
+export interface Naming {
+  rules: readonly NamingRule[];
+  options: NameOptions;
+}
+
+/** A file that is to be named. */
+export interface NamedFile {
+  /** Below its root. */
+  path: string;
+  values: TrackValues;
+  /** The name of its root, and the names of the lists that hold it. */
+  root: string;
+  lists: readonly string[];
+}
+
+/** Where a file is wanted; or why nothing can be said of it. */
+export type Wanted = { path: string; rule: NamingRule } | { trouble: string };
+
+export const MAX_RULES = 20;
+export const MAX_TEMPLATE = 1000;
+/** One template may take so long over a file, and all of them over a library, in milliseconds. */
+const ONE_MS = 200,
+  ALL_MS = 120_000;
+
+const liquid = templates({ milliseconds: ONE_MS, memory: 1_000_000 });
+/** Names of persons and groups, whose article may stand behind. */
+const OF_PEOPLE: ReadonlySet<string> = new Set(['artist', 'albumArtist', 'remixer', 'composer', 'conductor', 'label']);
+/** What a template knows beside the fields. */
+export const OTHER_VALUES = ['root', 'list', 'lists', 'now'] as const;
+
+/** A rule that cannot be read; its message is a sentence. */
+export class RuleError extends Error {
+  constructor(
+    readonly rule: NamingRule,
+    why: string,
+  ) {
+    super(`The rule “${rule.name}” cannot be used: ${why}`);
+  }
+}
+
+function spoken(id: string, value: FieldValue | undefined, { articlesBehind }: NameOptions): unknown {
+  if (isEmpty(value)) return null;
+  const text = (one: unknown): string => {
+    const plain = withoutSlashes(String(one));
+    return articlesBehind && OF_PEOPLE.has(id) ? articleBehind(plain) : plain;
+  };
+  if (Array.isArray(value)) return value.map(text).join(', ');
+  if (typeof value !== 'number') return typeof value === 'string' ? text(value) : value;
+  const decimals = findField(id)?.limits.decimals;
+  return decimals === undefined ? value : Number(value.toFixed(decimals));
+}
+
+/** Fields whose values are no text. */
+const TOLD = FIELDS.filter((f) => f.type !== 'marks' && f.id !== 'path');
+
+/**
+ * Makes rules ready.
+ * @returns where a file is wanted
+ * @throws RuleError for a template that cannot be read; what is returned throws it for one that cannot be filled
+ */
+export function namer({ rules, options }: Naming): (file: NamedFile) => Wanted {
+  const within = allWithin(ALL_MS);
+  const ready = rules
+    .filter((rule) => rule.on)
+    .map((rule) => {
+      try {
+        const asksTitle = /\btitle\b/.test(rule.template);
+        return { rule, asksTitle, parsed: liquid.parse(rule.template) };
+      } catch (error) {
+        throw new RuleError(rule, sentence(error));
+      }
+    });
+  return (file) => {
+    const found = ready.find(({ rule }) => rule.where === null || matches(rule.where, file.values));
+    if (!found) return { trouble: 'No rule takes it' };
+    if (found.asksTitle && isEmpty(file.values.title)) return { trouble: 'It has no title' };
+    const known: Record<string, unknown> = {
+      root: withoutSlashes(file.root),
+      lists: file.lists.map(withoutSlashes),
+      list: file.lists[0] === undefined ? null : withoutSlashes(file.lists[0]),
+      now: withoutSlashes(file.path),
+    };
+    for (const { id } of TOLD) if (!(id in known)) known[id] = spoken(id, file.values[id], options);
+    let text: string;
+    try {
+      text = within(() => String(liquid.renderSync(found.parsed, known)));
+    } catch (error) {
+      throw new RuleError(found.rule, sentence(error));
+    }
+    const path = safePath(text, endingOf(file.path), options);
+    return path === null ? { trouble: 'The rule leaves no name for it' } : { path, rule: found.rule };
+  };
+}
+
+const sentence = (error: unknown): string => (error as Error).message.split('\n')[0]!;
+
+/** Folders of which nothing is left are left out; null where no name is left for the file. */
+function safePath(text: string, ending: string, options: NameOptions): string | null {
+  const parts = text.split('/');
+  const name = safeName(parts.pop()!, ending.toLowerCase(), options);
+  if (name === null) return null;
+  const folders = parts.flatMap((part) => safeName(part, '', options) ?? []);
+  return [...folders, name].join('/');
+}
+
+const VARIOUS: Condition = {
+  field: 'albumArtist',
+  test: 'one of',
+  values: ['Various Artists', 'Various artists', 'Various'],
+};
+const VERSION = '{% if version %} ({{ version }}){% endif %}';
+const WHO = '{{ artist | default: "Unknown artist" }}';
+const NUMBER = '{% if trackNumber %}{{ trackNumber | pad: 2 }} {% endif %}';
+const DISC = '{% if discTotal > 1 %}{{ discNumber }}-{% endif %}';
+
+/** Rules to begin with. */
+export const READY_RULES: readonly Omit<NamingRule, 'id'>[] = [
+  {
+    name: 'Artist, album, number and title',
+    where: null,
+    on: true,
+    template:
+      '{% if albumArtist %}{{ albumArtist }}{% else %}' +
+      `${WHO}{% endif %}/{{ album | default: "Single tracks" }}/${DISC}${NUMBER}{{ title }}${VERSION}`,
+  },
+  {
+    name: 'Compilations',
+    where: VARIOUS,
+    on: true,
+    template: `Compilations/{{ album | default: "No album" }}/${DISC}${NUMBER}${WHO} - {{ title }}${VERSION}`,
+  },
+  { name: 'All in one folder', where: null, on: true, template: `${WHO} - {{ title }}${VERSION}` },
+  {
+    name: 'Genre',
+    where: null,
+    on: true,
+    template: `{{ genre | default: "No genre" }}/${WHO} - {{ title }}${VERSION}`,
+  },
+  {
+    name: 'Year',
+    where: null,
+    on: true,
+    template: `{{ year | default: "No year" }}/${WHO} - {{ title }}${VERSION}`,
+  },
+  { name: 'Playout ID', where: null, on: true, template: `{{ playoutId | pad: 6 }} ${WHO} - {{ title }}${VERSION}` },
+  {
+    name: 'Videos',
+    where: { field: 'kind', test: 'one of', values: ['video'] },
+    on: true,
+    template: `Videos/${WHO} - {{ title }}${VERSION}`,
+  },
+  {
+    name: 'Spoken and jingles',
+    where: { field: 'kind', test: 'one of', values: ['spoken', 'jingle', 'bed'] },
+    on: true,
+    template: 'On air/{{ kind }}/{{ title }}',
+  },
+];
+
+export const NO_NAMING: Naming = { rules: [], options: DEFAULT_NAME_OPTIONS };
