@@ -11,6 +11,7 @@ import { keepUses } from './dates/uses.ts';
 import { createCounts } from './library/facets/counts.ts';
 import { createFacetCache } from './library/facets/facets.ts';
 import { keepCompared } from './disk/keepCompared.ts';
+import { createPlacesPool } from './disk/placesPool.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
 import { createHourPool } from './hours/hourPool.ts';
 import { createListPool } from './lists/listPool.ts';
@@ -85,6 +86,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const listPool = createListPool(new URL('./listThread.mjs', options.threadFolder ?? import.meta.url));
   const hourPool = createHourPool(new URL('./hourThread.mjs', options.threadFolder ?? import.meta.url));
   const relinkPool = createRelinkPool(new URL('./relinkThread.mjs', options.threadFolder ?? import.meta.url));
+  const placesPool = createPlacesPool(new URL('./placesThread.mjs', options.threadFolder ?? import.meta.url));
   const uses = keepUses(changing);
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
   const app = createApp(
@@ -100,6 +102,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       listPool,
       hourPool,
       relinkPool,
+      placesPool,
       dataFolder: options.dataFolder,
       demoRoot: options.demoRoot,
     },
@@ -154,6 +157,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await listPool.close();
       await hourPool.close();
       await relinkPool.close();
+      await placesPool.close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await unlisten();

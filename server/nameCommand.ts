@@ -2,14 +2,14 @@
 import { existsSync } from 'node:fs';
 import { relative, resolve, sep } from 'node:path';
 import { nameTrouble, type FileRef } from '@early-set/core/files/fileRef';
-import { namer, RuleError, type Wanted } from '@early-set/core/files/naming';
+import { namer, RuleError, type Wanted } from '@early-set/core/naming/naming';
 import { planNames } from '@early-set/core/files/plan';
 import {
   DEFAULT_NAME_OPTIONS,
   MAX_NAME_BYTES,
   MIN_NAME_BYTES,
   type NameOptions,
-} from '@early-set/core/files/safeNames';
+} from '@early-set/core/naming/safeNames';
 import { readArguments } from './commandLine.ts';
 import { reasonOf } from './files/reasons.ts';
 import { tagsOf } from './tagCommand.ts';

@@ -98,6 +98,36 @@ export interface Duplicates {
   /** Tracks that an earlier engine measured, too coarsely to be compared. */
   earlier: number;
 }
+interface PlacedTrack {
+  trackId: number;
+  title: string;
+  artist: string;
+  rootId: number;
+  /** The name of its root. */
+  root: string;
+  /** Where it lies below it. */
+  path: string;
+}
+/** A file that does not lie where its naming rule wants it. */
+export interface PlaceLine extends PlacedTrack {
+  wanted: string;
+  /** The name of the rule. */
+  rule: string;
+  /** Another has or wants the name too. */
+  numbered: boolean;
+}
+export interface Places {
+  /** What is out of place; of very many the first, and how many there are. */
+  lines: PlaceLine[];
+  elsewhere: number;
+  /** What cannot be named or moved, and why; and how many there are. */
+  troubles: (PlacedTrack & { why: string })[];
+  unnamed: number;
+  right: number;
+  /** Why the rules cannot be used; null when they can. */
+  trouble: string | null;
+}
+
 /** What a run that looked for duplicates reports. */
 export interface CompareReport {
   compared: number;

@@ -1,4 +1,5 @@
 /** What goes over the wire between page and server: one shape for both sides. */
+import { NO_NAMING, type Naming } from '../naming/naming.ts';
 import { DEFAULT_ORDER, type KeepOrder } from '../duplicates/keep.ts';
 import type { AnalysisResult } from '../analysis/engine.ts';
 import type { ChangeItem } from '../changes/items.ts';
@@ -304,6 +305,8 @@ export interface DeskSettings {
   gapRules: GapRules;
   /** Which of several files of one recording stays. */
   keepOrder: KeepOrder;
+  /** Where files should lie and what they should be called. */
+  naming: Naming;
 }
 export const DEFAULT_SETTINGS: DeskSettings = {
   editsGoTo: 'library and files',
@@ -313,6 +316,7 @@ export const DEFAULT_SETTINGS: DeskSettings = {
   keyLock: true,
   gapRules: DEFAULT_RULES,
   keepOrder: DEFAULT_ORDER,
+  naming: NO_NAMING,
 };
 
 /** What chosen tracks have in a field: the same value, or several different ones (an empty one counts). */

@@ -2,6 +2,9 @@
  * What may be wished for by forms, checked by the page as it is typed and by the server as it comes: one schema for
  * both.
  */
+import { conditionSchema } from '../conditions/schema.ts';
+import { MAX_RULES, MAX_TEMPLATE, namer, type Naming, type NamingRule } from '../naming/naming.ts';
+import { ACCENTS, DRIVES, MAX_NAME_BYTES, MIN_NAME_BYTES, type NameOptions } from '../naming/safeNames.ts';
 import { CRITERIA, type KeepOrder } from '../duplicates/keep.ts';
 import Joi from 'joi';
 import { PARTS, type Part } from '../analysis/parts.ts';
@@ -78,3 +81,34 @@ export const keepOrderSchema = Joi.object<KeepOrder>({
     .required(),
   folders: Joi.array().items(Joi.string().max(4000)).max(100).unique().required(),
 });
+
+const usable = (naming: Naming): Naming => {
+  namer(naming);
+  return naming;
+};
+export const namingSchema = Joi.object<Naming>({
+  rules: Joi.array()
+    .items(
+      Joi.object<NamingRule>({
+        id: Joi.string().max(60).required(),
+        name: Joi.string().trim().max(100).required().messages({ '*': 'A rule needs a name' }),
+        where: conditionSchema.allow(null).required(),
+        template: Joi.string()
+          .max(MAX_TEMPLATE)
+          .required()
+          .messages({ 'string.max': 'The rule is too long', '*': 'A rule needs a template' }),
+        on: Joi.boolean().required(),
+      }),
+    )
+    .max(MAX_RULES)
+    .unique('id')
+    .required(),
+  options: Joi.object<NameOptions>({
+    drives: Joi.valid(...DRIVES).required(),
+    accents: Joi.valid(...ACCENTS).required(),
+    articlesBehind: Joi.boolean().required(),
+    maxBytes: Joi.number().integer().min(MIN_NAME_BYTES).max(MAX_NAME_BYTES).required(),
+  }).required(),
+})
+  .custom(usable)
+  .messages({ 'any.custom': '{{#error.message}}' });

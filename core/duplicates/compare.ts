@@ -93,7 +93,7 @@ export function compareSounds(one: Sound, other: Sound): Comparison {
   const [ours, theirs] = [audible(a), audible(b)];
   const offsets = [ours.from - theirs.from, ours.to - theirs.to, ...likelyOffsets(a, b, MAX_OFFSETS)];
   const laid = closest(first.levels, second.levels, offsets)
-    .map((offset) => lay(a, cutAt, offset))
+    .map((offset) => lay(a, cutAt, offset, Math.max(first.floor, second.floor)))
     .sort((x, y) => y.alike - x.alike);
   const best = laid[0];
   if (!best || best.alike === 0) return NOTHING;
@@ -167,8 +167,9 @@ function likenessAt(first: Float32Array, second: Float32Array, offset: number): 
 /**
  * Lays the second on the first and says window by window where they are alike.
  * @param offset in hundredths of a second
+ * @param known of one of them nothing is known below this, in dB below its loudest
  */
-function lay(a: Envelope, cutAt: (from: number) => Envelope, offset: number): Laid {
+function lay(a: Envelope, cutAt: (from: number) => Envelope, offset: number, known: number): Laid {
   const shift = Math.ceil(offset / STEP),
     b = cutAt(shift * STEP - offset);
   const from = Math.max(0, shift),
@@ -177,7 +178,7 @@ function lay(a: Envelope, cutAt: (from: number) => Envelope, offset: number): La
   const windows: (boolean | null)[] = [];
   let alike = 0;
   for (let start = from; start + WINDOW <= to; start += HOP) {
-    const same = isAlike(a, b, shift, start, gain);
+    const same = isAlike(a, b, shift, start, gain, known);
     windows.push(same);
     if (same) alike++;
   }
@@ -197,32 +198,33 @@ function medianDifference(a: Envelope, b: Envelope, shift: number, from: number,
   return differences[differences.length >> 1] ?? 0;
 }
 
+/** A limiter, or an encoder, may make a window louder or quieter as a whole by so much, in dB. */
+const WINDOW_DB = 1;
+
 /** Does a window sound alike? null where neither is heard. */
-function isAlike(a: Envelope, b: Envelope, shift: number, start: number, gain: number): boolean | null {
+function isAlike(a: Envelope, b: Envelope, shift: number, start: number, gain: number, known: number): boolean | null {
   // Of the quieter one nothing is known below the floor, so nothing is compared below it.
-  const floor = Math.max(FLOOR, FLOOR - gain) + 3;
-  let sum = 0,
-    heard = 0,
-    worst = 0;
-  for (let band = 0; band < BANDS; band++) {
-    let apart = 0,
-      bias = 0,
-      count = 0;
+  const floor = Math.max(known, known - gain) + 3;
+  const differences: number[] = [],
+    bias = [0, 0, 0],
+    counts = [0, 0, 0];
+  for (let band = 0; band < BANDS; band++)
     for (let i = start; i < start + WINDOW; i++) {
       const x = Math.max(floor, a[i * BANDS + band]!),
         y = Math.max(floor, b[(i - shift) * BANDS + band]! - gain);
       if (x === floor && y === floor) continue;
       const difference = Math.max(-MAX_DB, Math.min(MAX_DB, y - x));
-      apart += Math.abs(difference);
-      bias += difference;
-      count++;
+      differences.push(difference);
+      bias[band]! += difference;
+      counts[band]!++;
     }
-    sum += apart;
-    heard += count;
-    if (count >= WINDOW / 4) worst = Math.max(worst, Math.abs(bias) / count);
-  }
-  if (heard < WINDOW / 4) return null;
-  return sum / heard <= ALIKE_DB && worst <= BAND_DB;
+  if (differences.length < WINDOW / 4) return null;
+  differences.sort((x, y) => x - y);
+  const whole = Math.max(-WINDOW_DB, Math.min(WINDOW_DB, differences[differences.length >> 1]!));
+  let apart = 0;
+  for (const difference of differences) apart += Math.abs(difference - whole);
+  if (apart / differences.length > ALIKE_DB) return false;
+  return bias.every((sum, band) => counts[band]! < WINDOW / 4 || Math.abs(sum / counts[band]! - whole) <= BAND_DB);
 }
 
 /** @param ours where each is heard */

@@ -18,6 +18,8 @@ export interface Levels {
   levels: Float32Array;
   /** dB below full scale that its loudest passages reach. */
   topDb: number;
+  /** Of the quietest recordings the bytes tell less than down to FLOOR: below this nothing is known, in dB below the top. */
+  floor: number;
 }
 
 /** This share of the time a recording is quieter than its loudest passages. */
@@ -33,15 +35,14 @@ export function levelsOf(waveform: Uint8Array): Levels {
   let left = (1 - BELOW_TOP) * (waveform.length / BANDS - counts[0]!),
     top = 255;
   while (top > 0 && (left -= counts[top]!) > 0) top--;
-  return { levels, topDb: top === 0 ? 0 : 20 * Math.log10(BYTE_LEVELS[top]!) };
+  const topDb = top === 0 ? 0 : 20 * Math.log10(BYTE_LEVELS[top]!);
+  return { levels, topDb, floor: Math.max(FLOOR, QUIETEST_DB - topDb) };
 }
 
 /** @param from the column of the waveform with which the envelope begins */
-export function envelopeOf({ levels: peaks, topDb }: Levels, from = 0): Envelope {
+export function envelopeOf({ levels: peaks, topDb, floor }: Levels, from = 0): Envelope {
   const count = Math.max(0, Math.floor((peaks.length / BANDS - from) / COLUMNS));
   const levels = new Float32Array(count * BANDS);
-  // Of the quietest recordings the bytes tell less than the floor leaves.
-  const floor = Math.max(FLOOR, QUIETEST_DB - topDb);
   for (let i = 0; i < count; i++)
     for (let band = 0; band < BANDS; band++) {
       let sum = 0;

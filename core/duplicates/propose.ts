@@ -46,6 +46,8 @@ export function proposals(): Proposals {
   let files = new Int32Array(1 << 16),
     places = new Int16Array(1 << 16),
     before = new Int32Array(1 << 16);
+  /** Words that each file shares with the one that is looked for. */
+  let shared = new Uint16Array(1 << 10);
   let size = 0,
     added = 0;
   const grow = (): void => {
@@ -71,18 +73,24 @@ export function proposals(): Proposals {
       return added++;
     },
     near(words, most) {
+      const keys = chosen(words).filter(([key]) => counts[key]! < MAX_SHARED);
+      // Most files share a word or two by chance: only for the others it is counted where.
+      if (shared.length < added) shared = new Uint16Array(2 * added);
+      const touched: number[] = [];
+      for (const [key] of keys)
+        for (let at = last[key]!; at >= 0; at = before[at]!) if (shared[files[at]!]!++ === 0) touched.push(files[at]!);
       const meetings = new Map<number, number>();
       const steps = (2 * MAX_WORDS) / OFFSET_STEP;
-      for (const [key, place] of chosen(words)) {
-        if (counts[key]! >= MAX_SHARED) continue;
+      for (const [key, place] of keys)
         for (let at = last[key]!; at >= 0; at = before[at]!) {
+          if (shared[files[at]!]! < LEAST_MEETINGS) continue;
           const step = Math.floor((places[at]! - place + MAX_WORDS) / OFFSET_STEP);
           for (const each of [step, step + 1]) {
             const meeting = files[at]! * (steps + 1) + each;
             meetings.set(meeting, (meetings.get(meeting) ?? 0) + 1);
           }
         }
-      }
+      for (const file of touched) shared[file] = 0;
       const best = new Map<number, number>();
       for (const [meeting, count] of meetings) {
         const file = Math.floor(meeting / (steps + 1));

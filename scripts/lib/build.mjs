@@ -12,6 +12,7 @@ const ENTRIES = {
   'server/fileThread': 'server/files/fileThread.ts',
   'server/listThread': 'server/lists/listThread.ts',
   'server/relinkThread': 'server/disk/relinkThread.ts',
+  'server/placesThread': 'server/disk/placesThread.ts',
   'server/compareThread': 'server/disk/compareThread.ts',
   'server/hourThread': 'server/hours/hourThread.ts',
   'demo/make': 'demo/make.ts',

@@ -4,6 +4,7 @@ import type { Queue } from '../jobs/queue.ts';
 import type { Counts } from '../library/facets/counts.ts';
 import type { FacetCache } from '../library/facets/facets.ts';
 import type { HourPool } from '../hours/hourPool.ts';
+import type { PlacesPool } from '../disk/placesPool.ts';
 import type { RelinkPool } from '../disk/relinkPool.ts';
 import type { ListPool } from '../lists/listPool.ts';
 import type { RuleMembers } from '../lists/ruleMembers.ts';
@@ -23,6 +24,7 @@ export interface Context {
   listPool: ListPool;
   hourPool: HourPool;
   relinkPool: RelinkPool;
+  placesPool: PlacesPool;
   dataFolder: string;
   demoRoot: string | null;
 }

@@ -1,5 +1,5 @@
 import type { Applied, DeskSettings, Selection } from '@early-set/core/api/types';
-import { gapRulesSchema, keepOrderSchema } from '@early-set/core/api/wishes';
+import { gapRulesSchema, keepOrderSchema, namingSchema } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';
 import { lockField, typeField } from '@early-set/core/changes/fields';
@@ -184,6 +184,7 @@ export function changeRoutes({ database, changing }: Context): Router {
           starsInFiles: Joi.boolean(),
           keyLock: Joi.boolean(),
           keepOrder: keepOrderSchema,
+          naming: namingSchema,
           gapRules: gapRulesSchema.fork(['floor', 'playout'], (rule) => rule.required()),
         }).min(1),
       },

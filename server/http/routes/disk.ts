@@ -1,14 +1,18 @@
 import { Router } from 'express';
 import Joi from 'joi';
 import type { SettledGroup } from '@early-set/core/api/disk';
+import { namingSchema } from '@early-set/core/api/wishes';
+import type { Naming } from '@early-set/core/naming/naming';
 import type { PathMap } from '@early-set/core/relink/pathMap';
 import { duplicates, settlingDraft } from '../../disk/duplicates.ts';
 import { partTracks, waitingCount } from '../../disk/duplicateStore.ts';
 import { LOOK_TITLE } from '../../disk/keepCompared.ts';
 import { findTracks, tryPathMap } from '../../disk/findAgain.ts';
 import { notFound } from '../../disk/notFound.ts';
+import { places, placingDraft } from '../../disk/places.ts';
 import { relinkTracks, type RelinkPair } from '../../disk/relink.ts';
 import { editInTurn } from '../../changes/edits.ts';
+import { deskSettings } from '../../db/settings.ts';
 import { Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
 import { route } from '../validate.ts';
@@ -17,7 +21,7 @@ const trackId = Joi.number().integer().min(1).max(2_147_483_647);
 const MAX_TRACKS = 20_000;
 
 /** What is on the drives: what is not found, and finding it again. */
-export function diskRoutes({ database, changing, relinkPool, runs }: Context): Router {
+export function diskRoutes({ database, changing, relinkPool, placesPool, runs }: Context): Router {
   const router = Router();
   const { inTurn } = changing;
   router.get(
@@ -61,6 +65,27 @@ export function diskRoutes({ database, changing, relinkPool, runs }: Context): R
         }),
       },
       ({ body }) => inTurn(() => relinkTracks(changing, body.pairs)),
+    ),
+  );
+  router.post(
+    '/disk/places',
+    route<unknown, unknown, { naming: Naming | null }>(
+      { body: Joi.object({ naming: namingSchema.allow(null).default(null) }) },
+      async ({ body, response }) => {
+        const gone = new AbortController();
+        response.on('close', () => gone.abort());
+        return places(database, placesPool, body.naming ?? (await deskSettings()).naming, gone.signal);
+      },
+    ),
+  );
+  router.post(
+    '/disk/places/move',
+    route<unknown, unknown, { trackIds: number[] | null }>(
+      { body: Joi.object({ trackIds: Joi.array().items(trackId).min(1).max(MAX_TRACKS).allow(null).default(null) }) },
+      ({ body }) =>
+        editInTurn(changing, async () =>
+          placingDraft(database, placesPool, (await deskSettings()).naming, body.trackIds),
+        ),
     ),
   );
   router.get(

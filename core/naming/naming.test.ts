@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { TrackValues } from '../fields/values.ts';
-import { nameTrouble } from './fileRef.ts';
+import { nameTrouble } from '../files/fileRef.ts';
 import { namer, READY_RULES, type Naming, type NamedFile } from './naming.ts';
 import { cutBytes, DEFAULT_NAME_OPTIONS, safeName, type NameOptions } from './safeNames.ts';
 

@@ -3,7 +3,7 @@ import { matches, type Condition } from '../conditions/condition.ts';
 import { findField, FIELDS } from '../fields/table.ts';
 import { isEmpty, type FieldValue, type TrackValues } from '../fields/values.ts';
 import { allWithin, templates } from '../templates/liquid.ts';
-import { endingOf } from './paths.ts';
+import { endingOf } from '../files/paths.ts';
 import { articleBehind, DEFAULT_NAME_OPTIONS, safeName, withoutSlashes, type NameOptions } from './safeNames.ts';
 
 export interface NamingRule {
@@ -45,6 +45,9 @@ const OF_PEOPLE: ReadonlySet<string> = new Set(['artist', 'albumArtist', 'remixe
 /** What a template knows beside the fields. */
 export const OTHER_VALUES = ['root', 'list', 'lists', 'now'] as const;
 
+/** Does a rule name the lists that hold a track? */
+export const namesLists = ({ template }: NamingRule): boolean => /\blists?\b/.test(template);
+
 /** A rule that cannot be read; its message is a sentence. */
 export class RuleError extends Error {
   constructor(
@@ -67,37 +70,47 @@ function spoken(id: string, value: FieldValue | undefined, { articlesBehind }: N
   return decimals === undefined ? value : Number(value.toFixed(decimals));
 }
 
-/** Fields whose values are no text. */
-const TOLD = FIELDS.filter((f) => f.type !== 'marks' && f.id !== 'path');
+/** Fields that a template can ask for. */
+const TOLD: ReadonlySet<string> = new Set(
+  FIELDS.filter((f) => f.type !== 'marks' && f.id !== 'path' && f.id !== 'root').map((f) => f.id),
+);
+/** The fields that a template names. */
+export const askedOf = (template: string): string[] => [
+  ...new Set((template.match(/[a-zA-Z]+/g) ?? []).filter((word) => TOLD.has(word))),
+];
 
 /**
  * Makes rules ready.
+ * @param takes which rule takes a file, where that is known otherwise than by its values
  * @returns where a file is wanted
  * @throws RuleError for a template that cannot be read; what is returned throws it for one that cannot be filled
  */
-export function namer({ rules, options }: Naming): (file: NamedFile) => Wanted {
+export function namer(
+  { rules, options }: Naming,
+  takes: (rule: NamingRule, file: NamedFile) => boolean = ({ where }, { values }) =>
+    where === null || matches(where, values),
+): (file: NamedFile) => Wanted {
   const within = allWithin(ALL_MS);
   const ready = rules
     .filter((rule) => rule.on)
     .map((rule) => {
       try {
-        const asksTitle = /\btitle\b/.test(rule.template);
-        return { rule, asksTitle, parsed: liquid.parse(rule.template) };
+        return { rule, parsed: liquid.parse(rule.template), asks: askedOf(rule.template) };
       } catch (error) {
         throw new RuleError(rule, sentence(error));
       }
     });
   return (file) => {
-    const found = ready.find(({ rule }) => rule.where === null || matches(rule.where, file.values));
+    const found = ready.find(({ rule }) => takes(rule, file));
     if (!found) return { trouble: 'No rule takes it' };
-    if (found.asksTitle && isEmpty(file.values.title)) return { trouble: 'It has no title' };
+    if (found.asks.includes('title') && isEmpty(file.values.title)) return { trouble: 'It has no title' };
     const known: Record<string, unknown> = {
       root: withoutSlashes(file.root),
       lists: file.lists.map(withoutSlashes),
       list: file.lists[0] === undefined ? null : withoutSlashes(file.lists[0]),
       now: withoutSlashes(file.path),
     };
-    for (const { id } of TOLD) if (!(id in known)) known[id] = spoken(id, file.values[id], options);
+    for (const id of found.asks) known[id] = spoken(id, file.values[id], options);
     let text: string;
     try {
       text = within(() => String(liquid.renderSync(found.parsed, known)));

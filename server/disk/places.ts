@@ -1,0 +1,154 @@
+/** Files that do not lie where their naming rule wants them, and the draft that puts them there. */
+import type { Places, PlaceLine } from '@early-set/core/api/disk';
+import { EVERYTHING } from '@early-set/core/conditions/condition';
+import { inOrder } from '@early-set/core/changes/files';
+import { relocateFile } from '@early-set/core/changes/kinds/relocateFile';
+import { refKey, type FileRef } from '@early-set/core/files/fileRef';
+import { askedOf, namesLists, type Naming } from '@early-set/core/naming/naming';
+import type { Place, PlacedFile } from '@early-set/core/naming/places';
+import type { TrackValues } from '@early-set/core/fields/values';
+import { Problem } from '../base/problem.ts';
+import type { Draft } from '../changes/apply.ts';
+import type { Database } from '../db/database.ts';
+import { selectedIds } from '../library/sheet.ts';
+import { loadTracks } from '../library/trackStore.ts';
+import { several } from '../lists/lists.ts';
+import type { PlacesPool } from './placesPool.ts';
+
+/** More are not listed at a time. */
+const MAX_LINES = 20_000,
+  MAX_TROUBLES = 2000;
+const BATCH = 2000;
+
+/** A track's main file, with what it is named by. */
+interface Known extends PlacedFile {
+  trackId: number;
+  fileId: string;
+}
+type Row = FileRef & { trackId: number; fileId: string; root: string };
+
+/** Main files that are there, in folders of the library whose drives are there. */
+async function knownFiles(database: Database, naming: Naming): Promise<Known[]> {
+  const rules = naming.rules.filter((rule) => rule.on);
+  const ruleOf = new Map<number, string>();
+  for (const rule of rules.toReversed())
+    for (const id of await selectedIds(database, { where: rule.where ?? EVERYTHING, except: [] }))
+      ruleOf.set(id, rule.id);
+  const rows = await database.rows<Row>(
+    `SELECT t.id AS "trackId", f.id AS "fileId", f.root_id AS "rootId", f.path, r.label AS root
+      FROM tracks t JOIN track_files f ON f.track_id = t.id AND f.role = 'main' AND f.state = 'here'
+      JOIN roots r ON r.id = f.root_id
+      WHERE NOT r.removed AND r.away_since IS NULL AND r.purpose = 'library' ORDER BY f.root_id, f.path`,
+  );
+  const lists = rules.some(namesLists) ? await listNames(database) : new Map<number, string[]>();
+  const fields = [...new Set(rules.flatMap((rule) => askedOf(rule.template)))];
+  const out: Known[] = [];
+  for (let from = 0; from < rows.length; from += BATCH) {
+    const some = rows.slice(from, from + BATCH);
+    const tracks = await loadTracks(
+      database,
+      some.map((r) => r.trackId),
+      ['title', 'artist', 'version', ...fields],
+    );
+    for (const { trackId, fileId, rootId, path, root } of some) {
+      const all: TrackValues = tracks.get(trackId)?.values ?? {};
+      const values = Object.fromEntries(['title', 'artist', 'version', ...fields].map((id) => [id, all[id] ?? null]));
+      out.push({
+        trackId,
+        fileId,
+        ref: { rootId, path },
+        path,
+        root,
+        lists: lists.get(trackId) ?? [],
+        values,
+        ruleId: ruleOf.get(trackId) ?? null,
+      });
+    }
+  }
+  return out;
+}
+
+async function listNames(database: Database): Promise<Map<number, string[]>> {
+  const rows = await database.rows<{ id: number; names: string[] }>(
+    `SELECT e.track_id AS id, array_agg(DISTINCT l.name ORDER BY l.name) AS names FROM list_entries e
+      JOIN lists l ON l.id = e.list_id WHERE NOT l.removed AND e.track_id IS NOT NULL GROUP BY e.track_id`,
+  );
+  return new Map(rows.map((r) => [r.id, r.names]));
+}
+
+/** All other files that are known: copies, companions, such in quarantine or not found. */
+async function otherFiles(database: Database, files: readonly Known[]): Promise<FileRef[]> {
+  const own = new Set(files.map((f) => refKey(f.ref)));
+  const all = await database.rows<FileRef>('SELECT root_id AS "rootId", path FROM track_files');
+  return all.filter((ref) => !own.has(refKey(ref)));
+}
+
+async function planned(
+  database: Database,
+  pool: PlacesPool,
+  naming: Naming,
+  chosen: ReadonlySet<number> | null,
+  gone?: AbortSignal,
+): Promise<{ files: Known[]; places: Place[]; trouble: string | null }> {
+  const all = await knownFiles(database, naming);
+  const files = chosen ? all.filter((f) => chosen.has(f.trackId)) : all;
+  const others = await otherFiles(database, files);
+  // The thread needs no more of a file than what it is named by.
+  const bare = files.map(({ ref, path, values, root, lists, ruleId }) => ({ ref, path, values, root, lists, ruleId }));
+  const rules = naming.rules.map((rule) => ({ ...rule, where: null }));
+  const answer = await pool.plan({ naming: { ...naming, rules }, files: bare, others }, gone);
+  return 'trouble' in answer
+    ? { files: [], places: [], trouble: answer.trouble }
+    : { files, places: answer.places, trouble: null };
+}
+
+const text = (value: unknown): string => (Array.isArray(value) ? value.join('; ') : String(value ?? ''));
+
+/** What is out of place by some rules. */
+export async function places(
+  database: Database,
+  pool: PlacesPool,
+  naming: Naming,
+  gone?: AbortSignal,
+): Promise<Places> {
+  const { files, places: found, trouble } = await planned(database, pool, naming, null, gone);
+  const lines: PlaceLine[] = [],
+    troubles: Places['troubles'] = [];
+  let elsewhere = 0,
+    unnamed = 0;
+  files.forEach(({ trackId, ref, root, values }, i) => {
+    const place = found[i]!;
+    const named = {
+      trackId,
+      rootId: ref.rootId,
+      root,
+      path: ref.path,
+      title: text(values.title),
+      artist: text(values.artist),
+    };
+    if (place.kind === 'trouble' && unnamed++ < MAX_TROUBLES) troubles.push({ ...named, why: place.why });
+    if (place.kind === 'elsewhere' && elsewhere++ < MAX_LINES)
+      lines.push({ ...named, wanted: place.to.path, rule: place.rule, numbered: place.numbered });
+  });
+  return { lines, elsewhere, troubles, unnamed, right: files.length - elsewhere - unnamed, trouble };
+}
+
+/**
+ * The draft that moves files to where their rules want them: all that are out of place, or some.
+ * @throws Problem when a rule cannot be used, or nothing is out of place
+ */
+export async function placingDraft(
+  database: Database,
+  pool: PlacesPool,
+  naming: Naming,
+  trackIds: readonly number[] | null,
+): Promise<Draft> {
+  const { files, places: found, trouble } = await planned(database, pool, naming, trackIds && new Set(trackIds));
+  if (trouble !== null) throw new Problem(400, 'bad-rule', trouble);
+  const moves = files.flatMap(({ trackId, fileId, ref }, i) => {
+    const place = found[i]!;
+    return place.kind === 'elsewhere' ? [relocateFile('move', { trackId, fileId }, ref, place.to)] : [];
+  });
+  if (moves.length === 0) throw new Problem(409, 'nothing-to-do', 'These files lie where their rules want them');
+  return { title: `Move ${several(moves.length, 'file')} to where the rules want them`, items: inOrder(moves) };
+}
