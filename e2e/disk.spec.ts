@@ -7,7 +7,7 @@ import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
-import type { Duplicates, NotFound } from '@early-set/core/api/disk';
+import type { Duplicates, NotFound, OutOfPlace } from '@early-set/core/api/disk';
 import type { ListContents, Overview, RootLine, RunProgress, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
 
@@ -171,7 +171,7 @@ test('duplicates of the demo: solved by an order of one’s own, in quarantine, 
   );
 
   await page.goto(`${app.address}/disk/duplicates`);
-  await page.getByRole('button', { name: 'Look for duplicates' }).click();
+  // They are looked for by themselves, once the new files are measured.
   const group = page.locator('[data-copies]', { hasText: String(whole.values.title) });
   await expect(group).toContainText('same recording', { timeout: 120_000 });
   await expect(page.getByText(/not compared yet/)).toHaveCount(0);
@@ -204,6 +204,54 @@ test('duplicates of the demo: solved by an order of one’s own, in quarantine, 
   await expect(group).toHaveCount(1);
   for (const [path, sum] of sums) expect([path, sumOf(path)]).toEqual([path, sum]);
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  expect(errors).toEqual([]);
+});
+
+test('the library is brought into a naming rule and back by undo, byte for byte', async ({ page }) => {
+  test.setTimeout(120_000);
+  const errors = watchErrors(page);
+  const places = () => app.get<OutOfPlace>('/disk/places');
+  const files = (await app.get<SheetPage>('/tracks?limit=500')).rows
+    .filter(({ values }) => values.fileState === 'here')
+    .map(({ id, values }) => ({ id, path: String(values.path), sum: sumOf(String(values.path)) }));
+  await page.goto(`${app.address}/disk/places`);
+  await expect(page.getByText('No naming rule takes a file yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Add a rule' }).click();
+  await page.getByRole('menuitem', { name: 'Artist, album, number and title' }).click();
+  const shown = page.locator('[data-place]');
+  await expect(shown.first()).toBeVisible();
+  // A rule that cannot be read is said at once, kept to be mended, and nothing can be applied by it.
+  const template = page.getByLabel('Folders and name, with slashes between');
+  const whole = await template.inputValue();
+  await template.fill('{{ artist }}/{{ title');
+  await expect(page.getByTestId('rule-example')).toContainText('cannot be used');
+  await page.getByLabel('Name of the rule').focus();
+  await expect(page.getByRole('alert')).toContainText('cannot be used');
+  await template.fill(whole);
+  await page.getByLabel('Name of the rule').focus();
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(page.getByTestId('rule-example')).toContainText('/');
+
+  // The one in hand stays where it is.
+  const first = (await shown.first().getAttribute('data-place'))!;
+  const draft = page.getByRole('region', { name: 'Draft of moves' });
+  const { elsewhere } = await places();
+  await expect(draft).toContainText(`${elsewhere} files to move`);
+  await shown.first().click();
+  await page.keyboard.press('Delete');
+  await expect(draft).toContainText(`${elsewhere - 1} files to move`);
+  const wanted = new Map((await places()).lines.map((line) => [line.path, line.wanted]));
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await draft.getByRole('button', { name: 'Apply' }).click();
+  await expect(shown).toHaveCount(1);
+  expect(existsSync(join(app.music, first))).toBe(true);
+  for (const { path, sum } of files) {
+    const now = path === first ? path : (wanted.get(path) ?? path);
+    expect([now, sumOf(now)]).toEqual([now, sum]);
+  }
+  await page.getByRole('button', { name: 'Undo' }).first().click();
+  await settled(places, (p) => p.elsewhere === elsewhere);
+  for (const { path, sum } of files) expect([path, sumOf(path)]).toEqual([path, sum]);
   expect(errors).toEqual([]);
 });
 

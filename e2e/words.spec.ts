@@ -233,10 +233,24 @@ const SCREENS: Record<string, Screen> = {
     },
     more: [
       async (p) => {
-        await press(p, 'Look for duplicates');
         await p.locator('[data-copies]').first().waitFor();
+        await p.locator('[data-copies]').first().click();
       },
-      (p) => p.locator('[data-copies]').first().click(),
+    ],
+  },
+  'Out of place': {
+    at: '/disk/places',
+    more: [
+      (p) => press(p, 'Add a rule'),
+      async (p) => {
+        await press(p, 'Add a rule');
+        await p.getByRole('menuitem', { name: 'Year' }).click();
+        await p.locator('[data-place]').first().click();
+      },
+      async (p) => {
+        await press(p, 'Year');
+        await press(p, 'Change');
+      },
     ],
   },
   Handover: { at: '/handover' },

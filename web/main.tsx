@@ -14,6 +14,7 @@ import { CleanView } from './views/clean/CleanView.tsx';
 import { CompletenessView } from './views/completeness/CompletenessView.tsx';
 import { IntakeView } from './views/intake/IntakeView.tsx';
 import { DuplicatesView } from './views/disk/duplicates/DuplicatesView.tsx';
+import { PlacesView } from './views/disk/places/PlacesView.tsx';
 import { DiskView } from './views/disk/DiskView.tsx';
 import { LaterView } from './views/later/LaterView.tsx';
 import { RateView } from './views/rate/RateView.tsx';
@@ -44,6 +45,7 @@ const router = createBrowserRouter([
       { path: '/clean/completeness', element: <CompletenessView /> },
       { path: '/clean/catalogue', element: <CatalogueView /> },
       { path: '/disk', element: <DiskView /> },
+      { path: '/disk/places', element: <PlacesView /> },
       { path: '/disk/duplicates', element: <DuplicatesView /> },
       { path: '/changes', element: <ChangesView /> },
       ...STAGES.filter((s) => !s.built).map((s) => ({ path: s.path, element: <LaterView stage={s} /> })),

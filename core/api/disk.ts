@@ -109,16 +109,16 @@ interface PlacedTrack {
   path: string;
 }
 /** A file that does not lie where its naming rule wants it. */
-export interface PlaceLine extends PlacedTrack {
+export interface OutOfPlaceLine extends PlacedTrack {
   wanted: string;
   /** The name of the rule. */
   rule: string;
   /** Another has or wants the name too. */
   numbered: boolean;
 }
-export interface Places {
+export interface OutOfPlace {
   /** What is out of place; of very many the first, and how many there are. */
-  lines: PlaceLine[];
+  lines: OutOfPlaceLine[];
   elsewhere: number;
   /** What cannot be named or moved, and why; and how many there are. */
   troubles: (PlacedTrack & { why: string })[];

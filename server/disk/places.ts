@@ -1,5 +1,5 @@
 /** Files that do not lie where their naming rule wants them, and the draft that puts them there. */
-import type { Places, PlaceLine } from '@early-set/core/api/disk';
+import type { OutOfPlace, OutOfPlaceLine } from '@early-set/core/api/disk';
 import { EVERYTHING } from '@early-set/core/conditions/condition';
 import { inOrder } from '@early-set/core/changes/files';
 import { relocateFile } from '@early-set/core/changes/kinds/relocateFile';
@@ -110,10 +110,10 @@ export async function places(
   pool: PlacesPool,
   naming: Naming,
   gone?: AbortSignal,
-): Promise<Places> {
+): Promise<OutOfPlace> {
   const { files, places: found, trouble } = await planned(database, pool, naming, null, gone);
-  const lines: PlaceLine[] = [],
-    troubles: Places['troubles'] = [];
+  const lines: OutOfPlaceLine[] = [],
+    troubles: OutOfPlace['troubles'] = [];
   let elsewhere = 0,
     unnamed = 0;
   files.forEach(({ trackId, ref, root, values }, i) => {

@@ -60,6 +60,7 @@ describe('the table of keys', () => {
       'arrange.audition',
       'disk.audition',
       'duplicates.audition',
+      'places.audition',
     ]);
   });
 

@@ -36,6 +36,7 @@ export const SCREENS = {
   arrange: 'Arrange',
   disk: 'Missing files',
   duplicates: 'Duplicates',
+  places: 'Out of place',
   waveform: 'Waveform in hand',
 } as const;
 export type Screen = keyof typeof SCREENS;
@@ -141,6 +142,10 @@ export const KEYS = {
     audition: rowKey('Space', 'Audition the file that stays'),
     hear: rowKey(['1', '2', '3', '4', '5', '6', '7', '8', '9'], 'Audition another file from the same moment'),
     leave: rowKey(['Delete', 'Backspace'], 'Leave the files as they are, or take them into the draft'),
+  },
+  places: {
+    audition: rowKey('Space', 'Audition'),
+    leave: rowKey(['Delete', 'Backspace'], 'Leave the files where they are, or take them into the draft'),
   },
   waveform: {
     seek: rowKey(['←', '→'], 'Back or forward 5 seconds'),

@@ -2,7 +2,7 @@
 import { format, parseISO } from 'date-fns';
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { Duplicates, NotFound } from '@early-set/core/api/disk';
+import type { Duplicates, NotFound, OutOfPlace } from '@early-set/core/api/disk';
 import type { AirplayMonth, HourContents, HoursProgress, InsteadAnswer } from '@early-set/core/api/hours';
 import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type {
@@ -123,6 +123,8 @@ export const useAirplay = (month: string) => useFresh<AirplayMonth>(`/airings/${
 /** Tracks whose files cannot be found. */
 export const useNotFound = () => useFresh<NotFound>('/disk/not-found', ['tracks', 'roots', 'lists', 'dates'], 1000);
 export const useDuplicates = () => useFresh<Duplicates>('/disk/duplicates', ['tracks', 'lists', 'settings'], 1000);
+/** What does not lie where its naming rule wants it. */
+export const useOutOfPlace = () => useFresh<OutOfPlace>('/disk/places', ['tracks', 'roots', 'lists', 'settings'], 1000);
 export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) =>

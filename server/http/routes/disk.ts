@@ -1,8 +1,6 @@
 import { Router } from 'express';
 import Joi from 'joi';
 import type { SettledGroup } from '@early-set/core/api/disk';
-import { namingSchema } from '@early-set/core/api/wishes';
-import type { Naming } from '@early-set/core/naming/naming';
 import type { PathMap } from '@early-set/core/relink/pathMap';
 import { duplicates, settlingDraft } from '../../disk/duplicates.ts';
 import { partTracks, waitingCount } from '../../disk/duplicateStore.ts';
@@ -67,16 +65,13 @@ export function diskRoutes({ database, changing, relinkPool, placesPool, runs }:
       ({ body }) => inTurn(() => relinkTracks(changing, body.pairs)),
     ),
   );
-  router.post(
+  router.get(
     '/disk/places',
-    route<unknown, unknown, { naming: Naming | null }>(
-      { body: Joi.object({ naming: namingSchema.allow(null).default(null) }) },
-      async ({ body, response }) => {
-        const gone = new AbortController();
-        response.on('close', () => gone.abort());
-        return places(database, placesPool, body.naming ?? (await deskSettings()).naming, gone.signal);
-      },
-    ),
+    route({}, async ({ response }) => {
+      const gone = new AbortController();
+      response.on('close', () => gone.abort());
+      return places(database, placesPool, (await deskSettings()).naming, gone.signal);
+    }),
   );
   router.post(
     '/disk/places/move',

@@ -2,12 +2,13 @@
 import { NavLink } from 'react-router';
 import { isOpen } from '@early-set/core/duplicates/groups';
 import { several } from '../../data/actions.ts';
-import { useDuplicates, useNotFound, useRoots } from '../../data/hooks.ts';
+import { useDuplicates, useNotFound, useOutOfPlace, useRoots } from '../../data/hooks.ts';
 
 export function LookAt() {
   const { data: roots } = useRoots();
   const { data: notFound } = useNotFound();
   const { data: duplicates } = useDuplicates();
+  const { data: places } = useOutOfPlace();
   const away = notFound?.away ?? [];
   const there = roots?.filter((r) => !away.some((a) => a.rootId === r.id)) ?? [];
   return (
@@ -16,6 +17,7 @@ export function LookAt() {
         <h2 className="mb-1 text-small font-semibold text-dim">What to look at</h2>
         <ul>
           <Item to="/disk" label="Missing files" count={notFound?.lines.length} />
+          <Item to="/disk/places" label="Out of place" count={places?.elsewhere} />
           <Item to="/disk/duplicates" label="Duplicates" count={duplicates?.groups.filter(isOpen).length} />
         </ul>
       </section>

@@ -3,19 +3,17 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Applied, ListContents } from '@early-set/core/api/types';
 import { readRule } from '@early-set/core/conditions/rule';
-import { ruleWords, type Known } from '@early-set/core/conditions/words';
+import { ruleWords } from '@early-set/core/conditions/words';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useDateNames, useLists, useRoots } from '../../data/hooks.ts';
 import { useCommands } from '../../commands/commands.ts';
 import { Button } from '../../ui/Button.tsx';
 import { addressFor } from '../tracks/filters/filtersFrom.ts';
+import { useKnown } from './useKnown.ts';
 import { RuleDialog, type RuleAsk } from './RuleDialog.tsx';
 
 export function RuleBar({ list }: { list: ListContents }) {
-  const { data: lists = [] } = useLists();
-  const { data: roots = [] } = useRoots();
-  const dates = useDateNames();
+  const known = useKnown();
   const [ask, setAsk] = useState<RuleAsk | null>(null);
   const rule = readRule(list.info.rule ?? '') ?? { where: { any: [] } };
   const { name } = list.info;
@@ -25,11 +23,6 @@ export function RuleBar({ list }: { list: ListContents }) {
     { id: 'edit-conditions', label: `Edit the conditions of ${name}`, group: 'Arrange', run: edit },
     { id: 'freeze', label: `Freeze ${name} into a plain crate`, group: 'Arrange', run: freeze },
   ]);
-  const known: Known = {
-    list: (id) => lists.find((l) => l.id === id)?.name,
-    root: (id) => roots.find((r) => r.id === id)?.label,
-    date: (id) => dates.get(id),
-  };
   const words = ruleWords(rule, known);
   // With a limit there is no filter that says the same.
   const address = addressFor(rule.limit ? { inLists: [list.id] } : rule.where, known);

@@ -66,6 +66,8 @@ export function DuplicatesView() {
   const inHand = chosen.focus === null ? groups[0] : (groups[chosen.focus] ?? groups[0]);
   const picked = groups.filter((g) => chosen.ids.has(g.trackIds.join('-')));
   const running = runs.find((r) => r.kind === 'duplicates' && r.state === 'running');
+  // What is measured now is compared by itself afterwards.
+  const busy = runs.some((r) => r.state === 'running' && ['intake', 'analysis', 'duplicates'].includes(r.kind));
   const [asked, setAsked] = useState(false);
   const look = (): void => {
     setAsked(true);
@@ -124,17 +126,13 @@ export function DuplicatesView() {
               ['parted', 'Not duplicates'],
             ]}
           />
-          <Button
-            kind={data?.waiting ? 'main' : 'plain'}
-            disabled={!data?.waiting || running !== undefined || asked}
-            onClick={look}
-          >
-            Look for duplicates
-          </Button>
         </div>
-        {data && data.waiting > 0 && !running && (
-          <p className="border-b border-line bg-paper px-3.5 py-1.5 text-small text-dim">
-            {several(data.waiting, 'measured track')} not compared yet.
+        {data && data.waiting > 0 && !busy && (
+          <p className="flex items-center gap-2 border-b border-line bg-paper px-3.5 py-1.5 text-small text-dim">
+            <span className="flex-1">{several(data.waiting, 'measured track')} not compared yet.</span>
+            <Button kind="link" disabled={asked} onClick={look}>
+              Look for duplicates
+            </Button>
           </p>
         )}
         {data && data.earlier > 0 && (

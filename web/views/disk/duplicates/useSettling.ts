@@ -8,7 +8,7 @@ import { isOpen, isSure } from '@early-set/core/duplicates/groups';
 import { keepOf, type Criterion, type KeepOrder } from '@early-set/core/duplicates/keep';
 import { change, perform, several } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
-import { useKeepOrder } from './useKeepOrder.ts';
+import { useDeskSetting } from '../../../data/deskSetting.ts';
 
 export interface GroupPlan {
   keep: number;
@@ -40,7 +40,7 @@ export interface Settling {
 const keyOf = (group: DuplicateGroupLine): string => group.trackIds.join('-');
 
 export function useSettling(groups: readonly DuplicateGroupLine[]): Settling {
-  const [order, setOrder] = useKeepOrder();
+  const [order, setOrder] = useDeskSetting('keepOrder');
   const [kept, setKept] = useState<ReadonlyMap<string, number>>(new Map());
   const [said, setSaid] = useState<ReadonlyMap<string, boolean>>(new Map());
   const planOf = (group: DuplicateGroupLine): GroupPlan | null => {

@@ -1,0 +1,197 @@
+/** Where files lie beside where their naming rules want them, the rules, and the draft that moves the files. */
+import { useState } from 'react';
+import type { OutOfPlaceLine, OutOfPlace } from '@early-set/core/api/disk';
+import { auditionById } from '../../../audition/auditionById.ts';
+import { StageLayout } from '../../../app/StageLayout.tsx';
+import { menuItem, tableActions, useKeys, type KeyActions } from '../../../commands/commands.ts';
+import { several } from '../../../data/actions.ts';
+import { useOutOfPlace } from '../../../data/hooks.ts';
+import { useRemembered } from '../../../data/remembered.ts';
+import { Difference } from '../../../ui/Difference.tsx';
+import { Empty, Trouble } from '../../../ui/Empty.tsx';
+import { Grid } from '../../../ui/grid/Grid.tsx';
+import type { GridColumn } from '../../../ui/grid/GridHead.tsx';
+import { gridKeys } from '../../../ui/grid/gridKeys.ts';
+import { useRowChoice } from '../../../ui/grid/useRowChoice.ts';
+import { Segmented } from '../../../ui/Segmented.tsx';
+import { LookAt } from '../LookAt.tsx';
+import { RulesPanel } from './RulesPanel.tsx';
+import { usePlacing, type Placing } from './usePlacing.ts';
+
+type Unnamed = OutOfPlace['troubles'][number];
+type Line = OutOfPlaceLine | Unnamed;
+
+const COLUMNS: GridColumn[] = [
+  { id: 'title', label: 'Title', width: 130, grow: 0.7, className: 'font-semibold' },
+  { id: 'now', label: 'Now', width: 210, grow: 1.4 },
+  { id: 'wanted', label: 'By the rule', width: 240, grow: 1.6 },
+  { id: 'rule', label: 'Rule', width: 130, grow: 0.4 },
+];
+
+const NOTHING: Placing['inDraft'] = () => false;
+
+export function PlacesView() {
+  const { data, error } = useOutOfPlace();
+  const placing = usePlacing(data);
+  const [view, setView] = useState<'elsewhere' | 'unnamed'>('elsewhere');
+  const [widths, keepWidths] = useRemembered<Record<string, number>>('places-widths', {});
+  const lines: readonly Line[] = (view === 'elsewhere' ? data?.lines : data?.troubles) ?? [];
+  const { chosen, choose, all, none } = useRowChoice(lines.map((l) => String(l.trackId)));
+  const inHand = chosen.focus === null ? undefined : lines[chosen.focus];
+  const picked = view === 'elsewhere' ? (data?.lines ?? []).filter((l) => chosen.ids.has(String(l.trackId))) : [];
+  const keys: KeyActions<'places'> = {
+    audition: { run: () => inHand && auditionById(inHand.trackId), disabled: !inHand },
+    leave: { run: () => placing.put(picked, !picked.some(placing.inDraft)), disabled: picked.length === 0 },
+  };
+  useKeys('places', keys);
+  const onKey = gridKeys({
+    count: lines.length,
+    focus: chosen.focus,
+    choose,
+    all,
+    none,
+    ...tableActions('places', keys),
+  });
+  if (error) return <Trouble error={error} />;
+  return (
+    <StageLayout
+      stage="disk"
+      middleMin={460}
+      left={{ what: 'list on the left', width: 214, min: 160, max: 380, content: <LookAt /> }}
+      right={{
+        what: 'inspector',
+        width: 300,
+        min: 240,
+        max: 520,
+        content: (
+          <RulesPanel places={data} placing={placing} example={inHand?.trackId ?? data?.lines[0]?.trackId ?? null} />
+        ),
+      }}
+    >
+      <div className="flex h-full flex-col bg-sheet">
+        <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
+          <h1 className="heading text-[19px]">Out of place</h1>
+          <span className="figures text-small text-dim" data-testid="places-count">
+            {data &&
+              `${several(data.elsewhere, 'file')} · ${data.right.toLocaleString('en-GB')} where the rules want them`}
+          </span>
+          <span className="flex-1" />
+          <Segmented
+            label="Which files"
+            value={view}
+            onChoose={setView}
+            choices={[
+              ['elsewhere', 'Out of place'],
+              ['unnamed', `No name for them${data?.unnamed ? ` (${data.unnamed.toLocaleString('en-GB')})` : ''}`],
+            ]}
+          />
+        </div>
+        {data?.trouble && (
+          <p className="border-b border-line bg-paper px-3.5 py-1.5 text-small text-flare">{data.trouble}</p>
+        )}
+        {data && data.elsewhere > data.lines.length && view === 'elsewhere' && (
+          <p className="border-b border-line bg-paper px-3.5 py-1.5 text-small text-dim">
+            The first {data.lines.length.toLocaleString('en-GB')} are listed.
+          </p>
+        )}
+        {!data ? (
+          <div aria-busy="true" className="h-full" />
+        ) : lines.length === 0 ? (
+          <NothingThere places={data} view={view} />
+        ) : (
+          <div className="min-h-0 flex-1">
+            <Grid
+              id="places"
+              label="Files out of place"
+              columns={COLUMNS.map((c) => ({ ...c, width: widths[c.id] ?? c.width }))}
+              onResize={(id, width) => keepWidths({ ...widths, [id]: width })}
+              count={lines.length}
+              row={(i) => lines[i]}
+              idOf={(l) => String(l.trackId)}
+              data={(l) => ({ 'data-place': l.path })}
+              cell={(line, column) => (
+                <Cell line={line} column={column} inDraft={view === 'elsewhere' ? placing.inDraft : NOTHING} />
+              )}
+              chosen={chosen}
+              onChoose={choose}
+              onOpen={() => inHand && auditionById(inHand.trackId)}
+              onKey={onKey}
+              menu={[menuItem('places', 'audition', keys.audition!), menuItem('places', 'leave', keys.leave!)]}
+            />
+          </div>
+        )}
+        {inHand && <InHand line={inHand} />}
+      </div>
+    </StageLayout>
+  );
+}
+
+/** Both paths in full: columns are often too narrow for them. */
+function InHand({ line }: { line: Line }) {
+  return (
+    <section aria-label="File in hand" className="shrink-0 border-t border-line bg-fog px-3.5 py-2 break-words">
+      <p>
+        <span className="mr-2 text-dim">Now</span>
+        {line.path}
+      </p>
+      <p>
+        <span className="mr-2 text-dim">By the rule</span>
+        {'why' in line ? line.why : <Difference before={line.path} after={line.wanted} />}
+      </p>
+    </section>
+  );
+}
+
+function NothingThere({ places, view }: { places: OutOfPlace; view: 'elsewhere' | 'unnamed' }) {
+  if (view === 'unnamed')
+    return (
+      <Empty title="Every file has a name by the rules">
+        <p>Files without a title, and such that no rule takes, would be listed here.</p>
+      </Empty>
+    );
+  if (places.right === 0)
+    return (
+      <Empty title="No naming rule takes a file yet">
+        <p>
+          A naming rule says where files should lie and what they should be called. Add one on the right: files are
+          moved only when you apply the draft.
+        </p>
+      </Empty>
+    );
+  return (
+    <Empty title="Every file is where its rule wants it">
+      <p>{several(places.right, 'file')} looked at.</p>
+    </Empty>
+  );
+}
+
+function Cell({ line, column, inDraft }: { line: Line; column: string; inDraft: Placing['inDraft'] }) {
+  switch (column) {
+    case 'title':
+      return line.title || <span className="text-dim">no title</span>;
+    case 'now':
+      return (
+        <span className="text-dim" title={`${line.root}: ${line.path}`}>
+          {line.path}
+        </span>
+      );
+    case 'wanted':
+      if ('why' in line) return <span className="text-sodium-text">{line.why}</span>;
+      return inDraft(line) ? (
+        <span title={line.wanted}>
+          <Difference before={line.path} after={line.wanted} />
+        </span>
+      ) : (
+        <span className="text-dim">left where it is</span>
+      );
+    default:
+      return 'rule' in line ? (
+        <span className="text-dim" title={line.numbered ? 'Another file has or wants this name too' : undefined}>
+          {line.rule}
+          {line.numbered && ', numbered'}
+        </span>
+      ) : (
+        ''
+      );
+  }
+}
