@@ -248,7 +248,7 @@ const SCREENS: Record<string, Screen> = {
         await p.locator('[data-place]').first().click();
       },
       async (p) => {
-        await press(p, 'Year');
+        await p.getByRole('button', { name: 'Year', exact: true }).click();
         await press(p, 'Change');
       },
     ],

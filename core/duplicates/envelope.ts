@@ -18,7 +18,7 @@ export interface Levels {
   levels: Float32Array;
   /** dB below full scale that its loudest passages reach. */
   topDb: number;
-  /** Of the quietest recordings the bytes tell less than down to FLOOR: below this nothing is known, in dB below the top. */
+  /** Below this nothing is known, in dB below the top: of the quietest, bytes tell less than down to FLOOR. */
   floor: number;
 }
 

@@ -129,7 +129,7 @@ export function PlacesView() {
 /** Both paths in full: columns are often too narrow for them. */
 function InHand({ line }: { line: Line }) {
   return (
-    <section aria-label="File in hand" className="shrink-0 border-t border-line bg-fog px-3.5 py-2 break-words">
+    <section aria-label="File in hand" className="shrink-0 border-t border-line bg-sheet px-3.5 py-2 break-words">
       <p>
         <span className="mr-2 text-dim">Now</span>
         {line.path}
