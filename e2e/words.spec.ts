@@ -5,7 +5,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { copyFileSync, existsSync, renameSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import type { NotFound } from '@early-set/core/api/disk';
+import type { NotFound, Quarantine } from '@early-set/core/api/disk';
 import type { ListLine, Overview, RootLine, SheetPage } from '@early-set/core/api/types';
 import { settled, startDemo, type App } from './app.ts';
 import { offences, wordsOf } from './words.ts';
@@ -86,6 +86,15 @@ async function doubleOne(): Promise<void> {
     () => app.get<Overview>('/overview'),
     (o) => o.tracks > before.tracks && o.measured === o.tracks,
   );
+}
+
+/** One file lies in quarantine. */
+async function retireOne(): Promise<void> {
+  const { files } = await app.get<Quarantine>('/disk/quarantine');
+  if (files.length > 0) return;
+  const { rows } = await app.get<SheetPage>('/tracks?limit=50');
+  const there = rows.find(({ values }) => values.fileState === 'here')!;
+  await app.post('/files/relocate', { wishes: [{ trackId: there.id, mode: 'retire' }] });
 }
 
 interface Screen {
@@ -236,6 +245,17 @@ const SCREENS: Record<string, Screen> = {
         await p.locator('[data-copies]').first().waitFor();
         await p.locator('[data-copies]').first().click();
       },
+    ],
+  },
+  Quarantine: {
+    at: async () => {
+      await retireOne();
+      return '/disk/quarantine';
+    },
+    more: [
+      (p) => p.locator('[data-quarantined]').first().click(),
+      (p) => p.getByLabel('Delete what is older, without asking').check(),
+      (p) => press(p, 'Delete all…'),
     ],
   },
   'Out of place': {

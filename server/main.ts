@@ -12,6 +12,7 @@ import { createCounts } from './library/facets/counts.ts';
 import { createFacetCache } from './library/facets/facets.ts';
 import { keepCompared } from './disk/keepCompared.ts';
 import { createPlacesPool } from './disk/placesPool.ts';
+import { keepQuarantine } from './disk/quarantine.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
 import { createHourPool } from './hours/hourPool.ts';
 import { createListPool } from './lists/listPool.ts';
@@ -88,6 +89,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const relinkPool = createRelinkPool(new URL('./relinkThread.mjs', options.threadFolder ?? import.meta.url));
   const placesPool = createPlacesPool(new URL('./placesThread.mjs', options.threadFolder ?? import.meta.url));
   const uses = keepUses(changing);
+  const emptying = keepQuarantine(changing);
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
   const app = createApp(
     {
@@ -116,6 +118,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       if (event.kind === 'settings') counts.changed();
       if (FILLS.has(event.kind)) filling.soon();
       if (event.kind === 'dates') uses.soon();
+      if (event.kind === 'settings') emptying.soon();
       if (event.kind === 'run') comparing?.soon();
       app.tell(event);
     },
@@ -154,6 +157,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await filling.stop();
       await uses.stop();
       await comparing?.stop();
+      await emptying.stop();
       await listPool.close();
       await hourPool.close();
       await relinkPool.close();

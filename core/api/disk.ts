@@ -128,6 +128,36 @@ export interface OutOfPlace {
   trouble: string | null;
 }
 
+/** A file that lies in its root's quarantine. */
+export interface QuarantinedFile {
+  fileId: string;
+  /** The track that it belongs to, or that it was made one with. */
+  trackId: number;
+  title: string;
+  artist: string;
+  rootId: number;
+  root: string;
+  /** The drive of its root is not there. */
+  away: boolean;
+  /** Where it lies now, and where it lay; null where that is no longer known. */
+  path: string;
+  from: string | null;
+  size: number;
+  since: string;
+  /** Its track has no other file. */
+  main: boolean;
+}
+export interface Quarantine {
+  files: QuarantinedFile[];
+  bytes: number;
+}
+export interface Emptied {
+  files: number;
+  bytes: number;
+  /** What could not be thrown away, and why. */
+  left: { path: string; reason: string }[];
+}
+
 /** What a run that looked for duplicates reports. */
 export interface CompareReport {
   compared: number;

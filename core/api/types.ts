@@ -307,6 +307,8 @@ export interface DeskSettings {
   keepOrder: KeepOrder;
   /** Where files should lie and what they should be called. */
   naming: Naming;
+  /** What has lain in quarantine for so many days is thrown away for good; null: only by hand. */
+  quarantineDays: number | null;
 }
 export const DEFAULT_SETTINGS: DeskSettings = {
   editsGoTo: 'library and files',
@@ -317,6 +319,7 @@ export const DEFAULT_SETTINGS: DeskSettings = {
   gapRules: DEFAULT_RULES,
   keepOrder: DEFAULT_ORDER,
   naming: NO_NAMING,
+  quarantineDays: null,
 };
 
 /** What chosen tracks have in a field: the same value, or several different ones (an empty one counts). */

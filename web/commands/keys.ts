@@ -37,6 +37,7 @@ export const SCREENS = {
   disk: 'Missing files',
   duplicates: 'Duplicates',
   places: 'Out of place',
+  quarantine: 'Quarantine',
   waveform: 'Waveform in hand',
 } as const;
 export type Screen = keyof typeof SCREENS;
@@ -146,6 +147,10 @@ export const KEYS = {
   places: {
     audition: rowKey('Space', 'Audition'),
     leave: rowKey(['Delete', 'Backspace'], 'Leave the files where they are, or take them into the draft'),
+  },
+  quarantine: {
+    restore: rowKey('Enter', 'Restore'),
+    remove: rowKey(['Delete', 'Backspace'], 'Delete for good…'),
   },
   waveform: {
     seek: rowKey(['←', '→'], 'Back or forward 5 seconds'),

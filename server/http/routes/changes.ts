@@ -185,6 +185,7 @@ export function changeRoutes({ database, changing }: Context): Router {
           keyLock: Joi.boolean(),
           keepOrder: keepOrderSchema,
           naming: namingSchema,
+          quarantineDays: Joi.number().integer().min(1).max(3650).allow(null),
           gapRules: gapRulesSchema.fork(['floor', 'playout'], (rule) => rule.required()),
         }).min(1),
       },

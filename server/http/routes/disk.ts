@@ -9,7 +9,8 @@ import { findTracks, tryPathMap } from '../../disk/findAgain.ts';
 import { notFound } from '../../disk/notFound.ts';
 import { places, placingDraft } from '../../disk/places.ts';
 import { relinkTracks, type RelinkPair } from '../../disk/relink.ts';
-import { editInTurn } from '../../changes/edits.ts';
+import { emptyQuarantine, quarantine, restoringDraft } from '../../disk/quarantine.ts';
+import { applyInTurn, editInTurn } from '../../changes/edits.ts';
 import { deskSettings } from '../../db/settings.ts';
 import { Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
@@ -17,6 +18,9 @@ import { route } from '../validate.ts';
 
 const trackId = Joi.number().integer().min(1).max(2_147_483_647);
 const MAX_TRACKS = 20_000;
+const someFiles = Joi.object({
+  fileIds: Joi.array().items(Joi.string().guid()).min(1).max(MAX_TRACKS).allow(null).required(),
+});
 
 /** What is on the drives: what is not found, and finding it again. */
 export function diskRoutes({ database, changing, relinkPool, placesPool, runs }: Context): Router {
@@ -81,6 +85,22 @@ export function diskRoutes({ database, changing, relinkPool, placesPool, runs }:
         editInTurn(changing, async () =>
           placingDraft(database, placesPool, (await deskSettings()).naming, body.trackIds),
         ),
+    ),
+  );
+  router.get(
+    '/disk/quarantine',
+    route({}, () => quarantine(database)),
+  );
+  router.post(
+    '/disk/quarantine/restore',
+    route<unknown, unknown, { fileIds: string[] | null }>({ body: someFiles }, ({ body }) =>
+      applyInTurn(changing, () => restoringDraft(database, body.fileIds)),
+    ),
+  );
+  router.post(
+    '/disk/quarantine/empty',
+    route<unknown, unknown, { fileIds: string[] | null }>({ body: someFiles }, ({ body }) =>
+      emptyQuarantine(changing, body),
     ),
   );
   router.get(

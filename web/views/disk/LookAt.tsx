@@ -2,13 +2,14 @@
 import { NavLink } from 'react-router';
 import { isOpen } from '@early-set/core/duplicates/groups';
 import { several } from '../../data/actions.ts';
-import { useDuplicates, useNotFound, useOutOfPlace, useRoots } from '../../data/hooks.ts';
+import { useDuplicates, useNotFound, useOutOfPlace, useQuarantine, useRoots } from '../../data/hooks.ts';
 
 export function LookAt() {
   const { data: roots } = useRoots();
   const { data: notFound } = useNotFound();
   const { data: duplicates } = useDuplicates();
   const { data: places } = useOutOfPlace();
+  const { data: quarantine } = useQuarantine();
   const away = notFound?.away ?? [];
   const there = roots?.filter((r) => !away.some((a) => a.rootId === r.id)) ?? [];
   return (
@@ -19,6 +20,7 @@ export function LookAt() {
           <Item to="/disk" label="Missing files" count={notFound?.lines.length} />
           <Item to="/disk/places" label="Out of place" count={places?.elsewhere} />
           <Item to="/disk/duplicates" label="Duplicates" count={duplicates?.groups.filter(isOpen).length} />
+          <Item to="/disk/quarantine" label="Quarantine" count={quarantine?.files.length} />
         </ul>
       </section>
       <section>

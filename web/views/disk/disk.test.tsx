@@ -58,6 +58,8 @@ beforeEach(() => {
   answer = LOST;
   ({ sent } = serve({
     '/disk/duplicates': { groups: [], parted: [], waiting: 0, earlier: 0 },
+    '/disk/quarantine': { files: [], bytes: 0 },
+    '/disk/places': { lines: [], elsewhere: 0, troubles: [], unnamed: 0, right: 0, trouble: null },
     '/disk/not-found': () => answer,
     '/disk/find-again': FOUND,
     '/disk/path-map': { below: 3, lines: FOUND.slice(0, 1) },

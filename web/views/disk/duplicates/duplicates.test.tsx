@@ -64,6 +64,8 @@ beforeEach(() => {
     '/disk/duplicates/parted': {},
     '/disk/duplicates/look': { runId: 3 },
     '/disk/duplicates': () => answer,
+    '/disk/quarantine': { files: [], bytes: 0 },
+    '/disk/places': { lines: [], elsewhere: 0, troubles: [], unnamed: 0, right: 0, trouble: null },
     '/disk/not-found': { lines: [], away: [] },
     '/settings': (body: unknown) => (settings = { ...settings, ...(body as Partial<DeskSettings> | undefined) }),
     '/tracks': (_: unknown, { pathname }: URL) => ({ id: Number(/\d+/.exec(pathname)![0]), values: {} }),

@@ -39,6 +39,7 @@ beforeEach(() => {
   ({ sent } = serve({
     '/disk/places/move': { changeSetId: 5, title: 'Move 2 files', done: 2, conflicts: [] },
     '/disk/places': () => answer,
+    '/disk/quarantine': { files: [], bytes: 0 },
     '/disk/not-found': { lines: [], away: [] },
     '/disk/duplicates': { groups: [], parted: [], waiting: 0, earlier: 0 },
     '/settings': (body: unknown) => {
