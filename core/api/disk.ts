@@ -128,6 +128,18 @@ export interface OutOfPlace {
   trouble: string | null;
 }
 
+/** What moving or copying files into a folder would do. */
+export interface PutLook {
+  files: number;
+  /** Such whose name is taken there. */
+  numbered: number;
+  skipped: number;
+  /** Such that lie there already. */
+  right: number;
+  /** To be written; and how many are free there, where that is known. */
+  bytes: number;
+  free: number | null;
+}
 /** A file that lies in its root's quarantine. */
 export interface QuarantinedFile {
   fileId: string;

@@ -138,10 +138,9 @@ describe('an hour by hand', () => {
     await h.post(`/hours/${second}/places`, { places }).expect(200);
     const now = await hour(second);
     const line = tracksOf(now)[0]!;
-    expect([line.trackId, line.broken]).toEqual([
-      late.trackId,
-      ['Same artist not within 90 min', 'Not on air for 7 days'],
-    ]);
+    expect(line.trackId).toBe(late.trackId);
+    // It may break a wished rule besides, after what happens to stand before it.
+    expect(line.broken).toEqual(expect.arrayContaining(['Same artist not within 90 min', 'Not on air for 7 days']));
     expect(now.rules.filter((r) => r.hard).map((r) => [r.state, r.times >= 1])).toEqual([
       ['broken', true],
       ['broken', true],

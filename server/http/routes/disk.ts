@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import Joi from 'joi';
 import type { SettledGroup } from '@early-set/core/api/disk';
+import { PUT_MODES, TAKEN_CHOICES } from '@early-set/core/files/put';
 import type { PathMap } from '@early-set/core/relink/pathMap';
 import { duplicates, settlingDraft } from '../../disk/duplicates.ts';
 import { partTracks, waitingCount } from '../../disk/duplicateStore.ts';
@@ -9,15 +10,22 @@ import { findTracks, tryPathMap } from '../../disk/findAgain.ts';
 import { notFound } from '../../disk/notFound.ts';
 import { places, placingDraft } from '../../disk/places.ts';
 import { relinkTracks, type RelinkPair } from '../../disk/relink.ts';
+import { putLook, puttingDraft, type PutAsked } from '../../disk/put.ts';
 import { emptyQuarantine, quarantine, restoringDraft } from '../../disk/quarantine.ts';
 import { applyInTurn, editInTurn } from '../../changes/edits.ts';
 import { deskSettings } from '../../db/settings.ts';
 import { Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
-import { route } from '../validate.ts';
+import { route, selectionSchema } from '../validate.ts';
 
 const trackId = Joi.number().integer().min(1).max(2_147_483_647);
 const MAX_TRACKS = 20_000;
+const putAsked = Joi.object<PutAsked>({
+  selection: selectionSchema.required(),
+  mode: Joi.valid(...PUT_MODES).required(),
+  into: Joi.object({ rootId: trackId.required(), path: Joi.string().max(2000).allow('').required() }).required(),
+  taken: Joi.valid(...TAKEN_CHOICES).required(),
+});
 const someFiles = Joi.object({
   fileIds: Joi.array().items(Joi.string().guid()).min(1).max(MAX_TRACKS).allow(null).required(),
 });
@@ -85,6 +93,16 @@ export function diskRoutes({ database, changing, relinkPool, placesPool, runs }:
         editInTurn(changing, async () =>
           placingDraft(database, placesPool, (await deskSettings()).naming, body.trackIds),
         ),
+    ),
+  );
+  router.post(
+    '/disk/put/look',
+    route<unknown, unknown, PutAsked>({ body: putAsked }, ({ body }) => putLook(database, body)),
+  );
+  router.post(
+    '/disk/put',
+    route<unknown, unknown, PutAsked>({ body: putAsked }, ({ body }) =>
+      applyInTurn(changing, () => puttingDraft(database, body)),
     ),
   );
   router.get(
