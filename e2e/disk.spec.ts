@@ -267,6 +267,44 @@ test('the library is brought into a naming rule and back by undo, byte for byte'
   expect(errors).toEqual([]);
 });
 
+test('files are moved from the sheet into a new folder by keys, lists hold them, undo brings them back', async ({
+  page,
+}) => {
+  const errors = watchErrors(page);
+  const { rows: sheet } = await app.get<SheetPage>('/tracks?limit=500');
+  const [one] = sheet.filter(({ values }) => values.fileState === 'here' && /^[\w ]+$/.test(String(values.title)));
+  const path = String(one!.values.path),
+    sum = sumOf(path);
+  const { listId } = await app.post<{ listId: string }>('/lists', {
+    kind: 'playlist',
+    name: 'For the stick',
+    selection: { ids: [one!.id] },
+  });
+  await page.goto(`${app.address}/tracks?find=${encodeURIComponent(`"${String(one!.values.title)}"`)}`);
+  await page.locator(`[data-track="${one!.id}"]`).click();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('move or copy');
+  await page.keyboard.press('Enter');
+  const dialog = page.getByRole('dialog', { name: 'Move or copy files' });
+  await dialog.getByLabel('Folder in it').fill('Stick/Late shift');
+  await expect(dialog.getByRole('status')).toContainText('1 file to move');
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.keyboard.press('Enter');
+  await expect(dialog).toHaveCount(0);
+  const now = `Stick/Late shift/${basename(path)}`;
+  expect([sumOf(now), existsSync(join(app.music, path))]).toEqual([sum, false]);
+  const { entries } = await app.get<ListContents>(`/lists/${listId}`);
+  expect(entries.map((e) => e.id)).toEqual([one!.id]);
+  expect((await track(one!.id)).values.path).toBe(now);
+  await page.keyboard.press('Control+z');
+  await settled(
+    () => track(one!.id),
+    (t) => t.values.path === path,
+  );
+  expect(sumOf(path)).toBe(sum);
+  expect(errors).toEqual([]);
+});
+
 const sumOf = (path: string): string =>
   createHash('sha256')
     .update(readFileSync(join(app.music, path)))

@@ -2,7 +2,7 @@
 import { format, parseISO } from 'date-fns';
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { Duplicates, NotFound, OutOfPlace, Quarantine } from '@early-set/core/api/disk';
+import type { Duplicates, NotFound, OutOfPlace, PutLook, Quarantine } from '@early-set/core/api/disk';
 import type { AirplayMonth, HourContents, HoursProgress, InsteadAnswer } from '@early-set/core/api/hours';
 import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type {
@@ -126,6 +126,14 @@ export const useDuplicates = () => useFresh<Duplicates>('/disk/duplicates', ['tr
 /** What does not lie where its naming rule wants it. */
 export const useOutOfPlace = () => useFresh<OutOfPlace>('/disk/places', ['tracks', 'roots', 'lists', 'settings'], 1000);
 export const useQuarantine = () => useFresh<Quarantine>('/disk/quarantine', ['tracks', 'roots'], 1000);
+/** What putting files into a folder would do; asked anew when the wish has stood still for a moment. */
+export function usePutLook(wish: object | null): SWRResponse<PutLook, Error> {
+  const text = useSettled(JSON.stringify(wish));
+  return useSWR<PutLook, Error>(wish && ['put', text], () => post('/disk/put/look', JSON.parse(text) as object), {
+    revalidateOnFocus: false,
+    shouldRetryOnError: false,
+  });
+}
 export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) =>

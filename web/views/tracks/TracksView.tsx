@@ -55,7 +55,7 @@ export function TracksView() {
   const inHand: SheetRow | null = focusRow ?? (asked?.id === inHandId ? asked : null) ?? null;
   const selection = toSelection(chosen, where);
 
-  const { add, clean, keep, rate, hearLater, remove, measure, write, dialogs } = useTrackActions({
+  const { add, clean, keep, rate, hearLater, remove, measure, write, put, dialogs } = useTrackActions({
     count,
     total: sheet.total,
     selection,
@@ -91,6 +91,7 @@ export function TracksView() {
     measure: { run: measure, disabled: none },
     clean: { run: clean, disabled: sheet.total === 0 },
     write: { run: write, disabled: none },
+    put: { run: put, disabled: none },
     remove: { run: remove, disabled: none },
     allOff: () => setFilters(NO_FILTERS),
     keep: { run: keep, disabled: chipsOf(filters).length === 0 },

@@ -13,6 +13,7 @@ import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { chipsOf, type Filters } from './filters/filters.ts';
 import { AddToList, type Adding } from './inspector/AddToList.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
+import { PutDialog } from './PutDialog.tsx';
 
 export interface SheetTracks {
   /** How many are chosen, and how many there are. */
@@ -37,6 +38,8 @@ export interface TrackActions {
   remove: () => void;
   measure: () => void;
   write: () => void;
+  /** Files into another folder. */
+  put: () => void;
   dialogs: ReactNode;
 }
 
@@ -46,6 +49,7 @@ export function useTrackActions(of: SheetTracks): TrackActions {
   const [adding, setAdding] = useState<Adding | null>(null);
   const [measuring, setMeasuring] = useState(false);
   const [writing, setWriting] = useState(false);
+  const [putting, setPutting] = useState(false);
   const [ask, setAsk] = useState<RuleAsk | null>(null);
   const everything: Selection = { where, except: [] };
   const add = (): void => {
@@ -92,6 +96,7 @@ export function useTrackActions(of: SheetTracks): TrackActions {
         count={count || total}
       />
       <WriteDialog selection={writing ? selection : null} onClose={() => setWriting(false)} />
+      <PutDialog selection={putting ? selection : null} count={count} onClose={() => setPutting(false)} />
       <RuleDialog ask={ask} onClose={() => setAsk(null)} />
       <AddToList
         adding={adding}
@@ -103,5 +108,16 @@ export function useTrackActions(of: SheetTracks): TrackActions {
     </>
   );
   const measure = (): void => setMeasuring(true);
-  return { add, clean, keep, rate, hearLater, remove, measure, write: () => setWriting(true), dialogs };
+  return {
+    add,
+    clean,
+    keep,
+    rate,
+    hearLater,
+    remove,
+    measure,
+    write: () => setWriting(true),
+    put: () => setPutting(true),
+    dialogs,
+  };
 }

@@ -12,6 +12,7 @@ interface More {
   measure: Does;
   clean: Does;
   write: Does;
+  put: Does;
   remove: Does;
   allOff: () => void;
   /** The filters become a self-filling crate. */
@@ -24,7 +25,7 @@ interface More {
 export function useTracksMenu(
   keys: Required<KeyActions<'tracks'>>,
   all: KeyAction,
-  { measure, clean, write, remove, allOff, keep, look }: More,
+  { measure, clean, write, put, remove, allOff, keep, look }: More,
 ): MenuItem[] {
   const navigate = useNavigate();
   const item = (id: KeyOf<'tracks'>): MenuItem => menuItem('tracks', id, keys[id]);
@@ -32,6 +33,7 @@ export function useTracksMenu(
     { label: 'Measure again…', ...measure },
     { label: 'Clean…', ...clean },
     { label: 'Write edits into the files…', ...write },
+    { label: 'Move or copy files…', ...put },
     { label: 'Remove from the library', ...remove, danger: true, apart: true },
   ];
   useCommands([
