@@ -117,6 +117,10 @@ const SCREENS: Record<string, Screen> = {
       (p) => press(p, 'Measure'),
       chosen((p) => press(p, /^Cover of/)),
       chosen((p) => action(p, 'Write edits into')),
+      chosen(async (p) => {
+        await action(p, 'Move or copy');
+        await p.getByText(/file to move/).waitFor();
+      }),
       (p) => p.keyboard.press('Control+k'),
       (p) => p.keyboard.press('?'),
       (p) => press(p, 'Layouts'),
