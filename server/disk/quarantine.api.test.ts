@@ -1,7 +1,7 @@
 /** What lies in quarantine: shown, put back, thrown away; real files. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, renameSync, symlinkSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Emptied, Quarantine } from '@early-set/core/api/disk';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
@@ -89,6 +89,13 @@ test('a file that lies elsewhere by way of a link, or that cannot be reached, is
   const { files, left } = await empty([fileId]);
   expect([files, left.map((l) => l.path)]).toEqual([0, ['music: d.mp3']]);
   expect(existsSync(outside)).toBe(true);
+});
+
+test('a file that went away by itself is forgotten when it is emptied', async () => {
+  const { fileId, path } = (await lying()).files.find((f) => f.from === 'd.mp3')!;
+  rmSync(file(path));
+  expect(await empty([fileId])).toMatchObject({ files: 1, left: [] });
+  expect((await lying()).files.map((f) => f.from)).toEqual(['a (2).mp3']);
 });
 
 test('by age, only when the settings say so, and only what has lain there so long', async () => {

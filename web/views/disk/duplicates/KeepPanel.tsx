@@ -5,6 +5,7 @@ import { several } from '../../../data/actions.ts';
 import { bytes } from '../../../ui/format.ts';
 import { Reorder, useReorderLine } from '../../../ui/Reorder.tsx';
 import { DraftCard } from '../DraftCard.tsx';
+import { PreferredFolders } from './PreferredFolders.tsx';
 import type { Settling } from './useSettling.ts';
 
 export const CRITERION_WORDS: Record<Criterion, string> = {
@@ -50,6 +51,7 @@ export function KeepPanel({ settling }: { settling: Settling }) {
           </ol>
         </Reorder>
       </section>
+      <PreferredFolders order={order} known={settling.folders} onChange={setOrder} />
       <section>
         <h3 className="mb-1 text-small font-semibold text-dim">The file that stays takes over</h3>
         <dl>

@@ -197,6 +197,27 @@ describe('the draft', () => {
   });
 });
 
+test('a preferred folder is chosen, moved and given up', async () => {
+  settings = { ...DEFAULT_SETTINGS, keepOrder: { criteria: ['folder', 'lossless'], folders: [] } };
+  await open();
+  expect(screen.getByText(/decides nothing/)).toBeTruthy();
+  const add = screen.getByLabelText('Add a preferred folder');
+  expect([...add.querySelectorAll('option')].map((o) => o.textContent)).toEqual([
+    'Add a folder…',
+    'Music/Crates',
+    'Music/Inbox',
+  ]);
+  fireEvent.change(add, { target: { value: 'Music/Inbox' } });
+  await waitFor(() => expect(rowOf('1-2').textContent).toContain('Preferred folder'));
+  expect(within(card(1)).getByText('Stays')).toBeTruthy();
+  fireEvent.change(screen.getByLabelText('Add a preferred folder'), { target: { value: 'Music/Crates' } });
+  fireEvent.keyDown(screen.getByRole('button', { name: 'Move Music/Crates' }), { key: 'Home' });
+  await waitFor(() => expect(settings.keepOrder.folders).toEqual(['Music/Crates', 'Music/Inbox']));
+  expect(within(card(2)).getByText('Stays')).toBeTruthy();
+  fireEvent.click(screen.getByRole('button', { name: 'No longer prefer Music/Crates' }));
+  await waitFor(() => expect(settings.keepOrder.folders).toEqual(['Music/Inbox']));
+});
+
 test('keys pressed faster than answers come move a line on and on; what is kept is the last order', async () => {
   await open();
   const line = screen.getByRole('button', { name: 'Move Added first' });

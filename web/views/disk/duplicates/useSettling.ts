@@ -33,6 +33,8 @@ export interface Settling {
   groups: number;
   files: number;
   bytes: number;
+  /** Folders that files of open groups lie in. */
+  folders: readonly string[];
   /** How many groups each line of the order decided. */
   decided: ReadonlyMap<Criterion, number>;
 }
@@ -95,5 +97,6 @@ export function useSettling(groups: readonly DuplicateGroupLine[]): Settling {
     files: going.length,
     bytes: going.reduce((sum, f) => sum + f.size, 0),
     decided,
+    folders: [...new Set(plans.flatMap(({ group }) => group.files.map((f) => factsOf(f).folder)))].sort(),
   };
 }
