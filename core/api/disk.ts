@@ -1,4 +1,5 @@
 /** What the page is told of files and folders. */
+import type { Section } from '../analysis/structure/sections.ts';
 import type { DuplicateGroup } from '../duplicates/groups.ts';
 import type { FoundBy, Other } from '../relink/facts.ts';
 
@@ -85,6 +86,8 @@ export interface DuplicateFile {
   lacks: string[];
   filled: number;
   addedAt: string;
+  /** As they were measured. */
+  sections: Section[];
 }
 export interface DuplicateGroupLine extends DuplicateGroup {
   files: DuplicateFile[];

@@ -81,8 +81,10 @@ async function filesOfGroups(
         COALESCE(t.sounds_reencoded, false) AS "soundsReencoded",
         COALESCE((SELECT array_agg(DISTINCT l.name) FROM list_entries e JOIN lists l ON l.id = e.list_id
           WHERE e.track_id = t.id AND NOT l.removed), '{}') AS lists,
-        to_char(t.added_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "addedAt"
+        to_char(t.added_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "addedAt",
+        COALESCE(a.result->'sections', '[]'::jsonb) AS sections
       FROM tracks t JOIN track_files f ON f.track_id = t.id AND f.role = 'main' JOIN roots r ON r.id = f.root_id
+      LEFT JOIN analyses a ON a.track_id = t.id
       WHERE t.id = ANY($1::int[]) ORDER BY t.id`,
     [[...ids]],
   );

@@ -1,6 +1,7 @@
 /** The files of one group side by side: what differs is marked, waveforms lie on each other. */
 import { Play } from 'lucide-react';
 import { useMemo } from 'react';
+import type { Section } from '@early-set/core/analysis/structure/sections';
 import { isLossless } from '@early-set/core/duplicates/facts';
 import type { DuplicateFile, DuplicateGroupLine } from '@early-set/core/api/disk';
 import { seek, usePlayer } from '../../../audition/player.ts';
@@ -10,6 +11,7 @@ import { useWaveform } from '../../../data/hooks.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { day, figure } from '../../../ui/format.ts';
 import { clockLength } from '@early-set/core/clock/clock';
+import { SECTION_FILL } from '../../sound/palette.ts';
 import { hearFrom } from './hear.ts';
 import type { GroupPlan } from './useSettling.ts';
 
@@ -91,6 +93,7 @@ function Aligned({ group, file, at }: { group: DuplicateGroupLine; file: Duplica
   const isOwn = player.track?.id === file.trackId;
   return (
     <div className="px-2 py-2">
+      <Sections sections={file.sections} start={start} length={length} />
       <Waveform
         waveform={waveform}
         duration={length}
@@ -102,6 +105,26 @@ function Aligned({ group, file, at }: { group: DuplicateGroupLine; file: Duplica
           seek(seconds - start);
         }}
       />
+    </div>
+  );
+}
+
+/** The sections over the waveform, in the same stretch of time. */
+function Sections({ sections, start, length }: { sections: readonly Section[]; start: number; length: number }) {
+  const words = sections.map((s) => `${s.label} from ${clockLength(start + s.startSeconds)}`).join(', ');
+  return (
+    <div className="relative mb-0.5 h-[6px]" title={words}>
+      {sections.map((s) => (
+        <span
+          key={s.startSeconds}
+          data-section={s.label}
+          className={`absolute inset-y-0 border-r border-sheet ${SECTION_FILL[s.label] ?? ''}`}
+          style={{
+            left: `${(100 * (start + s.startSeconds)) / length}%`,
+            width: `${(100 * (s.endSeconds - s.startSeconds)) / length}%`,
+          }}
+        />
+      ))}
     </div>
   );
 }

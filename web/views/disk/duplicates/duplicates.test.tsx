@@ -35,6 +35,10 @@ const file = (trackId: number, more: Partial<DuplicateFile> = {}): DuplicateFile
   lacks: [],
   filled: 9,
   addedAt: '2030-01-01T10:00:00Z',
+  sections: [
+    { label: 'intro', startSeconds: 0, endSeconds: 20, level: 0.5 },
+    { label: 'main', startSeconds: 20, endSeconds: 100, level: 1 },
+  ],
   ...more,
 });
 const group = (kind: DuplicateGroupLine['kind'], files: DuplicateFile[], more = {}): DuplicateGroupLine => ({
@@ -109,6 +113,9 @@ describe('groups', () => {
     expect(within(card(2)).getByText('Stays')).toBeTruthy();
     expect(within(card(1)).getByText('To quarantine')).toBeTruthy();
     expect(within(card(1)).getByText('no year').className).toContain('sodium');
+    // The second begins two seconds later on the first, and so do its sections.
+    const main = (id: number): string => card(id).querySelector<HTMLElement>('[data-section=main]')!.style.left;
+    expect([parseFloat(main(1)), parseFloat(main(2))].map((n) => Math.round(n * 10) / 10)).toEqual([19.6, 21.6]);
   });
 
   test('of what is kept apart nothing can be settled', async () => {
