@@ -1,25 +1,15 @@
 /** The run that compares tracks: each that was not compared since it was measured, with those that sound like it. */
 import type { CompareReport } from '@early-set/core/api/disk';
-import type { DuplicatePair } from '@early-set/core/duplicates/groups';
 import { proposals, type Proposals } from '@early-set/core/duplicates/propose';
+import { MAX_NEAR, pairOf, whomToCompare, type ComparedPair, type Why } from '@early-set/core/duplicates/whom';
 import { oneAfterAnother, type InTurn } from '../changes/editOrder.ts';
 import type { Database } from '../db/database.ts';
 import { defineRun, type DefinedRun, type RunHand } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { ComparePool } from './comparePool.ts';
-import {
-  allPrints,
-  likeThem,
-  printsOf,
-  soundsOf,
-  storeCompared,
-  waitingTracks,
-  type StoredPair,
-} from './duplicateStore.ts';
+import { allPrints, likeThem, printsOf, soundsOf, storeCompared, waitingTracks } from './duplicateStore.ts';
 import { hereAlready } from './duplicates.ts';
 
-/** So many that sound most alike are looked at closely. */
-const MAX_NEAR = 12;
 /** After so many fingerprints others get their turn. */
 const YIELD_AFTER = 40;
 const BATCH = 200;
@@ -79,19 +69,19 @@ async function indexed(database: Database, signal: AbortSignal): Promise<Indexed
   return { sounds, ids };
 }
 
-/** Others that a track may be one with: true where they are so byte for byte, false where only by name. */
 function nearOf(
   id: number,
   like: Awaited<ReturnType<typeof likeThem>>,
   prints: ReadonlyMap<number, Uint32Array>,
   { sounds, ids }: Indexed,
-): Map<number, 'bytes' | 'name' | 'sound'> {
-  const near = new Map<number, 'bytes' | 'name' | 'sound'>();
-  for (const one of like) if (one.id === id && !one.bytes) near.set(one.other, 'name');
+): Map<number, Why> {
+  const own = like.filter((one) => one.id === id);
   const words = prints.get(id);
-  if (words) for (const at of sounds.near(words, MAX_NEAR)) if (ids[at] !== id) near.set(ids[at]!, 'sound');
-  for (const one of like) if (one.id === id && one.bytes) near.set(one.other, 'bytes');
-  return near;
+  return whomToCompare(id, {
+    bytes: own.filter((one) => one.bytes).map((one) => one.other),
+    name: own.filter((one) => !one.bytes).map((one) => one.other),
+    sound: words ? sounds.near(words, MAX_NEAR).map((at) => ids[at]!) : [],
+  });
 }
 
 /** Compares a track with each; returns how many it is something to. */
@@ -100,13 +90,16 @@ async function compareOne(
   pool: ComparePool,
   { signal }: RunHand<object>,
   id: number,
-  near: ReadonlyMap<number, 'bytes' | 'name' | 'sound'>,
+  near: ReadonlyMap<number, Why>,
   inTurn: InTurn,
 ): Promise<number> {
-  const pairs: StoredPair[] = [];
-  for (const [other, by] of near) {
+  const pairs: ComparedPair[] = [];
+  for (const [other, why] of near) {
     signal.throwIfAborted();
-    const pair = await pairOf(database, pool, signal, [Math.min(id, other), Math.max(id, other)], by);
+    const both = [Math.min(id, other), Math.max(id, other)] as const;
+    const sounds = why === 'bytes' ? null : await soundsOf(database, both);
+    if (why !== 'bytes' && sounds === null) continue;
+    const pair = pairOf(both, why, sounds && (await pool.compare(...sounds, signal)));
     if (pair) pairs.push(pair);
   }
   // Two at once could wait for each other's pairs.
@@ -114,28 +107,6 @@ async function compareOne(
     storeCompared(database, id, pairs, new Set(pairs.map((p) => (p.first === id ? p.second : p.first)))),
   );
   return pairs.length;
-}
-
-async function pairOf(
-  database: Database,
-  pool: ComparePool,
-  signal: AbortSignal,
-  [first, second]: [number, number],
-  by: 'bytes' | 'name' | 'sound',
-): Promise<StoredPair | null> {
-  const pair = (relation: DuplicatePair['relation'], offsetSeconds = 0, partsAt: number | null = null): StoredPair => ({
-    first,
-    second,
-    relation,
-    offsetSeconds,
-    partsAt,
-  });
-  if (by === 'bytes') return pair('same bytes');
-  const sounds = await soundsOf(database, [first, second]);
-  if (!sounds) return null;
-  const { relation, offsetSeconds, partsAt } = await pool.compare(...sounds, signal);
-  if (relation === 'different') return by === 'name' ? pair('same song') : null;
-  return pair(relation, offsetSeconds, partsAt);
 }
 
 /** Works through some, so many at a time. */

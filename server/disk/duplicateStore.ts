@@ -1,13 +1,9 @@
 /** What tracks are to each other, stored: pairs, and which tracks were compared. */
-import type { DuplicatePair } from '@early-set/core/duplicates/groups';
+import type { ComparedPair } from '@early-set/core/duplicates/whom';
 import { fingerprintWords } from '@early-set/core/analysis/fingerprint';
 import { WAVEFORM_FORM } from '@early-set/core/analysis/waveform';
 import type { Sound } from '@early-set/core/duplicates/compare';
 import type { Database } from '../db/database.ts';
-
-export interface StoredPair extends DuplicatePair {
-  partsAt: number | null;
-}
 
 /** Measured tracks that were not compared since; what an earlier engine measured is not told finely enough. */
 const WAITING = `FROM analyses a JOIN tracks t ON t.id = a.track_id
@@ -97,7 +93,7 @@ export const likeThem = (
 export const storeCompared = (
   database: Database,
   trackId: number,
-  pairs: readonly StoredPair[],
+  pairs: readonly ComparedPair[],
   compared: ReadonlySet<number>,
 ): Promise<void> =>
   database.transaction(async (t) => {
@@ -125,8 +121,8 @@ export const storeCompared = (
   });
 
 /** Pairs whose tracks are both there, with a file. */
-export const pairsThere = (database: Database): Promise<StoredPair[]> =>
-  database.rows<StoredPair>(
+export const pairsThere = (database: Database): Promise<ComparedPair[]> =>
+  database.rows<ComparedPair>(
     `SELECT p.first, p.second, p.relation, p.offset_seconds AS "offsetSeconds", p.parts_at AS "partsAt"
       FROM duplicate_pairs p JOIN tracks a ON a.id = p.first AND a.file_state = 'here'
         JOIN tracks b ON b.id = p.second AND b.file_state = 'here' ORDER BY p.first, p.second`,

@@ -7,6 +7,7 @@ import { quarantined, relocateFile } from '@early-set/core/changes/kinds/relocat
 import { factsOf } from '@early-set/core/duplicates/facts';
 import { groupsOf, isOpen, isSure, pairKey, type DuplicateGroup } from '@early-set/core/duplicates/groups';
 import { keepOf } from '@early-set/core/duplicates/keep';
+import type { ComparedPair } from '@early-set/core/duplicates/whom';
 import { takeOver, TAKEN_FIELDS } from '@early-set/core/duplicates/takeOver';
 import { fold } from '@early-set/core/fields/fold';
 import { marksOf } from '@early-set/core/fields/marks';
@@ -20,7 +21,7 @@ import { deskSettings } from '../db/settings.ts';
 import { several } from '../lists/lists.ts';
 import { mainFiles } from '../library/trackFiles.ts';
 import { heldOf, loadTracks } from '../library/trackStore.ts';
-import { measuredEarlier, pairsThere, partedPairs, waitingCount, type StoredPair } from './duplicateStore.ts';
+import { measuredEarlier, pairsThere, partedPairs, waitingCount } from './duplicateStore.ts';
 
 /** All groups there are now, with what is compared of their files. */
 export async function duplicates(database: Database): Promise<Duplicates> {
@@ -40,7 +41,7 @@ export async function duplicates(database: Database): Promise<Duplicates> {
     ...group,
     files: group.trackIds.flatMap((id) => files.get(id) ?? []),
   });
-  const isParted = (p: StoredPair): boolean => parted.has(pairKey(p.first, p.second));
+  const isParted = (p: ComparedPair): boolean => parted.has(pairKey(p.first, p.second));
   return {
     groups: groupsOf(pairs, versionOf, parted).map(withFiles),
     parted: groupsOf(pairs.filter(isParted), versionOf).map(withFiles),
