@@ -51,13 +51,6 @@ const PICTURES = {
     night: true,
     then: (page) => page.locator('#sheet [data-track]', { hasText: 'Coal Boat' }).first().click(),
   },
-  covers: {
-    at: '/tracks',
-    async then(page) {
-      await page.getByRole('radio', { name: 'Covers' }).click();
-      await page.locator('#sheet [data-track]', { hasText: 'Coal Boat' }).first().click();
-    },
-  },
   sound: {
     at: '/tracks',
     async then(page) {
@@ -111,6 +104,19 @@ const PICTURES = {
   duplicates: {
     at: '/disk/duplicates',
     then: (page) => page.locator('[data-copies]', { hasText: 'Slack Water (Boathouse Mix)' }).first().click(),
+  },
+  places: {
+    at: '/disk/places',
+    async then(page) {
+      const name = 'Artist, album, number and title';
+      const rule = page.getByRole('button', { name, exact: true });
+      await page.getByTestId('places-count').getByText('files').waitFor();
+      if ((await rule.count()) === 0) {
+        await page.getByRole('button', { name: 'Add a rule' }).click();
+        await page.getByRole('menuitem', { name }).click();
+      } else await rule.click();
+      await page.locator('[data-place]').nth(3).click();
+    },
   },
   intake: { at: '/intake' },
   changes: {
