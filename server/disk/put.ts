@@ -1,7 +1,5 @@
 /** Chosen tracks' files moved or copied into a folder of any root. */
 import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
-import { lstat } from 'node:fs/promises';
 import type { PutLook } from '@early-set/core/api/disk';
 import type { Selection } from '@early-set/core/api/types';
 import { inOrder } from '@early-set/core/changes/files';
@@ -16,6 +14,7 @@ import { freeBytes } from '../drives/drives.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { filesOf } from '../library/trackFiles.ts';
 import { several } from '../lists/lists.ts';
+import { takenOf } from './placesTaken.ts';
 
 export interface PutAsked extends PutWish {
   selection: Selection;
@@ -71,9 +70,10 @@ async function planned(database: Database, { selection, ...wish }: PutAsked): Pr
   const refs = files.map((f) => f.ref);
   let plan = planPut(refs, { ...wish, into }, others);
   // Files that nobody has taken in hold their places, too.
-  const unknown: FileRef[] = [];
-  for (const { to } of plan.puts)
-    if (!own.has(refKey(to)) && (await isThere(join(root.path, to.path)))) unknown.push(to);
+  const unknown = await takenOf(
+    plan.puts.map(({ to }) => to).filter((to) => !own.has(refKey(to))),
+    () => root.path,
+  );
   if (unknown.length > 0) plan = planPut(refs, { ...wish, into }, [...others, ...unknown]);
   const deviceOf = new Map(roots.map((r) => [r.id, r.device]));
   const written = plan.puts.filter(({ at }) => {
@@ -83,12 +83,6 @@ async function planned(database: Database, { selection, ...wish }: PutAsked): Pr
   });
   return { files, plan, root, bytes: written.reduce((sum, { at }) => sum + files[at]!.size, 0) };
 }
-
-const isThere = (path: string): Promise<boolean> =>
-  lstat(path).then(
-    () => true,
-    () => false,
-  );
 
 /** What putting files there would do. */
 export async function putLook(database: Database, wish: PutAsked): Promise<PutLook> {

@@ -1,5 +1,5 @@
 /** What lies in the quarantine of each root; putting it back, and throwing it away for good. */
-import { lstat, rmdir, unlink } from 'node:fs/promises';
+import { rmdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Emptied, Quarantine, QuarantinedFile } from '@early-set/core/api/disk';
 import { QUARANTINE, relocateFile } from '@early-set/core/changes/kinds/relocateFile';
@@ -16,6 +16,7 @@ import { reasonOf } from '../files/reasons.ts';
 import { storeFiles } from '../library/trackFiles.ts';
 import { several } from '../lists/lists.ts';
 import { resolveInRoot } from '../media/roots.ts';
+import { isThere, takenOf } from './placesTaken.ts';
 
 /** Files in quarantine, the latest first; where each lay is told by the change that put it there. */
 const retired = (database: Database): Promise<QuarantinedFile[]> =>
@@ -63,7 +64,12 @@ export async function restoringDraft(database: Database, fileIds: readonly strin
   );
   // Files that nobody has taken in hold their places, too.
   const roots = await rootPaths(database);
-  for (const { wanted: to } of wanted) if (await isThere(join(roots.get(to.rootId)!, to.path))) others.push(to);
+  others.push(
+    ...(await takenOf(
+      wanted.map((w) => w.wanted),
+      (id) => roots.get(id)!,
+    )),
+  );
   const plan = planNames(wanted, others);
   const items = plan.moves.map(({ at, to }) => {
     const { trackId, fileId } = rows[at]!;
@@ -73,12 +79,6 @@ export async function restoringDraft(database: Database, fileIds: readonly strin
     throw new Problem(409, 'no-place', plan.troubles[0]?.why ?? 'There is no place for these files');
   return { title: `Put ${several(items.length, 'file')} back from quarantine`, items };
 }
-
-const isThere = (path: string): Promise<boolean> =>
-  lstat(path).then(
-    () => true,
-    () => false,
-  );
 
 /**
  * Throws files away for good: all of them, some, or those that have lain there since before a moment. The changes that
