@@ -125,4 +125,13 @@ describe('moved', () => {
     expect(sum('Inbox/mix.mp3')).toBe(before.get('Inbox/mix.mp3'));
     expect(sum('Keel Nine/Quay/Tide.mp3')).toBe(before.get('Inbox/one.mp3'));
   });
+
+  test('one of two that want one name gets the name that was shown', async () => {
+    await save(own('All/{{ artist }}'));
+    const second = (await look()).lines.find((line) => line.numbered)!;
+    await h.post('/disk/places/move', { trackIds: [second.trackId] }).expect(200);
+    expect(second.wanted).toBe('All/Keel Nine (2).mp3');
+    expect(existsSync(file(second.wanted))).toBe(true);
+    expect((await look()).lines.find((line) => line.trackId === second.trackId)).toBeUndefined();
+  });
 });

@@ -2,8 +2,9 @@
 import type { OutOfPlace, OutOfPlaceLine } from '@early-set/core/api/disk';
 import { EVERYTHING } from '@early-set/core/conditions/condition';
 import { inOrder } from '@early-set/core/changes/files';
-import { relocateFile } from '@early-set/core/changes/kinds/relocateFile';
+import { relocateFile, type RelocateFile } from '@early-set/core/changes/kinds/relocateFile';
 import { refKey, type FileRef } from '@early-set/core/files/fileRef';
+import { placeKey } from '@early-set/core/files/plan';
 import { askedOf, namesLists, type Naming } from '@early-set/core/naming/naming';
 import type { Place, PlacedFile } from '@early-set/core/naming/places';
 import type { TrackValues } from '@early-set/core/fields/values';
@@ -83,13 +84,19 @@ async function otherFiles(database: Database, files: readonly Known[]): Promise<
   return all.filter((ref) => !own.has(refKey(ref)));
 }
 
+interface Planned {
+  files: Known[];
+  places: Place[];
+  trouble: string | null;
+}
+
 async function planned(
   database: Database,
   pool: PlacesPool,
   naming: Naming,
   chosen: ReadonlySet<number> | null,
   gone?: AbortSignal,
-): Promise<{ files: Known[]; places: Place[]; trouble: string | null }> {
+): Promise<Planned> {
   const all = await knownFiles(database, naming);
   const files = chosen ? all.filter((f) => chosen.has(f.trackId)) : all;
   const others = await otherFiles(database, files);
@@ -136,6 +143,24 @@ export async function places(
   return { lines, elsewhere, troubles, unnamed, right: files.length - elsewhere - unnamed, trouble };
 }
 
+function movesOf({ files, places: found, trouble }: Planned, chosen: ReadonlySet<number> | null): RelocateFile[] {
+  if (trouble !== null) throw new Problem(400, 'bad-rule', trouble);
+  return files.flatMap(({ trackId, fileId, ref }, i) => {
+    const place = found[i]!;
+    return place.kind === 'elsewhere' && (chosen === null || chosen.has(trackId))
+      ? [relocateFile('move', { trackId, fileId }, ref, place.to)]
+      : [];
+  });
+}
+
+/** Does a file that is not moved lie where one of these is to go? */
+async function inTheWay(database: Database, moves: readonly RelocateFile[]): Promise<boolean> {
+  const leaving = new Set(moves.map((m) => refKey(m.before!)));
+  const wanted = new Set(moves.map((m) => placeKey(m.after)));
+  const all = await database.rows<FileRef>('SELECT root_id AS "rootId", path FROM track_files');
+  return all.some((ref) => wanted.has(placeKey(ref)) && !leaving.has(refKey(ref)));
+}
+
 /**
  * The draft that moves files to where their rules want them: all that are out of place, or some.
  * @throws Problem when a rule cannot be used, or nothing is out of place
@@ -146,12 +171,11 @@ export async function placingDraft(
   naming: Naming,
   trackIds: readonly number[] | null,
 ): Promise<Draft> {
-  const { files, places: found, trouble } = await planned(database, pool, naming, trackIds && new Set(trackIds));
-  if (trouble !== null) throw new Problem(400, 'bad-rule', trouble);
-  const moves = files.flatMap(({ trackId, fileId, ref }, i) => {
-    const place = found[i]!;
-    return place.kind === 'elsewhere' ? [relocateFile('move', { trackId, fileId }, ref, place.to)] : [];
-  });
+  const chosen = trackIds && new Set(trackIds);
+  let moves = movesOf(await planned(database, pool, naming, null), chosen);
+  // What was shown is done, unless a file that is left where it is stands in the way.
+  if (chosen && (await inTheWay(database, moves)))
+    moves = movesOf(await planned(database, pool, naming, chosen), chosen);
   if (moves.length === 0) throw new Problem(409, 'nothing-to-do', 'These files lie where their rules want them');
   return { title: `Move ${several(moves.length, 'file')} to where the rules want them`, items: inOrder(moves) };
 }
