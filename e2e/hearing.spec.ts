@@ -3,7 +3,8 @@
  */
 import { expect, test, type Page } from '@playwright/test';
 import { join } from 'node:path';
-import type { DeskSettings, ListContents, SheetPage } from '@early-set/core/api/types';
+import type { ListContents, SheetPage } from '@early-set/core/api/types';
+import type { DeskSettings } from '@early-set/core/api/settings';
 import { settled, startDemo, watchErrors, type App } from './app.ts';
 import { synthesize } from '../server/testing/ffmpeg.ts';
 

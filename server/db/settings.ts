@@ -1,5 +1,5 @@
 /** Settings of the desk that the server acts on. */
-import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/types';
+import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/settings';
 import { Setting } from './models.ts';
 
 /** As they stand, with the defaults for what was never set. */

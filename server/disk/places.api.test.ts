@@ -4,7 +4,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { OutOfPlace } from '@early-set/core/api/disk';
-import type { DeskSettings } from '@early-set/core/api/types';
+import type { DeskSettings } from '@early-set/core/api/settings';
 import { READY_RULES, type Naming } from '@early-set/core/naming/naming';
 import { DEFAULT_NAME_OPTIONS } from '@early-set/core/naming/safeNames';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';

@@ -1,5 +1,5 @@
 /** Stars go into files by a setting: what it means for those that were given before. */
-import type { DeskSettings } from '@early-set/core/api/types';
+import type { DeskSettings } from '@early-set/core/api/settings';
 import type { FieldValue } from '@early-set/core/fields/values';
 import { unwrittenAfter } from '@early-set/core/tags/values';
 import { knownFileFields } from '../changes/fileTags.ts';

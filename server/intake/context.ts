@@ -1,5 +1,5 @@
 /** What a scan works with, and what it ends with. */
-import type { DeskSettings } from '@early-set/core/api/types';
+import type { DeskSettings } from '@early-set/core/api/settings';
 import type { FileState } from '@early-set/core/changes/snapshot';
 import type { BySetting } from '@early-set/core/tags/values';
 import type { Database } from '../db/database.ts';

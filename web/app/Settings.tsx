@@ -1,7 +1,7 @@
 /** Settings of the desk that count for everything. */
 import { Settings2 } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
-import type { DeskSettings } from '@early-set/core/api/types';
+import type { DeskSettings } from '@early-set/core/api/settings';
 import { perform } from '../data/actions.ts';
 import { patch } from '../data/api.ts';
 import { useSettings } from '../data/hooks.ts';

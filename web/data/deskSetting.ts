@@ -1,6 +1,6 @@
 /** A setting of the desk: shown as it was asked for until the server tells it back. */
 import { useRef, useState } from 'react';
-import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/types';
+import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/settings';
 import { complain } from './actions.ts';
 import { patch } from './api.ts';
 import { useSettings } from './hooks.ts';

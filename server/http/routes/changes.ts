@@ -1,4 +1,5 @@
-import type { Applied, DeskSettings, Selection } from '@early-set/core/api/types';
+import type { Applied, Selection } from '@early-set/core/api/types';
+import type { DeskSettings } from '@early-set/core/api/settings';
 import { gapRulesSchema, keepOrderSchema, namingSchema } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import type { Candidate, GroupDetails, GroupState, GroupTrack, Lookup } from '@early-set/core/api/catalogue';
-import { DEFAULT_SETTINGS } from '@early-set/core/api/types';
+import { DEFAULT_SETTINGS } from '@early-set/core/api/settings';
 import type { Release } from '@early-set/core/catalogue/releases';
 import type { TrackValues } from '@early-set/core/fields/values';
 import { forgetHanded } from '../../data/handed.ts';

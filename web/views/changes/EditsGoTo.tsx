@@ -1,5 +1,5 @@
 /** Where edits go: into the library and the files, or into the library only. */
-import type { DeskSettings } from '@early-set/core/api/types';
+import type { DeskSettings } from '@early-set/core/api/settings';
 import { perform } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { useSettings } from '../../data/hooks.ts';

@@ -1,6 +1,5 @@
 /** The left column: the steps, in order, each with its switch, its options and how many tracks it reaches. */
 import { Trash2 } from 'lucide-react';
-import { Switch } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { CleanResult, StepReport } from '@early-set/core/clean/runSteps';
@@ -11,6 +10,7 @@ import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
 import { Reorder, useReorderLine } from '../../ui/Reorder.tsx';
+import { Toggle } from '../../ui/Toggle.tsx';
 import { usePresetTitle } from './useDraft.ts';
 import type { StepsState } from './useSteps.ts';
 import { Presets } from './Presets.tsx';
@@ -104,14 +104,9 @@ function StepLine({ step, number, report, open, onOpen, onChange, onRemove, onPa
             {!step.on ? 'off' : (report?.trouble ?? (report ? several(report.tracks, 'track') : '…'))}
           </span>
         </button>
-        <Switch.Root
-          checked={step.on}
-          onCheckedChange={(on) => onChange({ ...step, on })}
-          aria-label={`Step ${number} on`}
-          className="mt-0.5 h-[16px] w-[28px] shrink-0 rounded-full bg-tide-deep p-[2px] data-[state=checked]:bg-kelp"
-        >
-          <Switch.Thumb className="block size-[12px] rounded-full bg-sheet transition-transform data-[state=checked]:translate-x-[12px]" />
-        </Switch.Root>
+        <span className="mt-0.5 flex">
+          <Toggle label={`Step ${number} on`} on={step.on} onChange={(on) => onChange({ ...step, on })} />
+        </span>
       </div>
       {step.on && groups && groups.length > 0 && (
         <button

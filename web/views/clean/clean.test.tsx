@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { act, cleanup, fireEvent, renderHook, screen, within } from '@testing-library/react';
-import { DEFAULT_SETTINGS } from '@early-set/core/api/types';
+import { DEFAULT_SETTINGS } from '@early-set/core/api/settings';
 import type { NameGroup } from '@early-set/core/clean/nameGroup';
 import type { CleanResult, Question } from '@early-set/core/clean/runSteps';
 import { newStep, STEP_KINDS, type Step, type StepKindId } from '@early-set/core/clean/steps';

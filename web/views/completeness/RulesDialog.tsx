@@ -1,6 +1,6 @@
 /** Which fields a track has to have before it is ready. */
 import { useController, type Control } from 'react-hook-form';
-import type { DeskSettings } from '@early-set/core/api/types';
+import type { DeskSettings } from '@early-set/core/api/settings';
 import { gapRulesSchema } from '@early-set/core/api/wishes';
 import { RULE_CHOICES, type GapRules } from '@early-set/core/conditions/needs';
 import { fieldOf } from '@early-set/core/fields/table';

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
-import { DEFAULT_SETTINGS, type Completeness, type CompletenessGroup } from '@early-set/core/api/types';
+import type { Completeness, CompletenessGroup } from '@early-set/core/api/types';
+import { DEFAULT_SETTINGS } from '@early-set/core/api/settings';
 import type { Condition } from '@early-set/core/conditions/condition';
 import { RULE_CHOICES } from '@early-set/core/conditions/needs';
 import { forgetHanded, hand } from '../../data/handed.ts';

@@ -13,6 +13,7 @@ import type { GridColumn } from '../../ui/grid/GridHead.tsx';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import type { RowChoice } from '../../ui/grid/useRowChoice.ts';
 import { auditionById } from '../../audition/auditionById.ts';
+import { DiskHead } from './DiskDesk.tsx';
 import { PathMapDialog } from './PathMapDialog.tsx';
 import type { Finding } from './useFinding.ts';
 
@@ -71,14 +72,17 @@ export function NotFoundView({ lines, finding, choice, mapping, setMapping }: Pr
   const inLists = lines.filter((l) => l.lists.length > 0).length;
   return (
     <div className="flex h-full flex-col bg-sheet">
-      <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
-        <h1 className="heading text-[19px]">Missing files</h1>
-        <span className="figures text-small text-dim" data-testid="not-found-count">
-          {several(lines.length, 'file')}
-          {inLists > 0 && ` · ${inLists.toLocaleString('en-GB')} in lists`}
-          {finding.lines && ` · ${finding.count.toLocaleString('en-GB')} found`}
-        </span>
-        <span className="flex-1" />
+      <DiskHead
+        title="Missing files"
+        testId="not-found-count"
+        count={
+          <>
+            {several(lines.length, 'file')}
+            {inLists > 0 && ` · ${inLists.toLocaleString('en-GB')} in lists`}
+            {finding.lines && ` · ${finding.count.toLocaleString('en-GB')} found`}
+          </>
+        }
+      >
         <Button disabled={lines.length === 0} onClick={() => setMapping(true)}>
           Path map…
         </Button>
@@ -92,7 +96,7 @@ export function NotFoundView({ lines, finding, choice, mapping, setMapping }: Pr
             Find again
           </Button>
         )}
-      </div>
+      </DiskHead>
       {lines.length === 0 ? (
         <Empty title="Every file is where it should be">
           <p>

@@ -1,12 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
-import {
-  DEFAULT_SETTINGS,
-  type ChangeSetLine,
-  type DateLine,
-  type Overview,
-  type RunProgress,
-} from '@early-set/core/api/types';
+import type { ChangeSetLine, DateLine, Overview, RunProgress } from '@early-set/core/api/types';
+import { DEFAULT_SETTINGS } from '@early-set/core/api/settings';
 import { daysBetween, localDay } from '@early-set/core/clock/clock';
 import { serve, show, type Sent } from '../../testing/server.tsx';
 import { whenWords } from './DateCard.tsx';

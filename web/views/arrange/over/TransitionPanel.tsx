@@ -1,7 +1,8 @@
 /** The entry in hand: how it goes over into the next, at which tempo, and from where to where it is heard. */
 import { Minus, Play, Plus, Square } from 'lucide-react';
 import type { ReactNode } from 'react';
-import type { Applied, DeskSettings, ListContents, ListEntryRow } from '@early-set/core/api/types';
+import type { Applied, ListContents, ListEntryRow } from '@early-set/core/api/types';
+import type { DeskSettings } from '@early-set/core/api/settings';
 import { beatsPerBar, DEFAULT_RAMP_BARS, heardPart, schedule, type Over } from '@early-set/core/arrange/schedule';
 import { transition } from '@early-set/core/arrange/transition';
 import type { EntryData } from '@early-set/core/changes/snapshot';

@@ -5,7 +5,6 @@ import type { Criterion } from '@early-set/core/duplicates/keep';
 import { EVERYTHING } from '@early-set/core/conditions/condition';
 import { isOpen } from '@early-set/core/duplicates/groups';
 import { menuItem, tableActions, useCommands, useKeys, type KeyActions } from '../../../commands/commands.ts';
-import { StageLayout } from '../../../app/StageLayout.tsx';
 import { perform, several } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
 import { useDuplicates, useRuns } from '../../../data/hooks.ts';
@@ -17,7 +16,7 @@ import type { GridColumn } from '../../../ui/grid/GridHead.tsx';
 import { gridKeys } from '../../../ui/grid/gridKeys.ts';
 import { useRowChoice } from '../../../ui/grid/useRowChoice.ts';
 import { Segmented } from '../../../ui/Segmented.tsx';
-import { LookAt } from '../LookAt.tsx';
+import { DiskDesk, DiskHead } from '../DiskDesk.tsx';
 import { FileCards } from './FileCards.tsx';
 import { hearFrom } from './hear.ts';
 import { CRITERION_WORDS, KeepPanel } from './KeepPanel.tsx';
@@ -101,20 +100,18 @@ export function DuplicatesView() {
   });
   if (error) return <Trouble error={error} />;
   return (
-    <StageLayout
-      stage="disk"
-      middleMin={460}
-      left={{ what: 'list on the left', width: 214, min: 160, max: 380, content: <LookAt /> }}
-      right={{ what: 'inspector', width: 268, min: 220, max: 480, content: <KeepPanel settling={settling} /> }}
-    >
+    <DiskDesk panel={<KeepPanel settling={settling} />}>
       <div className="flex h-full flex-col bg-sheet">
-        <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
-          <h1 className="heading text-[19px]">Duplicates</h1>
-          <span className="figures text-small text-dim" data-testid="duplicates-count">
-            {several(groups.length, 'group')}
-            {settling.files > 0 && ` · ${several(settling.files, 'file')} would go`}
-          </span>
-          <span className="flex-1" />
+        <DiskHead
+          title="Duplicates"
+          testId="duplicates-count"
+          count={
+            <>
+              {several(groups.length, 'group')}
+              {settling.files > 0 && ` · ${several(settling.files, 'file')} would go`}
+            </>
+          }
+        >
           <Segmented
             label="Which groups"
             value={view}
@@ -126,7 +123,7 @@ export function DuplicatesView() {
               ['parted', 'Not duplicates'],
             ]}
           />
-        </div>
+        </DiskHead>
         {data && data.waiting > 0 && !busy && (
           <p className="flex items-center gap-2 border-b border-line bg-paper px-3.5 py-1.5 text-small text-dim">
             <span className="flex-1">{several(data.waiting, 'measured track')} not compared yet.</span>
@@ -185,7 +182,7 @@ export function DuplicatesView() {
           </>
         )}
       </div>
-    </StageLayout>
+    </DiskDesk>
   );
 }
 

@@ -2,7 +2,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import type { DuplicateFile, DuplicateGroupLine, Duplicates } from '@early-set/core/api/disk';
-import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/types';
+import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/settings';
 import { endAudition, trackInHand } from '../../../audition/player.ts';
 import { fakeAudio } from '../../../testing/audio.ts';
 import { Refusal, serve, show, tell, type Sent } from '../../../testing/server.tsx';

@@ -2,7 +2,6 @@
 import { useState } from 'react';
 import type { OutOfPlaceLine, OutOfPlace } from '@early-set/core/api/disk';
 import { auditionById } from '../../../audition/auditionById.ts';
-import { StageLayout } from '../../../app/StageLayout.tsx';
 import { menuItem, tableActions, useKeys, type KeyActions } from '../../../commands/commands.ts';
 import { several } from '../../../data/actions.ts';
 import { useOutOfPlace } from '../../../data/hooks.ts';
@@ -14,7 +13,7 @@ import type { GridColumn } from '../../../ui/grid/GridHead.tsx';
 import { gridKeys } from '../../../ui/grid/gridKeys.ts';
 import { useRowChoice } from '../../../ui/grid/useRowChoice.ts';
 import { Segmented } from '../../../ui/Segmented.tsx';
-import { LookAt } from '../LookAt.tsx';
+import { DiskDesk, DiskHead } from '../DiskDesk.tsx';
 import { RulesPanel } from './RulesPanel.tsx';
 import { usePlacing, type Placing } from './usePlacing.ts';
 
@@ -54,28 +53,20 @@ export function PlacesView() {
   });
   if (error) return <Trouble error={error} />;
   return (
-    <StageLayout
-      stage="disk"
-      middleMin={460}
-      left={{ what: 'list on the left', width: 214, min: 160, max: 380, content: <LookAt /> }}
-      right={{
-        what: 'inspector',
-        width: 300,
-        min: 240,
-        max: 520,
-        content: (
-          <RulesPanel places={data} placing={placing} example={inHand?.trackId ?? data?.lines[0]?.trackId ?? null} />
-        ),
-      }}
+    <DiskDesk
+      panel={
+        <RulesPanel places={data} placing={placing} example={inHand?.trackId ?? data?.lines[0]?.trackId ?? null} />
+      }
     >
       <div className="flex h-full flex-col bg-sheet">
-        <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
-          <h1 className="heading text-[19px]">Out of place</h1>
-          <span className="figures text-small text-dim" data-testid="places-count">
-            {data &&
-              `${several(data.elsewhere, 'file')} · ${data.right.toLocaleString('en-GB')} where the rules want them`}
-          </span>
-          <span className="flex-1" />
+        <DiskHead
+          title="Out of place"
+          testId="places-count"
+          count={
+            data &&
+            `${several(data.elsewhere, 'file')} · ${data.right.toLocaleString('en-GB')} where the rules want them`
+          }
+        >
           <Segmented
             label="Which files"
             value={view}
@@ -85,7 +76,7 @@ export function PlacesView() {
               ['unnamed', `No name for them${data?.unnamed ? ` (${data.unnamed.toLocaleString('en-GB')})` : ''}`],
             ]}
           />
-        </div>
+        </DiskHead>
         {data?.trouble && (
           <p className="border-b border-line bg-paper px-3.5 py-1.5 text-small text-flare">{data.trouble}</p>
         )}
@@ -122,7 +113,7 @@ export function PlacesView() {
         )}
         {inHand && <InHand line={inHand} />}
       </div>
-    </StageLayout>
+    </DiskDesk>
   );
 }
 

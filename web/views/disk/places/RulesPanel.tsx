@@ -1,6 +1,5 @@
 /** The naming rules in their order, what names may hold, and the draft. */
 import { useState } from 'react';
-import { Switch } from 'radix-ui';
 import { Trash2 } from 'lucide-react';
 import type { OutOfPlace } from '@early-set/core/api/disk';
 import { READY_RULES, type Naming, type NamingRule } from '@early-set/core/naming/naming';
@@ -11,6 +10,7 @@ import { Button } from '../../../ui/Button.tsx';
 import { SavedInput } from '../../../ui/form/SavedInput.tsx';
 import { Menu } from '../../../ui/Menu.tsx';
 import { Reorder, useReorderLine } from '../../../ui/Reorder.tsx';
+import { Toggle } from '../../../ui/Toggle.tsx';
 import { DraftCard } from '../DraftCard.tsx';
 import { RuleBody } from './RuleBody.tsx';
 import type { Placing } from './usePlacing.ts';
@@ -126,14 +126,7 @@ function RuleLine({ rule, naming, count, open, onOpen, onChange, onRemove, examp
         <span className="figures text-dim" title="files out of place">
           {count.toLocaleString('en-GB')}
         </span>
-        <Switch.Root
-          checked={rule.on}
-          onCheckedChange={(on) => onChange({ ...rule, on })}
-          aria-label={`Rule ${rule.name} on`}
-          className="h-[16px] w-[28px] shrink-0 rounded-full bg-tide-deep p-[2px] data-[state=checked]:bg-kelp"
-        >
-          <Switch.Thumb className="block size-[12px] rounded-full bg-sheet transition-transform data-[state=checked]:translate-x-[12px]" />
-        </Switch.Root>
+        <Toggle label={`Rule ${rule.name} on`} on={rule.on} onChange={(on) => onChange({ ...rule, on })} />
       </div>
       {open && (
         <div className="border-t border-hair px-2.5 pt-2 pb-2.5">

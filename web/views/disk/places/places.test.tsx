@@ -2,7 +2,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import type { OutOfPlace, OutOfPlaceLine } from '@early-set/core/api/disk';
-import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/types';
+import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/settings';
 import { READY_RULES } from '@early-set/core/naming/naming';
 import { DEFAULT_NAME_OPTIONS } from '@early-set/core/naming/safeNames';
 import { Refusal, serve, show, tell, type Sent } from '../../../testing/server.tsx';

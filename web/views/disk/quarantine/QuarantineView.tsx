@@ -2,7 +2,6 @@
 import { useState } from 'react';
 import type { Emptied, QuarantinedFile } from '@early-set/core/api/disk';
 import type { Applied } from '@early-set/core/api/types';
-import { StageLayout } from '../../../app/StageLayout.tsx';
 import { menuItem, tableActions, useCommands, useKeys, type KeyActions } from '../../../commands/commands.ts';
 import { change, several } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
@@ -15,7 +14,7 @@ import { Grid } from '../../../ui/grid/Grid.tsx';
 import type { GridColumn } from '../../../ui/grid/GridHead.tsx';
 import { gridKeys } from '../../../ui/grid/gridKeys.ts';
 import { useRowChoice } from '../../../ui/grid/useRowChoice.ts';
-import { LookAt } from '../LookAt.tsx';
+import { DiskDesk, DiskHead } from '../DiskDesk.tsx';
 import { DeleteDialog } from './DeleteDialog.tsx';
 import { QuarantinePanel } from './QuarantinePanel.tsx';
 
@@ -70,19 +69,13 @@ export function QuarantineView() {
   });
   if (error) return <Trouble error={error} />;
   return (
-    <StageLayout
-      stage="disk"
-      middleMin={460}
-      left={{ what: 'list on the left', width: 214, min: 160, max: 380, content: <LookAt /> }}
-      right={{ what: 'inspector', width: 268, min: 220, max: 480, content: <QuarantinePanel /> }}
-    >
+    <DiskDesk panel={<QuarantinePanel />}>
       <div className="flex h-full flex-col bg-sheet">
-        <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
-          <h1 className="heading text-[19px]">Quarantine</h1>
-          <span className="figures text-small text-dim" data-testid="quarantine-count">
-            {data && `${several(files.length, 'file')} · ${bytes(data.bytes)}`}
-          </span>
-          <span className="flex-1" />
+        <DiskHead
+          title="Quarantine"
+          testId="quarantine-count"
+          count={data && `${several(files.length, 'file')} · ${bytes(data.bytes)}`}
+        >
           {files.length > 0 && (
             <>
               <Button onClick={() => setAsked(what)}>
@@ -93,7 +86,7 @@ export function QuarantineView() {
               </Button>
             </>
           )}
-        </div>
+        </DiskHead>
         {left.map(({ path, reason }) => (
           <p key={path} role="alert" className="border-b border-line bg-paper px-3.5 py-1.5 text-small text-flare">
             {path}: {reason}
@@ -127,7 +120,7 @@ export function QuarantineView() {
         )}
       </div>
       <DeleteDialog files={asked} onClose={() => setAsked(null)} onDone={({ left: now }) => setLeft(now)} />
-    </StageLayout>
+    </DiskDesk>
   );
 }
 

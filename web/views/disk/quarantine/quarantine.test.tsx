@@ -2,7 +2,7 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import type { Emptied, Quarantine, QuarantinedFile } from '@early-set/core/api/disk';
-import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/types';
+import { DEFAULT_SETTINGS, type DeskSettings } from '@early-set/core/api/settings';
 import { Refusal, serve, show, type Sent } from '../../../testing/server.tsx';
 import { sizedPage } from '../../../testing/sized.ts';
 import { QuarantineView } from './QuarantineView.tsx';
