@@ -162,8 +162,10 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await hourPool.close();
       await relinkPool.close();
       await placesPool.close();
+      // First nobody new, then nobody: one who came in between would be waited for.
+      const closed = new Promise((resolve) => server.close(resolve));
       server.closeAllConnections();
-      await new Promise((resolve) => server.close(resolve));
+      await closed;
       await unlisten();
       await worker.stop();
     },

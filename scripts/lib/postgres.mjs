@@ -72,7 +72,7 @@ function control(args) {
   return asRoot() ? quiet('runuser', ['-u', 'postgres', '--', path, ...args], options) : quiet(path, args, options);
 }
 
-const OPTIONS = ['max_connections=60', 'shared_buffers=256MB', 'work_mem=32MB', 'jit=off', 'random_page_cost=1.1'];
+const OPTIONS = ['max_connections=200', 'shared_buffers=256MB', 'work_mem=32MB', 'jit=off', 'random_page_cost=1.1'];
 /** For tests only: a loss of power would lose what was stored last. */
 const WITHOUT_SYNC = ['fsync=off', 'synchronous_commit=off', 'full_page_writes=off'];
 

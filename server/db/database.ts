@@ -37,6 +37,12 @@ export function isAway(error: unknown): boolean {
     BROKEN.test(message)
   );
 }
+/** May the same work well a moment later? The database was away, or two waited for each other and one was sent back. */
+export function isPassing(error: unknown): boolean {
+  const { original, code } = error as Thrown & { original?: Thrown };
+  return isAway(error) || SENT_BACK.has(original?.code ?? code ?? '');
+}
+const SENT_BACK = new Set(['40P01', '40001']);
 interface Thrown {
   name?: string;
   code?: string;

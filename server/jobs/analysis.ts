@@ -6,7 +6,7 @@ import { fieldsOfParts, measuredValues } from '@early-set/core/analysis/measured
 import { PARTS, withParts, type Part } from '@early-set/core/analysis/parts';
 import { merge } from '@early-set/core/fields/merge';
 import type { Held } from '@early-set/core/fields/values';
-import type { Database } from '../db/database.ts';
+import { isPassing, type Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
 import { mainFileIds, mainFileOf, storeFiles } from '../library/trackFiles.ts';
 import { heldOf, loadTracks, lockTracks, storeTracks } from '../library/trackStore.ts';
@@ -19,6 +19,7 @@ import { againTitle, nothingFailed, type AnyRun } from './defineRun.ts';
 import type { Queue } from './queue.ts';
 import { settleAnalysisRun } from './runs.ts';
 
+const BROKE_OFF = 'The analysis broke off; trying again may help';
 const jobKey = (trackId: number): string => `analyse:${trackId}`;
 /** What is chosen goes before what comes by itself. */
 const PRIORITY = { chosen: -10, background: 0 } as const;
@@ -157,6 +158,9 @@ export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool
           "UPDATE tracks SET analysis_state = 'waiting' WHERE id = $1 AND analysis_state = 'running'",
           [trackId],
         );
+      } else if (!isPassing(error)) {
+        log.error(error, 'what was measured could not be stored');
+        return await storeAnswer(database, trackId, { ok: false, reason: BROKE_OFF }, parts);
       }
       throw error;
     } finally {
@@ -173,7 +177,7 @@ export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool
       if (signal.aborted) throw error;
       if (error instanceof Problem) return { ok: false, reason: error.message };
       log.error(error, 'analysis failed');
-      return { ok: false, reason: 'The analysis broke off; trying again may help' };
+      return { ok: false, reason: BROKE_OFF };
     }
   };
 

@@ -83,4 +83,21 @@ describe('measuring', () => {
     await idle();
     expect(await states()).toEqual({ done: 14 });
   });
+  test('a track whose measures the database does not take fails with a reason; the run ends', async () => {
+    const { rows } = (await h.get('/tracks?sort=path')).body as SheetPage;
+    await h.query(`CREATE FUNCTION refuse() RETURNS trigger AS $f$ BEGIN RAISE 'As wanted'; END $f$ LANGUAGE plpgsql`);
+    await h.query(`CREATE TRIGGER refuse BEFORE UPDATE ON analyses FOR EACH ROW
+      WHEN (NEW.track_id = ${rows[0]!.id}) EXECUTE FUNCTION refuse()`);
+    const { body } = await h.post('/analysis', { selection: { where: { all: [] }, except: [] } }).expect(200);
+    const { runId } = body as { runId: number };
+    await idle();
+    await h.query('DROP TRIGGER refuse ON analyses');
+    expect((await runs()).find((r) => r.id === runId)).toMatchObject({ state: 'done', done: 13, failed: 1 });
+    expect((await h.get(`/runs/${runId}/failures`)).body).toEqual([
+      { trackId: rows[0]!.id, path: '00.wav', reason: 'The analysis broke off; trying again may help' },
+    ]);
+    await h.post(`/runs/${runId}/retry`).expect(200);
+    await idle();
+    expect(await states()).toEqual({ done: 14 });
+  });
 });

@@ -54,6 +54,26 @@ async function nobodyGetsIn(): Promise<void> {
       /not currently accepting/,
     );
 }
+test('a job that has failed as often as it may is not given up', async () => {
+  const n = 20_000;
+  first.set(n, () => Promise.reject(new Error('As wanted')));
+  await database.transaction((t) =>
+    queue.addInside([{ task: TASK, key: `held:${n}`, payload: { n }, priority: 0 }], t),
+  );
+  const failed = async (): Promise<boolean> =>
+    (
+      await h.query<{ id: string }>(
+        `UPDATE graphile_worker._private_jobs SET attempts = max_attempts WHERE key = $1 AND attempts > 0
+          AND locked_at IS NULL RETURNING id`,
+        [`held:${n}`],
+      )
+    ).length > 0;
+  await h.until(failed, 'it has failed');
+  await queue.recover(false);
+  await h.until(() => isTold(n), 'it has been done');
+  expect(begun.filter((other) => other === n)).toEqual([n, n]);
+});
+
 /** A promise and what keeps it. */
 function gate(): { promise: Promise<void>; resolve: () => void } {
   let resolve = (): void => undefined;

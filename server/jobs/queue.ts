@@ -39,6 +39,7 @@ const quietLogger = new Logger(() => (level, message) => {
 });
 const MAX_ATTEMPTS = 3;
 const MAX_CONNECTIONS = 10;
+const UTILS_CONNECTIONS = 2;
 /** How long connections and a runner whose end does not come are waited for. */
 const LET_GO_MS = 3000;
 
@@ -63,8 +64,8 @@ interface Shift {
  * Connections whose end is no error to anybody: the pool of graphile-worker takes its ear off while it lets them go,
  * and one that is cut just then would end the process.
  */
-function openPool(url: string): pg.Pool {
-  const pool = new pg.Pool({ connectionString: url, max: MAX_CONNECTIONS });
+function openPool(url: string, max: number): pg.Pool {
+  const pool = new pg.Pool({ connectionString: url, max });
   const quietly = (error: Error): void => log.warn(error, 'a connection of the queue was lost');
   pool.on('error', quietly);
   pool.on('connect', (client) => client.on('error', quietly));
@@ -76,7 +77,8 @@ function openPool(url: string): pg.Pool {
  * @param onTakenForDead others have taken over what this process has in hand: it has to let go
  */
 export async function openQueue(database: Database, onTakenForDead: () => void = () => undefined): Promise<Queue> {
-  const utils: WorkerUtils = await makeWorkerUtils({ connectionString: database.url, logger: quietLogger });
+  const utilsPool = openPool(database.url, UTILS_CONNECTIONS);
+  const utils: WorkerUtils = await makeWorkerUtils({ pgPool: utilsPool, logger: quietLogger });
   await utils.migrate();
   /** Jobs are locked in the name of the pool or of one of its workers. */
   const lockNames: string[] = [];
@@ -111,7 +113,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
 
   async function begin(tasks: TaskList, concurrency: number): Promise<Shift> {
     const events = new EventEmitter();
-    const pool = openPool(database.url);
+    const pool = openPool(database.url, MAX_CONNECTIONS);
     let ended = false;
     const over = new Promise<void>((resolve) => {
       events.on('pool:gracefulShutdown', () => {
@@ -162,6 +164,14 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     }
   }
 
+  /** Tries failed jobs at once, as if for the first time. */
+  const forgive = async (which: string): Promise<void> => {
+    await database.rows(
+      `SELECT count(*) FROM graphile_worker.reschedule_jobs(ARRAY(SELECT id FROM graphile_worker.jobs
+        WHERE ${which} AND locked_at IS NULL), run_at := now(), attempts := 0)`,
+    );
+  };
+
   async function idle(): Promise<void> {
     while (inHand > 0) await pause(100);
   }
@@ -201,6 +211,8 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       void goOn(tasks, concurrency);
     },
     async recover(all) {
+      // What is given up would be waited for for ever. A job without its key has been replaced by a later one.
+      await forgive('attempts >= max_attempts AND key IS NOT NULL');
       if (!all && !life.mayJudge()) return 0;
       const dead = await database.rows<{ id: number }>(
         `DELETE FROM workers WHERE id IN (SELECT id FROM workers WHERE id <> $1 AND pg_try_advisory_xact_lock($2, id))
@@ -214,12 +226,8 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
           AND locked_by NOT IN (SELECT unnest(worker_ids) FROM workers)`,
       );
       if (stale.length) await utils.forceUnlockWorkers(stale.map((s) => s.id));
-      // A stop or a kill is not the job's fault: it is tried at once, as if for the first time.
-      await database.rows(
-        `SELECT count(*) FROM graphile_worker.reschedule_jobs(
-           ARRAY(SELECT id FROM graphile_worker.jobs WHERE attempts > 0
-             AND locked_at IS NULL), run_at := now(), attempts := 0)`,
-      );
+      // A stop or a kill is not the job's fault.
+      await forgive('attempts > 0');
       return dead.length;
     },
     async close() {
@@ -232,6 +240,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
         await letGo(shift.pool);
       }
       await utils.release();
+      await letGo(utilsPool);
       await life.close();
     },
   };

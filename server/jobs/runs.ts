@@ -1,5 +1,6 @@
 /** Runs: long work as the person sees it: done, total, rate, time left, the file in hand. */
 import type { RunProgress } from '@early-set/core/api/types';
+import type { Transaction } from 'sequelize';
 import { Run } from '../db/models.ts';
 import type { Database } from '../db/database.ts';
 
@@ -43,7 +44,16 @@ export async function recentRuns(limit = 20): Promise<RunProgress[]> {
 
 /** Brings an analysis run's counts up to date from its tracks and ends it when none is open. */
 export async function settleAnalysisRun(database: Database, runId: number, current: string | null): Promise<void> {
-  await database.run(
+  await database.transaction(async (t) => {
+    // Counted when it is this one's turn: of two at once, the later to write would else have counted before the other.
+    await database.rows('SELECT 1 FROM runs WHERE id = $1 FOR UPDATE', [runId], t);
+    await countAnalysisRun(database, runId, current, t);
+  });
+  await database.notify({ kind: 'run', runId });
+}
+
+const countAnalysisRun = (database: Database, runId: number, current: string | null, t: Transaction): Promise<void> =>
+  database.run(
     `UPDATE runs r SET done = c.done, failed = c.failed, total = c.total, current = CASE WHEN c.open = 0 THEN NULL
       ELSE COALESCE($2, r.current) END,
        state = CASE WHEN r.state = 'running' AND c.open = 0 THEN 'done' ELSE r.state END,
@@ -53,9 +63,8 @@ export async function settleAnalysisRun(database: Database, runId: number, curre
              count(*) FILTER (WHERE state IN ('waiting', 'running')) AS open FROM run_tracks WHERE run_id = $1) c
      WHERE r.id = $1`,
     [runId, current],
+    t,
   );
-  await database.notify({ kind: 'run', runId });
-}
 
 /** Tracks of a run that could not be measured, with their reasons. */
 export const runFailures = (

@@ -83,8 +83,23 @@ export async function startHarness({
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
   pool.on('error', () => undefined);
   const until: Harness['until'] = async (question, what) => {
-    for (const end = Date.now() + 100_000; Date.now() < end; await pause(60)) if (await question()) return;
+    const tell = setTimeout(() => void waitingFor(what), 30_000);
+    try {
+      for (const end = Date.now() + 100_000; Date.now() < end; await pause(60)) if (await question()) return;
+    } finally {
+      clearTimeout(tell);
+    }
     throw new Error(`Waited in vain until ${what}`);
+  };
+  /** What is in the way, when a test waits so long that it may end before it can say. */
+  const waitingFor = async (what: string): Promise<void> => {
+    const jobs = await pool.query('SELECT task_identifier, key, attempts, locked_at, run_at FROM graphile_worker.jobs');
+    const runs = await pool.query("SELECT id, kind, total, done, failed FROM runs WHERE state = 'running'");
+    const busy = await pool.query(
+      `SELECT state, wait_event, left(query, 200) AS query FROM pg_stat_activity WHERE datname = current_database()
+        AND state <> 'idle' AND pid <> pg_backend_pid()`,
+    );
+    console.error(`Waiting until ${what}:`, JSON.stringify([jobs.rows, runs.rows, busy.rows], null, 1));
   };
   const query = async <T>(text: string, values: unknown[] = []): Promise<T[]> =>
     (await pool.query(text, values)).rows as T[];

@@ -5,7 +5,31 @@ import useSWR, { type SWRResponse } from 'swr';
 import type { Duplicates, NotFound, OutOfPlace, PutLook, Quarantine } from '@early-set/core/api/disk';
 import type { AirplayMonth, HourContents, HoursProgress, InsteadAnswer } from '@early-set/core/api/hours';
 import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
-import type { Browsed, ChangeSetDetails, ChangeSetLine, CheckList, CheckWhat, DateLine, Facets, FolderLine, ListContents, ListLine, NameCounts, NotTaken, Overview, Place, RootLine, RunFailure, RunProgress, SavedPreset, Selection, ServerEvent, SharedValue, SheetPage, TrackDetails } from '@early-set/core/api/types';
+import type {
+  Browsed,
+  ChangeSetDetails,
+  ChangeSetLine,
+  CheckList,
+  CheckWhat,
+  DateLine,
+  Facets,
+  FolderLine,
+  ListContents,
+  ListLine,
+  NameCounts,
+  NotTaken,
+  Overview,
+  Place,
+  RootLine,
+  RunFailure,
+  RunProgress,
+  SavedPreset,
+  Selection,
+  ServerEvent,
+  SharedValue,
+  SheetPage,
+  TrackDetails,
+} from '@early-set/core/api/types';
 import type { DeskSettings } from '@early-set/core/api/settings';
 import { localDay } from '@early-set/core/clock/clock';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';

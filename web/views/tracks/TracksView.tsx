@@ -34,7 +34,7 @@ import { useTrackActions } from './useTrackActions.tsx';
 import { useTracksMenu } from './useTracksMenu.ts';
 
 export function TracksView() {
-  const { filters, conditions, where, fitTo, sort, query, setFilters, sortBy, setReference } = useSheetAddress();
+  const { filters, conditions, where, fitTo, sort, query, narrow, sortBy, setReference } = useSheetAddress();
   const sheet = useSheet(query);
   const { data: facets } = useFacets(conditions);
   const { data: overview } = useOverview();
@@ -93,7 +93,7 @@ export function TracksView() {
     write: { run: write, disabled: none },
     put: { run: put, disabled: none },
     remove: { run: remove, disabled: none },
-    allOff: () => setFilters(NO_FILTERS),
+    allOff: () => narrow(() => NO_FILTERS),
     keep: { run: keep, disabled: chipsOf(filters).length === 0 },
     look: () => setLook(look === 'list' ? 'covers' : 'list'),
   });
@@ -139,7 +139,7 @@ export function TracksView() {
           min: 150,
           max: 340,
           content:
-            dragging === null ? <FilterPanel filters={filters} onChange={setFilters} facets={facets} /> : <DropLists />,
+            dragging === null ? <FilterPanel filters={filters} onNarrow={narrow} facets={facets} /> : <DropLists />,
         }}
         right={{
           what: 'inspector',
@@ -165,7 +165,7 @@ export function TracksView() {
             total={sheet.total}
             of={overview?.tracks ?? 0}
             filters={filters}
-            onFilters={setFilters}
+            onNarrow={narrow}
             fitTitle={fitTo !== null && reference ? String(reference.values.title ?? 'this track') : null}
             onNoFit={() => setReference(null)}
             count={count}
@@ -182,7 +182,7 @@ export function TracksView() {
             {sheet.error ? (
               <Trouble error={sheet.error} />
             ) : sheet.total === 0 && !sheet.loading ? (
-              <Nothing narrowed={narrowed} onClear={() => setFilters(NO_FILTERS)} />
+              <Nothing narrowed={narrowed} onClear={() => narrow(() => NO_FILTERS)} />
             ) : look === 'covers' ? (
               <CoverWall {...shared} onAcross={setAcross} />
             ) : (

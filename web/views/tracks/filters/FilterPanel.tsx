@@ -3,7 +3,7 @@ import type { FacetList, Facets } from '@early-set/core/api/types';
 import { clockLength } from '@early-set/core/clock/clock';
 import { FolderFilter } from './FolderFilter.tsx';
 import { Histogram } from './Histogram.tsx';
-import { NEED_LABELS, type Filters } from './filters.ts';
+import { NEED_LABELS, type Filters, type Narrow } from './filters.ts';
 import { FindBox } from './FindBox.tsx';
 import { KeyPicture } from './KeyPicture.tsx';
 import { FilterLine, ValueList } from './ValueList.tsx';
@@ -15,13 +15,13 @@ const byStars = (values: Facets['lists']['rating']) => values.toSorted((a, b) =>
 
 interface Props {
   filters: Filters;
-  onChange: (filters: Filters) => void;
+  onNarrow: Narrow;
   facets: Facets | undefined;
 }
 
-export function FilterPanel({ filters, onChange, facets }: Props) {
+export function FilterPanel({ filters, onNarrow, facets }: Props) {
   const setRange = (name: keyof Filters['ranges']) => (range: { low: number; high: number } | null) =>
-    onChange({ ...filters, ranges: { ...filters.ranges, [name]: range ?? undefined } });
+    onNarrow((now) => ({ ...now, ranges: { ...now.ranges, [name]: range ?? undefined } }));
   const list = (name: FacetList, title: string) =>
     facets && (
       <ValueList
@@ -30,7 +30,7 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
         values={name === 'rating' ? byStars(facets.lists.rating) : facets.lists[name]}
         none={WITH_NONE.includes(name) ? facets.none[name] : 0}
         filters={filters}
-        onChange={onChange}
+        onNarrow={onNarrow}
       />
     );
   return (
@@ -38,8 +38,8 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
       <FindBox
         value={filters.find}
         findIn={filters.findIn}
-        onChange={(find) => onChange({ ...filters, find })}
-        onFindIn={(findIn) => onChange({ ...filters, findIn })}
+        onChange={(find) => onNarrow((now) => ({ ...now, find }))}
+        onFindIn={(findIn) => onNarrow((now) => ({ ...now, findIn }))}
       />
       {facets && (
         <>
@@ -50,7 +50,7 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
             range={filters.ranges.tempo ?? null}
             onChange={setRange('tempo')}
           />
-          <KeyPicture facets={facets} filters={filters} onChange={onChange} />
+          <KeyPicture facets={facets} filters={filters} onNarrow={onNarrow} />
           <Histogram
             title="Energy"
             unit=""
@@ -75,10 +75,10 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
                     chosen={chosen}
                     urgent
                     onClick={() =>
-                      onChange({
-                        ...filters,
-                        needs: chosen ? filters.needs.filter((n) => n !== id) : [...filters.needs, id],
-                      })
+                      onNarrow((now) => ({
+                        ...now,
+                        needs: now.needs.includes(id) ? now.needs.filter((n) => n !== id) : [...now.needs, id],
+                      }))
                     }
                   />
                 );
@@ -94,7 +94,7 @@ export function FilterPanel({ filters, onChange, facets }: Props) {
           <FolderFilter
             folders={facets.folders}
             chosen={filters.folder}
-            onChoose={(folder) => onChange({ ...filters, folder })}
+            onChoose={(folder) => onNarrow((now) => ({ ...now, folder }))}
           />
           {list('artist', 'Artist')}
           <Histogram

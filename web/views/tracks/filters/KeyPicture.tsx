@@ -1,13 +1,13 @@
 /** Keys around the circle of fifths, with how many tracks are in each. */
 import type { Facets } from '@early-set/core/api/types';
 import { ALL_KEYS, shortKey, signatureOf } from '@early-set/core/fields/keys';
-import { majorOf, signaturesOf, type Filters, type KeyFilter } from './filters.ts';
+import { majorOf, signaturesOf, type Filters, type KeyFilter, type Narrow } from './filters.ts';
 import { FilterLine } from './ValueList.tsx';
 
 interface Props {
   facets: Facets;
   filters: Filters;
-  onChange: (filters: Filters) => void;
+  onNarrow: Narrow;
 }
 
 /** The major and the minor key of a signature: "C maj and A min". */
@@ -20,7 +20,7 @@ const keysOf = (signature: number): string =>
  * Keys by signature; a click takes one, a second lets it go. Below stands what its neighbours add: each count is what
  * the click shows.
  */
-export function KeyPicture({ facets, filters, onChange }: Props) {
+export function KeyPicture({ facets, filters, onNarrow }: Props) {
   const counts = new Map<number, number>();
   for (const [key, n] of Object.entries(facets.keys)) {
     const s = key ? signatureOf(key) : null;
@@ -28,8 +28,8 @@ export function KeyPicture({ facets, filters, onChange }: Props) {
   }
   const most = Math.max(1, ...counts.values());
   const chosen = new Set(filters.key ? signaturesOf(filters.key) : []);
-  const set = (wanted: KeyFilter | null): void => onChange({ ...filters, key: wanted });
-  const press = (signature: number): void => set(filters.key?.signature === signature ? null : { signature, reach: 0 });
+  const press = (signature: number): void =>
+    onNarrow((now) => ({ ...now, key: now.key?.signature === signature ? null : { signature, reach: 0 } }));
   const within = (wanted: KeyFilter): number => signaturesOf(wanted).reduce((n, s) => n + (counts.get(s) ?? 0), 0);
   return (
     <section className="mt-4">
@@ -90,7 +90,7 @@ export function KeyPicture({ facets, filters, onChange }: Props) {
                 label={reach ? 'With neighbours' : keysOf(wanted.signature)}
                 count={within(wanted)}
                 chosen={filters.key!.reach === reach}
-                onClick={() => set(wanted)}
+                onClick={() => onNarrow((now) => ({ ...now, key: wanted }))}
               />
             );
           })}

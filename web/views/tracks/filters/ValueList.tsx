@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import type { FacetList } from '@early-set/core/api/types';
 import { useCommands } from '../../../commands/commands.ts';
-import { valueWords, type Filters } from './filters.ts';
+import { valueWords, type Filters, type Narrow } from './filters.ts';
 
 /** So many values are in the list of actions. */
 const MAX_COMMANDS = 200;
@@ -15,23 +15,25 @@ export function ValueList({
   values,
   none,
   filters,
-  onChange,
+  onNarrow,
 }: {
   title: string;
   name: FacetList;
   values: { value: string; count: number }[];
   none: number;
   filters: Filters;
-  onChange: (f: Filters) => void;
+  onNarrow: Narrow;
 }) {
   const [all, setAll] = useState(false);
   const chosen = filters.lists[name] ?? [];
   const lines = [...values, ...(none > 0 || chosen.includes('') ? [{ value: '', count: none }] : [])];
   const shown = all ? lines : lines.filter((l, i) => i < 7 || chosen.includes(l.value) || (l.value === '' && i < 12));
-  const toggle = (value: string): void => {
-    const next = chosen.includes(value) ? chosen.filter((v) => v !== value) : [...chosen, value];
-    onChange({ ...filters, lists: { ...filters.lists, [name]: next.length ? next : undefined } });
-  };
+  const toggle = (value: string): void =>
+    onNarrow((now) => {
+      const was = now.lists[name] ?? [];
+      const next = was.includes(value) ? was.filter((v) => v !== value) : [...was, value];
+      return { ...now, lists: { ...now.lists, [name]: next.length ? next : undefined } };
+    });
   useCommands(
     lines.slice(0, MAX_COMMANDS).map(({ value }) => ({
       id: `filter-${name}-${value}`,

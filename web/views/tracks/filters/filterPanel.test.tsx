@@ -2,7 +2,7 @@ import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import type { Facets } from '@early-set/core/api/types';
 import { FilterPanel } from './FilterPanel.tsx';
-import { NO_FILTERS, type Filters } from './filters.ts';
+import { NO_FILTERS, type Filters, type Narrow } from './filters.ts';
 import { Histogram } from './Histogram.tsx';
 
 const histogram = { low: 60, high: 180, step: 10, counts: [0, 1, 2, 3, 4, 5, 4, 3, 2, 1, 0, 7], none: 2 };
@@ -36,12 +36,16 @@ const FACETS: Facets = {
 };
 
 function shown(filters: Filters = NO_FILTERS, facets = FACETS) {
-  const onChange = jest.fn<(f: Filters) => void>();
-  const { rerender } = render(<FilterPanel filters={filters} onChange={onChange} facets={facets} />);
+  let now = filters;
+  const onNarrow = jest.fn<Narrow>();
+  const { rerender } = render(<FilterPanel filters={filters} onNarrow={onNarrow} facets={facets} />);
   return {
-    onChange,
-    last: () => onChange.mock.lastCall![0],
-    again: (f: Filters) => rerender(<FilterPanel filters={f} onChange={onChange} facets={FACETS} />),
+    onNarrow,
+    last: () => onNarrow.mock.lastCall![0](now),
+    again: (f: Filters) => {
+      now = f;
+      rerender(<FilterPanel filters={f} onNarrow={onNarrow} facets={FACETS} />);
+    },
   };
 }
 
@@ -134,10 +138,10 @@ describe('the pictures on the left', () => {
   });
   test('what is typed into find waits a moment; Escape takes it away at once', () => {
     jest.useFakeTimers();
-    const { onChange, last } = shown();
+    const { onNarrow, last } = shown();
     const box = screen.getByRole('searchbox');
     fireEvent.change(box, { target: { value: 'tide' } });
-    expect(onChange).not.toHaveBeenCalled();
+    expect(onNarrow).not.toHaveBeenCalled();
     act(() => {
       jest.advanceTimersByTime(200);
     });

@@ -34,6 +34,9 @@ export interface Filters {
   also: { label: string; where: Condition } | null;
 }
 
+/** Changes the filters, from what they are when it is carried out: several quick changes all count. */
+export type Narrow = (change: (now: Filters) => Filters) => void;
+
 /** Needs by id; what they say does not depend on the rules. */
 export const NEED_LABELS = new Map(needsOf(DEFAULT_RULES).map((n) => [n.id, n.label]));
 const RANGE_FIELDS: Record<RangeName, string> = {
@@ -173,21 +176,21 @@ function listCondition(name: FacetList, values: readonly string[]): Condition {
 export interface Chip {
   id: string;
   label: string;
-  without: Filters;
+  without: (now: Filters) => Filters;
 }
 
 const MAJOR_BY_SIGNATURE = ['D♭', 'A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯'];
 /** "C" for 0, "A♭" for −4: the major key of a signature. */
 export const majorOf = (signature: number): string => MAJOR_BY_SIGNATURE[signature + 5]!;
 
-/** The filters as chips, each with what is left without it. */
+/** The filters as chips, each with how it is taken off. */
 export function chipsOf(filters: Filters): Chip[] {
   const chips: Chip[] = [];
   if (filters.find.trim())
     chips.push({
       id: 'find',
       label: `“${cut(filters.find.trim(), 30)}”${filters.findIn ? ` in ${fieldOf(filters.findIn).label.toLowerCase()}` : ''}`,
-      without: { ...filters, find: '' },
+      without: (now) => ({ ...now, find: '' }),
     });
   const units: Record<RangeName, (r: Range) => string> = {
     tempo: (r) => `${r.low}–${r.high} BPM`,
@@ -201,7 +204,7 @@ export function chipsOf(filters: Filters): Chip[] {
       chips.push({
         id: name,
         label: units[name](r),
-        without: { ...filters, ranges: { ...filters.ranges, [name]: undefined } },
+        without: (now) => ({ ...now, ranges: { ...now.ranges, [name]: undefined } }),
       });
   }
   if (filters.key)
@@ -210,7 +213,7 @@ export function chipsOf(filters: Filters): Chip[] {
       label: filters.key.reach
         ? `Around ${majorOf(filters.key.signature)} major`
         : `${majorOf(filters.key.signature)} major and its relative`,
-      without: { ...filters, key: null },
+      without: (now) => ({ ...now, key: null }),
     });
   for (const name of LISTS) {
     const values = filters.lists[name];
@@ -218,21 +221,21 @@ export function chipsOf(filters: Filters): Chip[] {
       chips.push({
         id: name,
         label: listWords(name, values),
-        without: { ...filters, lists: { ...filters.lists, [name]: undefined } },
+        without: (now) => ({ ...now, lists: { ...now.lists, [name]: undefined } }),
       });
   }
   if (filters.folder)
     chips.push({
       id: 'folder',
       label: `In ${filters.folder.path || 'one library folder'}`,
-      without: { ...filters, folder: null },
+      without: (now) => ({ ...now, folder: null }),
     });
-  if (filters.also) chips.push({ id: 'also', label: filters.also.label, without: { ...filters, also: null } });
+  if (filters.also) chips.push({ id: 'also', label: filters.also.label, without: (now) => ({ ...now, also: null }) });
   for (const id of filters.needs)
     chips.push({
       id: `needs-${id}`,
       label: NEED_LABELS.get(id)!,
-      without: { ...filters, needs: filters.needs.filter((n) => n !== id) },
+      without: (now) => ({ ...now, needs: now.needs.filter((n) => n !== id) }),
     });
   return chips;
 }

@@ -3,7 +3,7 @@ import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Button } from '../../../ui/Button.tsx';
 import { Segmented } from '../../../ui/Segmented.tsx';
-import { chipsOf, NO_FILTERS, type Filters } from '../filters/filters.ts';
+import { chipsOf, NO_FILTERS, type Filters, type Narrow } from '../filters/filters.ts';
 
 export type SheetLook = 'list' | 'covers';
 const LOOKS = [
@@ -16,7 +16,7 @@ interface Props {
   /** Tracks in all. */
   of: number;
   filters: Filters;
-  onFilters: (filters: Filters) => void;
+  onNarrow: Narrow;
   /** The track whose followers are shown; null for none. */
   fitTitle: string | null;
   onNoFit: () => void;
@@ -38,7 +38,7 @@ export function SheetBar({
   total,
   of,
   filters,
-  onFilters,
+  onNarrow,
   fitTitle,
   onNoFit,
   count,
@@ -64,7 +64,7 @@ export function SheetBar({
           <button
             key={chip.id}
             type="button"
-            onClick={() => onFilters(chip.without)}
+            onClick={() => onNarrow(chip.without)}
             aria-label={`Take off the filter ${chip.label}`}
             className="flex items-center gap-1 rounded-xs bg-chosen px-1.5 py-1 text-small font-semibold text-buoy-text hover:underline"
           >
@@ -82,7 +82,7 @@ export function SheetBar({
           </Button>
         )}
         {chips.length > 1 && (
-          <Button kind="link" onClick={() => onFilters(NO_FILTERS)}>
+          <Button kind="link" onClick={() => onNarrow(() => NO_FILTERS)}>
             All off
           </Button>
         )}

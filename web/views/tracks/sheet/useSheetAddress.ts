@@ -1,14 +1,14 @@
 /** What the sheet shows, as its address says: filters, order, and the track that others are to fit. */
 import { useEffect, useMemo } from 'react';
-import { useSearchParams } from 'react-router';
 import { allOf } from '@early-set/core/conditions/condition';
+import { useAddress } from '../../../data/address.ts';
 import { hand, TRACKS_ADDRESS } from '../../../data/handed.ts';
 import { useSettings } from '../../../data/hooks.ts';
 import type { SortState } from '../../../ui/grid/GridHead.tsx';
-import { conditionsOf, readFilters, writeFilters, type Filters } from '../filters/filters.ts';
+import { conditionsOf, readFilters, writeFilters, type Narrow } from '../filters/filters.ts';
 
 export function useSheetAddress() {
-  const [params, setParams] = useSearchParams();
+  const [params, change] = useAddress();
   const filters = useMemo(() => readFilters(params), [params]);
   useEffect(() => hand(TRACKS_ADDRESS, `/tracks?${params.toString()}`), [params]);
   const { data: settings } = useSettings();
@@ -23,25 +23,25 @@ export function useSheetAddress() {
     ...(fitTo ? { fitTo: String(fitTo) } : {}),
   }).toString();
 
-  const setFilters = (next: Filters): void => setParams(writeFilters(next, params), { replace: false });
-  const setParam = (name: string, value: string | null): void => {
-    const next = new URLSearchParams(params);
-    if (value === null) next.delete(name);
-    else next.set(name, value);
-    setParams(next);
-  };
+  const narrow: Narrow = (next) => change((now) => writeFilters(next(readFilters(now)), now));
   const sortBy = ({ id, descending }: SortState): void =>
-    setParam('sort', id && `${id}:${descending ? 'desc' : 'asc'}`);
-  const setReference = (id: number | null): void => {
-    const next = new URLSearchParams(params);
-    if (id === null) {
-      next.delete('fit');
-      if (sort.id === 'fit') next.delete('sort');
-    } else {
-      next.set('fit', String(id));
-      next.set('sort', 'fit:desc');
-    }
-    setParams(next);
-  };
-  return { filters, conditions, where, fitTo, sort, query, setFilters, sortBy, setReference };
+    change((now) => {
+      const next = new URLSearchParams(now);
+      if (id) next.set('sort', `${id}:${descending ? 'desc' : 'asc'}`);
+      else next.delete('sort');
+      return next;
+    });
+  const setReference = (id: number | null): void =>
+    change((now) => {
+      const next = new URLSearchParams(now);
+      if (id !== null) {
+        next.set('fit', String(id));
+        next.set('sort', 'fit:desc');
+      } else {
+        next.delete('fit');
+        if (now.get('sort')?.startsWith('fit:')) next.delete('sort');
+      }
+      return next;
+    });
+  return { filters, conditions, where, fitTo, sort, query, narrow, sortBy, setReference };
 }
