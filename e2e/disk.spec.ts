@@ -309,3 +309,35 @@ const sumOf = (path: string): string =>
   createHash('sha256')
     .update(readFileSync(join(app.music, path)))
     .digest('hex');
+
+test('the space is walked through by keys; a folder of it lies in quarantine, and is back by undo', async ({
+  page,
+}) => {
+  const errors = watchErrors(page);
+  const files = (await app.get<SheetPage>('/tracks?limit=500')).rows
+    .map(({ values }) => String(values.path))
+    .filter((path) => existsSync(join(app.music, path)));
+  const folder = files.map((path) => path.split('/')[0]!).find((name, i) => files[i]!.includes('/') && name)!;
+  const inside = files.filter((path) => path.startsWith(`${folder}/`)).map((path) => [path, sumOf(path)] as const);
+  await page.goto(`${app.address}/disk/space`);
+  const band = page.locator(`[data-band="${folder}"]`);
+  await band.click();
+  await expect(page.getByRole('complementary', { name: 'What it holds' })).toContainText(`${inside.length}`);
+  await page.keyboard.press('Delete');
+  const draft = page.getByRole('region', { name: 'Draft' });
+  await expect(draft).toContainText(`${inside.length} files to quarantine`);
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await draft.getByRole('button', { name: 'Apply' }).click();
+  await expect(draft).toHaveCount(0);
+  await expect.poll(() => inside.filter(([path]) => existsSync(join(app.music, path)))).toEqual([]);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => inside.filter(([path]) => !existsSync(join(app.music, path)))).toEqual([]);
+  for (const [path, sum] of inside) expect([path, sumOf(path)]).toEqual([path, sum]);
+  // The same figures as a table, by another way to look at it.
+  await page.getByRole('radio', { name: 'Quality' }).click();
+  await page.getByRole('treeitem', { name: /^Lossless/ }).click();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('navigation', { name: 'In' })).toContainText('Lossless');
+  await expect(page.locator('[data-space]').first()).toBeVisible();
+  expect(errors).toEqual([]);
+});

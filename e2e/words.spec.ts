@@ -277,6 +277,22 @@ const SCREENS: Record<string, Screen> = {
       },
     ],
   },
+  Space: {
+    at: '/disk/space',
+    more: [
+      async (p) => {
+        await p.getByRole('treeitem').nth(2).click();
+        await press(p, 'Put into the draft');
+        await p.getByRole('region', { name: 'Draft' }).getByText('to quarantine').waitFor();
+      },
+      async (p) => {
+        for (const way of ['Formats', 'Quality', 'Year added', 'Use']) {
+          await p.getByRole('radio', { name: way }).click();
+          await p.getByRole('treeitem').nth(1).click();
+        }
+      },
+    ],
+  },
   Handover: { at: '/handover' },
 };
 

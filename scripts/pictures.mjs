@@ -118,6 +118,16 @@ const PICTURES = {
       await page.locator('[data-place]').nth(3).click();
     },
   },
+  space: {
+    at: '/disk/space',
+    async then(page) {
+      await page.locator('[data-band="Crates"]').click();
+      await page
+        .locator('[data-band="Old drive"]')
+        .press('Delete')
+        .catch(() => undefined);
+    },
+  },
   intake: { at: '/intake' },
   changes: {
     at: '/changes',

@@ -15,6 +15,7 @@ import { CompletenessView } from './views/completeness/CompletenessView.tsx';
 import { IntakeView } from './views/intake/IntakeView.tsx';
 import { DuplicatesView } from './views/disk/duplicates/DuplicatesView.tsx';
 import { PlacesView } from './views/disk/places/PlacesView.tsx';
+import { SpaceView } from './views/disk/space/SpaceView.tsx';
 import { QuarantineView } from './views/disk/quarantine/QuarantineView.tsx';
 import { DiskView } from './views/disk/DiskView.tsx';
 import { LaterView } from './views/later/LaterView.tsx';
@@ -48,6 +49,7 @@ const router = createBrowserRouter([
       { path: '/disk', element: <DiskView /> },
       { path: '/disk/places', element: <PlacesView /> },
       { path: '/disk/quarantine', element: <QuarantineView /> },
+      { path: '/disk/space', element: <SpaceView /> },
       { path: '/disk/duplicates', element: <DuplicatesView /> },
       { path: '/changes', element: <ChangesView /> },
       ...STAGES.filter((s) => !s.built).map((s) => ({ path: s.path, element: <LaterView stage={s} /> })),

@@ -1,6 +1,7 @@
 /** What the page is told of files and folders. */
 import type { Section } from '../analysis/structure/sections.ts';
 import type { DuplicateGroup } from '../duplicates/groups.ts';
+import type { SpaceNode } from '../files/space.ts';
 import type { FoundBy, Other } from '../relink/facts.ts';
 
 /** A track whose file cannot be found. */
@@ -171,6 +172,20 @@ export interface Emptied {
   bytes: number;
   /** What could not be thrown away, and why. */
   left: { path: string; reason: string }[];
+}
+
+/** Where the space goes, and the lists that count where it is asked for use. */
+export interface Space {
+  top: SpaceNode;
+  listIds: string[];
+}
+
+/** What putting files into quarantine would do. */
+export interface RetireLook {
+  files: number;
+  bytes: number;
+  /** Tracks of these that a list holds. */
+  listed: number;
 }
 
 /** What a run that looked for duplicates reports. */

@@ -7,7 +7,7 @@ import type { Emptied, Quarantine } from '@early-set/core/api/disk';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 let h: Harness;
-const NAMES = ['a.mp3', 'Crates/b.mp3', 'c.mp3', 'd.mp3'];
+const NAMES = ['a.mp3', 'Crates/b.mp3', 'c.mp3', 'd.mp3', 'e.mp3'];
 const ids = new Map<string, number>();
 const sums = new Map<string, string>();
 const file = (name: string): string => join(h.music, name);
@@ -22,6 +22,8 @@ const retire = async (...names: string[]): Promise<number> => {
   const { body } = await h.post('/files/relocate', { wishes }).expect(200);
   return (body as { changeSetId: number }).changeSetId;
 };
+const stateOf = async (name: string): Promise<string | undefined> =>
+  (await h.query<{ s: string }>('SELECT file_state AS s FROM tracks WHERE id = $1', [ids.get(name)]))[0]?.s;
 const restore = (fileIds: string[] | null) => h.post('/disk/quarantine/restore', { fileIds });
 const empty = async (fileIds: string[] | null): Promise<Emptied> =>
   (await h.post('/disk/quarantine/empty', { fileIds }).expect(200)).body as Emptied;
@@ -65,7 +67,7 @@ test('put back, a file lies where it lay; beside it, numbered, where something u
   expect((await lying()).files.map((f) => f.from)).toEqual(['a (2).mp3']);
 });
 
-test('thrown away, a file is gone for good: undo says so, its track is told as missing, the rest is untouched', async () => {
+test('thrown away, a file is gone for good, and its track with it where no list holds it: undo says so', async () => {
   const changeSetId = await retire('c.mp3', 'd.mp3');
   const c = (await lying()).files.find((f) => f.from === 'c.mp3')!;
   expect(await empty([c.fileId])).toEqual({ files: 1, bytes: c.size, left: [] });
@@ -74,10 +76,15 @@ test('thrown away, a file is gone for good: undo says so, its track is told as m
   const { body } = await h.post(`/changes/${changeSetId}/undo`, {}).expect(200);
   expect(JSON.stringify(body)).toContain(c.path.split('/').at(-1)!);
   expect(sum('d.mp3')).toBe(sums.get('d.mp3'));
-  const [track] = await h.query<{ file_state: string }>('SELECT file_state FROM tracks WHERE id = $1', [
-    ids.get('c.mp3'),
-  ]);
-  expect(track!.file_state).toBe('missing');
+  expect(await stateOf('c.mp3')).toBeUndefined();
+});
+
+test('a track that a list holds stays there as missing', async () => {
+  await h.post('/lists', { kind: 'playlist', name: 'Late', selection: { ids: [ids.get('e.mp3')] } }).expect(200);
+  await retire('e.mp3');
+  expect(await stateOf('e.mp3')).toBe('retired');
+  await empty([await idOf('e.mp3')]);
+  expect(await stateOf('e.mp3')).toBe('missing');
 });
 
 test('a file that lies elsewhere by way of a link, or that cannot be reached, is left and named', async () => {

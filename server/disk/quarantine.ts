@@ -1,4 +1,5 @@
 /** What lies in the quarantine of each root; putting it back, and throwing it away for good. */
+import type { Transaction } from 'sequelize';
 import { rmdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Emptied, Quarantine, QuarantinedFile } from '@early-set/core/api/disk';
@@ -13,6 +14,7 @@ import type { ChangeContext } from '../changes/context.ts';
 import type { Database } from '../db/database.ts';
 import { deskSettings } from '../db/settings.ts';
 import { reasonOf } from '../files/reasons.ts';
+import { keepAside } from '../library/removedTracks.ts';
 import { storeFiles } from '../library/trackFiles.ts';
 import { several } from '../lists/lists.ts';
 import { resolveInRoot } from '../media/roots.ts';
@@ -99,7 +101,10 @@ export const emptyQuarantine = (
       try {
         await throwAway(row, roots.get(row.rootId)!);
         // The file first: killed in between, the next emptying finds it gone. What is known of it stays, for undo.
-        await database.transaction((t) => storeFiles(database, [{ id: row.fileId, state: 'missing' }], t));
+        await database.transaction(async (t) => {
+          await storeFiles(database, [{ id: row.fileId, state: 'missing' }], t);
+          await keepAside(database, await endedWith(database, row, t), t);
+        });
         report.files++;
         report.bytes += row.size;
       } catch (error) {
@@ -109,6 +114,21 @@ export const emptyQuarantine = (
     if (report.files > 0) await database.notify({ kind: 'tracks' });
     return report;
   });
+
+/** The track of a file that was thrown away, when it has no other and no list asks for it: it goes with its file. */
+async function endedWith(database: Database, { trackId, main }: QuarantinedFile, t: Transaction): Promise<number[]> {
+  if (!main) return [];
+  const ended = await database.rows<{ id: number }>(
+    `SELECT t.id FROM tracks t WHERE t.id = $1
+        AND NOT EXISTS (SELECT 1 FROM track_files f WHERE f.track_id = t.id AND f.role <> 'companion'
+          AND f.state <> 'missing')
+        AND NOT EXISTS (SELECT 1 FROM list_entries e JOIN lists l ON l.id = e.list_id
+          WHERE e.track_id = t.id AND NOT l.removed)`,
+    [trackId],
+    t,
+  );
+  return ended.map(({ id }) => id);
+}
 
 async function throwAway({ away, root, path }: QuarantinedFile, rootPath: string): Promise<void> {
   if (away) throw new Problem(409, 'drive-away', `The drive of ${root} is not there`);

@@ -38,6 +38,7 @@ export const SCREENS = {
   duplicates: 'Duplicates',
   places: 'Out of place',
   quarantine: 'Quarantine',
+  space: 'Space',
   waveform: 'Waveform in hand',
 } as const;
 export type Screen = keyof typeof SCREENS;
@@ -151,6 +152,11 @@ export const KEYS = {
   quarantine: {
     restore: rowKey('Enter', 'Restore'),
     remove: rowKey(['Delete', 'Backspace'], 'Delete for good…'),
+  },
+  space: {
+    open: rowKey('Enter', 'Show what is in it'),
+    up: rowKey('Backspace', 'Show what it is in'),
+    take: rowKey('Delete', 'Take into the draft, or out of it'),
   },
   waveform: {
     seek: rowKey(['←', '→'], 'Back or forward 5 seconds'),

@@ -2,7 +2,16 @@
 import { format, parseISO } from 'date-fns';
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { Duplicates, NotFound, OutOfPlace, PutLook, Quarantine } from '@early-set/core/api/disk';
+import type { SpaceBy } from '@early-set/core/files/space';
+import type {
+  Duplicates,
+  NotFound,
+  OutOfPlace,
+  PutLook,
+  Quarantine,
+  RetireLook,
+  Space,
+} from '@early-set/core/api/disk';
 import type { AirplayMonth, HourContents, HoursProgress, InsteadAnswer } from '@early-set/core/api/hours';
 import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type {
@@ -126,6 +135,12 @@ export const useDuplicates = () => useFresh<Duplicates>('/disk/duplicates', ['tr
 /** What does not lie where its naming rule wants it. */
 export const useOutOfPlace = () => useFresh<OutOfPlace>('/disk/places', ['tracks', 'roots', 'lists', 'settings'], 1000);
 export const useQuarantine = () => useFresh<Quarantine>('/disk/quarantine', ['tracks', 'roots'], 1000);
+export const useSpace = (by: SpaceBy) => useFresh<Space>(`/disk/space?by=${by}`, ['tracks', 'roots', 'lists'], 1000);
+/** What putting files into quarantine would do. */
+export function useRetireLook(selection: Selection | null): SWRResponse<RetireLook, Error> {
+  const text = JSON.stringify(selection);
+  return useSWR<RetireLook, Error>(selection && ['retire', text], () => post('/disk/retire/look', { selection }));
+}
 /** What putting files into a folder would do; asked anew when the wish has stood still for a moment. */
 export function usePutLook(wish: object | null): SWRResponse<PutLook, Error> {
   const text = useSettled(JSON.stringify(wish));

@@ -7,6 +7,7 @@ export type RowState = 'ready' | 'look' | 'missing' | 'working' | 'waiting';
 export function stateOf(row: SheetRow): { state: RowState; words: string } {
   const v = row.values;
   if (v.fileState === 'missing') return { state: 'missing', words: 'Missing file' };
+  if (v.fileState === 'retired') return { state: 'missing', words: 'File in quarantine' };
   if (v.analysisState === 'failed')
     return { state: 'look', words: `Could not be measured: ${row.analysisReason ?? 'unknown reason'}` };
   if (v.analysisState === 'running') return { state: 'working', words: 'Being measured' };

@@ -1,6 +1,8 @@
 import { Router } from 'express';
 import Joi from 'joi';
 import type { SettledGroup } from '@early-set/core/api/disk';
+import type { Selection } from '@early-set/core/api/types';
+import { SPACE_BY, type SpaceBy } from '@early-set/core/files/space';
 import { PUT_MODES, TAKEN_CHOICES } from '@early-set/core/files/put';
 import type { PathMap } from '@early-set/core/relink/pathMap';
 import { duplicates, settlingDraft } from '../../disk/duplicates.ts';
@@ -11,6 +13,7 @@ import { notFound } from '../../disk/notFound.ts';
 import { places, placingDraft } from '../../disk/places.ts';
 import { relinkTracks, type RelinkPair } from '../../disk/relink.ts';
 import { putLook, puttingDraft, type PutAsked } from '../../disk/put.ts';
+import { retireLook, retiringDraft, space } from '../../disk/space.ts';
 import { emptyQuarantine, quarantine, restoringDraft } from '../../disk/quarantine.ts';
 import { applyInTurn, editInTurn } from '../../changes/edits.ts';
 import { deskSettings } from '../../db/settings.ts';
@@ -106,8 +109,29 @@ export function diskRoutes({ database, changing, relinkPool, placesPool, runs }:
     ),
   );
   router.get(
+    '/disk/space',
+    route<unknown, { by: SpaceBy }>(
+      { query: Joi.object({ by: Joi.valid(...SPACE_BY).default('folder') }) },
+      ({ query }) => space(database, query.by),
+    ),
+  );
+  router.get(
     '/disk/quarantine',
     route({}, () => quarantine(database)),
+  );
+  router.post(
+    '/disk/retire/look',
+    route<unknown, unknown, { selection: Selection }>(
+      { body: Joi.object({ selection: selectionSchema.required() }) },
+      ({ body }) => retireLook(database, body.selection),
+    ),
+  );
+  router.post(
+    '/disk/retire',
+    route<unknown, unknown, { selection: Selection }>(
+      { body: Joi.object({ selection: selectionSchema.required() }) },
+      ({ body }) => applyInTurn(changing, () => retiringDraft(database, body.selection)),
+    ),
   );
   router.post(
     '/disk/quarantine/restore',

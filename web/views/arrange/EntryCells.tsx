@@ -116,7 +116,7 @@ export function EntryCell({ entry, column, when, late, seconds, tempo, playing }
 }
 
 const titleTone = ({ id, values }: ListEntryRow): string => {
-  if (values.fileState === 'missing') return 'text-flare line-through';
+  if (['missing', 'retired'].includes(String(values.fileState))) return 'text-flare line-through';
   return id === 0 ? 'text-dim italic' : '';
 };
 

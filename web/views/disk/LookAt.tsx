@@ -1,8 +1,9 @@
 /** What there is to look at on the Disk stage, and the folders that are taken in. */
 import { NavLink } from 'react-router';
 import { isOpen } from '@early-set/core/duplicates/groups';
+import { bytes } from '../../ui/format.ts';
 import { several } from '../../data/actions.ts';
-import { useDuplicates, useNotFound, useOutOfPlace, useQuarantine, useRoots } from '../../data/hooks.ts';
+import { useDuplicates, useNotFound, useOutOfPlace, useQuarantine, useRoots, useSpace } from '../../data/hooks.ts';
 
 export function LookAt() {
   const { data: roots } = useRoots();
@@ -10,6 +11,7 @@ export function LookAt() {
   const { data: duplicates } = useDuplicates();
   const { data: places } = useOutOfPlace();
   const { data: quarantine } = useQuarantine();
+  const { data: space } = useSpace('folder');
   const away = notFound?.away ?? [];
   const there = roots?.filter((r) => !away.some((a) => a.rootId === r.id)) ?? [];
   return (
@@ -21,6 +23,7 @@ export function LookAt() {
           <Item to="/disk/places" label="Out of place" count={places?.elsewhere} />
           <Item to="/disk/duplicates" label="Duplicates" count={duplicates?.groups.filter(isOpen).length} />
           <Item to="/disk/quarantine" label="Quarantine" count={quarantine?.files.length} />
+          <Item to="/disk/space" label="Space" count={space && bytes(space.top.bytes)} />
         </ul>
       </section>
       <section>
@@ -47,7 +50,7 @@ export function LookAt() {
   );
 }
 
-const Item = ({ to, label, count }: { to: string; label: string; count: number | undefined }) => (
+const Item = ({ to, label, count }: { to: string; label: string; count: number | string | undefined }) => (
   <li>
     <NavLink
       to={to}

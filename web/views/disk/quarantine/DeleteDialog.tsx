@@ -38,7 +38,8 @@ export function DeleteDialog({ files, onClose, onDone }: Props) {
     >
       {alone > 0 && (
         <p className="text-sodium-text">
-          {several(alone, 'track has', 'tracks have')} no other file, and will be listed under Missing files.
+          {several(alone, 'track has', 'tracks have')} no other file: what a list holds will be listed under Missing
+          files, the rest leaves the library.
         </p>
       )}
       <div className="mt-3 flex justify-end gap-2">

@@ -19,7 +19,7 @@ const Gap = ({ what }: { what: string }) => (
 
 export function Cell({ id, row, reference }: { id: string; row: SheetRow; reference: FitReference | null }) {
   const value = row.values[id];
-  const missing = row.values.fileState === 'missing';
+  const gone = ['missing', 'retired'].includes(String(row.values.fileState));
   switch (id) {
     case 'title': {
       const name = String(row.values.path ?? '')
@@ -30,7 +30,7 @@ export function Cell({ id, row, reference }: { id: string; row: SheetRow; refere
           title={
             isEmpty(value) ? name : `${String(value)}${row.values.version ? ` (${String(row.values.version)})` : ''}`
           }
-          className={missing ? 'text-flare line-through' : ''}
+          className={gone ? 'text-flare line-through' : ''}
         >
           {isEmpty(value) ? (
             <span className="font-medium text-dim">{name}</span>
