@@ -324,7 +324,7 @@ test('the space is walked through by keys; a folder of it lies in quarantine, an
   await band.click();
   await expect(page.getByRole('complementary', { name: 'What it holds' })).toContainText(`${inside.length}`);
   await page.keyboard.press('Delete');
-  const draft = page.getByRole('region', { name: 'Draft' });
+  const draft = page.getByRole('region', { name: 'Draft for quarantine' });
   await expect(draft).toContainText(`${inside.length} files to quarantine`);
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
   await draft.getByRole('button', { name: 'Apply' }).click();

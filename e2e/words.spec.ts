@@ -283,7 +283,7 @@ const SCREENS: Record<string, Screen> = {
       async (p) => {
         await p.getByRole('treeitem').nth(2).click();
         await press(p, 'Put into the draft');
-        await p.getByRole('region', { name: 'Draft' }).getByText('to quarantine').waitFor();
+        await p.getByRole('region', { name: 'Draft for quarantine' }).getByText('to quarantine').waitFor();
       },
       async (p) => {
         for (const way of ['Formats', 'Quality', 'Year added', 'Use']) {

@@ -87,7 +87,7 @@ export function SpacePanel({ name, node, share, where, mark, retiring }: Props) 
             </ul>
           </section>
           <DraftCard
-            label="Draft"
+            label="Draft for quarantine"
             title={look ? `${several(look.files, 'file')} to quarantine, ${bytes(look.bytes)}` : 'Counting…'}
             note={look ? noteOf(look.listed) : ''}
             disabled={!look || look.files === 0 || retiring.busy}

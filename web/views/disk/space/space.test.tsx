@@ -88,12 +88,12 @@ test('what is marked is counted by the server; applied, it goes as one selection
   await open();
   fireEvent.click(band('Packs'));
   fireEvent.click(await screen.findByRole('button', { name: 'Put into the draft' }));
-  const draft = await screen.findByRole('region', { name: 'Draft' });
+  const draft = await screen.findByRole('region', { name: 'Draft for quarantine' });
   await within(draft).findByText('40 files to quarantine, 143 MB');
   expect(draft.textContent).toContain('None is in a list.');
   expect(band('Packs').getAttribute('aria-label')).toBe('Packs, 143 MB, in this draft');
   fireEvent.click(within(draft).getByRole('button', { name: 'Apply' }));
-  await waitFor(() => expect(screen.queryByRole('region', { name: 'Draft' })).toBeNull());
+  await waitFor(() => expect(screen.queryByRole('region', { name: 'Draft for quarantine' })).toBeNull());
   expect(sent.findLast((s) => s.path === '/disk/retire')?.body).toEqual({
     selection: { where: { any: [{ inFolder: { rootId: 1, path: 'Packs' }, below: true }] }, except: [] },
   });
