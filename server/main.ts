@@ -12,6 +12,7 @@ import { createCounts } from './library/facets/counts.ts';
 import { createFacetCache } from './library/facets/facets.ts';
 import { keepCompared } from './disk/keepCompared.ts';
 import { createPlacesPool } from './disk/placesPool.ts';
+import { keepMarked } from './disk/keepMarked.ts';
 import { keepQuarantine } from './disk/quarantine.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
 import { createHourPool } from './hours/hourPool.ts';
@@ -66,6 +67,9 @@ function refuseUnreadable(error: NodeJS.ErrnoException, socket: Duplex): void {
 /** What can put tracks into crates that fill themselves, or change what is counted. */
 const FILLS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'dates', 'settings']);
 
+/** What can put files out of place, or make duplicates of them. */
+const MARKS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'settings', 'run', 'roots']);
+
 const MISSED: readonly DatabaseEvent[] = [
   { kind: 'tracks' },
   { kind: 'lists', listIds: [] },
@@ -90,6 +94,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const placesPool = createPlacesPool(new URL('./placesThread.mjs', options.threadFolder ?? import.meta.url));
   const uses = keepUses(changing);
   const emptying = keepQuarantine(changing);
+  const marking = keepMarked(database, placesPool);
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
   const app = createApp(
     {
@@ -120,6 +125,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       if (event.kind === 'dates') uses.soon();
       if (event.kind === 'settings') emptying.soon();
       if (event.kind === 'run') comparing?.soon();
+      if (MARKS.has(event.kind)) marking.soon();
       app.tell(event);
     },
     () => {
@@ -158,6 +164,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await uses.stop();
       await comparing?.stop();
       await emptying.stop();
+      await marking.stop();
       await listPool.close();
       await hourPool.close();
       await relinkPool.close();

@@ -108,6 +108,8 @@ export interface Overview {
   unwritten: number;
   /** Tracks that lack something by a rule. */
   notReady: { floor: number; playout: number };
+  /** Tracks by what there is to look at on the Disk stage. */
+  onDisk: { missing: number; place: number; duplicate: number };
   stages: Record<'today' | 'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'changes', StageLevel>;
 }
 

@@ -75,4 +75,21 @@ export const needsOf = (rules: GapRules): readonly Need[] => [
     stage: 'Disk',
     condition: { field: 'fileState', test: 'one of', values: ['missing'] },
   },
+  {
+    id: 'place',
+    label: 'Out of place',
+    stage: 'Disk',
+    condition: { field: 'outOfPlace', test: 'is', value: true },
+  },
+  {
+    id: 'duplicate',
+    label: 'Duplicate',
+    stage: 'Disk',
+    condition: { field: 'duplicate', test: 'is', value: true },
+  },
 ];
+
+/** What there is to look at on the Disk stage. */
+export const anyOnDisk = (needs: readonly Need[]): Condition => ({
+  any: needs.filter((need) => need.stage === 'Disk').map((need) => need.condition),
+});

@@ -351,6 +351,8 @@ export const FIELDS: readonly Field[] = [
     width: 100,
     choices: { here: 'here', missing: 'missing file', away: 'drive not there', retired: 'in quarantine' },
   }),
+  field('file', 'outOfPlace', 'Out of place', 'flag', { width: 92 }),
+  field('file', 'duplicate', 'Duplicate', 'flag', { width: 80 }),
   field('file', 'unwritten', 'Tags not written yet', 'texts', { width: 150 }),
   field('file', 'analysisState', 'Measured', 'choice', {
     width: 80,

@@ -18,9 +18,12 @@ export function soonAndDaily(work: () => Promise<unknown>, soonMs: number, faile
     stopped = false;
   const begin = (): void => {
     timer = null;
-    under = work().catch((error: unknown) => {
-      if (!stopped) log.error(error, failed);
-    });
+    // One after the other: what takes longer than it is asked for must not pile up.
+    under = under
+      .then(() => (stopped ? undefined : work()))
+      .catch((error: unknown) => {
+        if (!stopped) log.error(error, failed);
+      });
   };
   const soon = (): void => {
     if (!stopped) timer ??= setTimeout(begin, soonMs);

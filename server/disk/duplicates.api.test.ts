@@ -5,7 +5,7 @@ import { createHash } from 'node:crypto';
 import { copyFileSync, existsSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { CompareReport, Duplicates } from '@early-set/core/api/disk';
-import type { TrackDetails } from '@early-set/core/api/types';
+import type { Overview, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { startHarness, type Harness } from '../testing/harness.ts';
 import { playLike } from '../testing/music.ts';
 
@@ -66,6 +66,16 @@ test('looking finds the same bytes, the same recording, the one cut short; a son
   await h.post('/disk/duplicates/look').send({}).expect(409);
 });
 
+const isCounted = (n: number) => async (): Promise<boolean> => {
+  const { onDisk, stages } = (await h.get('/overview').expect(200)).body as Overview;
+  const where = JSON.stringify({ field: 'duplicate', test: 'is', value: true });
+  const shown = (await h.get(`/tracks?limit=1&where=${encodeURIComponent(where)}`)).body as SheetPage;
+  return onDisk.duplicate === n && stages.disk.count === n && shown.total === n;
+};
+test('tracks that are duplicates are such in the sheet and in what is left', async () => {
+  await h.until(isCounted(5), 'all of the two open groups are counted');
+});
+
 test('what an earlier engine measured waits until it is measured again', async () => {
   await h.query('UPDATE analyses SET waveform_form = 1 WHERE track_id = $1', [id('d.flac')]);
   await h.query('DELETE FROM compared_tracks WHERE track_id = ANY($1::int[])', [[id('c.flac'), id('d.flac')]]);
@@ -85,6 +95,7 @@ test('what somebody says is none stays none, until it is taken back', async () =
     .send({ ...both, parted: true })
     .expect(200);
   expect((await groups()).groups.some((g) => g.kind === 'same bytes')).toBe(false);
+  await h.until(isCounted(3), 'they are no longer counted');
   expect((await groups()).parted.map((g) => [g.kind, g.trackIds])).toEqual([
     ['same bytes', both.trackIds.sort((a, b) => a - b)],
   ]);

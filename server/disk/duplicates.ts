@@ -23,6 +23,21 @@ import { mainFiles } from '../library/trackFiles.ts';
 import { heldOf, loadTracks } from '../library/trackStore.ts';
 import { measuredEarlier, pairsThere, partedPairs, waitingCount } from './duplicateStore.ts';
 
+/** The tracks of all groups that are open. */
+export async function openDuplicates(database: Database): Promise<number[]> {
+  const [pairs, parted] = [await pairsThere(database), await partedPairs(database)];
+  const ids = [...new Set(pairs.flatMap((p) => [p.first, p.second]))];
+  const versions = await database.rows<{ id: number; version: string | null }>(
+    'SELECT id, version FROM tracks WHERE id = ANY($1::int[])',
+    [ids],
+  );
+  const byId = new Map(versions.map(({ id, version }) => [id, fold(version ?? '')]));
+  const keys = new Set(parted.map((p) => pairKey(p.first, p.second)));
+  return groupsOf(pairs, (id) => byId.get(id) ?? '', keys)
+    .filter(isOpen)
+    .flatMap((group) => group.trackIds);
+}
+
 /** All groups there are now, with what is compared of their files. */
 export async function duplicates(database: Database): Promise<Duplicates> {
   const [pairs, partedRows, waiting, earlier, settings] = await Promise.all([

@@ -3,7 +3,9 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { isDeepStrictEqual } from 'node:util';
 import type { OutOfPlace } from '@early-set/core/api/disk';
+import type { Facets, Overview } from '@early-set/core/api/types';
 import type { DeskSettings } from '@early-set/core/api/settings';
 import { READY_RULES, type Naming } from '@early-set/core/naming/naming';
 import { DEFAULT_NAME_OPTIONS } from '@early-set/core/naming/safeNames';
@@ -63,6 +65,20 @@ test('what is out of place is shown by the rules that are kept, and nothing is m
   expect(found.lines.find((l) => l.path === 'Inbox/mix.mp3')!.rule).toBe('Compilations');
   expect(found.troubles).toMatchObject([{ path: 'Inbox/nameless.mp3', why: 'It has no title' }]);
   for (const [path] of FILES) expect(existsSync(file(path))).toBe(true);
+});
+
+test('Tracks, the stages and the page count the same', async () => {
+  const counted = async (): Promise<unknown> => {
+    const { onDisk, stages } = (await h.get('/overview').expect(200)).body as Overview;
+    const { needs } = (await h.get('/facets').expect(200)).body as Facets;
+    return [onDisk.place, stages.disk.count, needs.place];
+  };
+  const isCounted = (n: number) => async (): Promise<boolean> => isDeepStrictEqual(await counted(), [n, n, n]);
+  await h.until(isCounted(4), 'four are counted');
+  await save({ ...RULES, rules: [] });
+  await h.until(isCounted(0), 'none is counted without rules');
+  await save(RULES);
+  await h.until(isCounted(4), 'they are counted again');
 });
 
 test('a rule that cannot be read is not kept, one that cannot be filled is told', async () => {

@@ -111,6 +111,20 @@ async function planned(
 
 const text = (value: unknown): string => (Array.isArray(value) ? value.join('; ') : String(value ?? ''));
 
+const inForce = (naming: Naming): boolean => naming.rules.some((rule) => rule.on);
+
+/** The tracks whose files are out of place by some rules. */
+export async function outOfPlace(
+  database: Database,
+  pool: PlacesPool,
+  naming: Naming,
+  gone?: AbortSignal,
+): Promise<number[]> {
+  if (!inForce(naming)) return [];
+  const { files, places: found } = await planned(database, pool, naming, null, gone);
+  return files.filter((_, i) => found[i]!.kind === 'elsewhere').map((file) => file.trackId);
+}
+
 /** What is out of place by some rules. */
 export async function places(
   database: Database,
@@ -119,8 +133,7 @@ export async function places(
   gone?: AbortSignal,
 ): Promise<OutOfPlace> {
   // Without a rule nothing has to be read: every page of the stage asks for this.
-  if (!naming.rules.some((rule) => rule.on))
-    return { lines: [], elsewhere: 0, troubles: [], unnamed: 0, right: 0, trouble: null };
+  if (!inForce(naming)) return { lines: [], elsewhere: 0, troubles: [], unnamed: 0, right: 0, trouble: null };
   const { files, places: found, trouble } = await planned(database, pool, naming, null, gone);
   const lines: OutOfPlaceLine[] = [],
     troubles: OutOfPlace['troubles'] = [];

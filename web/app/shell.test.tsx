@@ -105,7 +105,7 @@ describe('the frame', () => {
       'Tracks: 84 in all',
       'Clean: 12 with gaps, 86 % done',
       'Arrange: 5 lists',
-      'Disk: 1 missing',
+      'Disk: 1 to look at',
       'Handover: not here yet',
       'Changes: 7 this week',
     ]);

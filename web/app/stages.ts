@@ -15,7 +15,7 @@ export const STAGES: readonly Stage[] = [
   { id: 'tracks', label: 'Tracks', path: '/tracks', built: true, unit: 'in all' },
   { id: 'clean', label: 'Clean', path: '/clean', built: true, unit: 'with gaps' },
   { id: 'arrange', label: 'Arrange', path: '/arrange', built: true, unit: 'lists', one: 'list' },
-  { id: 'disk', label: 'Disk', path: '/disk', built: true, unit: 'missing' },
+  { id: 'disk', label: 'Disk', path: '/disk', built: true, unit: 'to look at' },
   {
     id: 'handover',
     label: 'Handover',

@@ -7,7 +7,7 @@
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import { fieldsOfRule } from '@early-set/core/conditions/rule';
-import { needsOf, type Need } from '@early-set/core/conditions/needs';
+import { anyOnDisk, needsOf, type Need } from '@early-set/core/conditions/needs';
 import { fieldOf } from '@early-set/core/fields/table';
 import type { Database } from '../../db/database.ts';
 import { deskSettings } from '../../db/settings.ts';
@@ -103,6 +103,7 @@ function countedSql(needs: readonly Need[]): string {
     ...HISTOGRAMS.map((h) => `'${h.facet}:' || COALESCE((${binSql(h, 't.')})::text, '')`),
     `'key:' || COALESCE(t.key, '')`,
     `'folder:' || jsonb_build_array(t.root_id, t.root, t.folder)::text`,
+    `CASE WHEN ${needSql(anyOnDisk(needs))} THEN 'stage:disk' END`,
     ...needs.map(({ id, condition }) => `CASE WHEN ${needSql(condition)} THEN 'needs:${id}' END`),
     ...LIST_NAMES.flatMap((name) =>
       LISTS[name] === 'one'

@@ -12,6 +12,7 @@ export function LookAt() {
   const { data: places } = useOutOfPlace();
   const { data: quarantine } = useQuarantine();
   const { data: space } = useSpace('folder');
+  const groups = duplicates?.groups.filter(isOpen).length;
   const away = notFound?.away ?? [];
   const there = roots?.filter((r) => !away.some((a) => a.rootId === r.id)) ?? [];
   return (
@@ -21,7 +22,11 @@ export function LookAt() {
         <ul>
           <Item to="/disk" label="Missing files" count={notFound?.lines.length} />
           <Item to="/disk/places" label="Out of place" count={places?.elsewhere} />
-          <Item to="/disk/duplicates" label="Duplicates" count={duplicates?.groups.filter(isOpen).length} />
+          <Item
+            to="/disk/duplicates"
+            label="Duplicates"
+            count={groups === undefined ? undefined : several(groups, 'group')}
+          />
           <Item to="/disk/quarantine" label="Quarantine" count={quarantine?.files.length} />
           <Item to="/disk/space" label="Space" count={space && bytes(space.top.bytes)} />
         </ul>

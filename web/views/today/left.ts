@@ -58,8 +58,22 @@ export function leftOf(overview: Overview, rules: GapRules): LeftLine[] {
       stage: 'disk',
       label: 'missing files',
       none: 'no missing files',
-      count: overview.stages.disk.count,
+      count: overview.onDisk.missing,
       to: need('missing'),
+    },
+    {
+      stage: 'disk',
+      label: 'files out of place',
+      none: 'no files out of place',
+      count: overview.onDisk.place,
+      to: need('place'),
+    },
+    {
+      stage: 'disk',
+      label: 'duplicates',
+      none: 'no duplicates',
+      count: overview.onDisk.duplicate,
+      to: need('duplicate'),
     },
   ];
 }

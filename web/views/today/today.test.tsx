@@ -15,6 +15,7 @@ const OVERVIEW: Overview = {
   totalSeconds: 36_000,
   unwritten: 3,
   notReady: { floor: 40, playout: 60 },
+  onDisk: { missing: 0, place: 7, duplicate: 0 },
   stages: {
     today: level(2),
     intake: level(8),
@@ -234,6 +235,8 @@ describe('what is left', () => {
       'Clean60not ready for playout',
       'Clean3tags not written yet',
       'Diskno missing files',
+      'Disk7files out of place',
+      'Diskno duplicates',
     ]);
     expect(left.getByRole('link', { name: /not taken/ }).getAttribute('href')).toBe('/intake');
     expect(screen.getByText('Nothing runs.')).toBeTruthy();
