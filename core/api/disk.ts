@@ -1,7 +1,7 @@
 /** What the page is told of files and folders. */
 import type { Section } from '../analysis/structure/sections.ts';
 import type { DuplicateGroup } from '../duplicates/groups.ts';
-import type { SpaceNode } from '../files/space.ts';
+import type { SpaceNode } from '../space/space.ts';
 import type { FoundBy, Other } from '../relink/facts.ts';
 
 /** A track whose file cannot be found. */

@@ -4,7 +4,7 @@ import { existsSync, mkdirSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Space } from '@early-set/core/api/disk';
 import type { SheetPage } from '@early-set/core/api/types';
-import { alongKeys, OTHERS, SPACE_BY, tracksAt, type SpaceBy, type SpaceNode } from '@early-set/core/files/space';
+import { alongKeys, OTHERS, SPACE_BY, tracksAt, type SpaceBy, type SpaceNode } from '@early-set/core/space/space';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 let h: Harness;

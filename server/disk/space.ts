@@ -14,7 +14,7 @@ import {
   USED,
   type SpaceBy,
   type SpaceRow,
-} from '@early-set/core/files/space';
+} from '@early-set/core/space/space';
 import { Problem } from '../base/problem.ts';
 import type { Draft } from '../changes/apply.ts';
 import type { Database } from '../db/database.ts';

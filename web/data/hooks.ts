@@ -2,7 +2,7 @@
 import { format, parseISO } from 'date-fns';
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { SpaceBy } from '@early-set/core/files/space';
+import type { SpaceBy } from '@early-set/core/space/space';
 import type {
   Duplicates,
   NotFound,

@@ -2,7 +2,7 @@ import { Router } from 'express';
 import Joi from 'joi';
 import type { SettledGroup } from '@early-set/core/api/disk';
 import type { Selection } from '@early-set/core/api/types';
-import { SPACE_BY, type SpaceBy } from '@early-set/core/files/space';
+import { SPACE_BY, type SpaceBy } from '@early-set/core/space/space';
 import { PUT_MODES, TAKEN_CHOICES } from '@early-set/core/files/put';
 import type { PathMap } from '@early-set/core/relink/pathMap';
 import { duplicates, settlingDraft } from '../../disk/duplicates.ts';

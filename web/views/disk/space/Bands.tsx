@@ -1,6 +1,6 @@
 /** The space as bands: what lies in a band lies below it. One is chosen by click or arrow keys. */
 import { useMemo, useRef } from 'react';
-import type { SpaceNode } from '@early-set/core/files/space';
+import type { SpaceNode } from '@early-set/core/space/space';
 import { bytes } from '../../../ui/format.ts';
 import { bandBeside, bandsOf, type Band } from './bands.ts';
 

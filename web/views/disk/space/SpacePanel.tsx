@@ -1,7 +1,7 @@
 /** What the chosen band holds, and the draft that puts what is marked into quarantine. */
 import { Link } from 'react-router';
 import type { Condition } from '@early-set/core/conditions/condition';
-import type { SpaceNode } from '@early-set/core/files/space';
+import type { SpaceNode } from '@early-set/core/space/space';
 import { several } from '../../../data/actions.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { bytes } from '../../../ui/format.ts';

@@ -1,6 +1,6 @@
 /** Where the space goes: as bands, and what the chosen one holds as a table; what is marked goes into quarantine. */
 import { useMemo } from 'react';
-import { alongKeys, tracksAt, type SpaceBy, type SpaceNode } from '@early-set/core/files/space';
+import { alongKeys, tracksAt, type SpaceBy, type SpaceNode } from '@early-set/core/space/space';
 import { menuItem, tableActions, useKeys, type KeyActions } from '../../../commands/commands.ts';
 import { useAddress } from '../../../data/address.ts';
 import { several } from '../../../data/actions.ts';

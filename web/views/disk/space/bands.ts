@@ -1,6 +1,6 @@
 /** The space of a node and of what lies in it as bands, one below the other, as wide as they are large. */
 import { hierarchy, partition } from 'd3-hierarchy';
-import type { SpaceNode } from '@early-set/core/files/space';
+import type { SpaceNode } from '@early-set/core/space/space';
 
 export interface Band {
   /** From the node that is laid out; not counting its own. */

@@ -1,6 +1,6 @@
 /** What the nodes of the space are called, and what they hold, in words. */
 import type { RootLine } from '@early-set/core/api/types';
-import { NO_VALUE, OTHERS, QUALITIES, USE, type SpaceBy, type SpaceSums } from '@early-set/core/files/space';
+import { NO_VALUE, OTHERS, QUALITIES, USE, type SpaceBy, type SpaceSums } from '@early-set/core/space/space';
 import { several } from '../../../data/actions.ts';
 
 export const BY_WORDS: readonly (readonly [SpaceBy, string])[] = [

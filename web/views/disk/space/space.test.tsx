@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import fc from 'fast-check';
 import type { RetireLook, Space } from '@early-set/core/api/disk';
-import { spaceTree, type SpaceRow } from '@early-set/core/files/space';
+import { spaceTree, type SpaceRow } from '@early-set/core/space/space';
 import { serve, show, type Sent } from '../../../testing/server.tsx';
 import { sizedPage } from '../../../testing/sized.ts';
 import { bandsOf } from './bands.ts';
