@@ -7,6 +7,7 @@ import { setCatalogueAddress } from './catalogue/client.ts';
 import { listen, type DatabaseEvent } from './db/database.ts';
 import { createApp } from './http/app.ts';
 import { queueScan } from './intake/scans.ts';
+import { keepWatched } from './intake/watching.ts';
 import { keepUses } from './dates/uses.ts';
 import { createCounts } from './library/facets/counts.ts';
 import { createFacetCache } from './library/facets/facets.ts';
@@ -94,6 +95,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const placesPool = createPlacesPool(new URL('./placesThread.mjs', options.threadFolder ?? import.meta.url));
   const uses = keepUses(changing);
   const emptying = keepQuarantine(changing);
+  const watching = keepWatched(database, runs.intake);
   const marking = keepMarked(database, placesPool);
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
   const app = createApp(
@@ -126,11 +128,14 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       if (event.kind === 'settings') emptying.soon();
       if (event.kind === 'run') comparing?.soon();
       if (MARKS.has(event.kind)) marking.soon();
+      if (event.kind === 'roots') watching.soon();
       app.tell(event);
     },
     () => {
       facets.forget();
       filling.soon();
+      marking.soon();
+      watching.soon();
       // What was told while nobody heard it is asked for anew.
       for (const event of MISSED) app.tell(event);
     },
@@ -165,6 +170,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await comparing?.stop();
       await emptying.stop();
       await marking.stop();
+      await watching.stop();
       await listPool.close();
       await hourPool.close();
       await relinkPool.close();

@@ -191,6 +191,9 @@ export interface RootLine {
   awaySince: string | null;
   drive: Drive | null;
   measure: boolean;
+  /** What comes there is scanned by itself; and why that cannot be. */
+  watch: boolean;
+  watchTrouble: string | null;
   scannedAt: string | null;
   tracks: number;
   missing: number;

@@ -26,6 +26,7 @@ import { counts } from './migrations/020-counts.ts';
 import { hours } from './migrations/021-hours.ts';
 import { airings } from './migrations/022-airings.ts';
 import { duplicates } from './migrations/023-duplicates.ts';
+import { watchedRoots } from './migrations/026-watched-roots.ts';
 import { diskNeeds } from './migrations/025-disk-needs.ts';
 import { waveformForm } from './migrations/024-waveform-form.ts';
 import { selfFillingCrates } from './migrations/016-self-filling-crates.ts';
@@ -56,6 +57,7 @@ export const MIGRATIONS: readonly Migration[] = [
   duplicates,
   waveformForm,
   diskNeeds,
+  watchedRoots,
 ];
 
 /**

@@ -27,6 +27,10 @@ export class Root extends Model<InferAttributes<Root>, InferCreationAttributes<R
   declare drive: CreationOptional<Drive | null>;
   /** Since when its drive is not there. */
   declare awaySince: CreationOptional<Date | null>;
+  /** What comes there is scanned by itself. */
+  declare watch: CreationOptional<boolean>;
+  /** Why it cannot be. */
+  declare watchTrouble: CreationOptional<string | null>;
   declare getRuns: HasManyGetAssociationsMixin<Run>;
 }
 
@@ -126,6 +130,8 @@ export function defineModels(sequelize: Sequelize): void {
       removed: { type: DataTypes.BOOLEAN, defaultValue: false },
       drive: DataTypes.JSONB,
       awaySince: DataTypes.DATE,
+      watchTrouble: DataTypes.TEXT,
+      watch: { type: DataTypes.BOOLEAN, defaultValue: false },
     },
     { sequelize, tableName: 'roots' },
   );

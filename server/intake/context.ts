@@ -34,7 +34,7 @@ export interface ScanContext {
   policy: DeskSettings['changedFiles'];
   /** Which fields that are by setting are taken. */
   settings: BySetting;
-  root: { id: number; path: string; label: string };
+  root: { id: number; path: string; label: string; watch: boolean };
   /** Files that are not there are really gone, however many: somebody said so. */
   lossAccepted?: boolean;
   /** Told after each batch: done and total files, the file in hand, the tracks that came in. */

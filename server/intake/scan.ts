@@ -15,6 +15,7 @@ import { kindOf } from './kinds.ts';
 import { knownFiles, losesMost, markMissing, markReturned, refusalsBefore } from './known.ts';
 import { readOne, stampOf, type Reading } from './read.ts';
 import { sameFile, storeBatch, storeRefusals } from './store.ts';
+import { WHOLE_MS } from './whole.ts';
 import { walkFiles, type FoundFile, type Obstacle } from './walk.ts';
 
 /** Why a file could not be read, though it may be music. */
@@ -117,6 +118,10 @@ async function storeAll(
   return ids;
 }
 
+/** It was written to just now. */
+const isGrowing = ({ changedMs }: FoundFile, now = Date.now()): boolean =>
+  changedMs <= now && now - changedMs < WHOLE_MS;
+
 async function lookThrough(
   { database, root, signal }: ScanContext,
   known: ReadonlyMap<string, KnownFile>,
@@ -140,7 +145,8 @@ async function lookThrough(
       else if (there && sameFile(there, file)) {
         if (there.changedMs !== file.changedMs) touched.push(file);
       } else if (refused && sameFile(refused, file)) refusals.push(refused);
-      else toRead.push(file);
+      // Where the folder is watched, what still grows comes with the next scan.
+      else if (!root.watch || !isGrowing(file)) toRead.push(file);
     }
   } catch (error) {
     signal?.throwIfAborted();

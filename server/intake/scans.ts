@@ -114,10 +114,12 @@ async function openAnalysisOf(label: string): Promise<number | undefined> {
   return open?.id;
 }
 
+export const destination = ({ label }: Root): Problem =>
+  new Problem(409, 'destination', `${label} is a destination: it is written, not read`);
+
 /** Queues a scan of a root and returns its run; one that still waits is used. @throws Problem for a destination */
 export async function queueScan(scans: ScanRun, root: Root, lossAccepted = false): Promise<number> {
-  if (root.purpose === 'destination')
-    throw new Problem(409, 'destination', `${root.label} is a destination: it is written, not read`);
+  if (root.purpose === 'destination') throw destination(root);
   const [open] = await root.getRuns({ where: { kind: 'intake', state: 'running', current: null, total: 0 }, limit: 1 });
   if (open && !lossAccepted) return open.id;
   return scans.start({ rootId: root.id, lossAccepted }, { title: `Scan ${root.label}`, rootId: root.id });

@@ -9,7 +9,7 @@ import { applyInTurn } from '../../changes/edits.ts';
 import { Root, Run } from '../../db/models.ts';
 import { filesNotTaken, addRoot, moveRoot, removeRoot, rootLines } from '../../intake/intake.ts';
 import { allowedPlaces, browse } from '../../intake/places.ts';
-import { queueScan } from '../../intake/scans.ts';
+import { destination, queueScan } from '../../intake/scans.ts';
 import { twinOf } from '../../intake/twins.ts';
 import { MAX_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
 import { queueAnalysis } from '../../jobs/analysis.ts';
@@ -86,6 +86,20 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
       await moveRoot(database, root, body.path, demoRoot);
       return { runId: await queueScan(runs.intake, root) };
     }),
+  );
+  router.post(
+    '/roots/:id/watch',
+    route<{ id: number }, unknown, { watch: boolean }>(
+      { params: idParam, body: Joi.object({ watch: Joi.boolean().required() }) },
+      async ({ params, body: { watch } }) => {
+        const root = await rootOf(params.id);
+        if (root.purpose === 'destination') throw destination(root);
+        await root.update({ watch, watchTrouble: null });
+        await database.notify({ kind: 'roots' });
+        // What came while nobody watched.
+        return watch ? { runId: await queueScan(runs.intake, root) } : {};
+      },
+    ),
   );
   router.get(
     '/roots/:id/not-taken',

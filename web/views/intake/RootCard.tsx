@@ -7,6 +7,7 @@ import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import { change, complain, perform } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { Button } from '../../ui/Button.tsx';
+import { Toggle } from '../../ui/Toggle.tsx';
 import { Menu } from '../../ui/Menu.tsx';
 import { dayAndTime } from '../../ui/format.ts';
 import { sheetAddress } from '../tracks/filters/filters.ts';
@@ -55,6 +56,19 @@ export function RootCard({ root, chosen, onChoose, onElsewhere }: Props) {
         )}
       </p>
       {root.awaySince && <DriveAway root={root} onElsewhere={onElsewhere} />}
+      {root.purpose === 'library' && (
+        <div className="flex items-center gap-2 border-t border-hair px-3 py-1.5 text-small">
+          <span className="flex-1" title="What is new, changed or gone there is found by itself, once it is whole">
+            Watch this folder
+            {root.watchTrouble && <span className="block text-flare">Cannot be watched: {root.watchTrouble}</span>}
+          </span>
+          <Toggle
+            label={`Watch ${root.label}`}
+            on={root.watch}
+            onChange={(watch) => void perform(post(`/roots/${root.id}/watch`, { watch }))}
+          />
+        </div>
+      )}
       <div className="flex items-center border-t border-hair px-2 py-1">
         <span className="flex-1 pl-1 text-tiny text-dim">
           {root.purpose === 'destination'

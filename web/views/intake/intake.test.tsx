@@ -13,6 +13,8 @@ const root = (id: number, more: Partial<RootLine> = {}): RootLine => ({
   awaySince: null,
   drive: null,
   measure: true,
+  watch: false,
+  watchTrouble: null,
   scannedAt: '2026-03-01T10:00:00Z',
   tracks: 12,
   missing: 0,
