@@ -113,7 +113,7 @@ export interface Overview {
   stages: Record<'today' | 'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'changes', StageLevel>;
 }
 
-export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates';
+export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates' | 'unpacking';
 export interface RunProgress {
   id: number;
   kind: RunKind;

@@ -7,6 +7,7 @@ import type { FileContext } from '../changes/context.ts';
 import type { ComparePool } from '../disk/comparePool.ts';
 import { compareRun, type CompareRun } from '../disk/compareRun.ts';
 import { filesRun, type FilesRun } from '../changes/runs.ts';
+import { unpackRun, type UnpackRun } from '../intake/archives.ts';
 import { scanRun, type Scanned, type ScanRun } from '../intake/scans.ts';
 import { analysisRun } from '../jobs/analysis.ts';
 import type { AnyRun } from '../jobs/defineRun.ts';
@@ -20,6 +21,7 @@ export interface Runs extends Record<RunKind, AnyRun> {
   writing: FilesRun;
   lookup: LookupRun;
   duplicates: CompareRun;
+  unpacking: UnpackRun;
 }
 
 export interface RunPools {
@@ -29,12 +31,14 @@ export interface RunPools {
 
 /** @param scanned what comes behind each scan */
 export function defineRuns(context: FileContext & { queue: Queue }, pools: RunPools, scanned: Scanned): Runs {
+  const intake = scanRun(context, scanned);
   return {
-    intake: scanRun(context, scanned),
+    intake,
     analysis: analysisRun(context.database, context.queue, pools.analysis),
     writing: filesRun(context),
     lookup: lookupRun(context),
     duplicates: compareRun(context, pools.compare),
+    unpacking: unpackRun(context, intake),
   };
 }
 

@@ -144,6 +144,8 @@ const words = (run: RunProgress): string => {
     return `Looking up ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'duplicates')
     return `Comparing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
+  if (run.kind === 'unpacking')
+    return `Unpacking ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'writing')
     return `Writing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'intake') return run.total ? `Reading ${finished} of ${run.total}` : 'Looking for music';
@@ -156,7 +158,7 @@ function Running() {
   const [open, setOpen] = useState(false);
   const running = runs.filter((r) => r.state === 'running');
   const first =
-    running.find((r) => ['writing', 'lookup', 'duplicates'].includes(r.kind)) ??
+    running.find((r) => ['writing', 'lookup', 'duplicates', 'unpacking'].includes(r.kind)) ??
     running.find((r) => r.kind === 'analysis' && r.total > 0) ??
     running[0];
   if (!first) {

@@ -12,6 +12,7 @@ import type {
   RetireLook,
   Space,
 } from '@early-set/core/api/disk';
+import type { ArchiveListing } from '@early-set/core/api/intake';
 import type { AirplayMonth, HourContents, HoursProgress, InsteadAnswer } from '@early-set/core/api/hours';
 import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type {
@@ -69,6 +70,9 @@ export const useRunFailures = (id: number | null) =>
 export const useRoots = () => useFresh<RootLine[]>('/roots', ['roots', 'tracks']);
 export const useNotTaken = (rootId: number | null) =>
   useFresh<NotTaken[]>(rootId === null ? null : `/roots/${rootId}/not-taken`, ['roots']);
+/** What an archive of a library folder holds. */
+export const useArchive = (rootId: number, path: string | null) =>
+  useFresh<ArchiveListing>(path === null ? null : `/roots/${rootId}/archive?path=${encodeURIComponent(path)}`, []);
 export const usePlaces = (open: boolean) => useFresh<Place[]>(open ? '/places' : null, []);
 export const useBrowse = (path: string | null) =>
   useFresh<Browsed>(path === null ? null : `/places/browse?path=${encodeURIComponent(path)}`, []);

@@ -9,6 +9,7 @@ import { applyInTurn } from '../../changes/edits.ts';
 import { Root, Run } from '../../db/models.ts';
 import { filesNotTaken, addRoot, moveRoot, removeRoot, rootLines } from '../../intake/intake.ts';
 import { allowedPlaces, browse } from '../../intake/places.ts';
+import { lookInto } from '../../intake/archives.ts';
 import { destination, queueScan } from '../../intake/scans.ts';
 import { twinOf } from '../../intake/twins.ts';
 import { MAX_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
@@ -86,6 +87,27 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
       await moveRoot(database, root, body.path, demoRoot);
       return { runId: await queueScan(runs.intake, root) };
     }),
+  );
+  const archivePath = Joi.object({ path: Joi.string().max(4000).required() });
+  router.get(
+    '/roots/:id/archive',
+    route<{ id: number }, { path: string }>({ params: idParam, query: archivePath }, async ({ params, query }) =>
+      lookInto(await rootOf(params.id), query.path),
+    ),
+  );
+  router.post(
+    '/roots/:id/archive',
+    route<{ id: number }, unknown, { path: string }>(
+      { params: idParam, body: archivePath },
+      async ({ params, body: { path } }) => {
+        const root = await rootOf(params.id);
+        await lookInto(root, path);
+        const name = path.slice(path.lastIndexOf('/') + 1);
+        return {
+          runId: await runs.unpacking.start({ rootId: root.id, path }, { title: `Unpack ${name}`, rootId: root.id }),
+        };
+      },
+    ),
   );
   router.post(
     '/roots/:id/watch',

@@ -3,6 +3,7 @@ import { mirrorInWords, type MirrorReport } from '@early-set/core/arrange/mirror
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { CompareReport } from '@early-set/core/api/disk';
+import type { UnpackReport } from '@early-set/core/api/intake';
 import type { FilesRunReport, RunProgress } from '@early-set/core/api/types';
 import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
@@ -34,6 +35,11 @@ function comparedWords({ done, report }: RunProgress): string {
   const worse = here - better;
   const each = [better && `${better} better than what was here`, worse && `${worse} no better`].filter(Boolean);
   return `${compared}, ${here} of them here already: ${each.join(', ')}`;
+}
+
+function unpackedWords({ done, report }: RunProgress): string {
+  const { into } = (report ?? {}) as Partial<UnpackReport>;
+  return into ? `${several(done, 'file')} into ${into}` : 'nothing unpacked';
 }
 
 function PastRun({ run }: { run: RunProgress }) {
@@ -71,7 +77,9 @@ function PastRun({ run }: { run: RunProgress }) {
           ? `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}`
           : run.kind === 'lookup'
             ? `${run.done} found${run.failed ? `, ${run.failed} not` : ''}`
-            : comparedWords(run);
+            : run.kind === 'unpacking'
+              ? unpackedWords(run)
+              : comparedWords(run);
   return (
     <li className="border-b border-hair py-1.5">
       <div className="flex items-baseline gap-3">

@@ -329,3 +329,49 @@ describe('what happened', () => {
     await waitFor(() => expect(sent.map((s) => s.path)).toEqual(['/runs/7/retry']));
   });
 });
+
+describe('archives', () => {
+  const listing = { files: 2, bytes: 9_000_000, into: 'New/Set', trouble: null as string | null };
+  beforeEach(() => {
+    refused = [{ path: 'New/Set.zip', code: 'not-music', reason: 'An archive; unpack it first', fileSize: 9_000_000 }];
+  });
+  const looked = async (answer: object): Promise<HTMLElement> => {
+    ({ sent } = serve({
+      '/roots/1/archive': (body: unknown) => (body === undefined ? answer : { runId: 4 }),
+      ...answers(),
+    }));
+    await opened();
+    fireEvent.click(screen.getByText('Shelf 1'));
+    fireEvent.click(await screen.findByRole('button', { name: 'Look into New/Set.zip' }));
+    return screen.findByRole('dialog', { name: 'Set.zip' });
+  };
+
+  test('what is in one, what stays in it and why; unpacked beside it', async () => {
+    const entries = [
+      { name: 'a.mp3', size: 4_500_000, why: null },
+      { name: 'b.mp3', size: 4_500_000, why: 'Protected by a password' },
+    ];
+    const dialog = await looked({ ...listing, entries });
+    await within(dialog).findByText(/2 files, 8.6 MB, into the folder Shelf 1 \/ New\/Set/);
+    expect(within(dialog).getByText('Protected by a password')).toBeTruthy();
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Unpack 2 files' }));
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    expect(sent.find((s) => s.path === '/roots/1/archive')?.body).toEqual({ path: 'New/Set.zip' });
+  });
+
+  test('one without music cannot be unpacked, and says why', async () => {
+    const dialog = await looked({ ...listing, files: 0, entries: [], trouble: 'There is no music in it' });
+    await within(dialog).findByText('Nothing can be unpacked: there is no music in it.');
+    expect(within(dialog).getByRole('button', { name: 'Unpack' })).toHaveProperty('disabled', true);
+  });
+});
+
+test('a folder is watched by one switch; why it cannot be is said', async () => {
+  roots = [root(1), root(2, { watch: true, watchTrouble: 'The system lets no more folders be watched' })];
+  ({ sent } = serve({ '/roots/1/watch': { runId: 5 }, ...answers() }));
+  await opened();
+  expect(screen.getByText(/Cannot be watched: The system/)).toBeTruthy();
+  expect(screen.getByRole('switch', { name: 'Watch Shelf 2' }).getAttribute('aria-checked')).toBe('true');
+  fireEvent.click(screen.getByRole('switch', { name: 'Watch Shelf 1' }));
+  await waitFor(() => expect(sent.find((s) => s.path === '/roots/1/watch')?.body).toEqual({ watch: true }));
+});
