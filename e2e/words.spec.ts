@@ -104,7 +104,17 @@ interface Screen {
 }
 const SCREENS: Record<string, Screen> = {
   Today: { at: '/today', more: [(p) => press(p, 'Add a date')] },
-  Intake: { at: '/intake', more: [(p) => press(p, 'Choose a folder')] },
+  Intake: {
+    at: '/intake',
+    more: [
+      (p) => press(p, 'Choose a folder'),
+      async (p) => {
+        await p.locator('button[aria-pressed]').first().click();
+        await p.getByRole('button', { name: /^Look into/ }).click();
+        await p.getByRole('alert').waitFor();
+      },
+    ],
+  },
   Tracks: {
     at: '/tracks',
     more: [
