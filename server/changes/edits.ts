@@ -36,6 +36,9 @@ async function withFiles({ database }: ChangeContext, draft: Draft): Promise<Dra
   return { ...draft, items: withWriting(draft.items, (id) => known.get(id) ?? null, settings) };
 }
 
+/** So many files are worked on while the person waits, however small; more become a run. */
+const MAX_LINES_AT_ONCE = 200;
+
 /** What is known of the files of a change set when they are written, or on their way. */
 type FilesAnswer = Pick<Applied, 'files' | 'conflicts'>;
 
@@ -50,7 +53,7 @@ export async function applyQueued(
 ): Promise<{ applied: Applied; files: () => Promise<FilesAnswer> }> {
   const { applied, files } = await applyDraft(context, draft, undoOf);
   if (files.lines === 0) return { applied, files: () => Promise.resolve({ conflicts: applied.conflicts }) };
-  if (files.bytes > context.maxBytesAtOnce) {
+  if (files.bytes > context.maxBytesAtOnce || files.lines > MAX_LINES_AT_ONCE) {
     const runId = await queueFiles(context, applied.changeSetId, applied.title, files.lines);
     const answer: FilesAnswer = {
       conflicts: applied.conflicts,

@@ -1,7 +1,7 @@
 /** Files moved to where naming rules want them, and back. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
 import type { OutOfPlace } from '@early-set/core/api/disk';
@@ -30,6 +30,12 @@ const save = async (naming: Naming): Promise<void> => {
   const { body } = await h.patch('/settings', { naming }).expect(200);
   expect((body as DeskSettings).naming).toEqual(naming);
 };
+let foldersBefore: string[];
+const folders = (): string[] =>
+  readdirSync(h.music, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isDirectory())
+    .map((entry) => join(entry.parentPath, entry.name))
+    .sort();
 const moves = ({ lines }: OutOfPlace): Record<string, string> =>
   Object.fromEntries(lines.map(({ path, wanted }) => [path, wanted]));
 
@@ -110,6 +116,7 @@ describe('moved', () => {
 
   test('all of them: names change hands, lists and tags follow, what nobody named stays', async () => {
     for (const [path] of FILES) before.set(path, sum(path));
+    foldersBefore = folders();
     const { body } = await h.post('/disk/places/move', { trackIds: null }).expect(200);
     changeSetId = (body as { changeSetId: number }).changeSetId;
     const after: Record<string, string> = {
@@ -130,6 +137,8 @@ describe('moved', () => {
     await h.post(`/changes/${changeSetId}/undo`, {}).expect(200);
     for (const [path, bytes] of before) expect([path, sum(path)]).toEqual([path, bytes]);
     expect((await look()).elsewhere).toBe(4);
+    // Folders that were made for it are gone, those that it left empty are back.
+    expect(folders()).toEqual(foldersBefore);
   });
 
   test('what lies there unknown is not overwritten; it is told by name, and the rest goes on', async () => {

@@ -1,14 +1,7 @@
 /** Places that files hold whether or not anybody has taken them in. */
-import { lstat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { isThere } from '../files/there.ts';
 import type { FileRef } from '@early-set/core/files/fileRef';
-
-/** Something lies there: a file, a folder, a link to anything. */
-export const isThere = (path: string): Promise<boolean> =>
-  lstat(path).then(
-    () => true,
-    () => false,
-  );
 
 /** Of some references those at which something lies. @param rootPath the folder of a root */
 export async function takenOf(refs: Iterable<FileRef>, rootPath: (rootId: number) => string): Promise<FileRef[]> {

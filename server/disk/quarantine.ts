@@ -18,7 +18,8 @@ import { keepAside } from '../library/removedTracks.ts';
 import { storeFiles } from '../library/trackFiles.ts';
 import { several } from '../lists/lists.ts';
 import { resolveInRoot } from '../media/roots.ts';
-import { isThere, takenOf } from './placesTaken.ts';
+import { isThere } from '../files/there.ts';
+import { takenOf } from './placesTaken.ts';
 
 /** Files in quarantine, the latest first; where each lay is told by the change that put it there. */
 const retired = (database: Database): Promise<QuarantinedFile[]> =>

@@ -111,6 +111,24 @@ anywhere('a file that is not there, or is another one now, is told', () => {
   expect(() => place(gone)).toThrow('another has its new name');
 });
 
+anywhere('folders that a file leaves empty go with it, up to the one they lie in; others stay', () => {
+  const deep = join(here, 'one/two/three');
+  mkdirSync(deep, { recursive: true });
+  writeFileSync(join(deep, 'a.mp3'), BYTES);
+  writeFileSync(join(here, 'one/cover.jpg'), 'picture');
+  const { size, mtimeMs } = statSync(join(deep, 'a.mp3'));
+  const moved = { from: join(deep, 'a.mp3'), size, modifiedMs: mtimeMs, below: here };
+  place(wish(join(here, 'new/a.mp3'), moved));
+  expect([existsSync(join(here, 'one/two')), readdirSync(join(here, 'one'))]).toEqual([false, ['cover.jpg']]);
+  // The folder that all lies in stays, also when it is empty.
+  const lib = join(here, 'lib');
+  mkdirSync(lib);
+  writeFileSync(join(lib, 'b.mp3'), BYTES);
+  const b = statSync(join(lib, 'b.mp3'));
+  place(wish(join(here, 'b.mp3'), { from: join(lib, 'b.mp3'), size: b.size, modifiedMs: b.mtimeMs, below: lib }));
+  expect(readdirSync(lib)).toEqual([]);
+});
+
 anywhere('without second names (FAT), an empty file of the name is made first: never over another', () => {
   // link(2) fails there with EPERM; here it fails for a source that is a folder, in the same way.
   const inside = join(here, 'folder');

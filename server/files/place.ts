@@ -173,6 +173,8 @@ export interface Placing {
   /** The file as it is known; another one of that name is not taken. */
   size: number;
   modifiedMs: number;
+  /** Folders below this one that a moved file leaves empty go with it; left out, only those of quarantine. */
+  below?: string;
   /** This was under way before: a file at the new name with the same content is its own work. */
   begun: boolean;
 }
@@ -229,23 +231,23 @@ export function place(wish: Placing, hooks: PlaceHooks = {}): Placed {
     if (mode === 'move') removeSource(from, identityOf(old), hooks);
   }
   settleFolder(dirname(to));
-  if (mode === 'move') leaveFolder(dirname(from));
+  if (mode === 'move') leaveFolder(dirname(from), wish.below);
   const { size, mtimeMs, ctimeMs } = statSync(to);
   return { size, modifiedMs: mtimeMs, changedMs: ctimeMs };
 }
 
-/** The folder that a file left: settled; one in quarantine that is empty now goes. */
-function leaveFolder(folder: string): void {
-  if (!folder.split('/').includes(QUARANTINE)) {
-    if (statOf(folder)) settleFolder(folder);
-    return;
-  }
-  for (const empty of [folder, dirname(folder)])
+/** The folders that a file left go, from its own upwards, where nothing else lies in them; what stays is settled. */
+function leaveFolder(folder: string, below: string | undefined): void {
+  const mayGo = (at: string): boolean =>
+    below === undefined ? at.split('/').includes(QUARANTINE) : at.startsWith(`${below}/`);
+  let at = folder;
+  for (; mayGo(at); at = dirname(at))
     try {
-      if (empty.split('/').includes(QUARANTINE)) rmdirSync(empty);
+      rmdirSync(at);
     } catch {
-      return; // something else lies there
+      break; // something else lies there
     }
+  if (statOf(at)) settleFolder(at);
 }
 
 function copyAcross({ from, to, mode, size, modifiedMs }: Placing, { progress, cancelled, step }: PlaceHooks): void {

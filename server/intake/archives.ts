@@ -4,7 +4,7 @@
  * try begins anew. The archive itself is left as it is.
  */
 import { createWriteStream } from 'node:fs';
-import { mkdir, open, rename, rm, stat, utimes } from 'node:fs/promises';
+import { mkdir, open, rename, rm, utimes } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -15,6 +15,7 @@ import { folderOf, safeFileName } from '@early-set/core/files/paths';
 import type { Database } from '../db/database.ts';
 import { Root } from '../db/models.ts';
 import { freeBytes } from '../drives/drives.ts';
+import { isThere } from '../files/there.ts';
 import { reasonOf } from '../files/reasons.ts';
 import { againTitle, defineRun, type DefinedRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
@@ -183,12 +184,6 @@ async function unpackOne(zip: ZipFile, entry: Entry, to: string, name: string, s
   await file.sync();
   await file.close();
 }
-
-const isThere = (path: string): Promise<boolean> =>
-  stat(path).then(
-    () => true,
-    () => false,
-  );
 
 /** A process that was killed right after the rename has done all of it: told by what it wrote down before. */
 async function placedBefore(root: Root, aside: string, report: unknown): Promise<UnpackReport | null> {

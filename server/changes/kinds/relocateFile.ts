@@ -5,6 +5,7 @@
 import { relocateFileKind, stateAfter, type RelocateFile } from '@early-set/core/changes/kinds/relocateFile';
 import { sameRef, type FileRef } from '@early-set/core/files/fileRef';
 import { folderOf } from '@early-set/core/files/paths';
+import { realpath } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Database } from '../../db/database.ts';
 import { freeBytes } from '../../drives/drives.ts';
@@ -61,6 +62,7 @@ const files: FileWork<RelocateFile, Intent, Placed> = {
     ]);
     if (taken) return conflict('Another track has this place already');
     const paths = { from: await absolute(database, from), to: await absolute(database, item.after) };
+    const [home] = await database.rows<{ path: string }>('SELECT path FROM roots WHERE id = $1', [from.rootId]);
     const otherDrive = item.mode === 'copy' || from.rootId !== item.after.rootId;
     const [root] = otherDrive
       ? await database.rows<{ path: string }>('SELECT path FROM roots WHERE id = $1', [item.after.rootId])
@@ -72,6 +74,7 @@ const files: FileWork<RelocateFile, Intent, Placed> = {
       intent: {
         mode: item.mode === 'copy' ? 'copy' : 'move',
         ...paths,
+        below: await realpath(home!.path),
         size: file.size,
         modifiedMs: file.modifiedMs,
       },
