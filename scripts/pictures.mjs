@@ -133,7 +133,7 @@ const PICTURES = {
     at: '/changes',
     then: (page) => page.locator('[data-set]', { hasText: 'Comment on 3 tracks' }).first().click(),
   },
-  check: { at: '/check' },
+
   clean: { at: '/clean', then: inbox },
   catalogue: {
     at: '/clean',
