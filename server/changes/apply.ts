@@ -10,6 +10,7 @@ import type { Database } from '../db/database.ts';
 import { ChangeSet } from '../db/models.ts';
 import { Problem } from '../base/problem.ts';
 import type { FileContext, Restored } from './context.ts';
+import { withCompanions } from '../library/companions.ts';
 import { countLines, markRestored, storeLines } from './journal.ts';
 import { fileWorkOf, serverKindOf, STORED_IN_ORDER } from './kinds.ts';
 import { loadSnapshot, type Loaded } from './snapshot.ts';
@@ -44,7 +45,8 @@ export async function applyDraft(
   undoOf: number | null = null,
 ): Promise<{ applied: Applied; files: FilePart }> {
   if (draft.items.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing would change');
-  const made = await database.transaction((t) => applyInside({ database, workerId }, draft, undoOf, t));
+  const whole = { ...draft, items: await withCompanions(database, draft.items) };
+  const made = await database.transaction((t) => applyInside({ database, workerId }, whole, undoOf, t));
   await announce(database, draft.items);
   return made;
 }

@@ -1,6 +1,6 @@
 /** Which files of an archive are unpacked, under which names, and why the others are not. Judged before one is read. */
 import type { ArchiveEntry } from '@early-set/core/api/intake';
-import { kindOf } from './kinds.ts';
+import { isGraphics, kindOf } from './kinds.ts';
 import { safeSegments } from './upload.ts';
 
 /** A file as the directory of an archive tells of it. */
@@ -22,7 +22,6 @@ const MAX_RATIO = 100,
   RATIO_FROM_BYTES = 16 * 1024 ** 2;
 
 const stemOf = (name: string): string => name.replace(/\.[^./]*$/, '').toLowerCase();
-const isGraphics = (name: string): boolean => /\.cdg$/i.test(name);
 const leadsOut = (name: string): boolean =>
   /^[/\\]|^[a-z]:/i.test(name) || name.split(/[/\\]/).includes('..') || name.includes('\0');
 /** Folders, and what systems put beside files for themselves. */

@@ -17,7 +17,7 @@ test.each([
   ['song.zip', 'An archive; unpack it first'],
   ['scan.jpg', 'A picture or document, not music'],
   ['notes.txt', 'Text, not music'],
-  ['words.cdg', 'Karaoke graphics; they belong to the audio file of the same name'],
+  ['words.cdg', 'Karaoke graphics; no music of the same name lies beside them'],
   ['clip.mkv', 'A video'],
   ['mp3', 'Not music'],
   ['noending', 'Not music'],

@@ -31,13 +31,17 @@ const AUDIO = new Set([
 ]);
 const COVER = /^(cover|folder|front|album)\.(jpe?g|png|webp)$/i;
 
+const GRAPHICS = /\.cdg$/i;
+export const GRAPHICS_ALONE = 'Karaoke graphics; no music of the same name lies beside them';
+export const isGraphics = (path: string): boolean => GRAPHICS.test(path);
+
 const OTHERS: [RegExp, string][] = [
   [/\.(zip|rar|7z|tar|gz)$/i, 'An archive; unpack it first'],
   [/\.(part|crdownload|tmp)$/i, 'An unfinished download'],
   [/\.(m3u8?|pls|xspf|cue)$/i, 'A list, not music'],
   [/\.(jpe?g|png|gif|webp|bmp|pdf)$/i, 'A picture or document, not music'],
   [/\.(txt|nfo|md|log|csv|html?|docx?|url)$/i, 'Text, not music'],
-  [/\.cdg$/i, 'Karaoke graphics; they belong to the audio file of the same name'],
+  [GRAPHICS, GRAPHICS_ALONE],
   [/\.(avi|mkv|mov|mpg|mpeg|wmv)$/i, 'A video'],
 ];
 

@@ -8,10 +8,11 @@ import { dirname } from 'node:path';
 import { log } from '../base/log.ts';
 import { isAway } from '../db/database.ts';
 import { storeFileTags } from '../changes/fileTags.ts';
+import { tieGraphics } from '../library/companions.ts';
 import { LEFT_OUT } from '../library/removedTracks.ts';
 import { Problem } from '../base/problem.ts';
 import { inParallel, type KnownFile, type Refusal, type ScanContext, type ScanReport } from './context.ts';
-import { kindOf } from './kinds.ts';
+import { GRAPHICS_ALONE, isGraphics, kindOf } from './kinds.ts';
 import { knownFiles, losesMost, markMissing, markReturned, refusalsBefore } from './known.ts';
 import { readOne, stampOf, type Reading } from './read.ts';
 import { sameFile, storeBatch, storeRefusals } from './store.ts';
@@ -41,6 +42,8 @@ interface Found {
   refusals: Refusal[];
   /** Unfinished files that were removed. */
   remains: number;
+  /** Karaoke graphics. */
+  graphics: FoundFile[];
   /** Pictures by folder. */
   covers: Map<string, string>;
 }
@@ -80,6 +83,8 @@ export async function scanRoot(context: ScanContext): Promise<ScanReport> {
       }
     await context.progress(Math.min(toRead.length, from + BATCH), toRead.length, batch.at(-1)!.path, stored);
   }
+  const alone = (await tieGraphics(database, root.id, found.graphics)).filter((file) => !known.has(file.path));
+  refusals.push(...alone.map((file) => ({ ...file, code: 'not-music', reason: GRAPHICS_ALONE })));
   await storeRefusals(context, refusals);
   report.notTaken = refusals.length;
   return report;
@@ -127,7 +132,15 @@ async function lookThrough(
   known: ReadonlyMap<string, KnownFile>,
 ): Promise<Found> {
   const before = await refusalsBefore(database, root.id);
-  const found: Found = { seen: new Set(), toRead: [], touched: [], refusals: [], remains: 0, covers: new Map() };
+  const found: Found = {
+    seen: new Set(),
+    toRead: [],
+    touched: [],
+    refusals: [],
+    remains: 0,
+    graphics: [],
+    covers: new Map(),
+  };
   const { seen, toRead, touched, refusals, covers } = found;
   try {
     const obstacle = (o: Obstacle): void => void refusals.push({ ...o, size: 0, modifiedMs: 0 });
@@ -140,6 +153,7 @@ async function lookThrough(
         there = known.get(file.path),
         refused = before.get(file.path);
       if (kind.kind === 'cover') covers.set(dirname(file.path), file.path);
+      else if (isGraphics(file.path)) found.graphics.push(file);
       else if (kind.kind === 'other') refusals.push({ ...file, code: 'not-music', reason: kind.reason });
       else if (refused?.code === LEFT_OUT) refusals.push({ ...refused, ...file });
       else if (there && sameFile(there, file)) {

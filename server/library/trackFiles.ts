@@ -195,6 +195,8 @@ export interface NewFile {
   trackId: number;
   ref: FileRef;
   role: FileRole;
+  /** What a companion is. */
+  companion?: string | null;
   size: number;
   modifiedMs: number;
   changedMs?: number | null;
@@ -209,9 +211,9 @@ export async function addFile(database: Database, file: NewFile, t: Transaction)
   const { technical = {} } = file;
   const rows = await database.rows(
     `INSERT INTO track_files (id, track_id, root_id, path, role, size, modified_ms, changed_ms, container, codec,
-      bitrate, sample_rate, channels, duration_seconds)
+      bitrate, sample_rate, channels, duration_seconds, companion)
      VALUES (COALESCE($1::uuid, gen_random_uuid()), $2, $3, $4, $5, $6, $7, $8, $9, $10, $11::bigint, $12::bigint,
-       $13::bigint, $14::float8) ON CONFLICT (root_id, path) DO NOTHING RETURNING id`,
+       $13::bigint, $14::float8, $15) ON CONFLICT (root_id, path) DO NOTHING RETURNING id`,
     [
       file.id ?? null,
       file.trackId,
@@ -227,6 +229,7 @@ export async function addFile(database: Database, file: NewFile, t: Transaction)
       technical.sampleRate ?? null,
       technical.channels ?? null,
       technical.durationSeconds ?? null,
+      file.companion ?? null,
     ],
     t,
   );

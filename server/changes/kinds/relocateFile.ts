@@ -10,6 +10,7 @@ import { join } from 'node:path';
 import type { Database } from '../../db/database.ts';
 import { freeBytes } from '../../drives/drives.ts';
 import type { Placed, Placing } from '../../files/place.ts';
+import { GRAPHICS } from '../../library/companions.ts';
 import { addFile, FILE_SELECT, storeFiles } from '../../library/trackFiles.ts';
 import { resolveForWriting } from '../../media/roots.ts';
 import { Problem } from '../../base/problem.ts';
@@ -87,7 +88,9 @@ const files: FileWork<RelocateFile, Intent, Placed> = {
     ),
   async settle({ database }, { item }, { mode }, placed, t) {
     if (mode === 'copy') {
-      await addFile(database, { id: item.fileId, trackId: item.trackId, ref: item.after, role: 'copy', ...placed }, t);
+      const goesAlong = (await sourceOf(database, item))?.role === 'companion';
+      const what = goesAlong ? { role: 'companion' as const, companion: GRAPHICS } : { role: 'copy' as const };
+      await addFile(database, { id: item.fileId, trackId: item.trackId, ref: item.after, ...what, ...placed }, t);
       return;
     }
     await storeFiles(database, [{ id: item.fileId, ref: item.after, state: stateAfter(item.mode), ...placed }], t);
