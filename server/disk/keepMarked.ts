@@ -11,29 +11,40 @@ import { outOfPlace } from './places.ts';
 import type { PlacesPool } from './placesPool.ts';
 
 const SOON_MS = 1000;
+const BATCH = 1000;
+/** So many times as long as it took, nothing is worked out: of a large library it takes a while. */
+const REST = 10;
 const FIELDS = { outOfPlace: 'out_of_place', duplicate: 'duplicate' } as const;
 
-/** Marks just these tracks. */
+/** Marks just these tracks; a few at a time, so that nobody waits long for one of them. */
 async function mark(database: Database, field: keyof typeof FIELDS, ids: readonly number[]): Promise<boolean> {
   const column = FIELDS[field];
-  return database.transaction(async (t) => {
-    const others = await database.rows<{ id: number }>(
-      `SELECT t.id FROM tracks t LEFT JOIN unnest($1::int[]) m(id) ON m.id = t.id
-        WHERE COALESCE(t.${column}, false) <> (m.id IS NOT NULL) ORDER BY t.id`,
-      [[...ids]],
-      t,
-    );
-    if (others.length === 0) return false;
-    const changing = others.map((o) => o.id);
-    await lockTracks(database, changing, t);
-    await database.run("SELECT set_config('early_set.fields', $1, true)", [field], t);
-    await database.run(`UPDATE tracks SET ${column} = ${column} IS NOT TRUE WHERE id = ANY($1::int[])`, [changing], t);
-    return true;
-  });
+  const others = await database.rows<{ id: number }>(
+    `SELECT t.id FROM tracks t LEFT JOIN unnest($1::int[]) m(id) ON m.id = t.id
+      WHERE COALESCE(t.${column}, false) <> (m.id IS NOT NULL) ORDER BY t.id`,
+    [[...ids]],
+  );
+  const marked = new Set(ids);
+  for (let from = 0; from < others.length; from += BATCH) {
+    const some = others.slice(from, from + BATCH).map((o) => o.id);
+    await database.transaction(async (t) => {
+      await lockTracks(database, some, t);
+      await database.run("SELECT set_config('early_set.fields', $1, true)", [field], t);
+      await database.run(
+        `UPDATE tracks SET ${column} = v.marked FROM unnest($1::int[], $2::boolean[]) v(id, marked)
+          WHERE tracks.id = v.id`,
+        [some, some.map((id) => marked.has(id))],
+        t,
+      );
+    });
+  }
+  return others.length > 0;
 }
 
 export function keepMarked(database: Database, pool: PlacesPool): SoonAndDaily {
   const gone = new AbortController();
+  let restUntil = 0,
+    rest: NodeJS.Timeout | null = null;
   const { soon, stop } = soonAndDaily(
     async () => {
       // Each file that comes or is measured would have all of it worked out again; the end of the run is told, too.
@@ -41,6 +52,14 @@ export function keepMarked(database: Database, pool: PlacesPool): SoonAndDaily {
         "SELECT 1 FROM runs WHERE state = 'running' AND kind IN ('intake', 'analysis', 'duplicates') LIMIT 1",
       );
       if (busy.length) return;
+      const begun = Date.now();
+      if (begun < restUntil) {
+        rest ??= setTimeout(() => {
+          rest = null;
+          soon();
+        }, restUntil - begun);
+        return;
+      }
       const changed = [
         await mark(database, 'duplicate', await openDuplicates(database)),
         await mark(
@@ -49,6 +68,7 @@ export function keepMarked(database: Database, pool: PlacesPool): SoonAndDaily {
           await outOfPlace(database, pool, (await deskSettings()).naming, gone.signal),
         ),
       ];
+      restUntil = Date.now() + REST * (Date.now() - begun);
       if (changed.includes(true)) await database.notify({ kind: 'tracks' });
     },
     SOON_MS,
@@ -58,6 +78,7 @@ export function keepMarked(database: Database, pool: PlacesPool): SoonAndDaily {
     soon,
     stop() {
       gone.abort();
+      if (rest) clearTimeout(rest);
       return stop();
     },
   };

@@ -94,8 +94,8 @@ export interface MayBelong {
 }
 
 /**
- * Ties karaoke graphics of a root to the tracks whose files lie beside them under the same name. Answers which belong to
- * none.
+ * Ties karaoke graphics of a root to the tracks whose files lie beside them under the same name. Answers which belong
+ * to none.
  */
 export async function tieGraphics<F extends MayBelong>(
   database: Database,
