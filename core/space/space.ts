@@ -11,7 +11,7 @@ export interface SpaceSums {
   tracks: number;
   /** Of the tracks, such as look like loops and samples. */
   samples: number;
-  /** Files that belong to no track. */
+  /** Files that are no music of the library's. */
   others: number;
   /** Of all of them. */
   bytes: number;

@@ -54,7 +54,8 @@ export async function space(database: Database, by: SpaceBy): Promise<Space> {
   };
   const rows = await database.rows<SpaceRow>(
     `SELECT ARRAY[${keys[by]().join(', ')}] AS keys, count(*) AS files,
-        count(*) FILTER (WHERE f.role = 'main') AS tracks, 0 AS others, sum(f.size)::float8 AS bytes,
+        count(*) FILTER (WHERE f.role = 'main') AS tracks,
+        count(*) FILTER (WHERE f.role = 'companion') AS others, sum(f.size)::float8 AS bytes,
         count(*) FILTER (WHERE f.role = 'main' AND ${sql(SAMPLES)}) AS samples,
         count(*) FILTER (WHERE f.role = 'main' AND ${LISTED}) AS listed,
         to_char(max(t.added_at) AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS last
