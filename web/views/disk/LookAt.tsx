@@ -11,7 +11,8 @@ export function LookAt() {
   const { data: duplicates } = useDuplicates();
   const { data: places } = useOutOfPlace();
   const { data: quarantine } = useQuarantine();
-  const { data: space } = useSpace('folder');
+  // The sum is the same in every tree; this one is small.
+  const { data: space } = useSpace('use');
   const groups = duplicates?.groups.filter(isOpen).length;
   const away = notFound?.away ?? [];
   const there = roots?.filter((r) => !away.some((a) => a.rootId === r.id)) ?? [];
