@@ -29,14 +29,16 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => h?.stop());
 
-test('a new file comes in, one that is renamed is followed, one that goes is told as missing', async () => {
+test('a new file comes in, one that is renamed is there by its new name, one that goes is told as missing', async () => {
   await watch(true).expect(200);
   expect(await root()).toMatchObject({ watch: true, watchTrouble: null });
   await quiet();
   copyFileSync(join(h.folder, 'b.mp3'), file('b.mp3'));
   await h.until(async () => (await paths()).includes('b.mp3'), 'the new one is here');
-  rmSync(file('b.mp3'));
-  await h.until(async () => !(await paths()).includes('b.mp3'), 'it is missing');
+  renameSync(file('b.mp3'), file('again.mp3'));
+  await h.until(async () => (await paths()).includes('again.mp3'), 'it is there by its new name');
+  rmSync(file('again.mp3'));
+  await h.until(async () => !(await paths()).includes('again.mp3'), 'it is missing');
   await quiet();
 });
 
@@ -70,8 +72,8 @@ test('what the desk writes into files starts no scan', async () => {
     .expect(200);
   await h.until(async () => (await paths()).includes('moved.mp3'), 'it is moved');
   // Something that does start one, so that it is known to have been looked at.
-  renameSync(file('d.mp3'), file('e.mp3'));
-  await h.until(async () => (await paths()).includes('e.mp3'), 'the other is followed');
+  makeAudio(file('e.mp3'), { seconds: 1, hz: 900 });
+  await h.until(async () => (await paths()).includes('e.mp3'), 'the other has come');
   await quiet();
   expect((await scans()).length).toBe(before + 1);
 });
