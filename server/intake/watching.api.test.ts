@@ -32,6 +32,8 @@ afterAll(() => h?.stop());
 test('a new file comes in, one that is renamed is there by its new name, one that goes is told as missing', async () => {
   await watch(true).expect(200);
   expect(await root()).toMatchObject({ watch: true, watchTrouble: null });
+  const first = (await scans()).length;
+  await h.until(async () => (await scans()).length > first, 'it is scanned as a whole');
   await quiet();
   copyFileSync(join(h.folder, 'b.mp3'), file('b.mp3'));
   await h.until(async () => (await paths()).includes('b.mp3'), 'the new one is here');
@@ -76,6 +78,13 @@ test('what the desk writes into files starts no scan', async () => {
   await h.until(async () => (await paths()).includes('e.mp3'), 'the other has come');
   await quiet();
   expect((await scans()).length).toBe(before + 1);
+});
+
+test('what came while nobody watched comes in with the next start', async () => {
+  makeAudio(file('f.mp3'), { seconds: 1, hz: 1100 });
+  await h.restart();
+  await h.until(async () => (await paths()).includes('f.mp3'), 'it is here');
+  await quiet();
 });
 
 test('no longer watched, nothing comes by itself; a destination cannot be watched', async () => {

@@ -26,6 +26,8 @@ export interface Watching {
 interface Watched {
   path: string;
   watcher: FSWatcher;
+  /** Nobody watched before: the desk was not running, or the drive not there. All of it is to be scanned. */
+  isNew: boolean;
   /** Paths below the root that something happened to. */
   touched: Set<string>;
   timer: NodeJS.Timeout | null;
@@ -47,7 +49,9 @@ export function keepWatched(database: Database, scans: ScanRun): Watching {
   async function scan(id: number, one: Watched): Promise<void> {
     const paths = [...one.touched];
     one.touched.clear();
-    if (stopped || (paths.length <= MAX_ASKED && (await allKnown(database, id, one.path, paths)))) return;
+    if (stopped) return;
+    if (!one.isNew && paths.length <= MAX_ASKED && (await allKnown(database, id, one.path, paths))) return;
+    one.isNew = false;
     const root = await Root.findByPk(id);
     if (root) await queueScan(scans, root);
   }
@@ -68,15 +72,18 @@ export function keepWatched(database: Database, scans: ScanRun): Watching {
       ignored: (at) => at !== path && basename(at).startsWith('.'),
       awaitWriteFinish: { stabilityThreshold: WHOLE_MS, pollInterval: 200 },
     });
-    const one: Watched = { path, watcher, touched: new Set(), timer: null };
+    const one: Watched = { path, watcher, isNew: true, touched: new Set(), timer: null };
     watched.set(id, one);
-    watcher.on('all', (event, at) => {
-      if (event === 'addDir') return;
-      one.touched.add(relative(path, at).split(sep).join('/'));
+    const later = (): void => {
       if (one.timer) clearTimeout(one.timer);
       one.timer = setTimeout(() => {
         scan(id, one).catch((error: unknown) => log.error(error, `a watched folder could not be scanned: ${path}`));
       }, QUIET_MS);
+    };
+    watcher.on('all', (event, at) => {
+      if (event === 'addDir') return;
+      one.touched.add(relative(path, at).split(sep).join('/'));
+      later();
     });
     watcher.on('error', (error) => {
       log.warn(error, `a folder cannot be watched: ${path}`);
@@ -86,6 +93,7 @@ export function keepWatched(database: Database, scans: ScanRun): Watching {
     });
     watcher.on('ready', () => {
       trouble(id, null).catch(() => undefined);
+      later();
     });
   }
 

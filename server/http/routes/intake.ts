@@ -118,8 +118,7 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
         if (root.purpose === 'destination') throw destination(root);
         await root.update({ watch, watchTrouble: null });
         await database.notify({ kind: 'roots' });
-        // What came while nobody watched.
-        return watch ? { runId: await queueScan(runs.intake, root) } : {};
+        return {};
       },
     ),
   );
