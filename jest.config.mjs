@@ -20,6 +20,8 @@ const shared = {
 export default {
   // By default two cores would have one; more would need more connections than the database of the tests takes.
   maxWorkers: 2,
+  // Modules of every file stay in the memory of a worker; one that has grown begins anew.
+  workerIdleMemoryLimit: '1200MB',
   testTimeout: 60_000,
   projects: [
     {

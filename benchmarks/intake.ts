@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { connect } from '../server/db/database.ts';
 import { migrate } from '../server/db/migrate.ts';
-import { defineModels, Root } from '../server/db/models.ts';
+import { defineModels, Root, Run } from '../server/db/models.ts';
 import { createFilePool } from '../server/files/filePool.ts';
 import { scanRoot } from '../server/intake/scan.ts';
 import { openArtStore } from '../server/media/art.ts';
@@ -47,11 +47,13 @@ defineModels(database.sequelize);
 const art = openArtStore(join(folder, 'art'), database);
 const files = createFilePool(pathToFileURL(process.env.BENCH_FILE_THREAD!));
 const root = await Root.create({ path: music, label: 'bench', measure: false });
+const run = await Run.create({ kind: 'intake', title: 'Benchmark' });
 const rows: (string | number)[][] = [];
 for (const what of ['first scan', 'scanning again']) {
   const start = performance.now();
   const report = await scanRoot({
     database,
+    runId: run.id,
     art,
     files,
     policy: 'fill gaps',

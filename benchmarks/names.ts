@@ -1,5 +1,6 @@
 /** Fields from file names: groups and fields right, over made-up habits of naming. */
 import { measureHabits, measureMixed } from './names/measure.ts';
+import { drawnMixtures } from './names/mixed.ts';
 import { table } from './table.ts';
 
 const scores = measureHabits([1, 2, 3, 4, 5]);
@@ -64,6 +65,20 @@ table(
     mixedRow(
       'held back',
       mixed.filter((m) => m.heldBack),
+    ),
+  ],
+);
+const drawn = measureMixed([31], drawnMixtures(60, 2026));
+console.log('\nMixtures drawn by chance, a folder each\n');
+table(
+  ['', 'mixtures', 'fields right', 'marked unsure', 'wrong, not marked'],
+  [
+    mixedRow('all', drawn),
+    ...(['all', 'half', 'none'] as const).map((known) =>
+      mixedRow(
+        `${known} of the artists known`,
+        drawn.filter((m) => m.name.endsWith(`${known} known`)),
+      ),
     ),
   ],
 );

@@ -1,5 +1,5 @@
 /** Starting, killing and asking the real application, on data folders of its own. */
-import { expect, type Page } from '@playwright/test';
+import { expect, type Page, type Request } from '@playwright/test';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import {
@@ -93,15 +93,18 @@ export function freshFolder(name: string): { folder: string; remove: () => void 
   return { folder, remove: () => rmSync(folder, { recursive: true, force: true }) };
 }
 
-/** The demo's music, made once for all tests. */
-export function demoMusic(): string {
-  const folder = join(ROOT, 'data-test/short-demo');
-  if (!existsSync(join(folder, 'truth.json'))) mkdirSync(folder, { recursive: true });
-  const made = spawnSync(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), folder, '--only', String(DEMO_TRACKS)], {
-    encoding: 'utf8',
-  });
+const SHORT_DEMO = join(ROOT, 'data-test/short-demo');
+/** The demo's music, made before all tests. */
+export const demoMusic = (): string => SHORT_DEMO;
+
+export function makeDemoMusic(): void {
+  mkdirSync(SHORT_DEMO, { recursive: true });
+  const made = spawnSync(
+    process.execPath,
+    [join(ROOT, 'dist/demo/make.mjs'), SHORT_DEMO, '--only', String(DEMO_TRACKS)],
+    { encoding: 'utf8' },
+  );
   if (made.status !== 0) throw new Error(made.stderr);
-  return folder;
 }
 
 /** Puts the demo's music into a data folder, so that the demo starts with it there. */
@@ -109,8 +112,8 @@ export function withDemo(folder: string): void {
   cpSync(demoMusic(), join(folder, 'demo'), { recursive: true });
 }
 
-/** Where the desk of a test stands: always the same place, as the library knows its files by their paths. */
-const DESK = join(tmpdir(), 'early-set-desk');
+/** Where the desk of a worker's test stands: always the same place, as the library knows its files by their paths. */
+const DESK = join(tmpdir(), `early-set-desk-${process.env.TEST_PARALLEL_INDEX ?? '0'}`);
 
 const run = (command: string, ...args: string[]): void => {
   const done = spawnSync(command, args, { encoding: 'utf8' });
@@ -142,7 +145,7 @@ async function measuredDesk(): Promise<string> {
   const kept = `${DESK}-${build}`;
   if (existsSync(kept)) return kept;
   for (const name of readdirSync(tmpdir()))
-    if (name.startsWith('early-set-desk')) rmSync(join(tmpdir(), name), { recursive: true, force: true });
+    if (join(tmpdir(), name).startsWith(DESK)) rmSync(join(tmpdir(), name), { recursive: true, force: true });
   mkdirSync(DESK, { mode: 0o755 });
   withDemo(DESK);
   await (await demoOn(DESK, DEMO_TRACKS)).stop();
@@ -219,6 +222,36 @@ export async function watchSound(page: Page): Promise<() => Promise<string>> {
         })),
       });
     });
+}
+
+/** So long nothing is asked for when a page has come to rest. */
+const REST_MS = 200;
+
+/** Follows what a page asks for. Returns what waits until it has all its answers, and asks for nothing more. */
+export function watchRequests(page: Page): () => Promise<void> {
+  const open = new Set<Request>();
+  let last = Date.now();
+  const ended = (request: Request): void => {
+    if (open.delete(request)) last = Date.now();
+  };
+  page.on('request', (request) => {
+    // Sound goes on as long as it is played, and events as long as the page is open.
+    if (request.resourceType() === 'media' || request.url().endsWith('/api/events')) return;
+    open.add(request);
+    last = Date.now();
+  });
+  // What the page before had asked for is told neither as answered nor as called off.
+  page.on('framenavigated', (frame) => {
+    if (frame === page.mainFrame()) open.clear();
+  });
+  page.on('requestfinished', ended);
+  page.on('requestfailed', ended);
+  return async () => {
+    last = Date.now();
+    const waitedFor = (): string[] =>
+      Date.now() - last > REST_MS ? [...open].map((request) => request.url()) : ['what comes next'];
+    await expect.poll(waitedFor, { intervals: [50] }).toEqual([]);
+  };
 }
 
 /** Fails the test when the page complained. */

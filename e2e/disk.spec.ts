@@ -216,6 +216,10 @@ test('duplicates of the demo: solved by an order of one’s own, in quarantine, 
   await page.keyboard.press('Control+z');
   await page.goto(`${app.address}/disk/duplicates`);
   await expect(group).toHaveCount(1);
+  await settled(
+    () => Promise.resolve([...sums.keys()].filter((path) => !existsSync(join(app.music, path)))),
+    (gone) => gone.length === 0,
+  );
   for (const [path, sum] of sums) expect([path, sumOf(path)]).toEqual([path, sum]);
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
   expect(errors).toEqual([]);

@@ -81,14 +81,20 @@ test('a set of two hours: suggested, filled up, smoothed around two pins, export
       await expect.poll(async () => (await now()).entries.length, { timeout: 5000 }).toBeGreaterThan(i + 1);
     }).toPass();
   }
+  // The page knows of all of them before it is asked to fill.
+  await expect(page.getByText('4 tracks · ')).toBeVisible();
   const length = (l: ListContents): number => l.entries.reduce((s, e) => s + Number(e.values.durationSeconds), 0) / 60;
   const missing = Math.ceil(120 - length(await now()));
   await page.getByLabel('Minutes to fill').fill(String(missing));
   await page.getByRole('button', { name: 'Fill here' }).click();
   const filled = await settled(now, (l) => l.entries.length > 10);
   expect(Math.abs(length(filled) - 120)).toBeLessThan(3);
+  expect(new Set(filled.entries.map((e) => e.id)).size).toBe(filled.entries.length);
+  await expect(page.getByText(`${filled.entries.length} tracks · `)).toBeVisible();
+  await page.locator('#list-entries').focus();
+  await page.keyboard.press('Home');
   for (const place of [0, 3]) {
-    await entries.nth(place).click({ button: 'right' });
+    await page.locator(`[data-entry="${filled.entries[place]!.entryId}"]`).click({ button: 'right' });
     await page.getByRole('menuitem', { name: /^Pin to its place/ }).click();
     await settled(now, (l) => l.entries[place]!.data.pinned === true);
   }

@@ -1,13 +1,16 @@
 import { defineConfig } from '@playwright/test';
 
+const LONG = Boolean(process.env.EARLY_SET_TEST_LONG);
+
 /**
  * The real application in Debian's Chromium; one test at a time, since each is a whole task on real files.
- * What takes minutes is in `long`, and run by `npm run test:long`.
+ * What takes minutes is in `long`, and run by `npm run test:long`, together with what survives a killed database.
  */
 export default defineConfig({
-  testDir: process.env.EARLY_SET_TEST_LONG ? './long' : '.',
-  testIgnore: process.env.EARLY_SET_TEST_LONG ? [] : ['long/**'],
+  testDir: '.',
+  ...(LONG ? { testMatch: ['long/*.spec.ts', 'survival.spec.ts'] } : { testIgnore: ['long/**'] }),
   outputDir: '../test-results/e2e',
+  globalSetup: './setup.ts',
   workers: 1,
   retries: 0,
   timeout: 180_000,

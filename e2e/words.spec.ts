@@ -7,7 +7,7 @@ import { copyFileSync, existsSync, renameSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { NotFound, Quarantine } from '@early-set/core/api/disk';
 import type { ListLine, Overview, RootLine, SheetPage } from '@early-set/core/api/types';
-import { settled, startDemo, type App } from './app.ts';
+import { settled, startDemo, watchRequests, type App } from './app.ts';
 import { offences, wordsOf } from './words.ts';
 
 let app: App;
@@ -113,6 +113,23 @@ const SCREENS: Record<string, Screen> = {
         await p.getByRole('button', { name: /^Look into/ }).click();
         await p.getByRole('alert').waitFor();
       },
+      async (p) => {
+        await press(p, 'Report');
+        await p
+          .getByRole('dialog')
+          .getByText(/^Not taken/)
+          .waitFor();
+      },
+    ],
+  },
+  'Look first': {
+    at: async () => `/intake/look?path=${encodeURIComponent((await app.get<RootLine[]>('/roots'))[0]!.path)}`,
+    more: [
+      async (p) => {
+        await p.getByRole('radio', { name: /^Here already/ }).click();
+        await p.locator('[data-file]').first().click();
+      },
+      (p) => p.getByRole('radio', { name: /^Not taken/ }).click(),
     ],
   },
   Tracks: {
@@ -128,9 +145,15 @@ const SCREENS: Record<string, Screen> = {
       chosen((p) => press(p, /^Cover of/)),
       chosen((p) => action(p, 'Write edits into')),
       chosen(async (p) => {
-        await action(p, 'Move or copy');
+        await action(p, 'Move or copy files');
         await p.getByText(/file to move/).waitFor();
       }),
+      async (p) => {
+        const folder = p.getByRole('region', { name: 'Folder' }).locator('[aria-pressed]').nth(1);
+        await folder.click({ button: 'right' });
+        await p.getByRole('menuitem', { name: 'Move, rename or copy…' }).click();
+        await p.getByLabel('Its new path').waitFor();
+      },
       (p) => p.keyboard.press('Control+k'),
       (p) => p.keyboard.press('?'),
       (p) => press(p, 'Layouts'),
@@ -261,6 +284,7 @@ const SCREENS: Record<string, Screen> = {
       },
     ],
   },
+  'Not music': { at: '/disk/others', more: [(p) => p.locator('[data-other]').first().click()] },
   Quarantine: {
     at: async () => {
       await retireOne();
@@ -285,6 +309,11 @@ const SCREENS: Record<string, Screen> = {
         await p.getByRole('button', { name: 'Year', exact: true }).click();
         await press(p, 'Change');
       },
+      (p) => p.getByRole('radio', { name: 'Albums' }).click(),
+      async (p) => {
+        await p.getByRole('radio', { name: 'Folders' }).click();
+        await p.getByRole('region', { name: 'By the rule' }).locator('[aria-pressed]').first().click();
+      },
     ],
   },
   Space: {
@@ -308,16 +337,17 @@ const SCREENS: Record<string, Screen> = {
 
 test('every word on every screen, in menus and dialogs, is one that may be said', async ({ page }) => {
   test.setTimeout(240_000);
+  const rest = watchRequests(page);
   const gathered: Record<string, Set<string>> = {};
   for (const [name, { at, more = [] }] of Object.entries(SCREENS)) {
     const words = (gathered[name] = new Set<string>());
     for (const open of [null, ...more]) {
       await page.goto(app.address + (typeof at === 'string' ? at : await at()));
       await page.getByRole('heading').first().waitFor();
-      await page.waitForLoadState('networkidle');
+      await rest();
       if (open) {
         await open(page);
-        await page.waitForLoadState('networkidle');
+        await rest();
       }
       for (const w of await wordsOf(page)) words.add(w);
     }

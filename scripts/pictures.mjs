@@ -151,7 +151,7 @@ const PICTURES = {
       await page.getByRole('grid', { name: 'Tracks of the release' }).waitFor();
     },
   },
-  completeness: { at: '/clean/completeness' },
+  handover: { at: '/handover' },
   rate: { at: '/rate?what=moods' },
 };
 

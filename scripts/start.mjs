@@ -52,7 +52,8 @@ function makeDemo(folder, server, databaseUrl, stopping) {
 async function makeLists(databaseUrl, music, stopping) {
   const { makeDemoLists } = await import(join(ROOT, 'dist/demo/lists.mjs'));
   const { makeDemoHours } = await import(join(ROOT, 'dist/demo/hours.mjs'));
-  for (const make of [makeDemoLists, makeDemoHours])
+  const { makeDemoPrograms } = await import(join(ROOT, 'dist/demo/programs.mjs'));
+  for (const make of [makeDemoLists, makeDemoPrograms, makeDemoHours])
     while (!stopping()) {
       const made = await make(databaseUrl, music).catch((error) => {
         if (!stopping()) console.error(`The demo's lists could not be made: ${error.message}`);
@@ -97,6 +98,8 @@ main(
     if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: port });
     const demoFolder = join(folder, 'demo');
     if (demo) mkdirSync(join(demoFolder, 'music'), { recursive: true });
+    // What the stand-ins say of data that are to be put in their place.
+    if (demo) process.env.EARLY_SET_CHECKERS ??= join(ROOT, 'dist/standins');
     const { keepGoing, start } = await import(join(ROOT, 'dist/server/main.mjs'));
     keepGoing();
     const catalogue = demo ? await startCatalogue(demoFolder) : null;

@@ -12,9 +12,11 @@ import { keepUses } from './dates/uses.ts';
 import { createCounts } from './library/facets/counts.ts';
 import { createFacetCache } from './library/facets/facets.ts';
 import { keepCompared } from './disk/keepCompared.ts';
-import { createPlacesPool } from './disk/placesPool.ts';
+import { keepMeasured } from './jobs/measureAgain.ts';
+import { keepLooked } from './handover/keepLooked.ts';
 import { keepMarked } from './disk/keepMarked.ts';
 import { keepQuarantine } from './disk/quarantine.ts';
+import { createComparePool } from './disk/comparePool.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
 import { createHourPool } from './hours/hourPool.ts';
 import { createListPool } from './lists/listPool.ts';
@@ -71,6 +73,9 @@ const FILLS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'd
 /** What can put files out of place, or make duplicates of them. */
 const MARKS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'settings', 'run', 'roots']);
 
+/** What can be other than at a destination. */
+const COMPARES: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists']);
+
 const MISSED: readonly DatabaseEvent[] = [
   { kind: 'tracks' },
   { kind: 'lists', listIds: [] },
@@ -81,7 +86,7 @@ const MISSED: readonly DatabaseEvent[] = [
 /** Starts everything; resolves when the page can be opened. */
 export async function start(options: ServerOptions): Promise<RunningServer> {
   const worker = await work(options);
-  const { database, queue, art, changing, runs } = worker;
+  const { database, queue, art, changing, runs, placesPool, states } = worker;
   await setCatalogueAddress(database, options.catalogueUrl ?? null);
   let port = options.port;
   const counts = createCounts(database);
@@ -92,11 +97,13 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const listPool = createListPool(new URL('./listThread.mjs', options.threadFolder ?? import.meta.url));
   const hourPool = createHourPool(new URL('./hourThread.mjs', options.threadFolder ?? import.meta.url));
   const relinkPool = createRelinkPool(new URL('./relinkThread.mjs', options.threadFolder ?? import.meta.url));
-  const placesPool = createPlacesPool(new URL('./placesThread.mjs', options.threadFolder ?? import.meta.url));
+  const comparePool = createComparePool(new URL('./compareThread.mjs', options.threadFolder ?? import.meta.url), 1);
   const uses = keepUses(changing);
   const emptying = keepQuarantine(changing);
   const watching = keepWatched(database, runs.intake);
   const marking = keepMarked(database, placesPool);
+  const lookingThere = keepLooked({ database, changing, states });
+  const measuring = keepMeasured(database, queue);
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
   const app = createApp(
     {
@@ -111,7 +118,9 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       listPool,
       hourPool,
       relinkPool,
+      comparePool,
       placesPool,
+      states,
       dataFolder: options.dataFolder,
       demoRoot: options.demoRoot,
     },
@@ -128,7 +137,9 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       if (event.kind === 'settings') emptying.soon();
       if (event.kind === 'run') comparing?.soon();
       if (MARKS.has(event.kind)) marking.soon();
+      if (COMPARES.has(event.kind)) lookingThere.soon();
       if (event.kind === 'roots') watching.soon();
+      if (event.kind === 'tracks' || event.kind === 'roots') measuring.soon();
       app.tell(event);
     },
     () => {
@@ -136,6 +147,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       filling.soon();
       marking.soon();
       watching.soon();
+      measuring.soon();
       // What was told while nobody heard it is asked for anew.
       for (const event of MISSED) app.tell(event);
     },
@@ -170,11 +182,13 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await comparing?.stop();
       await emptying.stop();
       await marking.stop();
+      await lookingThere.stop();
+      await measuring.stop();
       await watching.stop();
       await listPool.close();
       await hourPool.close();
       await relinkPool.close();
-      await placesPool.close();
+      await comparePool.close();
       // First nobody new, then nobody: one who came in between would be waited for.
       const closed = new Promise((resolve) => server.close(resolve));
       server.closeAllConnections();

@@ -130,7 +130,9 @@ export async function relinkCommand(
   const files: FileFacts[] = [];
   for (const folder of folders)
     try {
-      for await (const found of walkFiles(folder, ({ path, reason }) => complain(`${join(folder, path)}: ${reason}\n`)))
+      for await (const found of walkFiles(folder, {
+        obstacle: ({ path, reason }) => complain(`${join(folder, path)}: ${reason}\n`),
+      }))
         if (kindOf(found.path).kind === 'audio') files.push(await factsOf(join(folder, found.path), found.size));
     } catch (error) {
       complain(`${folder}: ${reasonOf(error)}\n`);

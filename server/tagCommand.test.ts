@@ -1,4 +1,4 @@
-import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, linkSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
@@ -114,4 +114,18 @@ test('changes are taken back one by one, to the byte', () => {
     code: 1,
     said: [{ file: own, ok: false, error: 'Nothing is kept that could be undone for this file' }],
   });
+});
+
+test('a file with another name is parted from it only when that is said', () => {
+  const own = join(folder, 'one-name.mp3'),
+    other = join(folder, 'other-name.mp3'),
+    long = `comment=${'x'.repeat(9000)}`;
+  copyFileSync(mp3, own);
+  linkSync(own, other);
+  for (const more of [[], ['--dry-run']])
+    expect(lines(own, '--set', long, ...more)).toMatchObject({ code: 1, said: [{ ok: false }] });
+  expect(readFileSync(own).equals(readFileSync(mp3))).toBe(true);
+  expect(lines(own, '--set', long, '--new-file').code).toBe(0);
+  expect(lines(own).said[0]).toMatchObject({ fields: { comment: 'x'.repeat(9000) } });
+  expect(readFileSync(other).equals(readFileSync(mp3))).toBe(true);
 });

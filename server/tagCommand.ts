@@ -7,8 +7,9 @@ import { withSource, type Written } from './files/tagFile.ts';
 import { takeBack, writeTagsKept } from './files/tagUndo.ts';
 
 export const TAG_HELP = `early-set tag FILE… --show [--json]
-early-set tag FILE… [--set FIELD=VALUE]… [--remove FIELD]… [--picture IMAGE] [--remove picture] [--dry-run] [--json]
-early-set tag FILE… --undo [--dry-run] [--json]
+early-set tag FILE… [--set FIELD=VALUE]… [--remove FIELD]… [--picture IMAGE] [--remove picture] [--new-file]
+    [--dry-run] [--json]
+early-set tag FILE… --undo [--new-file] [--dry-run] [--json]
 
 Shows or changes the tags of files; the sound stays as it is, byte for byte, and so does every
 tag that was not named. Needs no database.
@@ -19,6 +20,8 @@ tag that was not named. Needs no database.
   --picture FILE  a JPEG or PNG as front cover
   --id3 3|4       version of ID3v2 for files that have none yet (default 4); others keep theirs
   --undo          restores, byte for byte, what the latest change replaced; again: the one before
+  --new-file      where a file has other names (hard links) and the tag does not fit in place: writes a
+                  new file under this name; the others keep the old one
   --dry-run       says what would be done, and does nothing
   --json          one JSON object per line
 
@@ -36,6 +39,7 @@ interface TagArguments {
   show: boolean;
   json: boolean;
   dryRun: boolean;
+  part: boolean;
   newId3Version: 3 | 4;
 }
 
@@ -45,6 +49,7 @@ export function parseTagArguments(args: readonly string[]): TagArguments | strin
     show: { type: 'boolean', default: false },
     json: { type: 'boolean', default: false },
     undo: { type: 'boolean', default: false },
+    'new-file': { type: 'boolean', default: false },
     'dry-run': { type: 'boolean', default: false },
     set: { type: 'string', multiple: true },
     remove: { type: 'string', multiple: true },
@@ -66,6 +71,7 @@ export function parseTagArguments(args: readonly string[]): TagArguments | strin
     show: show || (nothing && !undo),
     json,
     dryRun: read.values['dry-run'],
+    part: read.values['new-file'],
     newId3Version: id3 === '3' ? 3 : 4,
   };
 }
@@ -111,7 +117,7 @@ function readPicture(path: string): Picture | string {
  * @param undoFolder where what takes changes back is kept
  */
 export function tagCommand(
-  { files, edits, undo, show, json, dryRun, newId3Version }: TagArguments,
+  { files, edits, undo, show, json, dryRun, part, newId3Version }: TagArguments,
   undoFolder: string,
   say: (text: string) => void,
 ): number {
@@ -120,9 +126,9 @@ export function tagCommand(
   for (const file of files) {
     try {
       const written = undo
-        ? takeBack(undoFolder, file, { dryRun })
+        ? takeBack(undoFolder, file, { dryRun, part })
         : changes
-          ? writeTagsKept(undoFolder, file, edits, { newId3Version, dryRun })
+          ? writeTagsKept(undoFolder, file, edits, { newId3Version, dryRun, part })
           : null;
       say(
         json

@@ -15,10 +15,16 @@ import { createFilePool } from './files/filePool.ts';
 import { recoverAnalysis } from './jobs/analysis.ts';
 import { openQueue, type Queue } from './jobs/queue.ts';
 import { log } from './base/log.ts';
+import { createCleanPool } from './clean/cleanPool.ts';
 import { createComparePool } from './disk/comparePool.ts';
+import { createPlacesPool, type PlacesPool } from './disk/placesPool.ts';
+import { treatNew } from './intake/newFiles.ts';
+import type { Scanned } from './intake/scans.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import { openArtStore, type ArtStore } from './media/art.ts';
 import { followScan } from './lists/mirrors.ts';
+import { openStates, type States } from './handover/states.ts';
+import { writeKept } from './handover/writing.ts';
 import { reasonOf } from './files/reasons.ts';
 import { defineRuns, everyRun, tasksOf, type Runs } from './runs/runs.ts';
 
@@ -42,6 +48,8 @@ export interface Worker {
   art: ArtStore;
   changing: ChangeContext;
   runs: Runs;
+  placesPool: PlacesPool;
+  states: States;
   /** Tracks measured by this process so far. */
   measured(): number;
   stop(): Promise<void>;
@@ -66,28 +74,31 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   mkdirSync(artFolder, { recursive: true });
   const art = openArtStore(artFolder, database);
   const threads = options.threads ?? availableParallelism();
-  const pool = createAnalysisPool(new URL('./analysisThread.mjs', options.threadFolder ?? import.meta.url), threads);
-  const comparePool = createComparePool(
-    new URL('./compareThread.mjs', options.threadFolder ?? import.meta.url),
-    threads,
-  );
-  const files = createFilePool(new URL('./fileThread.mjs', options.threadFolder ?? import.meta.url));
+  const thread = (name: string): URL => new URL(`./${name}.mjs`, options.threadFolder ?? import.meta.url);
+  const pool = createAnalysisPool(thread('analysisThread'), threads);
+  const comparePool = createComparePool(thread('compareThread'), threads);
+  const placesPool = createPlacesPool(thread('placesThread'));
+  const cleanPool = createCleanPool(thread('cleanThread'));
+  const files = createFilePool(thread('fileThread'));
+  const states = openStates(options.dataFolder);
   const fileContext: FileContext = {
     database,
     files,
     art,
     drives: createDriveQueue(),
     workerId: queue.workerId,
+    writeData: writeKept(states),
     ...(options.step ? { step: options.step } : {}),
   };
-  // Crates that mirror folders follow each scan, as changes like all others.
-  const scanned = async (rootId: number): Promise<object> => {
+  // What came is treated as its folder asks; crates that mirror folders follow each scan, as changes like all others.
+  const scanned: Scanned = async (root, runId) => {
+    const treated = await treatNew({ changing, cleanPool, placesPool }, root, runId);
     try {
-      const { mirrors, ...trouble } = await changing.inTurn(() => followScan(changing, rootId));
-      return { ...(mirrors.length ? { mirrors } : {}), ...trouble };
+      const { mirrors, ...trouble } = await changing.inTurn(() => followScan(changing, root.id));
+      return { ...treated, ...(mirrors.length ? { mirrors } : {}), ...trouble };
     } catch (error) {
       log.warn(error, 'folder mirrors could not follow a scan');
-      return { mirrorTrouble: reasonOf(error) };
+      return { ...treated, mirrorTrouble: reasonOf(error) };
     }
   };
   const runs = defineRuns({ ...fileContext, queue }, { analysis: pool, compare: comparePool }, scanned);
@@ -122,6 +133,8 @@ export async function work(options: WorkerOptions): Promise<Worker> {
     art,
     changing,
     runs,
+    placesPool,
+    states,
     measured: runs.analysis.measured,
     async stop() {
       clearInterval(watch);
@@ -130,6 +143,8 @@ export async function work(options: WorkerOptions): Promise<Worker> {
       await queue.close();
       await pool.close();
       await comparePool.close();
+      await placesPool.close();
+      await cleanPool.close();
       await files.close();
       await database.close();
     },

@@ -15,17 +15,18 @@ import { CompletenessView } from './views/completeness/CompletenessView.tsx';
 import { IntakeView } from './views/intake/IntakeView.tsx';
 import { DuplicatesView } from './views/disk/duplicates/DuplicatesView.tsx';
 import { PlacesView } from './views/disk/places/PlacesView.tsx';
+import { LookView } from './views/intake/look/LookView.tsx';
 import { SpaceView } from './views/disk/space/SpaceView.tsx';
+import { OthersView } from './views/disk/others/OthersView.tsx';
 import { QuarantineView } from './views/disk/quarantine/QuarantineView.tsx';
 import { DiskView } from './views/disk/DiskView.tsx';
-import { LaterView } from './views/later/LaterView.tsx';
+import { HandoverView } from './views/handover/HandoverView.tsx';
 import { RateView } from './views/rate/RateView.tsx';
 import { SoundView } from './views/sound/SoundView.tsx';
 import { TodayView } from './views/today/TodayView.tsx';
 import { TracksView } from './views/tracks/TracksView.tsx';
 import { AllKeys } from './commands/commands.ts';
 import { Shell } from './app/Shell.tsx';
-import { STAGES } from './app/stages.ts';
 import './app/theme.css';
 
 const router = createBrowserRouter([
@@ -39,6 +40,7 @@ const router = createBrowserRouter([
       { path: '/check', element: <CheckView /> },
       { path: '/rate', element: <RateView /> },
       { path: '/intake', element: <IntakeView /> },
+      { path: '/intake/look', element: <LookView /> },
       { path: '/arrange/all', element: <AllListsView /> },
       { path: '/arrange/to-find', element: <ToFindView /> },
       { path: '/arrange/airplay', element: <AirplayView /> },
@@ -48,11 +50,12 @@ const router = createBrowserRouter([
       { path: '/clean/catalogue', element: <CatalogueView /> },
       { path: '/disk', element: <DiskView /> },
       { path: '/disk/places', element: <PlacesView /> },
+      { path: '/disk/others', element: <OthersView /> },
       { path: '/disk/quarantine', element: <QuarantineView /> },
       { path: '/disk/space', element: <SpaceView /> },
       { path: '/disk/duplicates', element: <DuplicatesView /> },
       { path: '/changes', element: <ChangesView /> },
-      ...STAGES.filter((s) => !s.built).map((s) => ({ path: s.path, element: <LaterView stage={s} /> })),
+      { path: '/handover/:destinationId?', element: <HandoverView /> },
       { path: '*', element: <Navigate to="/tracks" replace /> },
     ],
   },

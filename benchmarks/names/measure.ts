@@ -5,7 +5,7 @@ import { knownNames, nameKey, NOBODY } from '@early-set/core/clean/known';
 import { fieldsOfName } from '@early-set/core/clean/nameFields';
 import { HABITS } from './habits.ts';
 import type { Habit } from './spelling.ts';
-import { knownOf, MIXED, namesOf, NAMES_A_HABIT } from './mixed.ts';
+import { knownOf, MIXED, namesOf, NAMES_A_HABIT, type MixedFolder } from './mixed.ts';
 import { KNOWN, songsFor, type Song } from './songs.ts';
 
 export interface HabitScore {
@@ -32,8 +32,8 @@ export interface MixedScore {
 }
 
 /** Mixed folders, field by field as they would be applied; every other one is held back. */
-export function measureMixed(seeds: readonly number[]): MixedScore[] {
-  return MIXED.map((folder, f) => {
+export function measureMixed(seeds: readonly number[], folders: readonly MixedFolder[] = MIXED): MixedScore[] {
+  return folders.map((folder, f) => {
     const score: MixedScore = {
       name: folder.name,
       heldBack: f % 2 === 1,

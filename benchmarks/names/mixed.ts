@@ -1,4 +1,5 @@
 /** Folders as they grow: three habits of naming in one, ten names of each, some turned round, some in code. */
+import { seeded } from '@early-set/core/signal/random';
 import { bare, both, n, title, two, under, type Habit } from './spelling.ts';
 import type { Song } from './songs.ts';
 
@@ -107,6 +108,19 @@ export const MIXED: readonly MixedFolder[] = MIXES.map(([known, ...forms]) => ({
   forms: forms.map((f) => FORMS[f]),
   known,
 }));
+/** Mixtures drawn by chance, the same ones for the same seed. @param of so many for each share of artists known */
+export function drawnMixtures(of: number, seed: number): MixedFolder[] {
+  const random = seeded(seed),
+    all = Object.keys(FORMS) as Form[];
+  return (['all', 'half', 'none'] as const).flatMap((known) =>
+    Array.from({ length: of }, () => {
+      const drawn = new Set<Form>();
+      while (drawn.size < 3) drawn.add(all[Math.floor(random() * all.length)]!);
+      return { name: `${[...drawn].join(', ')}; ${known} known`, forms: [...drawn].map((f) => FORMS[f]), known };
+    }),
+  );
+}
+
 /** Of how many names each habit of a folder is. */
 export const NAMES_A_HABIT = 10;
 

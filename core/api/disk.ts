@@ -114,6 +114,7 @@ interface PlacedTrack {
 }
 /** A file that does not lie where its naming rule wants it. */
 export interface OutOfPlaceLine extends PlacedTrack {
+  album: string;
   wanted: string;
   /** The name of the rule. */
   rule: string;
@@ -140,15 +141,38 @@ export interface PutLook {
   skipped: number;
   /** Such that lie there already. */
   right: number;
+  /** Such that no rule names. */
+  unnamed: number;
+  /** What names them at their present places, as exported playlists, the latest first; of how many files. */
+  given: { name: string; files: number }[];
   /** To be written; and how many are free there, where that is known. */
   bytes: number;
   free: number | null;
 }
+/** Something in a library folder that is no music. */
+export interface OtherFile {
+  what: 'file' | 'folder';
+  rootId: number;
+  root: string;
+  /** The drive of its root is not there. */
+  away: boolean;
+  path: string;
+  /** What it is, in words. */
+  reason: string;
+  size: number;
+  modifiedMs: number;
+}
+export interface Others {
+  lines: OtherFile[];
+  /** There are more than are listed. */
+  more: boolean;
+}
+
 /** A file that lies in its root's quarantine. */
 export interface QuarantinedFile {
   fileId: string;
-  /** The track that it belongs to, or that it was made one with. */
-  trackId: number;
+  /** The track that it belongs to, or that it was made one with; null for what is no music. */
+  trackId: number | null;
   title: string;
   artist: string;
   rootId: number;
@@ -160,8 +184,12 @@ export interface QuarantinedFile {
   from: string | null;
   size: number;
   since: string;
+  /** Milliseconds since 1970; 0 for files of tracks. */
+  modifiedMs: number;
   /** Its track has no other file. */
   main: boolean;
+  /** What it is, where it is no music. */
+  reason: string | null;
 }
 export interface Quarantine {
   files: QuarantinedFile[];

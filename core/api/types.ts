@@ -110,10 +110,10 @@ export interface Overview {
   notReady: { floor: number; playout: number };
   /** Tracks by what there is to look at on the Disk stage. */
   onDisk: { missing: number; place: number; duplicate: number };
-  stages: Record<'today' | 'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'changes', StageLevel>;
+  stages: Record<'today' | 'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'handover' | 'changes', StageLevel>;
 }
 
-export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates' | 'unpacking';
+export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates' | 'unpacking' | 'copying';
 export interface RunProgress {
   id: number;
   kind: RunKind;
@@ -133,6 +133,13 @@ export interface RunProgress {
   secondsLeft: number | null;
   /** It has ended, something failed or was called off, and nobody has tried again since. */
   canRetry: boolean;
+}
+
+/** What a run that copies files says while it does. */
+export interface CopyProgress {
+  /** Bytes so far, and in all. */
+  copied: number;
+  toCopy: number;
 }
 
 /** What a run that works on files ends with. */
@@ -194,6 +201,10 @@ export interface RootLine {
   /** What comes there is scanned by itself; and why that cannot be. */
   watch: boolean;
   watchTrouble: string | null;
+  /** By which what comes there is cleaned. */
+  presetId: number | null;
+  /** What comes there is moved to where the naming rules want it. */
+  putByRules: boolean;
   scannedAt: string | null;
   tracks: number;
   missing: number;
@@ -275,6 +286,8 @@ export interface ChangeLine {
   undone: boolean;
 }
 export interface ChangeSetDetails extends ChangeSetLine {
+  /** Files left because they have other names: asked whether they may be parted from them. */
+  otherNames: number;
   lines: ChangeLine[];
 }
 
@@ -349,6 +362,7 @@ export type ServerEvent =
   | { kind: 'settings' }
   | { kind: 'presets' }
   | { kind: 'dates' }
+  | { kind: 'destinations' }
   | { kind: 'catalogue' }
   | { kind: 'run'; runId: number }
   | { kind: 'cancel'; runId: number };

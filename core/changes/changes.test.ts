@@ -241,6 +241,16 @@ describe('entries that are no tracks', () => {
     expect(apply(apply(changed, gone), inverseOf(gone))).toEqual(changed);
     expect(apply(apply(changed, moved), inverseOf([...put, ...described, ...moved]))).toEqual(list);
   });
+  test('other tracks in a list: it stays behind the entry it stood behind, or goes with the rest', () => {
+    const link = { kind: 'link' as const, trackId: null, data: { text: 'Good evening' } };
+    const list = listOf(1, 2, 3);
+    const filled = apply(list, addEntry('l', list, link, newId, 2))!;
+    const kept = replaceEntries('l', filled, [3, 2, 4], newId, true);
+    expect(tracksOf(apply(filled, kept))).toEqual([3, 2, null, 4]);
+    expect(apply(apply(filled, kept), inverseOf(kept))).toEqual(filled);
+    expect(tracksOf(apply(filled, replaceEntries('l', filled, [3, 2, 4], newId)))).toEqual([3, 2, 4]);
+  });
+
   test('what changed since is a conflict; a copy carries the same under other ids', () => {
     const list = apply(
       listOf(1),

@@ -8,11 +8,13 @@ import { editListKind, type EditList } from './kinds/editList.ts';
 import { mainFileKind, type MainFile } from './kinds/mainFile.ts';
 import { leftKey, type BaseItem, type ChangeKind, type Touches, type Words } from './kinds/kind.ts';
 import { mergeTracksKind, type MergeTracks } from './kinds/mergeTracks.ts';
+import { putAsideKind, type PutAside } from './kinds/putAside.ts';
 import { relinkFileKind, type RelinkFile } from './kinds/relinkFile.ts';
 import { relocateFileKind, type RelocateFile } from './kinds/relocateFile.ts';
 import { removeTrackKind, type RemoveTrack } from './kinds/removeTrack.ts';
 import { setFieldKind, type SetField } from './kinds/setField.ts';
 import { setPictureKind, type SetPicture } from './kinds/setPicture.ts';
+import { writeDestinationKind, type WriteDestination } from './kinds/writeDestination.ts';
 import { writeTagsKind, type WriteTags } from './kinds/writeTags.ts';
 import type { Snapshot } from './snapshot.ts';
 
@@ -26,7 +28,9 @@ export type ChangeItem =
   | RemoveTrack
   | RelinkFile
   | MergeTracks
-  | MainFile;
+  | MainFile
+  | PutAside
+  | WriteDestination;
 
 const KINDS = [
   setFieldKind,
@@ -39,6 +43,8 @@ const KINDS = [
   relinkFileKind,
   mergeTracksKind,
   mainFileKind,
+  putAsideKind,
+  writeDestinationKind,
 ] as unknown as readonly ChangeKind<BaseItem>[];
 const byName = new Map(KINDS.map((k) => [k.kind, k]));
 

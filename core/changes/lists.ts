@@ -156,16 +156,26 @@ export function reorderEntries(listId: string, list: ListState, wished: readonly
   return placements.length ? [editList(listId, { op: 'place', placements })] : [];
 }
 
-/** Other tracks in place of all that is in a list; entries of tracks that stay keep what they carry. */
-export function replaceEntries(listId: string, list: ListState, trackIds: readonly number[], newId: NewId): EditList[] {
+/**
+ * Other tracks in place of all that is in a list; entries of tracks that stay keep what they carry.
+ * @param keepOthers what is no track stays, behind the entry that it stood behind
+ */
+export function replaceEntries(
+  listId: string,
+  list: ListState,
+  trackIds: readonly number[],
+  newId: NewId,
+  keepOthers = false,
+): EditList[] {
   const wanted = list.info.kind === 'crate' ? [...new Set(trackIds)] : [...trackIds];
   const free = new Map<number, string[]>();
   for (const { id, trackId } of list.entries)
     if (trackId !== null) free.set(trackId, [...(free.get(trackId) ?? []), id]);
   const order = wanted.map((trackId) => ({ trackId, entryId: free.get(trackId)?.shift() ?? null }));
   const stays = new Set(order.map((o) => o.entryId));
-  const kept = list.entries.filter((e) => stays.has(e.id));
-  const gone = list.entries.filter((e) => !stays.has(e.id)).map((e) => e.id);
+  const remains = ({ id, trackId }: Entry): boolean => stays.has(id) || (keepOthers && trackId === null);
+  const kept = list.entries.filter(remains);
+  const gone = list.entries.filter((e) => !remains(e)).map((e) => e.id);
   const items = removeEntries(listId, list, gone);
   let last = kept.at(-1)?.id ?? null,
     index = kept.length;
@@ -178,7 +188,17 @@ export function replaceEntries(listId: string, list: ListState, trackIds: readon
     return id;
   });
   if (placements.length > 0) items.push(editList(listId, { op: 'place', placements }));
-  return [...items, ...reorderEntries(listId, made(list, items), ids)];
+  return [...items, ...reorderEntries(listId, made(list, items), keepOthers ? withOthers(kept, ids) : ids)];
+}
+
+/** An order of tracks' entries, with what is no track behind the entry that it stood behind. */
+function withOthers(kept: readonly Entry[], ids: readonly string[]): string[] {
+  const followers = new Map<string | null, string[]>();
+  let last: string | null = null;
+  for (const { id, trackId } of kept)
+    if (trackId === null) followers.set(last, [...(followers.get(last) ?? []), id]);
+    else last = id;
+  return [...(followers.get(null) ?? []), ...ids.flatMap((id) => [id, ...(followers.get(id) ?? [])])];
 }
 
 const made = (list: ListState, items: readonly EditList[]): ListState =>

@@ -128,6 +128,13 @@ describe('file names', () => {
       '04_nobody_at_all_dry_dock': 'trackNumber 04, title nobody at all dry dock?',
     });
   });
+  test('or another name of the folder tells the artist', () => {
+    expect(saidOf(['03_keel_nine_dry_dock_(dub)', '04_hal_sorrow_moorings', 'Keel Nine - Wick'], NOBODY)).toEqual({
+      '03_keel_nine_dry_dock_(dub)': 'trackNumber 03, artist keel nine, title dry dock (dub)',
+      '04_hal_sorrow_moorings': 'trackNumber 04, title hal sorrow moorings?',
+      'Keel Nine - Wick': 'artist Keel Nine, title Wick',
+    });
+  });
   test('a high number with nothing behind it belongs to the words', () => {
     expect(saidOf(['99 Buoys - Vesna Rook', 'A1 Vesna Rook - Moorings'])).toEqual({
       '99 Buoys - Vesna Rook': 'title 99 Buoys, artist Vesna Rook',
@@ -141,6 +148,13 @@ describe('file names', () => {
         trackNumber: 7,
         title: 'x',
       });
+  });
+  test('a track number alone, among names that have a disc too, is a track number', () => {
+    for (const group of groupsOf(['DISC01-03 - Wick - Keel Nine', '22. Moorings - Keel Nine']))
+      for (const m of group.members)
+        expect(fieldsOfName(m.parts, group.pattern, NOBODY)).toMatchObject(
+          m.id === 0 ? { discNumber: 1, trackNumber: 3 } : { trackNumber: 22, title: 'Moorings' },
+        );
   });
   test('any name at all is taken apart without failing, and nothing of it is lost but separators', () => {
     fc.assert(

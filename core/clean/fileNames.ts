@@ -7,7 +7,7 @@ import { refKey, type FileRef } from '../files/fileRef.ts';
 import { isVersion } from './versions.ts';
 import { nameKey, type KnownNames } from './known.ts';
 import { remembering } from './memo.ts';
-import { bothWays, knownFirst, likelyArtist, withoutFalseNumber } from './nameEvidence.ts';
+import { bothWays, knownFirst, likelyArtist, oneOfTwo, withoutFalseNumber } from './nameEvidence.ts';
 import type { Asked, Found, Meaning, NamedFile, NameGroup, NameOptions, Split } from './nameGroup.ts';
 import { nameParts, stemOf, type NamePart } from './nameParts.ts';
 
@@ -26,7 +26,7 @@ export function nameGroups(files: readonly NamedFile[], options: NameOptions, na
       byHand = options.splits?.[id];
     const parts = byHand
       ? byHand.map((text): NamePart => ({ text, shape: 'text' }))
-      : knownFirst(nameParts(stem, options.separators), stem, known);
+      : knownFirst(nameParts(stem, options.separators), stem, known.isArtist);
     const ref = { rootId, path: folderOf(path) };
     const there = folders.get(refKey(ref));
     if (there) there.splits.push({ id, stem, parts });
@@ -48,7 +48,11 @@ interface Folder {
 const chosenFor = ({ patterns }: NameOptions, key: string): readonly Meaning[] | undefined =>
   patterns?.[key] ?? patterns?.[key.slice(key.indexOf(':') + 1)];
 
-function groupsOf({ ref, splits }: Folder, options: NameOptions, known: Asked): NameGroup[] {
+function groupsOf({ ref, splits: given }: Folder, options: NameOptions, known: Asked): NameGroup[] {
+  const named = oneOfTwo(given.map((s) => s.parts));
+  const splits = given.map((s) =>
+    options.splits?.[s.id] ? s : { ...s, parts: knownFirst(s.parts, s.stem, (text) => named.has(nameKey(text))) },
+  );
   const groups = new Map<string, Split[]>(),
     byHand = new Map<string, Split[]>();
   const add = (to: Map<string, Split[]>, key: string, split: Split): void => {

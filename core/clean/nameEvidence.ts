@@ -65,8 +65,20 @@ export function likelyArtist(splits: readonly Split[], known: Asked): (text: str
   return (text) => known.isArtist(text) || (beside.get(nameKey(text))?.size ?? 0) >= 2;
 }
 
-/** "low_tide_assembly_bladderwrack_cuts": nothing parts the two but that the library knows the first, or the last. */
-export function knownFirst(parts: NamePart[], stem: string, known: Asked): NamePart[] {
+/** Texts of a folder's names that have two: one of the two is an artist. */
+export const oneOfTwo = (all: readonly (readonly NamePart[])[]): ReadonlySet<string> =>
+  new Set(
+    all.flatMap((parts) => {
+      const texts = parts.filter((p) => p.shape === 'text');
+      return texts.length === 2 ? texts.map((p) => nameKey(p.text)) : [];
+    }),
+  );
+
+/**
+ * "low_tide_assembly_bladderwrack_cuts": nothing parts the two but that the first, or the last, is known as an artist,
+ * from the library or from other names of the folder.
+ */
+export function knownFirst(parts: NamePart[], stem: string, isArtist: (text: string) => boolean): NamePart[] {
   const texts = parts.filter((p) => p.shape === 'text');
   if (texts.length !== 1 || /\s/.test(stem) || !stem.includes('_')) return parts;
   const at = parts.indexOf(texts[0]!),
@@ -74,7 +86,7 @@ export function knownFirst(parts: NamePart[], stem: string, known: Asked): NameP
   for (let n = Math.min(6, words.length - 1); n >= 1; n--)
     for (const k of [n, words.length - n]) {
       const pair = [words.slice(0, k).join(' '), words.slice(k).join(' ')];
-      if (!known.isArtist(pair[k === n ? 0 : 1]!)) continue;
+      if (!isArtist(pair[k === n ? 0 : 1]!)) continue;
       const split = pair.map((text): NamePart => ({ text, shape: 'text' }));
       return [...parts.slice(0, at), ...split, ...parts.slice(at + 1)];
     }

@@ -25,7 +25,7 @@ export function fieldsOfName(
         if (disc && track) {
           out.discNumber = disc;
           out.trackNumber = track;
-        }
+        } else if (/^\d{1,2}$/.test(text)) out.trackNumber = Number(text); // beside others that have a disc
         break;
       }
       case 'year':

@@ -19,6 +19,8 @@ export type Condition =
   | { inLists: string[] }
   /** In one of the playlists of these dates; who is in a crate that fills itself is not asked. */
   | { onDates: number[] }
+  /** Taken in, found changed, found again or missing by this scan. */
+  | { ofScan: number; as: ScanPart }
   /** In this folder of a root, itself or also below; an empty path is the root. */
   | { inFolder: FileRef; below: boolean }
   /** low ≤ value ≤ high; an open end is left out. Empty values fail. */
@@ -42,6 +44,10 @@ export type Condition =
   /** Every word, and every phrase in quotes, stands in some searched field, or in this one. */
   | { test: 'words'; text: string; field?: string };
 
+/** What a scan can find of a track. */
+export const SCAN_PARTS = ['taken', 'changed', 'returned', 'missing'] as const;
+export type ScanPart = (typeof SCAN_PARTS)[number];
+
 /** Matches everything. */
 export const EVERYTHING: Condition = { all: [] };
 
@@ -62,6 +68,9 @@ export const IN_LISTS = 'listIds';
 
 /** Under this name a track's values hold the numbers of the dates on whose playlists it is. */
 export const ON_DATES = 'dateIds';
+
+/** Under this name a track's values hold what scans found of it: "12 taken". */
+export const OF_SCANS = 'scans';
 
 /** Under this name a track's values hold the root of its file. */
 export const ROOT_ID = 'rootId';
@@ -101,6 +110,10 @@ export function matches(condition: Condition, track: TrackValues, now: Date = ne
   if ('onDates' in condition) {
     const dates = track[ON_DATES];
     return Array.isArray(dates) && condition.onDates.some((id) => dates.includes(String(id)));
+  }
+  if ('ofScan' in condition) {
+    const scans = track[OF_SCANS];
+    return Array.isArray(scans) && scans.includes(`${condition.ofScan} ${condition.as}`);
   }
   if ('inFolder' in condition) {
     const { rootId, path } = condition.inFolder;

@@ -53,6 +53,7 @@ export function fieldsOfRule({ where, limit }: Rule): Set<string> {
   for (const c of conditionsIn(where)) {
     if ('inLists' in c) fields.add(LISTS_CHANGED);
     else if ('onDates' in c) fields.add(LISTS_CHANGED).add(DATES_CHANGED);
+    else if ('ofScan' in c) ['fileState', 'addedAt'].forEach((f) => fields.add(f));
     else if ('inFolder' in c) ['root', 'path', 'folder'].forEach((f) => fields.add(f));
     else if ('test' in c && c.field !== undefined) fields.add(c.field);
     else if ('test' in c) SEARCHED.forEach((f) => fields.add(f.id));

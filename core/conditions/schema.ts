@@ -3,7 +3,7 @@ import Joi from 'joi';
 import { daySchema } from '../clock/daySchema.ts';
 import { ALL_KEYS } from '../fields/keys.ts';
 import { FIELDS } from '../fields/table.ts';
-import { SEARCHED } from './condition.ts';
+import { SCAN_PARTS, SEARCHED } from './condition.ts';
 
 const text = Joi.string().max(20_000).allow('');
 const fieldId = Joi.string().valid(...FIELDS.map((f) => f.id));
@@ -58,6 +58,10 @@ const LEAF = Joi.alternatives(
     below: Joi.boolean().required(),
   }),
   Joi.object({ onDates: Joi.array().items(Joi.number().integer().min(1).max(2_147_483_647)).max(1000).required() }),
+  Joi.object({
+    ofScan: Joi.number().integer().min(1).max(2_147_483_647).required(),
+    as: Joi.valid(...SCAN_PARTS).required(),
+  }),
   Joi.object({ inLists: Joi.array().items(Joi.string().guid()).max(1000).required() }),
   Joi.object({
     test: Joi.valid('words').required(),

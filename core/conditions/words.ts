@@ -2,7 +2,7 @@
 import { format, parseISO } from 'date-fns';
 import { fieldOf, type Field } from '../fields/table.ts';
 import { clockLength } from '../clock/clock.ts';
-import type { Condition } from './condition.ts';
+import type { Condition, ScanPart } from './condition.ts';
 import type { Limit, Rule } from './rule.ts';
 
 /** Names of what conditions know by number only. */
@@ -11,6 +11,14 @@ export interface Known {
   root: (id: number) => string | undefined;
   date: (id: number) => string | undefined;
 }
+
+/** What a scan did with a track. */
+export const SCAN_WORDS: Record<ScanPart, string> = {
+  taken: 'taken in',
+  changed: 'found changed',
+  returned: 'found again',
+  missing: 'found missing',
+};
 
 const either = (values: readonly string[], last = 'or'): string =>
   values.length < 2 ? (values[0] ?? 'nothing') : `${values.slice(0, -1).join(', ')} ${last} ${values.at(-1)!}`;
@@ -48,6 +56,7 @@ export function conditionWords(condition: Condition, known: Known): string {
   if ('inLists' in condition) return `in ${either(condition.inLists.map((id) => known.list(id) ?? 'a removed list'))}`;
   if ('onDates' in condition)
     return `in the playlists of ${either(condition.onDates.map((id) => known.date(id) ?? 'a removed date'))}`;
+  if ('ofScan' in condition) return `${SCAN_WORDS[condition.as]} by a scan`;
   if ('inFolder' in condition) {
     const { rootId, path } = condition.inFolder;
     const folder = [known.root(rootId) ?? 'a library folder', path].filter(Boolean).join(' / ');

@@ -31,6 +31,13 @@ function pathLikeness(location: string | null, values: TrackValues): number {
   return a.length === 1 || a[1] === b[1] ? 1 : NAME_ALONE;
 }
 
+/** The names in one text, as lists and logs of others join them: "Brine Choir; Vesna Rook", "… feat. …". */
+export const artistNames = (text: string): string[] =>
+  text
+    .trim()
+    .split(/\s*(?:;|,|&|\bfeat\.?|\bft\.?|\bvs\.?)\s*/i)
+    .filter(Boolean);
+
 function namesLikeness(title: string, artist: string | null, values: TrackValues): number {
   const own = texts(values.title)[0] ?? '',
     version = texts(values.version)[0];
@@ -38,8 +45,10 @@ function namesLikeness(title: string, artist: string | null, values: TrackValues
   const titled = Math.max(0, ...named.map((name) => similarity(title, name)));
   if (artist === null) return TITLE_ALONE * titled;
   const artists = texts(values.artist);
-  const split = artist.split(/\s*(?:;|,|&|\bfeat\.?|\bft\.?|\bvs\.?)\s*/i).filter(Boolean);
-  const by = Math.max(namesSimilarity(split, artists), artists.length ? similarity(artist, artists.join(' ')) : 0);
+  const by = Math.max(
+    namesSimilarity(artistNames(artist), artists),
+    artists.length ? similarity(artist, artists.join(' ')) : 0,
+  );
   return TITLE_SHARE * titled + (1 - TITLE_SHARE) * by;
 }
 

@@ -69,6 +69,17 @@ describe('a rule', () => {
     expect(of({ genre: ['House'] })).toEqual(['Genre', `House/${who}`]);
   });
 
+  test('number the files of each folder', () => {
+    const name = namer(naming('{{ genre }}/{{ counter | pad: 2 }} {{ title }}'));
+    const of = (genre: string, title: string): string =>
+      (name(track({ genre: [genre], title })) as { path: string }).path;
+    expect([of('House', 'A'), of('Dub', 'B'), of('House', 'C')]).toEqual([
+      'House/01 A.mp3',
+      'Dub/01 B.mp3',
+      'House/02 C.mp3',
+    ]);
+  });
+
   test('that cannot be read or filled is said with its name', () => {
     expect(() => namer(naming('{{ title'))).toThrow(/^The rule “Own” cannot be used: /);
     expect(() => namer(naming('{{ title | shout }}'))).toThrow(/undefined filter: shout/);

@@ -3,7 +3,7 @@ import { matches, type Condition } from '../conditions/condition.ts';
 import { findField, FIELDS } from '../fields/table.ts';
 import { isEmpty, type FieldValue, type TrackValues } from '../fields/values.ts';
 import { allWithin, templates } from '../templates/liquid.ts';
-import { endingOf } from '../files/paths.ts';
+import { endingOf, folderOf } from '../files/paths.ts';
 import { articleBehind, DEFAULT_NAME_OPTIONS, safeName, withoutSlashes, type NameOptions } from './safeNames.ts';
 
 export interface NamingRule {
@@ -43,7 +43,9 @@ const liquid = templates({ milliseconds: ONE_MS, memory: 1_000_000 });
 /** Names of persons and groups, whose article may stand behind. */
 const OF_PEOPLE: ReadonlySet<string> = new Set(['artist', 'albumArtist', 'remixer', 'composer', 'conductor', 'label']);
 /** What a template knows beside the fields. */
-export const OTHER_VALUES = ['root', 'list', 'lists', 'now'] as const;
+export const OTHER_VALUES = ['root', 'list', 'lists', 'now', 'counter'] as const;
+/** `counter` numbers the files that come into one folder, from 1, in the order in which they are named. */
+const COUNTER = /\bcounter\b/;
 
 /** Does a rule name the lists that hold a track? */
 export const namesLists = ({ template }: NamingRule): boolean => /\blists?\b/.test(template);
@@ -95,7 +97,8 @@ export function namer(
     .filter((rule) => rule.on)
     .map((rule) => {
       try {
-        return { rule, parsed: liquid.parse(rule.template), asks: askedOf(rule.template) };
+        const counts = COUNTER.test(rule.template) ? new Map<string, number>() : null;
+        return { rule, parsed: liquid.parse(rule.template), asks: askedOf(rule.template), counts };
       } catch (error) {
         throw new RuleError(rule, sentence(error));
       }
@@ -111,13 +114,22 @@ export function namer(
       now: withoutSlashes(file.path),
     };
     for (const id of found.asks) known[id] = spoken(id, file.values[id], options);
-    let text: string;
-    try {
-      text = within(() => String(liquid.renderSync(found.parsed, known)));
-    } catch (error) {
-      throw new RuleError(found.rule, sentence(error));
+    const filled = (counter: number): string | null => {
+      known.counter = counter;
+      try {
+        const text = within(() => String(liquid.renderSync(found.parsed, known)));
+        return safePath(text, endingOf(file.path), options);
+      } catch (error) {
+        throw new RuleError(found.rule, sentence(error));
+      }
+    };
+    let path = filled(1);
+    if (found.counts && path !== null) {
+      const folder = folderOf(path),
+        counter = (found.counts.get(folder) ?? 0) + 1;
+      found.counts.set(folder, counter);
+      if (counter > 1) path = filled(counter);
     }
-    const path = safePath(text, endingOf(file.path), options);
     return path === null ? { trouble: 'The rule leaves no name for it' } : { path, rule: found.rule };
   };
 }
@@ -171,6 +183,12 @@ export const READY_RULES: readonly Omit<NamingRule, 'id'>[] = [
     where: null,
     on: true,
     template: `{{ year | default: "No year" }}/${WHO} - {{ title }}${VERSION}`,
+  },
+  {
+    name: 'Numbered, for players that sort by name',
+    where: null,
+    on: true,
+    template: `{{ list | default: "No list" }}/{{ counter | pad: 3 }} ${WHO} - {{ title }}${VERSION}`,
   },
   { name: 'Playout ID', where: null, on: true, template: `{{ playoutId | pad: 6 }} ${WHO} - {{ title }}${VERSION}` },
   {

@@ -27,6 +27,14 @@ export interface TagOptions {
   newId3Version?: 3 | 4;
 }
 
+/**
+ * How other kinds of files begin. What looks like MPEG audio somewhere inside of them is none, and nothing may be put
+ * in front of them: Matroska, ASF, other RIFF, MPEG program streams and video, Monkey's Audio, WavPack, Musepack, True
+ * Audio, CAF, DSF, Sun audio, AMR, AC-3.
+ */
+const OTHER_KINDS =
+  /^(?:\x1aE\xdf\xa3|0&\xb2u|RIFF|\0\0\x01[\xba\xb3]|MAC |wvpk|MPCK|MP\+|TTA1|caff|DSD |\.snd|#!AMR|\x0bw)/;
+
 /** Takes a file apart by what its first bytes say. @throws TagTrouble with the reason why its tags cannot be changed */
 export function openTags(source: Source, { newId3Version = 4 }: TagOptions = {}): Container {
   if (source.size < 16) throw new TagTrouble('The file is too short to be sound');
@@ -44,7 +52,9 @@ export function openTags(source: Source, { newId3Version = 4 }: TagOptions = {})
     length = id3Length(source, behind)
   )
     behind += length;
-  if (source.size - behind >= 4 && latin1(source.read(behind, 4)) === 'fLaC') return openFlac(source);
+  const sound = latin1(source.read(behind, Math.min(8, source.size - behind)));
+  if (sound.startsWith('fLaC')) return openFlac(source);
+  if (OTHER_KINDS.test(sound)) throw new TagTrouble('Tags in files of this kind cannot be changed');
   return openMpeg(source, newId3Version);
 }
 

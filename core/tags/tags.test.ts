@@ -6,6 +6,25 @@ import { oggCrc } from './containers/ogg.ts';
 
 import { FILES, NAMES, soundOf, after, read, holds, unnumbered, someText, someFields } from '../testing/tagSamples.ts';
 
+test('files of other kinds are refused, though something inside of them looks like MPEG audio', () => {
+  const inside = FILES[NAMES.find((name) => name.startsWith('MP3'))!]!;
+  const beginnings = [
+    '\x1aE\xdf\xa3',
+    '0&\xb2u',
+    'RIFF....AVI ',
+    '\0\0\x01\xba',
+    'MAC ',
+    'wvpk',
+    'TTA1',
+    'caff',
+    'DSD ',
+  ];
+  for (const beginning of beginnings) {
+    const file = Uint8Array.from([...Buffer.from(beginning.padEnd(16, '.'), 'latin1'), ...inside]);
+    expect(() => openTags(sourceOf(file))).toThrow('Tags in files of this kind cannot be changed');
+  }
+});
+
 test('M4A: only the outermost atoms may leave their length open', () => {
   const file = FILES['M4A, index last']!.slice();
   const mvhd = latin1(file).indexOf('mvhd') - 4;

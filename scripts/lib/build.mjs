@@ -12,6 +12,7 @@ const ENTRIES = {
   'server/fileThread': 'server/files/fileThread.ts',
   'server/listThread': 'server/lists/listThread.ts',
   'server/relinkThread': 'server/disk/relinkThread.ts',
+  'server/cleanThread': 'server/clean/cleanThread.ts',
   'server/placesThread': 'server/disk/placesThread.ts',
   'server/compareThread': 'server/disk/compareThread.ts',
   'server/hourThread': 'server/hours/hourThread.ts',
@@ -20,7 +21,10 @@ const ENTRIES = {
   'demo/many': 'demo/many.ts',
   'demo/lists': 'demo/lists.ts',
   'demo/hours': 'demo/hours.ts',
+  'demo/programs': 'demo/programs.ts',
   'standins/whimbrel': 'standins/whimbrel/main.ts',
+  'standins/plover': 'standins/plover/main.ts',
+  'standins/dunlin': 'standins/dunlin/main.ts',
 };
 
 function fingerprint(folders) {

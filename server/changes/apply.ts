@@ -21,6 +21,8 @@ export interface Draft {
   items: readonly ChangeItem[];
   /** For a draft that takes lines back: which one each item does, by its place. */
   restores?: readonly Restored[];
+  /** The change set that it takes back. */
+  undoOf?: number | null;
   /** Done with it, in the same transaction. */
   also?: (t: Transaction) => Promise<void>;
 }
@@ -32,6 +34,8 @@ export type Applying = Pick<FileContext, 'database' | 'workerId'>;
 export interface FilePart {
   lines: number;
   bytes: number;
+  /** Of these, such as are copied. */
+  copied: number;
   devices: string[];
 }
 
@@ -42,19 +46,17 @@ export interface FilePart {
 export async function applyDraft(
   { database, workerId }: Applying,
   draft: Draft,
-  undoOf: number | null = null,
 ): Promise<{ applied: Applied; files: FilePart }> {
   if (draft.items.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing would change');
   const whole = { ...draft, items: await withCompanions(database, draft.items) };
-  const made = await database.transaction((t) => applyInside({ database, workerId }, whole, undoOf, t));
+  const made = await database.transaction((t) => applyInside({ database, workerId }, whole, t));
   await announce(database, draft.items);
   return made;
 }
 
 async function applyInside(
   { database, workerId }: Applying,
-  { title, items, restores, also }: Draft,
-  undoOf: number | null,
+  { title, items, restores, undoOf = null, also }: Draft,
   t: Transaction,
 ): Promise<{ applied: Applied; files: FilePart }> {
   await tellFields(database, items, t);
@@ -87,6 +89,7 @@ async function applyInside(
     files: {
       lines: waiting.length,
       bytes: weights.reduce((sum, w) => sum + w.bytes, 0),
+      copied: weights.reduce((sum, w) => sum + (w.copied ?? 0), 0),
       devices: [...new Set(weights.flatMap((w) => w.devices))],
     },
   };
@@ -123,5 +126,6 @@ export async function announce(database: Database, items: readonly ChangeItem[])
   if (told.has('lists')) await database.notify({ kind: 'lists', listIds });
   if (told.has('tracks')) await database.notify({ kind: 'tracks' });
   if (told.has('dates')) await database.notify({ kind: 'dates' });
+  if (told.has('destinations')) await database.notify({ kind: 'destinations' });
   await database.notify({ kind: 'changes' });
 }

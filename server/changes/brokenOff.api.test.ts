@@ -2,8 +2,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { linkSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
-import type { Applied } from '@early-set/core/api/types';
+import { join, relative } from 'node:path';
+import type { Applied, ChangeSetDetails } from '@early-set/core/api/types';
+import { OTHER_NAMES } from '@early-set/core/changes/kinds/writeTags';
 import { splicesOf, type ByteUndo } from '../files/byteUndo.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
@@ -97,7 +98,7 @@ describe('what stands in the place of a file', () => {
     await undo(edit);
   });
 
-  test('two names for one file stay one where that can be; else it is said, and nothing is parted', async () => {
+  test('two names for one file stay one where that can be; else it is asked, and nothing is parted before', async () => {
     const other = join(h.folder, 'second-name.mp3'),
       before = inFile('a.mp3').title;
     linkSync(pathOf('a.mp3'), other);
@@ -108,8 +109,37 @@ describe('what stands in the place of a file', () => {
     expect(long.files).toMatchObject({ written: 0 });
     expect(JSON.stringify(long.conflicts)).toContain('other names (hard links)');
     expect(statSync(other).nlink).toBe(2);
+    const left = async (id: number) => (await h.get(`/changes/${id}`).expect(200)).body as ChangeSetDetails;
+    expect(await left(long.changeSetId)).toMatchObject({ otherNames: 1, files: 0 });
+    const parted = (await h.post(`/changes/${long.changeSetId}/part`, {}).expect(200)).body as Applied;
+    expect(parted).toMatchObject({ files: { written: 1 }, conflicts: [] });
+    expect([inFile('a.mp3').comment, inFile(relative(h.music, other)).comment]).toEqual([
+      ['x'.repeat(9000)],
+      undefined,
+    ]);
+    expect([statSync(other).nlink, statSync(pathOf('a.mp3')).nlink]).toEqual([1, 1]);
+    expect(await left(long.changeSetId)).toMatchObject({ otherNames: 0 });
+    await h.post(`/changes/${long.changeSetId}/part`, {}).expect(409);
+    expect((await h.get(`/changes/${parted.changeSetId}`)).body.lines[0].state).toBe('done');
+    await undo(parted);
+    expect(inFile('a.mp3').comment).toBeUndefined();
+    expect(readFileSync(pathOf('a.mp3')).equals(readFileSync(other))).toBe(true);
     await undo(long);
     await undo(short);
     expect(inFile('a.mp3').title).toEqual(before);
+  });
+
+  test('an undo that would part a file asks too, and undoes it when it may', async () => {
+    const before = readFileSync(pathOf('c.mp3'));
+    const long = await set(['c.mp3'], 'comment', 'y'.repeat(9000));
+    const other = join(h.folder, 'third-name.mp3');
+    linkSync(pathOf('c.mp3'), other);
+    const undone = (await h.post(`/changes/${long.changeSetId}/undo`, {}).expect(200)).body as Applied;
+    expect(undone.conflicts.map((c) => c.reason)).toEqual([OTHER_NAMES]);
+    const parted = (await h.post(`/changes/${undone.changeSetId}/part`, {}).expect(200)).body as Applied;
+    expect(parted).toMatchObject({ files: { written: 1 }, conflicts: [] });
+    expect(readFileSync(pathOf('c.mp3')).equals(before)).toBe(true);
+    expect(inFile(relative(h.music, other)).comment).toEqual(['y'.repeat(9000)]);
+    expect((await h.get(`/changes/${long.changeSetId}`)).body.undoneBy).not.toBeNull();
   });
 });

@@ -5,13 +5,37 @@ import type { FilePool } from '../files/filePool.ts';
 import type { PlaceStep } from '../files/place.ts';
 import type { DefinedRun } from '../jobs/defineRun.ts';
 import type { ArtStore } from '../media/art.ts';
+import type { WriteDestination } from '@early-set/core/changes/kinds/writeDestination';
 import type { DriveQueue } from './driveQueue.ts';
 import type { InTurn } from './editOrder.ts';
 
 /** Moments between which a process may die. */
-export type WorkStep = 'claimed' | 'prepared' | 'journalled' | PlaceStep | 'written' | 'settled';
+export type WorkStep = 'claimed' | 'prepared' | 'journalled' | PlaceStep | DestinationStep | 'written' | 'settled';
+
+/** A program that the library is handed over to. */
+export interface Destination {
+  id: number;
+  kind: string;
+  name: string;
+  /** The folder that was chosen for it. */
+  folder: string;
+}
+
+/** Moments at which a process may die while a destination is written. */
+export type DestinationStep = 'staged' | 'checked' | 'exchanged';
+
+/**
+ * Puts kept data of a destination in the place of what is there. @throws Problem where that is not what it was, or the
+ * program is open
+ */
+export type WriteData = (
+  destination: Destination,
+  item: Pick<WriteDestination, 'before' | 'after'>,
+  step?: (at: DestinationStep) => Promise<void> | void,
+) => Promise<void>;
 
 export interface FileContext {
+  writeData: WriteData;
   database: Database;
   files: FilePool;
   art: ArtStore;
@@ -24,6 +48,8 @@ export interface FileContext {
 
 /** What a run of file work works on. */
 export interface OfChangeSet {
+  /** Bytes that its files are copied with. */
+  copied?: number;
   changeSetId: number;
 }
 

@@ -49,12 +49,11 @@ type FilesAnswer = Pick<Applied, 'files' | 'conflicts'>;
 export async function applyQueued(
   context: ChangeContext,
   draft: Draft,
-  undoOf: number | null = null,
 ): Promise<{ applied: Applied; files: () => Promise<FilesAnswer> }> {
-  const { applied, files } = await applyDraft(context, draft, undoOf);
+  const { applied, files } = await applyDraft(context, draft);
   if (files.lines === 0) return { applied, files: () => Promise.resolve({ conflicts: applied.conflicts }) };
   if (files.bytes > context.maxBytesAtOnce || files.lines > MAX_LINES_AT_ONCE) {
-    const runId = await queueFiles(context, applied.changeSetId, applied.title, files.lines);
+    const runId = await queueFiles(context, applied.changeSetId, applied.title, files);
     const answer: FilesAnswer = {
       conflicts: applied.conflicts,
       files: { written: 0, waiting: files.lines, runId },

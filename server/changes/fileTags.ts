@@ -27,20 +27,16 @@ export async function expectedFileFields(
   database: Database,
   trackIds: readonly number[],
 ): Promise<Map<number, NonNullable<FileFields>>> {
-  const [known, waiting] = await Promise.all([
-    knownFileFields(database, trackIds),
-    database.rows<{ trackId: number; item: BaseItem }>(
-      `SELECT track_id AS "trackId", item FROM change_items WHERE track_id = ANY($1::int[]) AND state = 'waiting'
-        ORDER BY change_set_id, seq`,
-      [[...trackIds]],
-    ),
-  ]);
-  for (const { trackId, item } of waiting) {
-    const file = known.get(trackId),
-      written = writtenBy(item);
-    if (file && written) known.set(trackId, { ...file, ...written });
-  }
-  return known;
+  // One question, so that a line that is settled meanwhile is seen either as waiting or in what the file says.
+  const rows = await database.rows<{ id: number; fields: NonNullable<FileFields>; waiting: BaseItem[] | null }>(
+    `SELECT f.track_id AS id, f.fields, (SELECT jsonb_agg(i.item ORDER BY i.change_set_id, i.seq) FROM change_items i
+        WHERE i.track_id = f.track_id AND i.state = 'waiting') AS waiting
+      FROM file_tags f WHERE f.track_id = ANY($1::int[])`,
+    [[...trackIds]],
+  );
+  return new Map(
+    rows.map(({ id, fields, waiting }) => [id, Object.assign({}, fields, ...(waiting ?? []).map(writtenBy))]),
+  );
 }
 
 /** Keeps what was read from files. */

@@ -1,6 +1,7 @@
 /** What has been changed: change sets by time, and what each did. */
 import type { ChangeLine, ChangeSetDetails, ChangeSetLine } from '@early-set/core/api/types';
 import type { Area } from '@early-set/core/changes/kinds/kind';
+import { OTHER_NAMES } from '@early-set/core/changes/kinds/writeTags';
 import type { Database } from '../db/database.ts';
 import { notFound } from '../base/problem.ts';
 
@@ -33,15 +34,23 @@ export const changeSets = (
 
 /** One change set with its first lines, tracks and lists by name. */
 export async function changeSetDetails(database: Database, id: number): Promise<ChangeSetDetails> {
-  const [set] = await database.rows<ChangeSetLine>(`${SELECT} WHERE id = $1`, [id]);
+  const [set] = await database.rows<ChangeSetLine & { otherNames: number }>(
+    `SELECT c.*, (SELECT count(*)::int FROM change_items i WHERE i.change_set_id = c.id AND i.state = 'failed'
+      AND i.reason = $2) AS "otherNames" FROM (${SELECT} WHERE id = $1) c`,
+    [id, OTHER_NAMES],
+  );
   if (!set) throw notFound('That change');
-  const lines = await database.rows<ChangeLine>(
+  return { ...set, lines: await changeLines(database, id, -1, 500) };
+}
+
+/** Lines of a change behind one, in order. */
+export const changeLines = (database: Database, id: number, after: number, limit: number): Promise<ChangeLine[]> =>
+  database.rows<ChangeLine>(
     `SELECT i.seq, i.item, i.state, i.reason, i.undone_by IS NOT NULL AS undone,
-      COALESCE(t.title, t.path, l.name, d.name, k.kept->'tracks'->0->>'title') AS name FROM change_items i
+      COALESCE(t.title, t.path, l.name, d.name, k.kept->'tracks'->0->>'title',
+        i.item->'before'->>'path') AS name FROM change_items i
      LEFT JOIN tracks t ON t.id = i.track_id LEFT JOIN lists l ON l.id = i.list_id LEFT JOIN dates d ON d.id = i.date_id
      LEFT JOIN removed_tracks k ON k.track_id = i.track_id
-     WHERE i.change_set_id = $1 ORDER BY i.seq LIMIT 500`,
-    [id],
+     WHERE i.change_set_id = $1 AND i.seq > $2 ORDER BY i.seq LIMIT $3`,
+    [id, after, limit],
   );
-  return { ...set, lines };
-}

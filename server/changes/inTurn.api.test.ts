@@ -9,9 +9,12 @@ import type { Applied, ListLine } from '@early-set/core/api/types';
 import { writeTagsItem } from '@early-set/core/changes/kinds/writeTags';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+import { connect, type Database } from '../db/database.ts';
+import { expectedFileFields } from './fileTags.ts';
 import { fileWorkOf } from './kinds.ts';
 
 let h: Harness;
+let database: Database;
 const { inFile, set, undo, details, bytesOf, ended, titleOf } = hands(() => h);
 const NAMES = Array.from({ length: 24 }, (_, i) => `${i}.mp3`);
 
@@ -21,8 +24,12 @@ beforeAll(async () => {
   makeAudio(join(h.music, '0.mp3'), { seconds: 1, tags: { title: 'Old', genre: 'Dub' } });
   for (const name of NAMES.slice(1)) copyFileSync(join(h.music, '0.mp3'), join(h.music, name));
   await h.takeIn(h.music, false);
+  database = await connect(h.databaseUrl);
 });
-afterAll(() => h.stop());
+afterAll(async () => {
+  await database.sequelize.close();
+  await h.stop();
+});
 
 const settled = async (...made: Applied[]): Promise<void> => {
   for (const { files } of made) if (files?.runId) await ended(files.runId);
@@ -48,6 +55,25 @@ test('batches of the same files, with single edits in between: each waits for th
   expect(inFile('5.mp3').genre).toEqual(['House']);
   for (const one of [...made].sort((a, b) => b.changeSetId - a.changeSetId)) await settled(await undo(one));
   bytesOf(NAMES).forEach((bytes, i) => expect([NAMES[i], bytes.equals(before[i]!)]).toEqual([NAMES[i], true]));
+});
+
+test('what a file will say is known at every moment, also while a line about it is being settled', async () => {
+  const [{ id }] = (await h.query<{ id: number }>("SELECT id FROM tracks WHERE path = '7.mp3'")) as [{ id: number }];
+  const seen: number[] = [];
+  let last: Applied[] = [];
+  const typing = (async () => {
+    for (let n = 1; n <= 25; n++) last = [await set(['7.mp3'], 'title', `No. ${n}`)];
+  })();
+  let over = false;
+  void typing.finally(() => (over = true));
+  while (!over) {
+    const title = (await expectedFileFields(database, [id])).get(id)?.title?.[0] ?? '';
+    seen.push(Number(/^No\. (\d+)$/.exec(title)?.[1] ?? 0));
+  }
+  await typing;
+  await settled(...last);
+  expect(seen.length).toBeGreaterThan(25);
+  expect(seen).toEqual([...seen].sort((a, b) => a - b));
 });
 
 const work = fileWorkOf(writeTagsItem(1, {})),

@@ -6,11 +6,13 @@ import { editListStored } from './kinds/editList.ts';
 import type { FileWork, ServerKind } from './kinds/kind.ts';
 import { mainFileStored } from './kinds/mainFile.ts';
 import { mergeTracksStored } from './kinds/mergeTracks.ts';
+import { putAsideStored } from './kinds/putAside.ts';
 import { relinkFileStored } from './kinds/relinkFile.ts';
 import { relocateFileStored } from './kinds/relocateFile.ts';
 import { removeTrackStored } from './kinds/removeTrack.ts';
 import { setFieldStored } from './kinds/setField.ts';
 import { setPictureStored } from './kinds/setPicture.ts';
+import { writeDestinationStored } from './kinds/writeDestination.ts';
 import { writeTagsStored } from './kinds/writeTags.ts';
 
 /**
@@ -28,6 +30,8 @@ const KINDS = [
   relinkFileStored,
   writeTagsStored,
   relocateFileStored,
+  putAsideStored,
+  writeDestinationStored,
 ] as unknown as readonly ServerKind<BaseItem>[];
 const byName = new Map(KINDS.map((k) => [k.kind, k]));
 

@@ -1,5 +1,5 @@
 /** The run that carries out the files of a large change set: progress, cancel between and within files, a report. */
-import type { FilesRunReport } from '@early-set/core/api/types';
+import type { CopyProgress, FilesRunReport } from '@early-set/core/api/types';
 import type { Database } from '../db/database.ts';
 import { ChangeSet, Run } from '../db/models.ts';
 import { againTitle, defineRun, type DefinedRun } from '../jobs/defineRun.ts';
@@ -18,14 +18,27 @@ export function filesRun(context: FileContext & { queue: Queue }): FilesRun {
     task: 'write',
     priority: -30,
     queueName: () => 'files',
-    async work({ run, payload: { changeSetId }, signal, tell }) {
+    async work({ run, payload: { changeSetId, copied }, signal, tell }) {
       const stop = (): Promise<boolean> => Promise.resolve(signal.aborted);
+      // Taken up again after a restart, what was copied before is not known.
+      const copying = copied && run.done === 0 ? { total: copied, before: 0, now: 0 } : null;
+      if (!copying && run.report) await run.update({ report: null });
+      const copiedReport = (): { report?: object } =>
+        copying
+          ? { report: { copied: copying.before + copying.now, toCopy: copying.total } satisfies CopyProgress }
+          : {};
+      const bytes = (now: number): void => {
+        if (!copying) return;
+        copying.now = now;
+        tell(copiedReport()).catch((error: unknown) => log.warn(error, 'a run could not say how far it is'));
+      };
       const progress = async (_outcome: unknown, { trackId }: { trackId: number }): Promise<void> => {
+        if (copying) Object.assign(copying, { before: copying.before + copying.now, now: 0 });
         const { done, left } = await counts(database, changeSetId);
         const [file] = await database.rows<{ path: string }>('SELECT path FROM tracks WHERE id = $1', [trackId]);
-        await tell({ done, failed: left, current: file?.path ?? null });
+        await tell({ done, failed: left, current: file?.path ?? null, ...copiedReport() });
       };
-      await carryOut(context, changeSetId, { stop, signal, progress });
+      await carryOut(context, changeSetId, { stop, signal, progress, bytes });
       return reportOf(database, changeSetId, run);
     },
     async callOff({ changeSetId }, run, words) {
@@ -61,9 +74,9 @@ export async function queueFiles(
   { filesRun: files }: ChangeContext,
   changeSetId: number,
   title: string,
-  total: number,
+  { lines, copied = 0 }: { lines: number; copied?: number },
 ): Promise<number> {
-  return files.start({ changeSetId }, { title: `Write files: ${title}`, total });
+  return files.start({ changeSetId, ...(copied ? { copied } : {}) }, { title: `Write files: ${title}`, total: lines });
 }
 
 const counts = async (
@@ -103,7 +116,7 @@ export async function recoverChangeSets(context: ChangeContext, mended: readonly
      WHERE i.state = 'waiting' AND s.run_id IS NULL AND NOT EXISTS (SELECT 1 FROM workers w WHERE w.id = s.worker_id)
        GROUP BY s.id`,
   );
-  for (const { id, title, n } of open) await queueFiles(context, id, title, n);
+  for (const { id, title, n } of open) await queueFiles(context, id, title, { lines: n });
   if (mended.length)
     await Run.create({
       kind: 'writing',

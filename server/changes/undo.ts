@@ -72,13 +72,10 @@ async function undo(context: ChangeContext, id: number, lines: number[] | null):
   if (rows.length === 0) throw new Problem(409, 'nothing-to-do', 'Nothing of this is left to undo');
   const base = set.title.replace(/^(Undo|Redo): /, '');
   const some = lines ? `${rows.length === 1 ? 'one line' : `${rows.length} lines`} of ` : '';
-  return applyQueued(
-    context,
-    {
-      title: `${set.undoOf === null ? 'Undo' : 'Redo'}: ${some}${base}`,
-      items: rows.map(({ item }) => inverse(item)),
-      restores: rows.map(({ seq }) => ({ changeSetId: id, seq })),
-    },
-    id,
-  );
+  return applyQueued(context, {
+    title: `${set.undoOf === null ? 'Undo' : 'Redo'}: ${some}${base}`,
+    items: rows.map(({ item }) => inverse(item)),
+    restores: rows.map(({ seq }) => ({ changeSetId: id, seq })),
+    undoOf: id,
+  });
 }

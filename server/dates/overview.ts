@@ -76,6 +76,10 @@ export async function overview(database: Database, counts?: Counts): Promise<Ove
        (SELECT count(*) FROM change_sets WHERE made_at > now() - interval '7 days') AS changes`,
   );
   const { refused, lists, listed, changes } = others!;
+  const [behind] = await database.rows<{ all: number; behind: number }>(
+    `SELECT count(*) AS all, count(*) FILTER (WHERE looked IS NULL
+       OR (looked->>'out')::int + (looked->>'in')::int + (looked->>'clash')::int > 0) AS behind FROM destinations`,
+  );
   const dates = await dateLines(database, localDay(new Date()));
   const wanted = dates.reduce((n, d) => n + d.tracks, 0),
     ready = dates.reduce((n, d) => n + d.ready, 0);
@@ -94,6 +98,7 @@ export async function overview(database: Database, counts?: Counts): Promise<Ove
       clean: { count: gaps, level: share(tracks - gaps, tracks) },
       arrange: { count: lists, level: share(listed, tracks) },
       disk: { count: disk, level: share(tracks - disk, tracks) },
+      handover: { count: behind!.behind, level: share(behind!.all - behind!.behind, behind!.all) },
       changes: { count: changes, level: null },
     },
   };

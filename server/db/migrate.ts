@@ -27,6 +27,11 @@ import { hours } from './migrations/021-hours.ts';
 import { airings } from './migrations/022-airings.ts';
 import { duplicates } from './migrations/023-duplicates.ts';
 import { watchedRoots } from './migrations/026-watched-roots.ts';
+import { measureAgain } from './migrations/030-measure-again.ts';
+import { destinations } from './migrations/031-destinations.ts';
+import { newFiles } from './migrations/029-new-files.ts';
+import { putAside } from './migrations/028-put-aside.ts';
+import { scanTracks } from './migrations/027-scan-tracks.ts';
 import { diskNeeds } from './migrations/025-disk-needs.ts';
 import { waveformForm } from './migrations/024-waveform-form.ts';
 import { selfFillingCrates } from './migrations/016-self-filling-crates.ts';
@@ -58,6 +63,11 @@ export const MIGRATIONS: readonly Migration[] = [
   waveformForm,
   diskNeeds,
   watchedRoots,
+  scanTracks,
+  putAside,
+  newFiles,
+  measureAgain,
+  destinations,
 ];
 
 /**

@@ -31,6 +31,10 @@ export class Root extends Model<InferAttributes<Root>, InferCreationAttributes<R
   declare watch: CreationOptional<boolean>;
   /** Why it cannot be. */
   declare watchTrouble: CreationOptional<string | null>;
+  /** By which what comes is cleaned. */
+  declare presetId: CreationOptional<number | null>;
+  /** What comes is moved to where the naming rules want it. */
+  declare putByRules: CreationOptional<boolean>;
   declare getRuns: HasManyGetAssociationsMixin<Run>;
 }
 
@@ -131,6 +135,8 @@ export function defineModels(sequelize: Sequelize): void {
       drive: DataTypes.JSONB,
       awaySince: DataTypes.DATE,
       watchTrouble: DataTypes.TEXT,
+      presetId: DataTypes.INTEGER,
+      putByRules: { type: DataTypes.BOOLEAN, defaultValue: false },
       watch: { type: DataTypes.BOOLEAN, defaultValue: false },
     },
     { sequelize, tableName: 'roots' },

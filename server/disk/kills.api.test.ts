@@ -1,13 +1,17 @@
 /**
- * Files moved, copied, put into quarantine and back, each killed at a step picked by chance, one after the other on the
- * same files: after each the next start finishes. Every file is there once, copies as often as they were made, nothing
- * is half written; in the end all of it is taken back, byte for byte, and no folder is left over.
+ * Files moved, copied, put into quarantine and back, also such as are no music, and folders, each killed at a step
+ * picked by chance, one after the other on the same files: after each the next start finishes. Every file is there
+ * once, copies as often as they were made, nothing is half written; in the end all of it is taken back, byte for byte,
+ * and no folder is left over.
  */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { createHash, randomUUID } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
+import type { QuarantinedFile } from '@early-set/core/api/disk';
 import type { Applied } from '@early-set/core/api/types';
+import { touchesOf } from '@early-set/core/changes/items';
+import { putAside, putBack, type PutAside } from '@early-set/core/changes/kinds/putAside';
 import { quarantined, relocateFile, type RelocateFile } from '@early-set/core/changes/kinds/relocateFile';
 import type { FileRef } from '@early-set/core/files/fileRef';
 import type { WorkStep } from '../changes/context.ts';
@@ -17,6 +21,11 @@ import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 const KILLS = Number(process.env.EARLY_SET_KILLS ?? 10);
 const STEPS: readonly WorkStep[] = ['claimed', 'prepared', 'journalled', 'written', 'settled'];
+type Item = RelocateFile | PutAside;
+/** By which its lines keep their order. */
+const aboutOf = (item: Item): number => touchesOf(item).tracks![0]!;
+const OTHERS = ['Bare/notes.txt', 'cover scan.pdf'];
+const FOLDER = randomUUID();
 const FILES = ['In/a.mp3', 'In/b.flac', 'c.wav', 'Crates/d.ogg', 'Crates/Late/e.mp3'];
 
 let h: Harness, rootId: number;
@@ -49,12 +58,14 @@ beforeAll(async () => {
   for (const [i, path] of FILES.entries()) {
     makeAudio(join(h.music, path), { seconds: 1, hz: 300 + 30 * i, tags: { title: `Tide ${i}` } });
   }
+  mkdirSync(join(h.music, 'Bare/deep'), { recursive: true });
+  for (const path of OTHERS) writeFileSync(join(h.music, path), path);
   rootId = await h.takeIn(h.music, false);
 }, 60_000);
 afterAll(() => h?.stop());
 
 /** A change set whose lines all wait, as a killed server leaves them. */
-async function waiting(items: readonly RelocateFile[]): Promise<Applied> {
+async function waiting(items: readonly Item[]): Promise<Applied> {
   const [track] = await h.query<{ id: number }>('SELECT id FROM tracks ORDER BY id LIMIT 1');
   const { body } = await h
     .post('/fields', { selection: { ids: [track!.id] }, field: 'notes', value: randomUUID() })
@@ -64,9 +75,38 @@ async function waiting(items: readonly RelocateFile[]): Promise<Applied> {
     await h.query(
       `INSERT INTO change_items (change_set_id, seq, item, state, area, track_id)
         VALUES ($1, $2, $3, 'waiting', 'files', $4)`,
-      [made.changeSetId, 100 + i, JSON.stringify(item), item.trackId],
+      [made.changeSetId, 100 + i, JSON.stringify(item), aboutOf(item)],
     );
   return made;
+}
+
+/** What is no music goes into quarantine in one round and back in the next; so does the empty folder. */
+async function wishesForOthers(): Promise<PutAside[]> {
+  const { files } = (await h.get('/disk/quarantine').expect(200)).body as { files: QuarantinedFile[] };
+  const folder = {
+    what: 'folder' as const,
+    id: FOLDER,
+    ref: { rootId, path: 'Bare/deep' },
+    size: 0,
+    modifiedMs: 0,
+    reason: '',
+  };
+  return [
+    ...OTHERS.map((path) => {
+      const there = files.find((f) => f.from === path);
+      const thing = {
+        what: 'file' as const,
+        id: there?.fileId ?? randomUUID(),
+        size: path.length,
+        modifiedMs: statSync(join(h.music, there?.path ?? path)).mtimeMs,
+        reason: 'Text',
+      };
+      return there
+        ? putBack({ ...thing, ref: { rootId, path: there.path } }, { rootId, path })
+        : putAside({ ...thing, ref: { rootId, path } });
+    }),
+    existsSync(join(h.music, 'Bare/deep')) ? putAside(folder) : putBack(folder, folder.ref),
+  ];
 }
 
 /** What is done to a file in a round: the kinds take turns. */
@@ -94,13 +134,14 @@ test(
     const copies: string[] = [];
     for (let n = 0; n < KILLS; n++) {
       const files = await known();
-      const items = files.slice(0, 8).map((file, i) => wish(n, file, i));
-      for (const { mode, source } of items) if (mode === 'copy') copies.push(sum(join(h.music, source!.path)));
+      const moves = files.slice(0, 6).map((file, i) => wish(n, file, i));
+      for (const { mode, source } of moves) if (mode === 'copy') copies.push(sum(join(h.music, source!.path)));
+      const items: Item[] = [...moves, ...(await wishesForOthers())];
       const change = await waiting(items);
       made.push(change);
       const step = STEPS[(n * 3 + Math.floor(n / 5)) % STEPS.length]!,
-        victim = items[(n * 2) % items.length]!;
-      die(h, change.changeSetId, step, victim.trackId);
+        victim = items[(n * 4 + 1) % items.length]!;
+      die(h, change.changeSetId, step, aboutOf(victim));
       await h.restart();
       await finished(change.changeSetId);
       const said = await h.query<{ reason: string | null }>(

@@ -6,7 +6,7 @@ import { relocateFile, type RelocateFile } from '@early-set/core/changes/kinds/r
 import { refKey, type FileRef } from '@early-set/core/files/fileRef';
 import { placeKey } from '@early-set/core/files/plan';
 import { askedOf, namesLists, type Naming } from '@early-set/core/naming/naming';
-import type { Place, PlacedFile } from '@early-set/core/naming/places';
+import type { Place, PlacedFile, PlaceWish } from '@early-set/core/naming/places';
 import type { TrackValues } from '@early-set/core/fields/values';
 import { Problem } from '../base/problem.ts';
 import type { Draft } from '../changes/apply.ts';
@@ -20,6 +20,8 @@ import type { PlacesPool } from './placesPool.ts';
 const MAX_LINES = 20_000,
   MAX_TROUBLES = 2000;
 const BATCH = 2000;
+/** What is told of each file, whatever the rules ask for. */
+const ALWAYS = ['title', 'artist', 'album', 'version'];
 
 /** A track's main file, with what it is named by. */
 interface Known extends PlacedFile {
@@ -29,7 +31,11 @@ interface Known extends PlacedFile {
 type Row = FileRef & { trackId: number; fileId: string; root: string };
 
 /** Main files that are there, in folders of the library whose drives are there. */
-async function knownFiles(database: Database, naming: Naming): Promise<Known[]> {
+async function knownFiles(
+  database: Database,
+  naming: Naming,
+  chosen: readonly number[] | null = null,
+): Promise<Known[]> {
   const rules = naming.rules.filter((rule) => rule.on);
   const ruleOf = new Map<number, string>();
   for (const rule of rules.toReversed())
@@ -39,7 +45,9 @@ async function knownFiles(database: Database, naming: Naming): Promise<Known[]> 
     `SELECT t.id AS "trackId", f.id AS "fileId", f.root_id AS "rootId", f.path, r.label AS root
       FROM tracks t JOIN track_files f ON f.track_id = t.id AND f.role = 'main' AND f.state = 'here'
       JOIN roots r ON r.id = f.root_id
-      WHERE NOT r.removed AND r.away_since IS NULL AND r.purpose = 'library' ORDER BY f.root_id, f.path`,
+      WHERE NOT r.removed AND r.away_since IS NULL AND r.purpose = 'library'
+        AND ($1::int[] IS NULL OR t.id = ANY($1)) ORDER BY f.root_id, f.path`,
+    [chosen],
   );
   const lists = rules.some(namesLists) ? await listNames(database) : new Map<number, string[]>();
   const fields = [...new Set(rules.flatMap((rule) => askedOf(rule.template)))];
@@ -49,11 +57,11 @@ async function knownFiles(database: Database, naming: Naming): Promise<Known[]> 
     const tracks = await loadTracks(
       database,
       some.map((r) => r.trackId),
-      ['title', 'artist', 'version', ...fields],
+      [...ALWAYS, ...fields],
     );
     for (const { trackId, fileId, rootId, path, root } of some) {
       const all: TrackValues = tracks.get(trackId)?.values ?? {};
-      const values = Object.fromEntries(['title', 'artist', 'version', ...fields].map((id) => [id, all[id] ?? null]));
+      const values = Object.fromEntries([...ALWAYS, ...fields].map((id) => [id, all[id] ?? null]));
       out.push({
         trackId,
         fileId,
@@ -77,10 +85,14 @@ async function listNames(database: Database): Promise<Map<number, string[]>> {
   return new Map(rows.map((r) => [r.id, r.names]));
 }
 
-/** All other files that are known: copies, companions, such in quarantine or not found. */
+/** Places that files hold: also such as were not taken, as they are no music. */
+const heldPlaces = (database: Database): Promise<FileRef[]> =>
+  database.rows<FileRef>('SELECT root_id AS "rootId", path FROM track_files UNION SELECT root_id, path FROM not_taken');
+
+/** All other files that are known: copies, companions, such in quarantine or not found, and what is no music. */
 async function otherFiles(database: Database, files: readonly Known[]): Promise<FileRef[]> {
   const own = new Set(files.map((f) => refKey(f.ref)));
-  const all = await database.rows<FileRef>('SELECT root_id AS "rootId", path FROM track_files');
+  const all = await heldPlaces(database);
   return all.filter((ref) => !own.has(refKey(ref)));
 }
 
@@ -88,6 +100,37 @@ interface Planned {
   files: Known[];
   places: Place[];
   trouble: string | null;
+}
+
+/** The thread needs no more of a file than what it is named by. */
+const bareWish = (naming: Naming, files: readonly PlacedFile[], others: readonly FileRef[]): PlaceWish => ({
+  naming: { ...naming, rules: naming.rules.map((rule) => ({ ...rule, where: null })) },
+  files: files.map(({ ref, path, values, root, lists, ruleId }) => ({ ref, path, values, root, lists, ruleId })),
+  others,
+});
+
+/**
+ * The names that rules give some tracks' files, each another, wherever they are to lie; of tracks that no rule names,
+ * none. @throws Problem when no rule is on, or one cannot be used
+ */
+export async function namesByRule(
+  database: Database,
+  pool: PlacesPool,
+  naming: Naming,
+  trackIds: readonly number[],
+): Promise<Map<number, { path: string; rule: string }>> {
+  if (!inForce(naming)) throw new Problem(409, 'no-rule', 'No naming rule is on; make one under Disk, Out of place');
+  const files = await knownFiles(database, naming, trackIds);
+  // As if they came from nowhere, so that none of them holds a place.
+  const nowhere = files.map((file, at) => ({ ...file, ref: { rootId: 0, path: `${at}/${file.path}` } }));
+  const answer = await pool.plan(bareWish(naming, nowhere, []));
+  if ('trouble' in answer) throw new Problem(400, 'bad-rule', answer.trouble);
+  return new Map(
+    files.flatMap(({ trackId }, at) => {
+      const place = answer.places[at]!;
+      return place.kind === 'elsewhere' ? [[trackId, { path: place.to.path, rule: place.rule }] as const] : [];
+    }),
+  );
 }
 
 async function planned(
@@ -100,10 +143,7 @@ async function planned(
   const all = await knownFiles(database, naming);
   const files = chosen ? all.filter((f) => chosen.has(f.trackId)) : all;
   const others = await otherFiles(database, files);
-  // The thread needs no more of a file than what it is named by.
-  const bare = files.map(({ ref, path, values, root, lists, ruleId }) => ({ ref, path, values, root, lists, ruleId }));
-  const rules = naming.rules.map((rule) => ({ ...rule, where: null }));
-  const answer = await pool.plan({ naming: { ...naming, rules }, files: bare, others }, gone);
+  const answer = await pool.plan(bareWish(naming, files, others), gone);
   return 'trouble' in answer
     ? { files: [], places: [], trouble: answer.trouble }
     : { files, places: answer.places, trouble: null };
@@ -151,7 +191,13 @@ export async function places(
     };
     if (place.kind === 'trouble' && unnamed++ < MAX_TROUBLES) troubles.push({ ...named, why: place.why });
     if (place.kind === 'elsewhere' && elsewhere++ < MAX_LINES)
-      lines.push({ ...named, wanted: place.to.path, rule: place.rule, numbered: place.numbered });
+      lines.push({
+        ...named,
+        album: text(values.album),
+        wanted: place.to.path,
+        rule: place.rule,
+        numbered: place.numbered,
+      });
   });
   return { lines, elsewhere, troubles, unnamed, right: files.length - elsewhere - unnamed, trouble };
 }
@@ -161,7 +207,7 @@ function movesOf({ files, places: found, trouble }: Planned, chosen: ReadonlySet
   return files.flatMap(({ trackId, fileId, ref }, i) => {
     const place = found[i]!;
     return place.kind === 'elsewhere' && (chosen === null || chosen.has(trackId))
-      ? [relocateFile('move', { trackId, fileId }, ref, place.to)]
+      ? [{ ...relocateFile('move', { trackId, fileId }, ref, place.to), why: place.rule }]
       : [];
   });
 }
@@ -170,7 +216,7 @@ function movesOf({ files, places: found, trouble }: Planned, chosen: ReadonlySet
 async function inTheWay(database: Database, moves: readonly RelocateFile[]): Promise<boolean> {
   const leaving = new Set(moves.map((m) => refKey(m.before!)));
   const wanted = new Set(moves.map((m) => placeKey(m.after)));
-  const all = await database.rows<FileRef>('SELECT root_id AS "rootId", path FROM track_files');
+  const all = await heldPlaces(database);
   return all.some((ref) => wanted.has(placeKey(ref)) && !leaving.has(refKey(ref)));
 }
 

@@ -4,6 +4,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { PutLook } from '@early-set/core/api/disk';
+import { DEFAULT_NAME_OPTIONS } from '@early-set/core/naming/safeNames';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 let h: Harness;
@@ -105,4 +106,66 @@ test('a folder that cannot be is refused in words', async () => {
   const { body } = await h.post('/disk/put', wish(['Ebb.flac'])).expect(409);
   expect(JSON.stringify(body)).toContain('The drive of stick is not there');
   await h.query('UPDATE roots SET away_since = NULL WHERE id = $1', [stick]);
+});
+
+test('copied by the naming rules into an empty folder: originals are untouched, a report says which rule', async () => {
+  const rule = {
+    id: 'r',
+    name: 'Year and title',
+    where: null,
+    template: '{{ year | default: "no year" }}/{{ title }}',
+    on: true,
+  };
+  await h.post('/disk/put/look', wish(['Ebb.flac'], { names: 'by rules' })).expect(409);
+  await h.patch('/settings', { naming: { rules: [rule], options: DEFAULT_NAME_OPTIONS } }).expect(200);
+  const asked = wish(['Ebb.flac', 'a/Tide.mp3'], {
+    mode: 'copy',
+    names: 'by rules',
+    into: { rootId: stick, path: 'Copies' },
+  });
+  expect(await look(asked)).toMatchObject({ files: 2, numbered: 0, unnamed: 0 });
+  const { changeSetId } = (await h.post('/disk/put', asked).expect(200)).body as { changeSetId: number };
+  expect(sumOf(join(other(), 'Copies/no year/Ebb.flac.flac'))).toBe(sums.get('Ebb.flac'));
+  expect(sumOf(file('a/Tide.mp3'))).toBe(sums.get('a/Tide.mp3'));
+  const csv = (await h.get(`/changes/${changeSetId}/csv`).expect(200)).text.replace('\uFEFF', '').trim().split('\n');
+  expect(csv[0]).toBe('Name,What,Before,After,State,Why');
+  expect(csv).toContain('Ebb.flac,"Copy, Year and title",Ebb.flac,Copies/no year/Ebb.flac.flac,done,Year and title');
+  expect(csv).toHaveLength(3);
+  expect((await h.get('/changes/99999/csv').expect(404)).body).toMatchObject({ error: { code: 'not-found' } });
+  await undoLast();
+  expect(existsSync(join(other(), 'Copies'))).toBe(false);
+});
+
+test('with their folders; and what was exported is said to name the old places', async () => {
+  const { listId } = (
+    await h.post('/lists', { kind: 'playlist', name: 'Given', selection: { ids: [ids.get('a/Tide.mp3')] } }).expect(200)
+  ).body as { listId: string };
+  await h.post(`/lists/${listId}/export`, { format: 'm3u8', paths: 'absolute' }).expect(200);
+  const asked = wish(['a/Tide.mp3'], { names: 'with folders' });
+  expect((await look(asked)).given).toEqual([{ name: 'download of Given.m3u8', files: 1 }]);
+  expect((await look({ ...asked, mode: 'copy' })).given).toEqual([]);
+  await h.post('/disk/put', asked).expect(200);
+  expect(sumOf(join(other(), 'Late shift/a/Tide.mp3'))).toBe(sums.get('a/Tide.mp3'));
+  await undoLast();
+  expect(sumOf(file('a/Tide.mp3'))).toBe(sums.get('a/Tide.mp3'));
+});
+
+test('a folder is renamed with all below it, and undo brings its old name back', async () => {
+  mkdirSync(file('a/deep'));
+  makeAudio(file('a/deep/Swell.mp3'), { seconds: 1, hz: 900, tags: { title: 'Swell' } });
+  await h.post(`/roots/${here}/scan`, {}).expect(200);
+  await h.until(async () => (await h.query("SELECT 1 FROM tracks WHERE title = 'Swell'")).length > 0, 'it is taken in');
+  const where = { inFolder: { rootId: here, path: 'a' }, below: true };
+  const asked = wish([], {
+    selection: { where, except: [] },
+    names: 'with folders',
+    below: 'a',
+    into: { rootId: here, path: 'The/harbour' },
+  });
+  const { title } = (await h.post('/disk/put', asked).expect(200)).body as { title: string };
+  expect(title).toMatch(/^Move the folder a to .*The\/harbour$/);
+  expect([existsSync(file('The/harbour/deep/Swell.mp3')), existsSync(file('a'))]).toEqual([true, false]);
+  expect(sumOf(file('The/harbour/Tide.mp3'))).toBe(sums.get('a/Tide.mp3'));
+  await undoLast();
+  expect(existsSync(file('a/deep/Swell.mp3'))).toBe(true);
 });

@@ -5,7 +5,8 @@ import type { Selection } from '@early-set/core/api/types';
 import { inOrder } from '@early-set/core/changes/files';
 import { relocateFile } from '@early-set/core/changes/kinds/relocateFile';
 import { nameTrouble, refKey, type FileRef } from '@early-set/core/files/fileRef';
-import { planPut, type PutPlan, type PutWish } from '@early-set/core/files/put';
+import { nameInFolder, planPut, type PutNames, type PutPlan, type PutWish } from '@early-set/core/files/put';
+import type { Naming } from '@early-set/core/naming/naming';
 import type { TrackFile } from '@early-set/core/changes/snapshot';
 import { Problem } from '../base/problem.ts';
 import type { Draft } from '../changes/apply.ts';
@@ -14,10 +15,21 @@ import { freeBytes } from '../drives/drives.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { filesOf } from '../library/trackFiles.ts';
 import { several } from '../lists/lists.ts';
+import { followRenamed } from '../lists/mirrors.ts';
+import { namesByRule } from './places.ts';
+import type { PlacesPool } from './placesPool.ts';
 import { takenOf } from './placesTaken.ts';
 
 export interface PutAsked extends PutWish {
   selection: Selection;
+  names: PutNames;
+  /** A folder that is put as a whole, below its root; '' for none. */
+  below: string;
+}
+export interface PutTools {
+  database: Database;
+  pool: PlacesPool;
+  naming: Naming;
 }
 
 interface Root {
@@ -35,6 +47,8 @@ interface Put {
   root: Root;
   /** Bytes that have to be written; what is moved on one drive needs none. */
   bytes: number;
+  /** By track: the rule that names it. */
+  rules: ReadonlyMap<number, { rule: string }>;
 }
 
 /** @throws Problem for a folder that cannot be */
@@ -51,7 +65,8 @@ function folderOf(path: string, { fileSystem }: Root): string {
   return parts.join('/');
 }
 
-async function planned(database: Database, { selection, ...wish }: PutAsked): Promise<Put> {
+async function planned(tools: PutTools, { selection, names, below, ...wish }: PutAsked): Promise<Put> {
+  const { database } = tools;
   const roots = await database.rows<Root>(
     `SELECT id, path, label, away_since IS NOT NULL AS away, drive->>'device' AS device,
         drive->>'fileSystem' AS "fileSystem" FROM roots WHERE NOT removed`,
@@ -68,51 +83,87 @@ async function planned(database: Database, { selection, ...wish }: PutAsked): Pr
     (ref) => !own.has(refKey(ref)),
   );
   const refs = files.map((f) => f.ref);
-  let plan = planPut(refs, { ...wish, into }, others);
+  const rules =
+    names === 'by rules'
+      ? await namesByRule(
+          database,
+          tools.pool,
+          tools.naming,
+          files.map((f) => f.trackId),
+        )
+      : new Map<number, { path: string; rule: string }>();
+  const called = files.map(({ ref, trackId }) =>
+    names === 'by rules' ? (rules.get(trackId)?.path ?? null) : nameInFolder(ref, names, below),
+  );
+  let plan = planPut(refs, { ...wish, into }, others, called);
   // Files that nobody has taken in hold their places, too.
   const unknown = await takenOf(
     plan.puts.map(({ to }) => to).filter((to) => !own.has(refKey(to))),
     () => root.path,
   );
-  if (unknown.length > 0) plan = planPut(refs, { ...wish, into }, [...others, ...unknown]);
+  if (unknown.length > 0) plan = planPut(refs, { ...wish, into }, [...others, ...unknown], called);
   const deviceOf = new Map(roots.map((r) => [r.id, r.device]));
   const written = plan.puts.filter(({ at }) => {
     const from = files[at]!.ref.rootId;
     const one = from === root.id || (root.device !== null && deviceOf.get(from) === root.device);
     return wish.mode === 'copy' || !one;
   });
-  return { files, plan, root, bytes: written.reduce((sum, { at }) => sum + files[at]!.size, 0) };
+  return { files, plan, root, rules, bytes: written.reduce((sum, { at }) => sum + files[at]!.size, 0) };
+}
+
+/** What names these files at their present places: playlist files and whatever else they were given to. */
+async function givenUnder(database: Database, files: readonly TrackFile[]): Promise<PutLook['given']> {
+  return database.rows<PutLook['given'][number]>(
+    `SELECT g.given_to AS name, count(DISTINCT g.track_id)::int AS files FROM file_ledger g
+      JOIN jsonb_to_recordset($1::jsonb) AS v("trackId" int, "rootId" int, path text)
+        ON v."trackId" = g.track_id AND v."rootId" = g.root_id AND v.path = g.path
+      GROUP BY g.given_to ORDER BY max(g.given_at) DESC`,
+    [JSON.stringify(files.map(({ trackId, ref }) => ({ trackId, ...ref })))],
+  );
 }
 
 /** What putting files there would do. */
-export async function putLook(database: Database, wish: PutAsked): Promise<PutLook> {
-  const { plan, root, bytes } = await planned(database, wish);
+export async function putLook(tools: PutTools, wish: PutAsked): Promise<PutLook> {
+  const { files, plan, root, bytes } = await planned(tools, wish);
+  const moved = wish.mode === 'move' ? plan.puts.map(({ at }) => files[at]!) : [];
   return {
     files: plan.puts.length,
     numbered: plan.puts.filter((p) => p.numbered).length,
     skipped: plan.skipped.length,
     right: plan.right.length,
+    unnamed: plan.unnamed.length,
+    given: await givenUnder(tools.database, moved),
     bytes,
     free: await freeBytes(root.path),
   };
 }
 
 /** The draft that does it. @throws Problem when nothing is to be done, or there is no room */
-export async function puttingDraft(database: Database, wish: PutAsked): Promise<Draft> {
-  const { files, plan, root, bytes } = await planned(database, wish);
+export async function puttingDraft(tools: PutTools, wish: PutAsked): Promise<Draft> {
+  const { files, plan, root, bytes, rules } = await planned(tools, wish);
   if (plan.puts.length === 0) throw new Problem(409, 'nothing-to-do', 'Every one of these files stays where it is');
   const free = await freeBytes(root.path);
   if (free !== null && bytes > free) throw new Problem(409, 'no-room', 'There is not enough space on the drive');
   const items = plan.puts.map(({ at, to }) => {
     const { id, trackId, ref } = files[at]!;
-    return wish.mode === 'move'
-      ? relocateFile('move', { trackId, fileId: id }, ref, to)
-      : relocateFile('copy', { trackId, fileId: randomUUID() }, null, to, ref);
+    const item =
+      wish.mode === 'move'
+        ? relocateFile('move', { trackId, fileId: id }, ref, to)
+        : relocateFile('copy', { trackId, fileId: randomUUID() }, null, to, ref);
+    const rule = rules.get(trackId)?.rule;
+    return rule === undefined ? item : { ...item, why: rule };
   });
   const where = wish.into.path ? `${root.label}/${wish.into.path}` : root.label;
   const verb = wish.mode === 'move' ? 'Move' : 'Copy';
+  const renames = wish.below !== '' && wish.mode === 'move';
+  const from = renames ? files.find((f) => f.ref.path.startsWith(`${wish.below}/`))?.ref.rootId : undefined;
+  const to = { rootId: root.id, path: folderOf(wish.into.path, root) };
+  const asking =
+    from === undefined ? [] : await followRenamed(tools.database, { from: { rootId: from, path: wish.below }, to });
   return {
-    title: `${verb} ${several(items.length, 'file')} to ${where}`,
-    items: wish.mode === 'move' ? inOrder(items) : items,
+    title: wish.below
+      ? `${verb} the folder ${wish.below} to ${where}`
+      : `${verb} ${several(items.length, 'file')} to ${where}`,
+    items: [...asking, ...(wish.mode === 'move' ? inOrder(items) : items)],
   };
 }

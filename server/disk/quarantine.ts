@@ -4,6 +4,7 @@ import { rmdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Emptied, Quarantine, QuarantinedFile } from '@early-set/core/api/disk';
 import { QUARANTINE, relocateFile } from '@early-set/core/changes/kinds/relocateFile';
+import { putBack } from '@early-set/core/changes/kinds/putAside';
 import type { FileRef } from '@early-set/core/files/fileRef';
 import { planNames, type WantedFile } from '@early-set/core/files/plan';
 import { Problem } from '../base/problem.ts';
@@ -21,13 +22,28 @@ import { resolveInRoot } from '../media/roots.ts';
 import { isThere } from '../files/there.ts';
 import { takenOf } from './placesTaken.ts';
 
-/** Files in quarantine, the latest first; where each lay is told by the change that put it there. */
-const retired = (database: Database): Promise<QuarantinedFile[]> =>
+const sinceText = (moment: string): string => `to_char(${moment} AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`;
+
+/** Files in quarantine, the latest first; where each of a track lay is told by the change that put it there. */
+const retired = async (database: Database): Promise<QuarantinedFile[]> =>
+  (await Promise.all([retiredOfTracks(database), retiredOthers(database)]))
+    .flat()
+    .sort((a, b) => (a.since === b.since ? 0 : a.since < b.since ? 1 : -1));
+
+const retiredOthers = (database: Database): Promise<QuarantinedFile[]> =>
+  database.rows<QuarantinedFile>(
+    `SELECT p.id AS "fileId", NULL AS "trackId", '' AS title, '' AS artist, p.root_id AS "rootId", r.label AS root,
+        r.away_since IS NOT NULL AS away, p.path, p.size, false AS main, ${sinceText('p.since')} AS since, p.was AS "from",
+        p.reason, p.modified_ms AS "modifiedMs"
+      FROM put_aside p JOIN roots r ON r.id = p.root_id WHERE NOT r.removed ORDER BY p.since DESC, p.was`,
+  );
+
+const retiredOfTracks = (database: Database): Promise<QuarantinedFile[]> =>
   database.rows<QuarantinedFile>(
     `SELECT f.id AS "fileId", f.track_id AS "trackId", COALESCE(t.title, '') AS title,
         COALESCE(array_to_string(t.artist, '; '), '') AS artist, f.root_id AS "rootId", r.label AS root,
         r.away_since IS NOT NULL AS away, f.path, f.size, f.role = 'main' AS main,
-        to_char(f.state_since AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS since, i.was AS "from"
+        ${sinceText('f.state_since')} AS since, i.was AS "from", NULL AS reason, 0 AS "modifiedMs"
       FROM track_files f JOIN tracks t ON t.id = f.track_id JOIN roots r ON r.id = f.root_id
       LEFT JOIN LATERAL (SELECT item->'before'->>'path' AS was FROM change_items
         WHERE track_id = f.track_id AND state = 'done' AND item->>'fileId' = f.id::text
@@ -75,8 +91,11 @@ export async function restoringDraft(database: Database, fileIds: readonly strin
   );
   const plan = planNames(wanted, others);
   const items = plan.moves.map(({ at, to }) => {
-    const { trackId, fileId } = rows[at]!;
-    return relocateFile('restore', { trackId, fileId }, wanted[at]!.ref, to);
+    const { trackId, fileId, size, modifiedMs, reason } = rows[at]!;
+    const { ref } = wanted[at]!;
+    return trackId === null
+      ? putBack({ what: 'file', id: fileId, ref, size, modifiedMs, reason: reason! }, to)
+      : relocateFile('restore', { trackId, fileId }, ref, to);
   });
   if (items.length === 0)
     throw new Problem(409, 'no-place', plan.troubles[0]?.why ?? 'There is no place for these files');
@@ -103,6 +122,10 @@ export const emptyQuarantine = (
         await throwAway(row, roots.get(row.rootId)!);
         // The file first: killed in between, the next emptying finds it gone. What is known of it stays, for undo.
         await database.transaction(async (t) => {
+          if (row.trackId === null) {
+            await database.run('DELETE FROM put_aside WHERE id = $1', [row.fileId], t);
+            return;
+          }
           await storeFiles(database, [{ id: row.fileId, state: 'missing' }], t);
           await keepAside(database, await endedWith(database, row, t), t);
         });

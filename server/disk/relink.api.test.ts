@@ -1,10 +1,12 @@
 /** Files that were moved and renamed behind the library's back are found again; lists, cues and undo hold. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { mkdirSync, renameSync } from 'node:fs';
+import { mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { FoundLine, MapTried, NotFound } from '@early-set/core/api/disk';
 import type { Applied, ListContents, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { hands } from '../testing/hands.ts';
+import { ffmpeg } from '../testing/ffmpeg.ts';
+import { playLike } from '../testing/music.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 let h: Harness;
@@ -109,4 +111,41 @@ test('tied again they are the tracks they were, with their lists and what was ty
 test('a file belongs to one track', async () => {
   const twice = { pairs: [1, 2].map((n) => ({ trackId: ids.get(NAMES[n]!)!, otherId: ids.get('Slack Water')! })) };
   await h.post('/disk/relink', twice).expect(400);
+});
+
+test('where it begins earlier, cues and anchors move along, to a hundredth of a second', async () => {
+  const long = join(h.music, 'long.wav');
+  playLike(long, 3, 40);
+  await scanned(root);
+  const [{ id }] = (await h.query<{ id: number }>("SELECT id FROM tracks WHERE path = 'long.wav'")) as [{ id: number }];
+  const settled = (): Promise<void> =>
+    h.until(
+      async () => (await h.query("SELECT 1 FROM tracks WHERE analysis_state IN ('waiting', 'running')")).length === 0,
+      'all is measured',
+    );
+  await settled();
+  const cues = JSON.stringify([{ at: 12.345, name: 'in' }]);
+  await h.post('/fields', { selection: { ids: [id] }, field: 'cues', value: cues }).expect(200);
+  ffmpeg('-ss', '1.43', '-i', long, '-b:a', '192k', join(h.music, 'short.mp3'));
+  rmSync(long);
+  await scanned(root);
+  await settled();
+  const [line] = await find([id]);
+  expect(line!.found).toMatchObject({ path: 'short.mp3', by: 'sound' });
+  const { trackId: otherId, offsetSeconds } = line!.found!;
+  const drawn = async (of: number): Promise<string | undefined> =>
+    (await h.query<{ w: string }>('SELECT md5(waveform) AS w FROM analyses WHERE track_id = $1', [of]))[0]?.w;
+  const [whole, cut] = [await drawn(id), await drawn(otherId)];
+  await h.post('/disk/relink', { pairs: [{ trackId: id, otherId, offsetSeconds }] }).expect(200);
+  const [now] = await h.query<{ cues: string }>('SELECT cues FROM tracks WHERE id = $1', [id]);
+  const [cue] = JSON.parse(now!.cues) as [{ at: number }];
+  expect(Math.abs(cue.at - (12.345 - 1.43))).toBeLessThan(0.02);
+  // What is heard begins later: it is measured again, and so is the former file when it is back.
+  await h.until(async () => (await drawn(id)) === cut, 'waveform and grid are those of the file that plays');
+  await settled();
+  await h.post('/undo', {}).expect(200);
+  playLike(long, 3, 40);
+  await scanned(root);
+  await h.until(async () => (await drawn(id)) === whole, 'waveform and grid are those of the former file');
+  await settled();
 });

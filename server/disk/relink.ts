@@ -18,9 +18,6 @@ export interface RelinkPair {
   offsetSeconds: number;
 }
 
-/** Smaller offsets are the grain of measuring. */
-const LEAST_OFFSET = 0.25;
-
 /**
  * Makes each pair one track: lists, cues and what was typed are those of the track that was not found, the file is the
  * one that is there.
@@ -42,9 +39,8 @@ export async function relinkTracks(context: Applying, pairs: readonly RelinkPair
     const name = String(tracks.get(otherId)?.values.title ?? '') || is.ref.path;
     items.push(mergeTracks(trackId, otherId, name));
     items.push(mainFile(trackId, { fileId: was.id, path: was.ref.path }, { fileId: is.id, path: is.ref.path }));
-    const offset = Math.abs(offsetSeconds) < LEAST_OFFSET ? 0 : offsetSeconds;
     const { values = {}, origins = {} } = tracks.get(trackId) ?? {};
-    const fields = Object.fromEntries(shiftMarks(values, offset).map(({ field, ...change }) => [field, change]));
+    const fields = Object.fromEntries(shiftMarks(values, offsetSeconds).map(({ field, ...change }) => [field, change]));
     items.push(...editFields([{ trackId, fields }], (_, field) => heldOf(values[field], origins, field), now));
   }
   if (items.length === 0) throw new Problem(409, 'nothing-to-do', 'These tracks have been found by now');

@@ -26,6 +26,25 @@ async function mounts(): Promise<Mount[]> {
   });
 }
 
+/** The mount that a path lies on. */
+const mountOf = (real: string, all: readonly Mount[]): Mount | undefined =>
+  all
+    .filter(({ mountPoint: at }) => real === at || real.startsWith(at.endsWith('/') ? at : `${at}/`))
+    .sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0];
+
+/**
+ * Is the drive of a folder still there? Pulled, it may leave the folder that it was mounted on, empty, and what is
+ * written there is lost when it is back. True where the system does not tell.
+ * @param drive as it was when the folder was last read
+ */
+export async function isOnItsDrive(path: string, drive: Drive | null): Promise<boolean> {
+  if (!drive?.mountPoint || drive.mountPoint === '/') return true;
+  const real = await realpath(path).catch(() => null);
+  if (real === null) return false;
+  const all = await mounts();
+  return all.length === 0 || mountOf(real, all)?.mountPoint === drive.mountPoint;
+}
+
 /** The name under which a device stands in one of the folders of /dev/disk; null where it does not. */
 async function nameOfDevice(folder: 'by-uuid' | 'by-label', source: string): Promise<string | null> {
   const base = join('/dev/disk', folder);
@@ -39,9 +58,7 @@ export async function driveOf(path: string): Promise<Drive | null> {
   const real = await realpath(path).catch(() => null);
   if (real === null) return null;
   const [{ dev }, { blocks, bsize }, all] = await Promise.all([stat(real), statfs(real), mounts()]);
-  const mount = all
-    .filter(({ mountPoint: at }) => real === at || real.startsWith(at.endsWith('/') ? at : `${at}/`))
-    .sort((a, b) => b.mountPoint.length - a.mountPoint.length)[0];
+  const mount = mountOf(real, all);
   const source = mount?.source ?? '';
   return {
     device: (source.startsWith('/dev/') && (await nameOfDevice('by-uuid', source))) || source || String(dev),

@@ -1,6 +1,6 @@
 /** What is done to one file at a time, off the main thread: read it, look at its tags, work out an edit, make it. */
 import { createHash } from 'node:crypto';
-import { closeSync, fstatSync, statSync, type Stats } from 'node:fs';
+import { closeSync, fstatSync, rmdirSync, statSync, type Stats } from 'node:fs';
 import { fieldsIn, openTags, type TagEdits } from '@early-set/core/tags/edit';
 import { inverseSplices, type Source } from '@early-set/core/tags/bytes';
 import { setTags } from '@early-set/core/tags/edit';
@@ -9,6 +9,7 @@ import { readSource, type ReadFile } from '../media/tags.ts';
 import { byteUndoOf, reversed, splicesOf, stateOf, type ByteUndo } from './byteUndo.ts';
 import { Cancelled, place, type Placed, type PlaceHooks, type Placing } from './place.ts';
 import { HalfWritten } from './overwrite.ts';
+import { makeFolder } from './makeFolder.ts';
 import { reasonOf } from './reasons.ts';
 import { openRegular } from './regular.ts';
 import { applySplices, fileSource, overwriteBack, withSource } from './tagFile.ts';
@@ -33,8 +34,9 @@ export type FileWish =
   | { op: 'look'; path: string }
   | { op: 'prepare'; path: string; edits: TagEdits; newId3Version: 3 | 4 }
   | { op: 'state'; path: string; undo: ByteUndo }
-  | { op: 'write'; path: string; undo: ByteUndo }
+  | { op: 'write'; path: string; undo: ByteUndo; part: boolean }
   | { op: 'mend'; path: string; undo: ByteUndo }
+  | { op: 'folder'; path: string; make: boolean }
   | ({ op: 'place' } & Placing);
 
 export interface FileAnswers {
@@ -45,6 +47,7 @@ export interface FileAnswers {
   state: ReturnType<typeof stateOf>;
   write: FileStamp;
   mend: FileStamp;
+  folder: null;
   place: Placed;
 }
 
@@ -76,12 +79,28 @@ function does(wish: FileWish, hooks: PlaceHooks): FileAnswers[keyof FileAnswers]
     case 'state':
       return withSource(path, (source) => stateOf(source, wish.undo));
     case 'write': {
-      applySplices(path, splicesOf(wish.undo), (source) => stateOf(source, wish.undo) === 'untouched');
+      applySplices(path, splicesOf(wish.undo), {
+        expected: (source) => stateOf(source, wish.undo) === 'untouched',
+        part: wish.part,
+      });
       return lookAt(path);
     }
+    case 'folder':
+      if (wish.make) makeFolder(path);
+      else removeEmpty(path);
+      return null;
     case 'mend':
       overwriteBack(path, splicesOf(reversed(wish.undo)));
       return lookAt(path);
+  }
+}
+
+/** What is gone already needs no removing. @throws the system's error where something lies in it */
+function removeEmpty(folder: string): void {
+  try {
+    rmdirSync(folder);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
   }
 }
 

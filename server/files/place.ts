@@ -13,7 +13,6 @@ import {
   futimesSync,
   linkSync,
   lstatSync,
-  mkdirSync,
   openSync,
   readSync,
   renameSync,
@@ -29,6 +28,7 @@ import { QUARANTINE } from '@early-set/core/changes/kinds/relocateFile';
 import { TagTrouble } from '@early-set/core/tags/bytes';
 import { openRegular } from './regular.ts';
 import { keepAttributes } from './attributes.ts';
+import { makeFolder } from './makeFolder.ts';
 import { removeRemainsOf, unfinishedName } from './unfinished.ts';
 
 const BLOCK = 4 << 20;
@@ -203,7 +203,7 @@ export class Cancelled extends Error {
  */
 export function place(wish: Placing, hooks: PlaceHooks = {}): Placed {
   const { from, to, mode } = wish;
-  mkdirSync(dirname(to), { recursive: true });
+  makeFolder(dirname(to));
   const old = statOf(from),
     there = statOf(to);
   if (there === null) {

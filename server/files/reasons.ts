@@ -4,6 +4,7 @@ import { Cancelled } from './place.ts';
 
 const CODES: Record<string, string> = {
   ENOENT: 'There is no such file',
+  ENOTEMPTY: 'The folder is not empty any more',
   ENOTDIR: 'There is no such folder',
   EACCES: 'The file may not be read or written',
   EPERM: 'The file may not be changed',

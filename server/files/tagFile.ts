@@ -4,6 +4,7 @@
  */
 import { closeSync, fstatSync, realpathSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
+import { OTHER_NAMES } from '@early-set/core/changes/kinds/writeTags';
 import { inverseSplices, TagTrouble, type Source, type Splice } from '@early-set/core/tags/bytes';
 import { openTags, setTags, type TagEdits, type TagOptions } from '@early-set/core/tags/edit';
 import type { Container } from '@early-set/core/tags/tagSet';
@@ -46,6 +47,8 @@ export interface Written {
 
 export interface WriteOptions extends TagOptions {
   dryRun?: boolean;
+  /** Where the file has other names (hard links), it may be parted from them: they keep the old one. */
+  part?: boolean;
   /** Hears what is about to be put in and what would take it back, before the file is touched. */
   before?: (splices: readonly Splice[], back: readonly Splice[], sizeAfter: number) => void;
 }
@@ -60,13 +63,15 @@ export function writeTags(path: string, edits: TagEdits, options: WriteOptions =
     setTags(container, edits);
     const splices = container.splices();
     guardSound(container.audio, splices);
+    const part = options.part === true;
+    if (splices.length > 0) mayWrite(path, file, splices, part);
     if (splices.length > 0 && !options.dryRun) {
       options.before?.(
         splices,
         inverseSplices(source, splices),
         splices.reduce((size, s) => size + s.insert.length - s.remove, source.size),
       );
-      makeReal(path, file, was, source, splices, container.audio);
+      makeReal({ path, file, was, source, splices, audio: container.audio }, part);
     }
     return { changed: splices.length > 0, inPlace: isInPlace(splices) };
   });
@@ -74,21 +79,27 @@ export function writeTags(path: string, edits: TagEdits, options: WriteOptions =
 
 const CHANGED = 'The file has been changed by something else since';
 
+export interface ApplyOptions {
+  /** Whether the file is still the one that they are for; asked of the very file that is written. */
+  expected?: (source: Source) => boolean;
+  /** As of `WriteOptions`. */
+  part?: boolean;
+}
+
 /**
  * Puts splices into a file whose tags they came from.
- * @param expected whether the file is still the one that they are for; asked of the very file that is written
  * @throws TagTrouble when they would touch the sound, or it is another file
  */
 export function applySplices(
   path: string,
   splices: readonly Splice[],
-  expected: ((source: Source) => boolean) | null = null,
+  { expected, part = false }: ApplyOptions = {},
 ): void {
   withOpen(path, (file, source, was) => {
     const { audio } = openTags(source);
     guardSound(audio, splices);
     if (expected && !expected(source)) throw new TagTrouble(CHANGED);
-    makeReal(path, file, was, source, splices, audio);
+    makeReal({ path, file, was, source, splices, audio }, part);
   });
 }
 
@@ -110,27 +121,33 @@ function withOpen<T>(path: string, use: (file: number, source: Source, was: Iden
 
 const isInPlace = (splices: readonly Splice[]): boolean => splices.every((s) => s.insert.length === s.remove);
 
-function makeReal(
-  path: string,
-  file: number,
-  was: Identity,
-  source: Source,
-  splices: readonly Splice[],
-  audio: readonly Span[],
-): void {
-  // A link stays a link: what it leads to is written.
-  const real = realpathSync(path);
+interface Edit {
+  path: string;
+  file: number;
+  was: Identity;
+  source: Source;
+  splices: readonly Splice[];
+  audio: readonly Span[];
+}
+
+/**
+ * Refuses what must not be written.
+ * @param part the file may be parted from its other names: they keep the old one
+ */
+function mayWrite(path: string, file: number, splices: readonly Splice[], part: boolean): void {
   // Whoever may write everything is asked to respect the marks too.
   if ((fstatSync(file).mode & 0o222) === 0) throw new TagTrouble('The file is read-only');
-  if (!isInPlace(splices) && (statSync(dirname(real)).mode & 0o222) === 0)
+  if (!isInPlace(splices) && (statSync(dirname(realpathSync(path))).mode & 0o222) === 0)
     throw new TagTrouble('The folder of the file is read-only');
-  if (isInPlace(splices)) {
-    overwrite(real, splices, was);
-    return;
-  }
-  if (fstatSync(file).nlink > 1)
-    throw new TagTrouble('The file has other names (hard links), from which a longer tag would part it');
-  rewrite(real, file, was, source, splices, audio);
+  if (!part && !isInPlace(splices) && fstatSync(file).nlink > 1) throw new TagTrouble(OTHER_NAMES);
+}
+
+function makeReal({ path, file, was, source, splices, audio }: Edit, part: boolean): void {
+  mayWrite(path, file, splices, part);
+  // A link stays a link: what it leads to is written.
+  const real = realpathSync(path);
+  if (isInPlace(splices)) overwrite(real, splices, was);
+  else rewrite(real, file, was, source, splices, audio);
 }
 
 type Span = Container['audio'][number];

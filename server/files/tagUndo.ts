@@ -80,7 +80,7 @@ const entriesOf = (shelf: string): string[] =>
  * Restores what the latest edit of a file replaced; further calls go further back.
  * @throws TagTrouble when nothing is kept, or the file has been changed by others since
  */
-export function takeBack(folder: string, path: string, { dryRun = false } = {}): Written {
+export function takeBack(folder: string, path: string, { dryRun = false, part = false } = {}): Written {
   const shelf = shelfOf(folder, path),
     last = entriesOf(shelf).at(-1);
   if (last === undefined) throw new TagTrouble('Nothing is kept that could be undone for this file');
@@ -91,7 +91,7 @@ export function takeBack(folder: string, path: string, { dryRun = false } = {}):
   if (state === 'other') throw new TagTrouble('The file has been changed by something else since; it is left as it is');
   const written = { changed: state !== 'untouched', inPlace: edit.sizeBefore === edit.sizeAfter };
   if (dryRun) return written;
-  if (state === 'changed') applySplices(path, splices);
+  if (state === 'changed') applySplices(path, splices, { part });
   if (state === 'half') overwriteBack(path, splices);
   rmSync(entry);
   return written;

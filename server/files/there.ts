@@ -1,4 +1,5 @@
 /** Whether something lies at a path. */
+import { lstatSync } from 'node:fs';
 import { lstat } from 'node:fs/promises';
 
 /** A file, a folder, a link to anything. */
@@ -7,3 +8,5 @@ export const isThere = (path: string): Promise<boolean> =>
     () => true,
     () => false,
   );
+
+export const isThereSync = (path: string): boolean => lstatSync(path, { throwIfNoEntry: false }) !== undefined;

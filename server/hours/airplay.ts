@@ -3,6 +3,7 @@ import { format } from 'date-fns';
 import type { Applied } from '@early-set/core/api/types';
 import type { AirplayMonth, LogRead } from '@early-set/core/api/hours';
 import { usesOf } from '@early-set/core/changes/uses';
+import { artistNames } from '@early-set/core/exchange/matchEntries';
 import { fold } from '@early-set/core/fields/fold';
 import { readPlayoutLog, type LoggedLine } from '@early-set/core/hours/playoutLog';
 import { Problem } from '../base/problem.ts';
@@ -20,8 +21,9 @@ interface Known {
   playoutId: number | null;
 }
 const fileNameOf = (path: string): string => fold(path.split(/[\\/]/).at(-1) ?? '');
-const nameKey = (artist: readonly string[], title: string): string =>
-  `${artist.map(fold).filter(Boolean).sort().join(';')}\n${fold(title)}`;
+/** Logs join artists as they like: what counts is who they are. */
+const nameKey = (artists: readonly string[], title: string): string =>
+  `${[...new Set(artists.flatMap(artistNames).map(fold))].sort().join(';')}\n${fold(title).trim()}`;
 
 /** Finds the track of a line: by playout ID, by the name of its file, by title and artist. */
 async function finder(database: Database): Promise<(line: LoggedLine) => number | null> {
@@ -39,7 +41,7 @@ async function finder(database: Database): Promise<(line: LoggedLine) => number 
   return ({ playoutId, path, title, artist }) =>
     (playoutId === null ? undefined : byId.get(playoutId)) ??
     (path === null ? undefined : byFile.get(fileNameOf(path))) ??
-    (title ? byName.get(nameKey(artist.split(';'), title)) : undefined) ??
+    (title ? byName.get(nameKey([artist], title)) : undefined) ??
     null;
 }
 

@@ -289,6 +289,17 @@ describe('on air', () => {
     expect(await read(log.join('\n'))).toMatchObject({ read: 3, known: 0 });
     expect((await uses(a.trackId!))[0]).toBe(2);
   });
+  test('artists are known however the log joins them', async () => {
+    const both = await h.query<{ id: number; title: string; a: string; b: string }>(
+      `SELECT min(id) AS id, title, artist[1] AS a, artist[2] AS b FROM tracks WHERE array_length(artist, 1) = 2
+        GROUP BY 2, 3, 4 HAVING count(*) = 1 ORDER BY 1 LIMIT 3`,
+    );
+    const [x, y, z] = both as [(typeof both)[0], (typeof both)[0], (typeof both)[0]];
+    const said = [`${x.a}; ${x.b}`, `${y.b} & ${y.a}`, `${z.a.toUpperCase()} feat. ${z.b}`];
+    const lines = both.map(({ title }, i) => `2027-02-0${i + 1}T10:00:00,"${title}","${said[i]}",10`);
+    expect(await read(['time,title,artist,seconds', ...lines].join('\n'))).toMatchObject({ matched: 3, unmatched: [] });
+    await undo();
+  });
   test('what is no log is said', async () => {
     const { body } = await h.post('/airings', { name: 'list.csv', text: 'a,b\n1,2' }).expect(400);
     expect(body.error.message).toBe('list.csv: The log has no column "time"');

@@ -20,6 +20,7 @@ import { listRoutes } from './routes/lists.ts';
 import { listExportRoutes } from './routes/listExports.ts';
 import { airplayRoutes } from './routes/airplay.ts';
 import { diskRoutes } from './routes/disk.ts';
+import { handoverRoutes } from './routes/handover.ts';
 import { hourRoutes } from './routes/hours.ts';
 import { mirrorRoutes } from './routes/mirrors.ts';
 import { severalListRoutes } from './routes/severalLists.ts';
@@ -58,6 +59,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     mirrorRoutes(context),
     diskRoutes(context),
     hourRoutes(context),
+    handoverRoutes(context),
     airplayRoutes(context),
     changeRoutes(context),
     cleanRoutes(context),

@@ -5,7 +5,9 @@ import type { Counts } from '../library/facets/counts.ts';
 import type { FacetCache } from '../library/facets/facets.ts';
 import type { HourPool } from '../hours/hourPool.ts';
 import type { PlacesPool } from '../disk/placesPool.ts';
+import type { ComparePool } from '../disk/comparePool.ts';
 import type { RelinkPool } from '../disk/relinkPool.ts';
+import type { States } from '../handover/states.ts';
 import type { ListPool } from '../lists/listPool.ts';
 import type { RuleMembers } from '../lists/ruleMembers.ts';
 import type { ArtStore } from '../media/art.ts';
@@ -24,7 +26,10 @@ export interface Context {
   listPool: ListPool;
   hourPool: HourPool;
   relinkPool: RelinkPool;
+  comparePool: ComparePool;
   placesPool: PlacesPool;
+  /** What is kept of destinations. */
+  states: States;
   dataFolder: string;
   demoRoot: string | null;
 }

@@ -26,7 +26,7 @@ import { severalListRoutes } from './routes/severalLists.ts';
 import { trackRoutes } from './routes/tracks.ts';
 import type { Shapes } from './validate.ts';
 
-const REQUESTS = Number(process.env.EARLY_SET_FUZZ_REQUESTS ?? 5000);
+const REQUESTS = Number(process.env.EARLY_SET_FUZZ_REQUESTS ?? 2500);
 let h: Harness;
 beforeAll(async () => {
   h = await startHarness();

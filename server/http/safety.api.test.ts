@@ -6,7 +6,15 @@ import { join } from 'node:path';
 import request from 'supertest';
 import type { Facets, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { fitOf } from '@early-set/core/arrange/fit';
-import { BY_HAND, EVERYTHING, matches, ON_DATES, type Condition } from '@early-set/core/conditions/condition';
+import {
+  BY_HAND,
+  EVERYTHING,
+  matches,
+  OF_SCANS,
+  ON_DATES,
+  SCAN_PARTS,
+  type Condition,
+} from '@early-set/core/conditions/condition';
 import { localDay } from '@early-set/core/clock/clock';
 import type { TrackValues } from '@early-set/core/fields/values';
 import { ALL_KEYS } from '@early-set/core/fields/keys';
@@ -235,6 +243,7 @@ const condition: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>((tie) 
       to: fc.option(day, { nil: undefined }),
     }) as fc.Arbitrary<Condition>,
     fc.record({ onDates: fc.subarray([1, 2, 77]) }),
+    fc.record({ ofScan: fc.constantFrom(1, 77), as: fc.constantFrom(...SCAN_PARTS) }),
     fc.record({
       field: fc.constantFrom('key', 'genre', 'bpm'),
       test: fc.constant('near key' as const),
@@ -289,7 +298,11 @@ describe('one condition tree', () => {
     );
     expect(typed.size).toBeGreaterThan(10);
     const onDates = await datedTracks();
+    const ofScan = (await everything()).rows.filter((_, i) => i % 4 === 0).map((r) => r.id);
+    await h.query('DELETE FROM scan_tracks WHERE run_id = 1');
+    await h.query("INSERT INTO scan_tracks SELECT 1, 'changed', unnest($1::int[])", [ofScan]);
     const besides = (id: number): TrackValues => ({
+      [OF_SCANS]: ofScan.includes(id) ? ['1 changed'] : [],
       [BY_HAND]: typed.get(id) ?? [],
       [ON_DATES]: onDates.get(id) ?? [],
     });

@@ -1,6 +1,6 @@
 /** Which files of an archive are unpacked, under which names, and why the others are not. Judged before one is read. */
 import type { ArchiveEntry } from '@early-set/core/api/intake';
-import { isGraphics, kindOf } from './kinds.ts';
+import { companionKind, kindOf } from './kinds.ts';
 import { safeSegments } from './upload.ts';
 
 /** A file as the directory of an archive tells of it. */
@@ -37,7 +37,7 @@ function whyNot(file: PackedFile): string | null {
   if (size >= RATIO_FROM_BYTES && size > packedSize * MAX_RATIO) return 'Unpacks to far more than music can';
   if (size === 0) return 'Empty (zero bytes)';
   const kind = kindOf(name);
-  return kind.kind === 'other' && !isGraphics(name) ? kind.reason : null;
+  return kind.kind === 'other' && companionKind(name) === null ? kind.reason : null;
 }
 
 export interface JudgedEntry extends ArchiveEntry {
@@ -54,7 +54,7 @@ export function judgeEntries(files: readonly PackedFile[]): { entries: JudgedEnt
   const taken = new Set<string>();
   const entries = plain.map((file): JudgedEntry => {
     let why = whyNot(file);
-    if (why === null && isGraphics(file.name) && !music.has(stemOf(file.name)))
+    if (why === null && companionKind(file.name) === 'karaoke graphics' && !music.has(stemOf(file.name)))
       why = 'Karaoke graphics whose music is not in the archive';
     if (why !== null) return { name: file.name, size: file.size, why, segments: null };
     const segments = safeSegments(file.name),

@@ -97,6 +97,22 @@ test('a second time it lies beside the first; begun again after a kill in the la
   expect(hidden()).toEqual([]);
 });
 
+test('into a chosen folder it is unpacked under its name; one that leads out or is hidden is refused', async () => {
+  const into = { rootId, path: 'Karaoke/New' };
+  const wish = { path: 'Inbox/Harbour set.zip', into };
+  const { runId } = (await h.post(`/roots/${rootId}/archive`, wish).expect(200)).body as { runId: number };
+  expect(((await ended(runId)).report as UnpackReport).into).toBe('Karaoke/New/Harbour set');
+  expect(readdirSync(inMusic('Karaoke/New/Harbour set/Harbour')).sort()).toEqual([
+    '01 Tide.mp3',
+    '02 Ebb.cdg',
+    '02 Ebb.mp3',
+  ]);
+  for (const path of ['../out', '.hidden'])
+    await h.post(`/roots/${rootId}/archive`, { ...wish, into: { rootId, path } }).expect(400);
+  await h.post(`/roots/${rootId}/archive`, { ...wish, into: { rootId: 99, path: '' } }).expect(404);
+  expect(hidden()).toEqual([]);
+});
+
 test('one that is broken in the middle is unpacked not at all, and says where', async () => {
   await zip(inMusic('torn.zip'), { 'a.mp3': songs[0]!, 'b.mp3': songs[2]! }, 0);
   const bytes = readFileSync(inMusic('torn.zip'));

@@ -4,17 +4,20 @@
  * try begins anew. The archive itself is left as it is.
  */
 import { createWriteStream } from 'node:fs';
-import { mkdir, open, rename, rm, utimes } from 'node:fs/promises';
+import { open, rename, rm, utimes } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { crc32 } from 'node:zlib';
 import { getFileNameLowLevel, openPromise, type Entry, type ZipFile } from 'yauzl';
 import type { ArchiveListing, UnpackReport } from '@early-set/core/api/intake';
+import type { FileRef } from '@early-set/core/files/fileRef';
 import { folderOf, safeFileName } from '@early-set/core/files/paths';
 import type { Database } from '../db/database.ts';
 import { Root } from '../db/models.ts';
 import { freeBytes } from '../drives/drives.ts';
+import { makeFolder } from '../files/makeFolder.ts';
+import { mustBeThere } from '../library/absolutePath.ts';
 import { isThere } from '../files/there.ts';
 import { reasonOf } from '../files/reasons.ts';
 import { againTitle, defineRun, type DefinedRun } from '../jobs/defineRun.ts';
@@ -22,7 +25,7 @@ import type { Queue } from '../jobs/queue.ts';
 import { resolveForWriting, resolveInRoot } from '../media/roots.ts';
 import { notFound, Problem } from '../base/problem.ts';
 import { judgeEntries, type JudgedEntry, type PackedFile } from './archiveEntries.ts';
-import { queueScan, type ScanRun } from './scans.ts';
+import { destination, queueScan, type ScanRun } from './scans.ts';
 
 const MAX_TRIES = 1000;
 const S_IFMT = 0o170000,
@@ -70,11 +73,20 @@ function fileOf(entry: Entry): PackedFile {
   };
 }
 
-/** Where an archive is unpacked: beside itself, under its own name. */
-function placeFor(path: string): string[] {
-  const folder = folderOf(path).split('/').filter(Boolean);
+/** Where an archive is unpacked: in a folder of its own name, beside itself or in a chosen folder. */
+function placeFor(path: string, into: string = folderOf(path)): string[] {
+  const folder = into.split('/').filter(Boolean);
+  if (folder.some((name) => name.startsWith('.')))
+    throw new Problem(400, 'bad-value', `${into} is no folder for music`);
   const name = path.slice(path.lastIndexOf('/') + 1).replace(/\.zip$/i, '');
   return [...folder, safeFileName(name, 'archive')];
+}
+
+/** @throws Problem where an archive cannot be unpacked into a folder */
+export async function placeToUnpack(root: Root, path: string, into: string): Promise<void> {
+  if (root.purpose !== 'library') throw destination(root);
+  await mustBeThere(root);
+  await resolveForWriting(root.path, placeFor(path, into));
 }
 
 async function archiveIn(root: Root, path: string): Promise<string> {
@@ -101,6 +113,8 @@ export async function lookInto(root: Root, path: string): Promise<ArchiveListing
 interface OfArchive {
   rootId: number;
   path: string;
+  /** The folder into which it is unpacked; left out, the one in which it lies. */
+  into?: FileRef;
 }
 export type UnpackRun = DefinedRun<OfArchive>;
 
@@ -110,37 +124,42 @@ export function unpackRun(tools: { database: Database; queue: Queue }, scans: Sc
     task: 'unpack',
     priority: -20,
     queueName: ({ rootId }) => `unpack:${rootId}`,
-    async work({ run, payload: { rootId, path }, signal, tell }) {
+    async work({ run, payload: { rootId, path, into: chosen }, signal, tell }) {
       const root = await Root.findByPk(rootId);
       if (!root) throw notFound('The folder');
+      const target = chosen ? await Root.findByPk(chosen.rootId) : root;
+      if (!target) throw notFound('The folder');
       const { zip, packed } = await openArchive(await archiveIn(root, path));
-      const aside = join(root.path, `.early-set-unpacking-${run.id}`);
+      const aside = join(target.path, `.early-set-unpacking-${run.id}`);
       try {
-        const before = await placedBefore(root, aside, run.report);
+        const before = await placedBefore(target, aside, run.report);
         if (before) {
-          await queueScan(scans, root);
+          await queueScan(scans, target);
           return { report: before, total: before.unpacked, done: before.unpacked };
         }
+        await mustBeThere(target);
         await rm(aside, { recursive: true, force: true });
         const { entries, trouble } = judgeEntries(packed.map((p) => p.file));
         if (trouble) throw new Problem(409, 'not-unpacked', `${path}: ${trouble.toLowerCase()}`);
         const wanted = entries.filter((e) => e.segments);
-        await roomFor(root, wanted);
+        await roomFor(target, wanted);
         // Of a name that is there twice, the first is meant.
         const byName = new Map(packed.toReversed().map((p) => [p.file.name, p.entry]));
         let done = 0;
         for (const { name, segments } of wanted) {
           signal.throwIfAborted();
+          await mustBeThere(target);
           await tell({ done, total: wanted.length, current: name });
           await unpackOne(zip, byName.get(name)!, join(aside, ...segments!), name, signal);
           done++;
         }
         const reportOf = (into: string): UnpackReport => ({ unpacked: done, left: entries.length - done, into });
-        const into = await putInPlace(root, aside, placeFor(path), (place) => {
+        await mustBeThere(target);
+        const into = await putInPlace(target, aside, placeFor(path, chosen?.path), (place) => {
           const report: object = reportOf(place);
           return run.update({ report });
         });
-        await queueScan(scans, root);
+        await queueScan(scans, target);
         return { report: reportOf(into), total: wanted.length, done };
       } finally {
         zip.close();
@@ -159,7 +178,6 @@ async function roomFor(root: Root, wanted: readonly JudgedEntry[]): Promise<void
 
 /** One file, whole or not at all. @throws Problem when it is broken in the archive */
 async function unpackOne(zip: ZipFile, entry: Entry, to: string, name: string, signal: AbortSignal): Promise<void> {
-  await mkdir(dirname(to), { recursive: true });
   let sum = 0;
   const check = new Transform({
     transform(chunk: Buffer, _, next) {
@@ -169,6 +187,7 @@ async function unpackOne(zip: ZipFile, entry: Entry, to: string, name: string, s
   });
   const broken = (): Problem => new Problem(415, 'broken', `The archive is broken at ${name}; nothing was unpacked`);
   try {
+    makeFolder(dirname(to));
     await pipeline(await zip.openReadStreamPromise(entry), check, createWriteStream(to), { signal });
   } catch (error) {
     signal.throwIfAborted();
@@ -204,7 +223,12 @@ async function putInPlace(
     const to = await resolveForWriting(root.path, segments);
     if (await isThere(to)) continue;
     await note(segments.join('/'));
-    await rename(aside, to);
+    try {
+      makeFolder(dirname(to));
+      await rename(aside, to);
+    } catch (error) {
+      throw new Problem(409, 'not-unpacked', reasonOf(error));
+    }
     return segments.join('/');
   }
   throw new Problem(409, 'file-exists', `There are too many folders named ${place.at(-1)!}`);

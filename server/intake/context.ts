@@ -24,10 +24,15 @@ export interface ScanReport {
   followed: number;
   /** Files that a killed process had left unfinished; they are removed. */
   remains: number;
+  /** Of what was not taken, what the scan before had not said so: how many, and the first of them. */
+  newlyRefused: number;
+  refused: { path: string; reason: string }[];
 }
 
 export interface ScanContext {
   database: Database;
+  /** The run that it is. */
+  runId: number;
   art: ArtStore;
   files: FilePool;
   /** What happens when a changed file says something else than what is there. */

@@ -1,5 +1,15 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { mkdirSync, renameSync, rmSync, statSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import request from 'supertest';
 import type { RootLine, RunProgress, SheetPage, TrackDetails } from '@early-set/core/api/types';
@@ -210,6 +220,23 @@ describe('dropped files', () => {
       .field('path', 'a.mp3')
       .attach('file', Buffer.from('x'), 'x')
       .expect(404);
+  });
+  test('one whose bytes are here already is refused, with where it lies, and not copied', async () => {
+    await scan();
+    const [{ path }] = (await h.query<{ path: string }>(
+      "SELECT path FROM tracks WHERE file_state = 'here' AND file_size > 5 ORDER BY id LIMIT 1",
+    )) as [{ path: string }];
+    const before = readdirSync(h.music, { recursive: true });
+    const { body } = await send(readFileSync(join(h.music, path)), 'again.mp3').expect(409);
+    expect(body).toMatchObject({
+      error: { code: 'here-already', message: `again.mp3 is here already, as ${path}; it was not copied` },
+    });
+    expect(readdirSync(h.music, { recursive: true })).toEqual(before);
+  });
+  test('nothing of a refused one is left behind', async () => {
+    await send('x', 'virus.exe').expect(415);
+    const arriving = readdirSync(h.folder, { recursive: true, encoding: 'utf8' }).filter((p) => /arriving\/./.test(p));
+    expect(arriving).toEqual([]);
   });
   test('a link that leads out of the folder is not followed', async () => {
     rmSync(join(h.music, 'Dropped here'), { recursive: true });

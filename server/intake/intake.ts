@@ -22,7 +22,8 @@ export const filesNotTaken = (database: Database, rootId: number): Promise<NotTa
 /** All roots with their counts. */
 export const rootLines = (database: Database): Promise<RootLine[]> =>
   database.rows<RootLine>(
-    `SELECT r.id, r.path, r.label, r.measure, r.watch, r.watch_trouble AS "watchTrouble", r.purpose, r.away_since AS "awaySince", r.drive,
+    `SELECT r.id, r.path, r.label, r.measure, r.watch, r.watch_trouble AS "watchTrouble",
+      r.preset_id AS "presetId", r.put_by_rules AS "putByRules", r.purpose, r.away_since AS "awaySince", r.drive,
       r.scanned_at AS "scannedAt", COALESCE(t.n, 0) AS tracks, COALESCE(t.missing, 0) AS missing,
       COALESCE(n.n, 0) AS "notTaken" FROM roots r
      LEFT JOIN (SELECT root_id, count(*) AS n, count(*) FILTER (WHERE file_state = 'missing') AS missing FROM tracks

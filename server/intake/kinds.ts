@@ -1,5 +1,7 @@
 /** What a file is by its name, and why it is not taken when it is not music. */
 
+import type { CompanionKind } from '../library/companions.ts';
+
 const AUDIO = new Set([
   'mp3',
   'mp2',
@@ -29,11 +31,20 @@ const AUDIO = new Set([
   'amr',
   'au',
 ]);
+/** What is taken for its sound, and kept as a video. */
+const VIDEO = new Set(['mkv', 'avi', 'mov', 'm4v', 'mpg', 'mpeg', 'wmv']);
 const COVER = /^(cover|folder|front|album)\.(jpe?g|png|webp)$/i;
 
 const GRAPHICS = /\.cdg$/i;
-export const GRAPHICS_ALONE = 'Karaoke graphics; no music of the same name lies beside them';
-export const isGraphics = (path: string): boolean => GRAPHICS.test(path);
+const GRAPHICS_ALONE = 'Karaoke graphics; no music of the same name lies beside them';
+const CUE_SHEET = /\.cue$/i;
+
+/** What a file beside music is to it, by its name; null for what is nothing to it. */
+export function companionKind(path: string): CompanionKind | null {
+  if (GRAPHICS.test(path)) return 'karaoke graphics';
+  if (CUE_SHEET.test(path)) return 'cue sheet';
+  return kindOf(path).kind === 'cover' ? 'folder picture' : null;
+}
 
 const OTHERS: [RegExp, string][] = [
   [/\.(zip|rar|7z|tar|gz)$/i, 'An archive; unpack it first'],
@@ -42,8 +53,10 @@ const OTHERS: [RegExp, string][] = [
   [/\.(jpe?g|png|gif|webp|bmp|pdf)$/i, 'A picture or document, not music'],
   [/\.(txt|nfo|md|log|csv|html?|docx?|url)$/i, 'Text, not music'],
   [GRAPHICS, GRAPHICS_ALONE],
-  [/\.(avi|mkv|mov|mpg|mpeg|wmv)$/i, 'A video'],
 ];
+
+/** Is it a video, as its name tells? Others are told by what is in them. */
+export const isVideo = (path: string): boolean => VIDEO.has(path.slice(path.lastIndexOf('.') + 1).toLowerCase());
 
 export type FileKind = { kind: 'audio' } | { kind: 'cover' } | { kind: 'other'; reason: string };
 
@@ -51,7 +64,7 @@ export type FileKind = { kind: 'audio' } | { kind: 'cover' } | { kind: 'other'; 
 export function kindOf(path: string): FileKind {
   const name = path.slice(path.lastIndexOf('/') + 1);
   const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
-  if (name.includes('.') && AUDIO.has(ending)) return { kind: 'audio' };
+  if (name.includes('.') && (AUDIO.has(ending) || VIDEO.has(ending))) return { kind: 'audio' };
   if (COVER.test(name)) return { kind: 'cover' };
   return { kind: 'other', reason: OTHERS.find(([pattern]) => pattern.test(name))?.[1] ?? 'Not music' };
 }

@@ -14,6 +14,7 @@ export async function allowedPlaces(demoRoot: string | null): Promise<Place[]> {
   const own = Array.isArray(setting?.value) ? setting.value.filter((p): p is string => typeof p === 'string') : [];
   const wanted: Place[] = [
     ...(demoRoot ? [{ path: demoRoot, label: 'Demo music' }] : []),
+    ...(demoRoot ? [{ path: join(dirname(demoRoot), 'programs'), label: 'Demo programs' }] : []),
     { path: join(homedir(), 'Music'), label: 'Music' },
     { path: homedir(), label: 'Home' },
     { path: '/media', label: 'Drives' },

@@ -2,16 +2,17 @@
 import type { FieldValue } from '@early-set/core/fields/values';
 import { inTags, valuesOf, type BySetting } from '@early-set/core/tags/values';
 import { dirname, join } from 'node:path';
-import { FileTrouble } from '../files/filePool.ts';
+import { FileTrouble, type FilePool } from '../files/filePool.ts';
 import type { FileStamp } from '../files/fileTasks.ts';
 import { readRegular } from '../files/regular.ts';
 import type { ArtStore } from '../media/art.ts';
 import { UnreadableAudio } from '../media/decode.ts';
 import { MAX_PICTURE_BYTES } from '../media/raster.ts';
 import { resolveInRoot } from '../media/roots.ts';
-import { probeTechnical, type ReadFile } from '../media/tags.ts';
+import { probeTechnical, videoTags, type ReadFile } from '../media/tags.ts';
 import { Problem } from '../base/problem.ts';
 import type { Refusal, ScanContext } from './context.ts';
+import { isVideo } from './kinds.ts';
 import type { FoundFile } from './walk.ts';
 
 export interface Taken {
@@ -21,6 +22,7 @@ export interface Taken {
   technical: Record<string, FieldValue>;
   artHash: string | null;
   stamp: FileStamp | null;
+  video: boolean;
 }
 export type Reading = Taken | { refused: Refusal };
 
@@ -32,6 +34,26 @@ export async function stampOf({ files, root }: ScanContext, path: string): Promi
     if (error instanceof FileTrouble || error instanceof Problem) return null;
     throw error;
   }
+}
+
+/** What a file says of itself. @throws FileTrouble, UnreadableAudio or the system's error where it cannot be read */
+export async function readValues(
+  files: FilePool,
+  settings: BySetting,
+  path: string,
+  signal?: AbortSignal,
+): Promise<Pick<Taken, 'tags' | 'technical' | 'stamp' | 'video'> & Pick<ReadFile, 'picture'>> {
+  const { stamp, ...read } = await files.ask({ op: 'read', path });
+  const video = read.video || isVideo(path);
+  const tags = video && !stamp ? { ...(await videoTags(path, signal)), ...read.tags } : read.tags;
+  return {
+    // What writing would find is what is said here; where it cannot read the tags, another reader has the word.
+    tags: stamp ? valuesOf(stamp.fields, settings) : wished(tags, settings),
+    technical: read.technical ?? (await probeTechnical(path, signal)),
+    picture: read.picture,
+    stamp,
+    video,
+  };
 }
 
 /** @param covers pictures that lie in folders, by folder */
@@ -47,15 +69,8 @@ export async function readOne(
   if (file.size === 0) return refuse('empty', 'The file is empty (zero bytes)');
   try {
     const path = await resolveInRoot(root.path, file.path);
-    const { stamp, ...read } = await files.ask({ op: 'read', path });
-    return {
-      file,
-      // What writing would find is what is said here; where it cannot read the tags, another reader has the word.
-      tags: stamp ? valuesOf(stamp.fields, context.settings) : wished(read.tags, context.settings),
-      technical: read.technical ?? (await probeTechnical(path, signal)),
-      artHash: await pictureFor(root.path, art, file, read, covers),
-      stamp,
-    };
+    const { picture, ...read } = await readValues(files, context.settings, path, signal);
+    return { file, ...read, artHash: await pictureFor(root.path, art, file, { picture }, covers) };
   } catch (error) {
     signal?.throwIfAborted();
     if (error instanceof UnreadableAudio)

@@ -8,11 +8,11 @@ import { dirname } from 'node:path';
 import { log } from '../base/log.ts';
 import { isAway } from '../db/database.ts';
 import { storeFileTags } from '../changes/fileTags.ts';
-import { tieGraphics } from '../library/companions.ts';
+import { tieCompanions, type CompanionKind } from '../library/companions.ts';
 import { LEFT_OUT } from '../library/removedTracks.ts';
 import { Problem } from '../base/problem.ts';
 import { inParallel, type KnownFile, type Refusal, type ScanContext, type ScanReport } from './context.ts';
-import { GRAPHICS_ALONE, isGraphics, kindOf } from './kinds.ts';
+import { companionKind, kindOf } from './kinds.ts';
 import { knownFiles, losesMost, markMissing, markReturned, refusalsBefore } from './known.ts';
 import { readOne, stampOf, type Reading } from './read.ts';
 import { sameFile, storeBatch, storeRefusals } from './store.ts';
@@ -24,6 +24,8 @@ export const UNREAD = ['broken', 'unreadable'];
 
 const BATCH = 48;
 const PARALLEL = 6;
+/** So many of what was not taken a report names. */
+const MAX_REFUSED = 200;
 
 /** The drive of a root is not there, or looks as if it were not: nothing was marked as missing. */
 export class DriveAway extends Problem {
@@ -40,12 +42,16 @@ interface Found {
   /** Touched by somebody without another size or time. */
   touched: FoundFile[];
   refusals: Refusal[];
+  /** What was not taken the last time, by path. */
+  refusedBefore: ReadonlyMap<string, Refusal>;
   /** Unfinished files that were removed. */
   remains: number;
-  /** Karaoke graphics. */
-  graphics: FoundFile[];
+  /** What may belong to music beside it. */
+  beside: (FoundFile & { kind: CompanionKind })[];
   /** Pictures by folder. */
   covers: Map<string, string>;
+  /** Folders in which nothing lies. */
+  empty: string[];
 }
 
 /** Scans. @throws DriveAway when the root cannot be read or has lost most of its files */
@@ -69,6 +75,8 @@ export async function scanRoot(context: ScanContext): Promise<ScanReport> {
     changeSetId: null,
     followed: 0,
     remains: found.remains,
+    newlyRefused: 0,
+    refused: [],
   };
   toRead.push(...(await retagged(context, found.touched, known)));
   for (let from = 0; from < toRead.length; from += BATCH) {
@@ -83,10 +91,16 @@ export async function scanRoot(context: ScanContext): Promise<ScanReport> {
       }
     await context.progress(Math.min(toRead.length, from + BATCH), toRead.length, batch.at(-1)!.path, stored);
   }
-  const alone = (await tieGraphics(database, root.id, found.graphics)).filter((file) => !known.has(file.path));
-  refusals.push(...alone.map((file) => ({ ...file, code: 'not-music', reason: GRAPHICS_ALONE })));
-  await storeRefusals(context, refusals);
+  const alone = (await tieCompanions(database, root.id, found.beside)).filter((file) => !known.has(file.path));
+  for (const file of alone) {
+    const kind = kindOf(file.path);
+    if (kind.kind === 'other') refusals.push({ ...file, code: 'not-music', reason: kind.reason });
+  }
+  await storeRefusals(context, refusals, found.empty);
   report.notTaken = refusals.length;
+  const newly = refusals.filter((r) => found.refusedBefore.get(r.path)?.reason !== r.reason);
+  report.newlyRefused = newly.length;
+  report.refused = newly.slice(0, MAX_REFUSED).map(({ path, reason }) => ({ path, reason }));
   return report;
 }
 
@@ -137,9 +151,11 @@ async function lookThrough(
     toRead: [],
     touched: [],
     refusals: [],
+    refusedBefore: before,
     remains: 0,
-    graphics: [],
+    beside: [],
     covers: new Map(),
+    empty: [],
   };
   const { seen, toRead, touched, refusals, covers } = found;
   try {
@@ -147,13 +163,15 @@ async function lookThrough(
     const unfinished = (path: string): void => {
       if (removeIfLeft(path)) found.remains++;
     };
-    for await (const file of walkFiles(root.path, obstacle, signal, unfinished)) {
+    const empty = (path: string): void => void found.empty.push(path);
+    for await (const file of walkFiles(root.path, { obstacle, signal, unfinished, empty })) {
       seen.add(file.path);
       const kind = kindOf(file.path),
         there = known.get(file.path),
         refused = before.get(file.path);
+      const beside = companionKind(file.path);
       if (kind.kind === 'cover') covers.set(dirname(file.path), file.path);
-      else if (isGraphics(file.path)) found.graphics.push(file);
+      if (beside) found.beside.push({ ...file, kind: beside });
       else if (kind.kind === 'other') refusals.push({ ...file, code: 'not-music', reason: kind.reason });
       else if (refused?.code === LEFT_OUT) refusals.push({ ...refused, ...file });
       else if (there && sameFile(there, file)) {

@@ -20,7 +20,7 @@ interface OfRoot {
 export type ScanRun = DefinedRun<OfRoot>;
 
 /** What comes behind a scan of a root; what it answers is part of the report. */
-export type Scanned = (rootId: number) => Promise<object>;
+export type Scanned = (root: Root, runId: number) => Promise<object>;
 
 interface ScanTools {
   database: Database;
@@ -36,14 +36,17 @@ export function scanRun(tools: ScanTools, scanned: Scanned): ScanRun {
     task: 'scan',
     priority: -20,
     queueName: ({ rootId }) => `root:${rootId}`,
-    async work({ payload: { rootId, lossAccepted = false }, signal, tell }) {
+    async work({ run, payload: { rootId, lossAccepted = false }, signal, tell }) {
       const root = await Root.findByPk(rootId);
       if (!root) throw notFound('The folder');
+      // What comes from now on may be passed over: whoever asks for a scan gets one of its own.
+      await run.update({ current: '' });
       const measure = measuring(database, queue, root);
       try {
         const settings = await deskSettings();
         const report = await scanRoot({
           database,
+          runId: run.id,
           art,
           files,
           root,
@@ -66,7 +69,7 @@ export function scanRun(tools: ScanTools, scanned: Scanned): ScanRun {
         await measure(rest.map((r) => r.id));
         await root.update({ scannedAt: new Date(), awaySince: null, drive: await driveOf(root.path) });
         const done = report.taken + report.changed;
-        const followed = await scanned(rootId);
+        const followed = await scanned(root, run.id);
         return { report: { ...report, ...followed }, total: done + report.unread, done, failed: report.unread };
       } catch (error) {
         if (error instanceof DriveAway) await setAway(database, root, true);

@@ -13,6 +13,7 @@ import { addFile, storeFiles } from '../library/trackFiles.ts';
 import { heldOf, loadTracks, lockTracks, storeTracks } from '../library/trackStore.ts';
 import type { KnownFile, Refusal, ScanContext, ScanReport } from './context.ts';
 import type { Reading, Taken } from './read.ts';
+import { noteScanned } from './scanTracks.ts';
 
 /** Stores what was read in one transaction; returns the tracks that want measuring. */
 export async function storeBatch(
@@ -22,7 +23,9 @@ export async function storeBatch(
   report: ScanReport,
 ): Promise<number[]> {
   const at = new Date().toISOString();
-  const ids: number[] = [];
+  const ids: number[] = [],
+    taken: number[] = [],
+    changed: number[] = [];
   const followed: SetField[] = [];
   await context.database.transaction(async (t) => {
     const there = readings.flatMap((r) => ('refused' in r ? [] : [known.get(r.file.path)?.trackId ?? []])).flat();
@@ -44,13 +47,17 @@ export async function storeBatch(
         if (before.role !== 'main') await storeStamp(context, before.id, reading, t);
         if (soundToo && before.role === 'main') ids.push(before.trackId);
         report.changed++;
+        if (before.role === 'main') changed.push(before.trackId);
         continue;
       }
       const id = await storeNew(context, reading, at, t);
       if (id === null) continue; // another process took it in the meantime
       ids.push(id);
+      taken.push(id);
       report.taken++;
     }
+    await noteScanned(context.database, context.runId, 'taken', taken, t);
+    await noteScanned(context.database, context.runId, 'changed', changed, t);
     if (followed.length) {
       const title = `Read again from the files of ${context.root.label}`;
       report.changeSetId = await journalMade(context.database, report.changeSetId, title, followed, t);
@@ -81,15 +88,16 @@ const storeStamp = ({ database }: ScanContext, fileId: string, { file, technical
   );
 
 /** What is known of a track when it comes in, besides what its tags say. */
-const FIRST: TrackValues = { kind: 'track' };
+const first = ({ video }: Taken): TrackValues => ({ kind: video ? 'video' : 'track' });
 
 async function storeNew(
   { database, root }: ScanContext,
-  { file, tags, technical, artHash, stamp }: Taken,
+  taken: Taken,
   at: string,
   t: Transaction,
 ): Promise<number | null> {
-  const values: TrackValues = { ...technical, ...FIRST, ...tags };
+  const { file, tags, technical, artHash, stamp } = taken;
+  const values: TrackValues = { ...technical, ...first(taken), ...tags };
   const where = { path: file.path, root: root.label };
   const assignments = assignmentsFor({ ...values, ...where }, { ...values, ...where });
   const parameters: unknown[] = [root.id, file.size, file.modifiedMs, file.changedMs, artHash];
@@ -192,9 +200,19 @@ async function mergeChanged(
   return { items, differing: typeof playoutId === 'number' ? playoutId : null };
 }
 
-/** What was not taken this time, in place of what was not the last time. */
-export async function storeRefusals({ database, root }: ScanContext, refusals: readonly Refusal[]): Promise<void> {
+/** What was not taken this time, in place of what was not the last time; and the folders in which nothing lies. */
+export async function storeRefusals(
+  { database, root }: ScanContext,
+  refusals: readonly Refusal[],
+  empty: readonly string[],
+): Promise<void> {
   await database.transaction(async (t) => {
+    await database.run('DELETE FROM empty_folders WHERE root_id = $1', [root.id], t);
+    await database.run(
+      'INSERT INTO empty_folders (root_id, path) SELECT $1, unnest($2::text[]) ON CONFLICT DO NOTHING',
+      [root.id, [...empty]],
+      t,
+    );
     await database.run('DELETE FROM not_taken WHERE root_id = $1', [root.id], t);
     await database.run(
       `INSERT INTO not_taken (root_id, path, code, reason, file_size, file_modified_ms)

@@ -4,6 +4,8 @@ import { endingOf, safeFileName } from '@early-set/core/files/paths';
 import type { FilePool } from '../files/filePool.ts';
 import { placeNew } from '../files/placeNew.ts';
 import { Problem } from '../base/problem.ts';
+import type { Root } from '../db/models.ts';
+import { mustBeMounted } from '../library/absolutePath.ts';
 import { kindOf } from './kinds.ts';
 
 /** Folder below a root in which dropped files arrive. */
@@ -42,19 +44,15 @@ export function safeSegments(path: string): string[] {
  * @throws Problem when it is not audio, empty, or the root cannot be written to. The received file is removed in any
  * case.
  */
-export async function placeUpload(
-  files: FilePool,
-  received: string,
-  rootPath: string,
-  wantedPath: string,
-): Promise<string> {
+export async function placeUpload(files: FilePool, received: string, root: Root, wantedPath: string): Promise<string> {
   try {
+    await mustBeMounted(root);
     const segments = safeSegments(wantedPath);
     const name = segments.at(-1)!;
     const kind = kindOf(name);
     if (kind.kind === 'other') throw new Problem(415, 'not-music', `${name}: ${kind.reason.toLowerCase()}`);
     if ((await stat(received)).size === 0) throw new Problem(400, 'empty', `${name}: the file is empty (zero bytes)`);
-    return await placeNew(files, received, rootPath, [DROP_FOLDER, ...segments]);
+    return await placeNew(files, received, root.path, [DROP_FOLDER, ...segments]);
   } finally {
     await rm(received, { force: true });
   }

@@ -16,18 +16,23 @@ export interface Obstacle {
   reason: string;
 }
 
-/**
- * Lists files below a root (paths relative, forward slashes). Links are not followed, hidden names are
- * passed over; folders that cannot be read and names that are not valid text are told to `obstacle`.
- * @param unfinished told of files that were being written, by paths as the system takes them
- */
+export interface WalkHooks {
+  /** Told of folders that cannot be read, of links, and of names that are not valid text. */
+  obstacle: (o: Obstacle) => void;
+  signal?: AbortSignal | undefined;
+  /** Told of files that were being written, by paths as the system takes them. */
+  unfinished?: (path: string) => void;
+  /** Told at the end of folders in which no file lies, not even a hidden one, at any depth; the deepest first. */
+  empty?: (path: string) => void;
+}
+
+/** Lists files below a root (paths relative, forward slashes). Links are not followed, hidden names are passed over. */
 export async function* walkFiles(
   rootPath: string,
-  obstacle: (o: Obstacle) => void,
-  signal?: AbortSignal,
-  unfinished: (path: string) => void = () => undefined,
+  { obstacle, signal, unfinished, empty }: WalkHooks,
 ): AsyncGenerator<FoundFile> {
   const pending = [''];
+  const bare: { folder: string; only: boolean }[] = [];
   while (pending.length > 0) {
     const folder = pending.pop()!;
     signal?.throwIfAborted();
@@ -37,6 +42,7 @@ export async function* walkFiles(
     } catch (error) {
       if (folder === '') throw error;
       obstacle({ path: folder, code: 'unreadable', reason: 'The folder may not be read' });
+      bare.push({ folder, only: false });
       continue;
     }
     const named = entries
@@ -44,7 +50,7 @@ export async function* walkFiles(
       .sort((a, b) => (a.name.text < b.name.text ? -1 : 1));
     const folders: string[] = [];
     for (const { entry, name } of named) {
-      if (name.text.startsWith(UNFINISHED)) unfinished(join(rootPath, folder, name.text));
+      if (name.text.startsWith(UNFINISHED)) unfinished?.(join(rootPath, folder, name.text));
       if (name.text.startsWith('.')) continue;
       const path = folder ? `${folder}/${name.text}` : name.text;
       if (!name.valid) {
@@ -67,8 +73,20 @@ export async function* walkFiles(
         obstacle({ path, code: 'unreadable', reason: 'The file may not be read' });
       }
     }
+    bare.push({ folder, only: folders.length === entries.length });
     pending.push(...folders.reverse());
   }
+  if (empty) emptyOf(bare).forEach(empty);
+}
+
+/** Folders come after those in which they lie. @param only they hold nothing but folders that were looked into */
+function emptyOf(folders: readonly { folder: string; only: boolean }[]): string[] {
+  const holding = new Set<string>();
+  return folders.toReversed().flatMap(({ folder, only }) => {
+    const empty = only && !holding.has(folder) && folder !== '';
+    if (!empty) holding.add(folder.slice(0, Math.max(0, folder.lastIndexOf('/'))));
+    return empty ? [folder] : [];
+  });
 }
 
 function nameOf(bytes: Buffer): { text: string; valid: boolean } {

@@ -18,7 +18,13 @@ export interface RunHand<P> {
   /** Aborted when the run is cancelled, or the process stops. */
   signal: AbortSignal;
   /** Says how far it is, but not more often than can be read. */
-  tell(state: { done?: number; failed?: number; total?: number; current?: string | null }): Promise<void>;
+  tell(state: {
+    done?: number;
+    failed?: number;
+    total?: number;
+    current?: string | null;
+    report?: object;
+  }): Promise<void>;
 }
 
 export interface RunEnd {

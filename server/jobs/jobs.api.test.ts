@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { RunFailure, RunProgress, SheetPage } from '@early-set/core/api/types';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
+const TRACKS = 10;
 let h: Harness;
 const runs = async (): Promise<RunProgress[]> => (await h.get('/runs')).body as RunProgress[];
 const states = async (): Promise<Record<string, number>> =>
@@ -17,8 +18,8 @@ const idle = (): Promise<void> =>
 
 beforeAll(async () => {
   h = await startHarness();
-  for (let i = 0; i < 14; i++)
-    makeAudio(join(h.music, `${String(i).padStart(2, '0')}.wav`), { seconds: 10, hz: 200 + i * 40 });
+  for (let i = 0; i < TRACKS; i++)
+    makeAudio(join(h.music, `${String(i).padStart(2, '0')}.wav`), { seconds: 6, hz: 200 + i * 40 });
   await h.takeIn(h.music, false);
 });
 afterAll(() => h?.stop());
@@ -37,7 +38,7 @@ describe('measuring', () => {
     expect(run.state).toBe('cancelled');
     const s = await states();
     expect(s.done).toBe(run.done);
-    expect(s.none).toBe(14 - run.done);
+    expect(s.none).toBe(TRACKS - run.done);
     expect((await h.post(`/runs/${runId}/cancel`)).status).toBe(409);
   });
   test('goes on after a restart, and counts each track once', async () => {
@@ -46,8 +47,8 @@ describe('measuring', () => {
     await h.until(async () => (await runs()).find((r) => r.id === runId)!.done >= 2, 'two are done');
     await h.restart();
     await h.until(async () => (await runs()).find((r) => r.id === runId)!.state === 'done', 'the run ends');
-    expect((await runs()).find((r) => r.id === runId)).toMatchObject({ total: 14, done: 14, failed: 0 });
-    expect(await states()).toEqual({ done: 14 });
+    expect((await runs()).find((r) => r.id === runId)).toMatchObject({ total: TRACKS, done: TRACKS, failed: 0 });
+    expect(await states()).toEqual({ done: TRACKS });
   });
   test('what is chosen goes before the rest', async () => {
     const { rows } = (await h.get('/tracks?sort=path')).body as SheetPage;
@@ -65,7 +66,7 @@ describe('measuring', () => {
     );
     expect((await runs()).find((r) => r.id === all.runId)!.state).toBe('running');
     await idle();
-    expect((await runs()).find((r) => r.id === all.runId)).toMatchObject({ done: 14 });
+    expect((await runs()).find((r) => r.id === all.runId)).toMatchObject({ done: TRACKS });
   });
   test('a file that breaks fails with a reason, the others go on, and it can be tried again', async () => {
     const path = join(h.music, '03.wav');
@@ -73,15 +74,15 @@ describe('measuring', () => {
     const { body } = await h.post('/analysis', { selection: { where: { all: [] }, except: [] } }).expect(200);
     const { runId } = body as { runId: number };
     await idle();
-    expect((await runs()).find((r) => r.id === runId)).toMatchObject({ state: 'done', done: 13, failed: 1 });
+    expect((await runs()).find((r) => r.id === runId)).toMatchObject({ state: 'done', done: TRACKS - 1, failed: 1 });
     const failures = (await h.get(`/runs/${runId}/failures`)).body as RunFailure[];
     expect(failures).toEqual([
       { trackId: expect.any(Number), path: '03.wav', reason: expect.stringMatching(/broken|sound/) },
     ]);
-    makeAudio(path, { seconds: 10 });
+    makeAudio(path, { seconds: 6 });
     await h.post(`/runs/${runId}/retry`).expect(200);
     await idle();
-    expect(await states()).toEqual({ done: 14 });
+    expect(await states()).toEqual({ done: TRACKS });
   });
   test('a track whose measures the database does not take fails with a reason; the run ends', async () => {
     const { rows } = (await h.get('/tracks?sort=path')).body as SheetPage;
@@ -92,12 +93,12 @@ describe('measuring', () => {
     const { runId } = body as { runId: number };
     await idle();
     await h.query('DROP TRIGGER refuse ON analyses');
-    expect((await runs()).find((r) => r.id === runId)).toMatchObject({ state: 'done', done: 13, failed: 1 });
+    expect((await runs()).find((r) => r.id === runId)).toMatchObject({ state: 'done', done: TRACKS - 1, failed: 1 });
     expect((await h.get(`/runs/${runId}/failures`)).body).toEqual([
       { trackId: rows[0]!.id, path: '00.wav', reason: 'The analysis broke off; trying again may help' },
     ]);
     await h.post(`/runs/${runId}/retry`).expect(200);
     await idle();
-    expect(await states()).toEqual({ done: 14 });
+    expect(await states()).toEqual({ done: TRACKS });
   });
 });

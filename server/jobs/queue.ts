@@ -8,7 +8,7 @@ import type { Database } from '../db/database.ts';
 import { log } from '../base/log.ts';
 import { beginLife, LIFE_LOCK } from './life.ts';
 
-export type TaskName = 'analyse' | 'scan' | 'write' | 'lookup' | 'compare' | 'unpack';
+export type TaskName = 'analyse' | 'scan' | 'write' | 'lookup' | 'compare' | 'unpack' | 'copy';
 
 export interface AddedJob {
   task: TaskName;
@@ -85,6 +85,8 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
   const tellNames = (): Promise<void> =>
     database.run('UPDATE workers SET worker_ids = $2::text[] WHERE id = $1', [life.id, lockNames]);
   let shift: Shift | null = null,
+    /** Whoever begins anew. */
+    going: Promise<void> = Promise.resolve(),
     closing = false,
     inHand = 0;
   const life = await beginLife(database.url, (takenForDead) => {
@@ -155,7 +157,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       const former = lockNames.splice(0);
       try {
         if (former.length) await utils.forceUnlockWorkers(former);
-        shift = await begin(tasks, concurrency);
+        if (!closing) shift = await begin(tasks, concurrency);
       } catch (error) {
         lockNames.push(...former);
         log.warn(error, 'the queue could not begin again yet');
@@ -174,6 +176,12 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
 
   async function idle(): Promise<void> {
     while (inHand > 0) await pause(100);
+  }
+
+  async function end({ runner, pool }: Shift): Promise<void> {
+    const stopped = runner.stop().catch((error: unknown) => log.warn(error, 'the queue did not stop cleanly'));
+    await Promise.race([stopped, idle().then(() => pause(LET_GO_MS))]);
+    await letGo(pool);
   }
 
   return {
@@ -208,7 +216,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     },
     async work(tasks, concurrency) {
       shift = await begin(tasks, concurrency);
-      void goOn(tasks, concurrency);
+      going = goOn(tasks, concurrency);
     },
     async recover(all) {
       // What is given up would be waited for for ever. A job without its key has been replaced by a later one.
@@ -232,13 +240,11 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
     },
     async close() {
       closing = true;
-      if (shift) {
-        const stopped = shift.runner
-          .stop()
-          .catch((error: unknown) => log.warn(error, 'the queue did not stop cleanly'));
-        await Promise.race([stopped, idle().then(() => pause(LET_GO_MS))]);
-        await letGo(shift.pool);
-      }
+      const last = shift;
+      if (last) await end(last);
+      // A runner that was beginning anew just then would take jobs for ever, for a process that is none any more.
+      await Promise.race([going, pause(LET_GO_MS)]);
+      if (shift && shift !== last) await end(shift);
       await utils.release();
       await letGo(utilsPool);
       await life.close();

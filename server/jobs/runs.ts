@@ -1,6 +1,6 @@
 /** Runs: long work as the person sees it: done, total, rate, time left, the file in hand. */
 import type { RunProgress } from '@early-set/core/api/types';
-import type { Transaction } from 'sequelize';
+import { Op, type Transaction } from 'sequelize';
 import { Run } from '../db/models.ts';
 import type { Database } from '../db/database.ts';
 
@@ -29,9 +29,10 @@ function withRate(run: Run, isLatest: boolean): RunProgress {
   };
 }
 
-/** What runs now, and the latest that ended. */
-export async function recentRuns(limit = 20): Promise<RunProgress[]> {
-  const runs = await Run.findAll({ order: [['id', 'DESC']], limit });
+/** What runs now, and the latest that ended; or those before a run. */
+export async function recentRuns(before?: number, limit = 20): Promise<RunProgress[]> {
+  const where = before === undefined ? {} : { id: { [Op.lt]: before } };
+  const runs = await Run.findAll({ where, order: [['id', 'DESC']], limit });
   // A newer run of the same has taken the place of an older one.
   const newer = new Set<string>();
   return runs.map((run) => {

@@ -7,7 +7,7 @@ import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 
 let h: Harness, rootId: number, song: number;
-const { scanned, finished } = hands(() => h);
+const { scanned, finished, idOf } = hands(() => h);
 const file = (path: string): string => join(h.music, path);
 const graphics = (fill: number): Buffer => Buffer.alloc(2400, fill);
 /** Visible files below the music folder. */
@@ -88,6 +88,54 @@ test('copied, both are copied; in quarantine and back, both', async () => {
   expect(lying()).toEqual(['In/Alone.cdg', 'In/Other.mp3']);
   await apply('/disk/quarantine/restore', { fileIds: null });
   expect(lying().filter((path) => path.startsWith('In/Slow'))).toEqual(['In/Slow Lamps.CDG', 'In/Slow Lamps.mp3']);
+});
+
+test('pictures and cue sheets of a folder go with all of its music, and stay while some of it does', async () => {
+  mkdirSync(file('Album'));
+  for (const [i, name] of ['1 Slip', '2 Quay'].entries())
+    makeAudio(file(`Album/${name}.mp3`), {
+      seconds: 1,
+      hz: 700 + 100 * i,
+      tags: { title: name, artist: 'Brine Choir' },
+    });
+  const besides = ['Album/cover.jpg', 'Album/whole.cue', 'Album/2 Quay.cue'];
+  for (const [i, path] of besides.entries()) writeFileSync(file(path), `beside ${i}`);
+  await scanned(rootId);
+  const refused = (await h.get(`/roots/${rootId}/not-taken`).expect(200)).body as NotTaken[];
+  expect(refused.map((r) => r.path)).toEqual(['In/Alone.cdg']);
+  const [one, two] = await Promise.all(['Album/1 Slip.mp3', 'Album/2 Quay.mp3'].map(idOf));
+  const albums = (): string[] =>
+    readdirSync(h.music, { recursive: true, encoding: 'utf8' })
+      .filter((path) => /^(Album|Elsewhere)\/./.test(path))
+      .sort();
+  const was = albums();
+  const put = (ids: number[], mode: string): Promise<number> =>
+    apply('/disk/put', { selection: { ids }, mode, into: { rootId, path: 'Elsewhere' }, taken: 'keep both' });
+  const there = (names: string[]): string[] => names.map((name) => `Elsewhere/${name}`);
+
+  const some = await put([two!], 'move');
+  expect(albums()).toEqual([
+    'Album/1 Slip.mp3',
+    'Album/cover.jpg',
+    'Album/whole.cue',
+    ...there(['2 Quay.cue', '2 Quay.mp3']),
+  ]);
+  await undo(some);
+  const whole = await put([one!, two!], 'move');
+  expect(albums()).toEqual(there(['1 Slip.mp3', '2 Quay.cue', '2 Quay.mp3', 'cover.jpg', 'whole.cue']));
+  expect(existsSync(file('Album'))).toBe(false);
+  await undo(whole);
+  expect(albums()).toEqual(was);
+  const copied = await put([one!, two!], 'copy');
+  expect(albums()).toHaveLength(2 * was.length);
+  await undo(copied);
+  expect(albums()).toEqual(was);
+  await apply('/disk/retire', { selection: { ids: [one!, two!] } });
+  expect(albums()).toEqual([]);
+  await apply('/disk/quarantine/restore', { fileIds: null });
+  // The copies that were undone lay there too.
+  expect(albums().filter((path) => path.startsWith('Album'))).toEqual(was);
+  expect(besides.map((path) => readFileSync(file(path), 'utf8'))).toEqual(['beside 0', 'beside 1', 'beside 2']);
 });
 
 test('a later scan finds graphics that came after their music, and those that went', async () => {

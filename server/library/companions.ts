@@ -1,4 +1,7 @@
-/** Files that belong to a track's file: karaoke graphics of the same name beside it. They go where it goes. */
+/**
+ * Files that belong to music: karaoke graphics and cue sheets of the same name beside a file go where it goes; pictures
+ * and cue sheets of a folder go with the last of its music, when all of it goes to one place.
+ */
 import { randomUUID } from 'node:crypto';
 import type { ChangeItem } from '@early-set/core/changes/items';
 import { quarantined, relocateFile, relocation, type RelocateFile } from '@early-set/core/changes/kinds/relocateFile';
@@ -6,8 +9,9 @@ import type { FileRef } from '@early-set/core/files/fileRef';
 import { endingOf, folderOf } from '@early-set/core/files/paths';
 import type { Database } from '../db/database.ts';
 
-/** What the only kind of companion is called. */
-export const GRAPHICS = 'karaoke graphics';
+/** What companions are called. */
+export const COMPANIONS = ['karaoke graphics', 'cue sheet', 'folder picture'] as const;
+export type CompanionKind = (typeof COMPANIONS)[number];
 
 /** "In/Slow Lamps" for "In/Slow Lamps.mp3", as drives tell names apart at the least. */
 const stemOf = (path: string): string =>
@@ -22,6 +26,8 @@ interface Companion {
   rootId: number;
   path: string;
   state: string;
+  trackId: number;
+  kind: CompanionKind;
 }
 
 /** What happens to one file over all items of a draft. */
@@ -50,7 +56,7 @@ export async function withCompanions(database: Database, items: readonly ChangeI
   const ways = waysOf(items);
   if (ways.length === 0) return items;
   const companions = await database.rows<Companion>(
-    `SELECT id, root_id AS "rootId", path, state FROM track_files
+    `SELECT id, root_id AS "rootId", path, state, track_id AS "trackId", companion AS kind FROM track_files
       WHERE role = 'companion' AND state IN ('here', 'retired') AND (track_id = ANY($1::int[])
         OR track_id IN (SELECT track_id FROM track_files WHERE id = ANY($2::uuid[])))`,
     // Of tracks that are made one in the same draft, files still belong to the other.
@@ -58,14 +64,61 @@ export async function withCompanions(database: Database, items: readonly ChangeI
   );
   const named = new Set(ways.map((w) => w.fileId));
   const more: RelocateFile[] = [];
+  const ofFolders: Companion[] = [];
   for (const companion of companions) {
     if (named.has(companion.id)) continue;
     const way = ways.find((w) => goesWith(companion, w));
-    if (!way) continue;
-    more.push(followed(companion, way));
+    if (way) more.push(followed(companion, way, besideOf(companion, way)));
+    else if (companion.kind !== 'karaoke graphics') ofFolders.push(companion);
   }
+  more.push(...(await withFolders(database, ofFolders, ways)));
   return more.length ? [...items, ...more] : items;
 }
+
+/** What follows for companions of folders that all their music leaves for one place, or is copied or restored to. */
+async function withFolders(
+  database: Database,
+  companions: readonly Companion[],
+  ways: readonly Way[],
+): Promise<RelocateFile[]> {
+  const inFolder = ({ rootId, path }: FileRef, name: string): FileRef => ({ rootId, path: folderOf(path) + name });
+  const nameIn = ({ path }: Companion): string => path.slice(folderOf(path).length);
+  const back = companions.flatMap((c) => {
+    const way = ways.find((w) => w.mode === 'restore' && w.trackId === c.trackId);
+    return way && c.state === 'retired' ? [followed(c, way, inFolder(way.to, nameIn(c)))] : [];
+  });
+  const leaving = new Map<string, Way[]>();
+  for (const way of ways) {
+    if (way.mode === 'restore' || (way.mode === 'move' && placeKeyOf(way.from) === placeKeyOf(way.to))) continue;
+    const there = leaving.get(placeKeyOf(way.from));
+    if (there) there.push(way);
+    else leaving.set(placeKeyOf(way.from), [way]);
+  }
+  const here = companions.filter((c) => c.state === 'here' && leaving.has(placeKeyOf(c)));
+  if (here.length === 0) return back;
+  const music = await database.rows<{ rootId: number; folder: string; paths: string[] }>(
+    `SELECT root_id AS "rootId", regexp_replace(path, '[^/]*$', '') AS folder, array_agg(path) AS paths FROM track_files
+      WHERE root_id = ANY($1::int[]) AND role <> 'companion' AND state = 'here'
+      GROUP BY 1, 2 HAVING regexp_replace(min(path), '[^/]*$', '') = ANY($2::text[])`,
+    [[...new Set(here.map((c) => c.rootId))], [...new Set(here.map((c) => folderOf(c.path)))]],
+  );
+  const musicIn = new Map(music.map((m) => [placeKeyOf({ rootId: m.rootId, path: m.folder }), m.paths]));
+  return [
+    ...back,
+    ...here.flatMap((companion) => {
+      const own = leaving.get(placeKeyOf(companion))!,
+        [one] = own;
+      const gone = new Set(own.map((w) => w.from.path));
+      const together = own.every((w) => w.mode === one!.mode && (w.mode === 'retire' || toOne(w, one!)));
+      const whole = (musicIn.get(placeKeyOf(companion)) ?? []).every((path) => gone.has(path));
+      return together && whole ? [followed(companion, one!, inFolder(one!.to, nameIn(companion)))] : [];
+    }),
+  ];
+}
+
+/** A folder of a root, of a file that lies in it. */
+const placeKeyOf = ({ rootId, path }: FileRef): string => `${rootId}:${folderOf(path)}`;
+const toOne = (a: Way, b: Way): boolean => placeKeyOf(a.to) === placeKeyOf(b.to);
 
 function goesWith({ rootId, path, state }: Companion, { mode, from }: Way): boolean {
   // In quarantine each file has a folder of its own.
@@ -73,13 +126,15 @@ function goesWith({ rootId, path, state }: Companion, { mode, from }: Way): bool
   return state === 'here' && rootId === from.rootId && stemOf(path) === stemOf(from.path);
 }
 
-function followed({ id, rootId, path }: Companion, { mode, trackId, to }: Way): RelocateFile {
+/** Beside the file that it goes with, under its name. */
+const besideOf = ({ path }: Companion, { to }: Way): FileRef => ({
+  rootId: to.rootId,
+  path: to.path.slice(0, to.path.length - endingOf(to.path).length) + endingOf(path),
+});
+
+function followed({ id, rootId, path }: Companion, { mode, trackId }: Way, after: FileRef): RelocateFile {
   const before: FileRef = { rootId, path };
   if (mode === 'retire') return relocateFile(mode, { trackId, fileId: id }, before, quarantined(before, id));
-  const after = {
-    rootId: to.rootId,
-    path: to.path.slice(0, to.path.length - endingOf(to.path).length) + endingOf(path),
-  };
   return mode === 'copy'
     ? relocateFile(mode, { trackId, fileId: randomUUID() }, null, after, before)
     : relocateFile(mode, { trackId, fileId: id }, before, after);
@@ -87,6 +142,7 @@ function followed({ id, rootId, path }: Companion, { mode, trackId, to }: Way): 
 
 /** A file that may be a companion. */
 export interface MayBelong {
+  kind: CompanionKind;
   path: string;
   size: number;
   modifiedMs: number;
@@ -94,30 +150,32 @@ export interface MayBelong {
 }
 
 /**
- * Ties karaoke graphics of a root to the tracks whose files lie beside them under the same name. Answers which belong
- * to none.
+ * Ties what lies beside music in a root to it: by the same name, or what is of a whole folder to its first track.
+ * Answers what belongs to none.
  */
-export async function tieGraphics<F extends MayBelong>(
+export async function tieCompanions<F extends MayBelong>(
   database: Database,
   rootId: number,
-  graphics: readonly F[],
+  found: readonly F[],
 ): Promise<F[]> {
-  if (graphics.length === 0) return [];
+  if (found.length === 0) return [];
   const mains = await database.rows<{ trackId: number; path: string }>(
     `SELECT track_id AS "trackId", path FROM track_files WHERE root_id = $1 AND role = 'main' AND state = 'here'
-      AND regexp_replace(path, '[^/]*$', '') = ANY($2::text[])`,
-    [rootId, [...new Set(graphics.map((g) => folderOf(g.path)))]],
+      AND regexp_replace(path, '[^/]*$', '') = ANY($2::text[]) ORDER BY path DESC`,
+    [rootId, [...new Set(found.map((g) => folderOf(g.path)))]],
   );
   const trackOf = new Map(mains.map((m) => [stemOf(m.path), m.trackId]));
-  const tied = graphics.flatMap((file) => {
-    const trackId = trackOf.get(stemOf(file.path));
+  const firstIn = new Map(mains.map((m) => [folderOf(m.path), m.trackId]));
+  const tied = found.flatMap((file) => {
+    const ofFolder = file.kind === 'karaoke graphics' ? undefined : firstIn.get(folderOf(file.path));
+    const trackId = trackOf.get(stemOf(file.path)) ?? ofFolder;
     return trackId === undefined ? [] : [{ ...file, trackId }];
   });
   await database.run(
     `INSERT INTO track_files (track_id, root_id, path, role, companion, size, modified_ms, changed_ms)
-      SELECT v."trackId", $1, v.path, 'companion', '${GRAPHICS}', v.size, v."modifiedMs", v."changedMs"
+      SELECT v."trackId", $1, v.path, 'companion', v.kind, v.size, v."modifiedMs", v."changedMs"
         FROM jsonb_to_recordset($2::jsonb)
-          AS v("trackId" int, path text, size bigint, "modifiedMs" float8, "changedMs" float8)
+          AS v("trackId" int, kind text, path text, size bigint, "modifiedMs" float8, "changedMs" float8)
      ON CONFLICT (root_id, path) DO UPDATE SET track_id = excluded.track_id, size = excluded.size,
        modified_ms = excluded.modified_ms, changed_ms = excluded.changed_ms
        WHERE track_files.role = 'companion' AND (track_files.track_id, track_files.size, track_files.modified_ms)
@@ -125,5 +183,5 @@ export async function tieGraphics<F extends MayBelong>(
     [rootId, JSON.stringify(tied)],
   );
   const tiedPaths = new Set(tied.map((file) => file.path));
-  return graphics.filter((file) => !tiedPaths.has(file.path));
+  return found.filter((file) => !tiedPaths.has(file.path));
 }

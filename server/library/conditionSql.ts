@@ -40,6 +40,9 @@ export function compileCondition(condition: Condition, values: unknown[] = [], n
         ? `t.id IN (SELECT e.track_id FROM list_entries e JOIN dates d ON e.list_id = ANY(d.list_ids)
             WHERE e.track_id IS NOT NULL AND d.id = ANY(${parameter(c.onDates)}::int[]))`
         : 'FALSE';
+    if ('ofScan' in c)
+      return `t.id IN (SELECT s.track_id FROM scan_tracks s WHERE s.run_id = ${parameter(c.ofScan)}::int
+        AND s.part = ${parameter(c.as)})`;
     if ('inFolder' in c) {
       const { rootId, path } = c.inFolder;
       const root = `t.root_id = ${parameter(rootId)}::int`;

@@ -134,12 +134,25 @@ export async function setMainFiles(database: Database, wishes: readonly MainFile
   const next = wishes.filter((w) => own(w.fileId, w.trackId)).map((w): ChangedFile => ({ id: w.fileId, role: 'main' }));
   await storeFiles(database, former, t);
   await storeFiles(database, next, t);
+  await noteOtherSound(database, wishes, t);
   await showTechnical(
     database,
     wishes.map((w) => w.trackId),
     t,
   );
 }
+
+/** Those that were measured by a file of another sound are to be measured again. */
+const noteOtherSound = (database: Database, wishes: readonly MainFileWish[], t: Transaction): Promise<void> =>
+  database.run(
+    `INSERT INTO measure_again (track_id) SELECT a.track_id
+      FROM jsonb_to_recordset($1::jsonb) AS v("trackId" int, was uuid, "fileId" uuid)
+      JOIN analyses a ON a.track_id = v."trackId" JOIN track_files f ON f.id = v."fileId" AND f.track_id = a.track_id
+      LEFT JOIN track_files w ON w.id = v.was
+     WHERE f.audio_hash IS NULL OR w.audio_hash IS DISTINCT FROM f.audio_hash ON CONFLICT DO NOTHING`,
+    [JSON.stringify(wishes)],
+    t,
+  );
 
 /** What the sheet says of how main files are made. */
 const showTechnical = (database: Database, trackIds: readonly number[], t: Transaction): Promise<void> =>

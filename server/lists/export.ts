@@ -9,6 +9,8 @@ import type { Database } from '../db/database.ts';
 import { Root } from '../db/models.ts';
 import type { FilePool } from '../files/filePool.ts';
 import { placeNew } from '../files/placeNew.ts';
+import { mustBeMounted } from '../library/absolutePath.ts';
+import { noticeMissing } from '../library/missedFiles.ts';
 import { noteGiven } from '../library/trackFiles.ts';
 import { notFound } from '../base/problem.ts';
 import type { ListWriter } from './listPool.ts';
@@ -57,7 +59,12 @@ interface Listed {
 
 /** The tracks of a list as its files say them. */
 async function listed(database: Database, listId: string, wish: ExportWish): Promise<Listed> {
-  const { info, entries: all } = await listContents(database, listId);
+  const held = await listContents(database, listId);
+  const lost = await noticeMissing(
+    database,
+    held.entries.flatMap((e) => (e.id > 0 ? e.id : [])),
+  );
+  const { info, entries: all } = lost > 0 ? await listContents(database, listId) : held;
   // What is no track has no place in a playlist file.
   const entries = all.filter((e) => e.id > 0);
   const roots = new Map((await Root.findAll()).map((r) => [r.id, r.path]));
@@ -99,6 +106,7 @@ export async function writeListToRoot(
 ): Promise<{ path: string; tracks: number; missing: string[] }> {
   const root = await Root.findByPk(wish.rootId);
   if (!root) throw notFound('The folder');
+  await mustBeMounted(root);
   const { fileName, text, tracks, missing, trackIds } = await exportList(database, write, listId, wish);
   const temporary = join(arriving, randomUUID());
   try {

@@ -50,6 +50,10 @@ describe('lists', () => {
     const list = await make('Night', 'playlist', ids.slice(0, 3));
     await h.post(`/lists/${list}/entries`, { selection: { ids: [ids[0]] } }).expect(200);
     expect(await titles(list)).toEqual(['A', 'B', 'C', 'A']);
+    await h.post(`/lists/${list}/entries`, { selection: { ids: [ids[1]] }, index: 0, once: true }).expect(409, {
+      error: { code: 'nothing-to-do', message: 'The track is in this playlist already' },
+    });
+    expect(await titles(list)).toEqual(['A', 'B', 'C', 'A']);
     const { entries } = (await h.get(`/lists/${list}`)).body as ListContents;
     await h
       .post(`/lists/${list}/entries/move`, { entryIds: [entries[3]!.entryId, entries[1]!.entryId], behind: null })

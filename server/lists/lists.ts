@@ -257,29 +257,38 @@ function twiceIn({ info, entries }: ListState, trackIds: readonly number[]): str
   return twice ? `, ${twice === 1 ? 'one was' : `${twice.toLocaleString('en-GB')} were`} in it already` : '';
 }
 
+export interface AddWish {
+  trackIds: number[];
+  /** At the end, where it is not said. */
+  index?: number;
+  /** What a playlist holds already is not put in again: who asked may not have seen it there yet. */
+  once?: boolean;
+}
+
 /** Puts tracks into a list. */
 export async function addToList(
   context: Applying,
   id: string,
-  trackIds: number[],
-  index?: number,
+  { trackIds: asked, index, once = false }: AddWish,
 ): Promise<Applied & { skipped: number }> {
   const { database } = context;
   const state = await stateOf(database, id);
   if (state.info.kind === 'clock') throw new Problem(409, 'no-tracks', 'A format clock holds no tracks');
+  const there = new Set(once ? state.entries.map((e) => e.trackId) : []);
+  const trackIds = asked.filter((track) => !there.has(track));
   const items = addTracks(id, state, trackIds, randomUUID, index);
   const added = items.reduce((n, i) => n + placedBy(i), 0);
-  if (added === 0 && trackIds.length > 0)
+  if (added === 0 && asked.length > 0)
     throw new Problem(
       409,
       'nothing-to-do',
-      trackIds.length === 1 ? 'The track is in this crate already' : 'These tracks are in this crate already',
+      `${asked.length === 1 ? 'The track is' : 'These tracks are'} in this ${state.info.kind} already`,
     );
   const applied = await apply(context, {
     title: `Add ${several(added, 'track')} to ${quoted(state.info.name)}${twiceIn(state, trackIds)}`,
     items,
   });
-  return { ...applied, skipped: trackIds.length - added };
+  return { ...applied, skipped: asked.length - added };
 }
 
 /** Takes entries out of a list. */

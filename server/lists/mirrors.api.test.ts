@@ -138,3 +138,28 @@ test('taken apart, its crates are plain ones that hold what they held', async ()
   expect(await tree(listId)).toEqual(before);
   await h.patch(`/lists/${house.id}`, { rule: { where: { all: [] } } }).expect(409);
 });
+
+test('a folder that is renamed here keeps its crate', async () => {
+  const { listId } = await make({}, 'Renamed here');
+  const dub = (await lists()).find((l) => l.name === 'Dub' && l.mirrorOf === listId)!;
+  const where = { inFolder: { rootId, path: 'Dub' }, below: true };
+  await h
+    .post('/disk/put', {
+      selection: { where, except: [] },
+      mode: 'move',
+      names: 'with folders',
+      below: 'Dub',
+      into: { rootId, path: 'Dub techno' },
+      taken: 'keep both',
+    })
+    .expect(200);
+  expect((await lists()).find((l) => l.id === dub.id)?.name).toBe('Dub techno');
+  expect(await tree(listId)).toContain('Renamed here/Dub techno 1');
+  const { report } = await scanned(rootId);
+  expect(report).toMatchObject({ taken: 0, missing: 0 });
+  expect((report as { mirrors: object[] }).mirrors).toContainEqual(
+    expect.objectContaining({ listId, report: expect.objectContaining({ made: 0, moved: 0, gone: 0 }) }),
+  );
+  await undo();
+  expect(await tree(listId)).toContain('Renamed here/Dub 1');
+});

@@ -13,8 +13,9 @@ import {
   type MirrorPlan,
   type MirrorSettings,
 } from '@early-set/core/arrange/mirror';
+import { crateAfter, type RenamedFolder } from '@early-set/core/arrange/renamedFolder';
 import { addTracks, describeList } from '@early-set/core/changes/lists';
-import { editList } from '@early-set/core/changes/kinds/editList';
+import { editList, type EditList } from '@early-set/core/changes/kinds/editList';
 import type { ListInfo } from '@early-set/core/changes/snapshot';
 import { cleanText } from '@early-set/core/fields/text';
 import { allWithin, templates } from '@early-set/core/templates/liquid';
@@ -160,6 +161,19 @@ export async function updateMirror(
   if (all.length === 0) return { listId: topId, report };
   const title = `${other ? 'Other settings for' : 'Update'} the folder mirror ${quoted(info.name)}: ${mirrorInWords(report)}`;
   return { ...(await applyDraft(context, { title, items: all })).applied, listId: topId, report };
+}
+
+/** Crates, mirrors among them, that ask for a folder which gets another name, or for what lies below it. */
+export async function followRenamed(database: Database, renamed: RenamedFolder): Promise<EditList[]> {
+  const asking = (await allLists(database)).filter((l) => l.rule !== null || l.mirror !== null);
+  const states = await loadLists(
+    database,
+    asking.map((l) => l.id),
+  );
+  return [...states].flatMap(([id, { info }]) => {
+    const wish = crateAfter(info, renamed);
+    return Object.keys(wish).length > 0 ? describeList(id, { info, entries: [] }, wish) : [];
+  });
 }
 
 /** Makes the crates of a mirror plain ones that hold what they hold now. */

@@ -63,6 +63,16 @@ export async function probe(path: string, signal?: AbortSignal): Promise<ProbedA
   };
 }
 
+/** What a file says of itself to ffprobe, by names in small letters; for kinds that nothing else here reads. */
+export async function probeTags(path: string, signal?: AbortSignal): Promise<Record<string, string>> {
+  await mustBeFile(path);
+  const wish = ['-v', 'error', ...INPUT, '-show_entries', 'format_tags', '-of', 'json', fileUrl(path)];
+  const { code, out } = await collect('ffprobe', wish, signal);
+  if (code !== 0) return {};
+  const { format } = JSON.parse(out) as { format?: { tags?: Record<string, string> } };
+  return Object.fromEntries(Object.entries(format?.tags ?? {}).map(([name, text]) => [name.toLowerCase(), text]));
+}
+
 /** A pipe or a device in the place of a file would hold ffmpeg for ever. What is not there ffmpeg says itself. */
 async function mustBeFile(path: string): Promise<void> {
   const stats = await stat(path).catch(() => null);

@@ -70,7 +70,7 @@ test('walking lists files in a steady order, names what stands in the way, and s
   chmodSync(join(root, 'locked'), 0);
   const found: FoundFile[] = [];
   const obstacles: Obstacle[] = [];
-  for await (const file of walkFiles(root, (o) => obstacles.push(o))) found.push(file);
+  for await (const file of walkFiles(root, { obstacle: (o) => obstacles.push(o) })) found.push(file);
   expect(found.map((f) => f.path)).toEqual(['--version', 'sub/a.mp3']);
   expect(
     obstacles

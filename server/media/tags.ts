@@ -7,7 +7,7 @@ import type { FieldValue } from '@early-set/core/fields/values';
 import type { Source } from '@early-set/core/tags/bytes';
 import { unspelled } from '@early-set/core/tags/spelling';
 import { valueIn } from '@early-set/core/tags/values';
-import { probe } from './decode.ts';
+import { probe, probeTags } from './decode.ts';
 import { cut } from '@early-set/core/fields/cut';
 
 export interface ReadFile {
@@ -16,6 +16,8 @@ export interface ReadFile {
   /** Technical fields; null when they are not plain from the file's head. */
   technical: Record<string, FieldValue> | null;
   picture: { data: Uint8Array; mime: string } | null;
+  /** There are moving pictures in it. */
+  video: boolean;
 }
 
 /** Tag systems in order of trust, with the family of names they use. */
@@ -83,8 +85,13 @@ class SourceTokenizer extends AbstractTokenizer {
 export async function readSource(source: Source, path: string): Promise<ReadFile> {
   const metadata = await parseFromTokenizer(new SourceTokenizer(source, path), { duration: false }).catch(() => null);
   return metadata
-    ? { tags: tagFields(metadata), technical: technicalOf(metadata), picture: pictureOf(metadata) }
-    : { tags: {}, technical: null, picture: null };
+    ? {
+        tags: tagFields(metadata),
+        technical: technicalOf(metadata),
+        picture: pictureOf(metadata),
+        video: metadata.format.hasVideo === true,
+      }
+    : { tags: {}, technical: null, picture: null, video: false };
 }
 
 function technicalOf({ format }: IAudioMetadata): ReadFile['technical'] {
@@ -110,6 +117,30 @@ export async function probeTechnical(path: string, signal?: AbortSignal): Promis
     sampleRate: probed.sampleRate,
     channels: probed.channels,
   };
+}
+
+/** Fields of a video by the names that containers of videos share. */
+const VIDEO_NAMES: Record<string, string> = {
+  title: 'title',
+  artist: 'artist',
+  album: 'album',
+  genre: 'genre',
+  date: 'year',
+  year: 'year',
+  comment: 'comment',
+};
+
+/** What the tags of a video say, where nothing else reads them. */
+export async function videoTags(path: string, signal?: AbortSignal): Promise<Record<string, FieldValue>> {
+  const said = await probeTags(path, signal);
+  const out: Record<string, FieldValue> = {};
+  for (const [name, id] of Object.entries(VIDEO_NAMES)) {
+    const field = FIELDS.find((f) => f.id === id),
+      text = said[name];
+    const value = field && text ? valueIn(field, [cleanText(text)]) : null;
+    if (value !== null && !(id in out)) out[id] = value;
+  }
+  return out;
 }
 
 function pictureOf({ common }: IAudioMetadata): ReadFile['picture'] {

@@ -8,6 +8,7 @@ import type { ComparePool } from '../disk/comparePool.ts';
 import { compareRun, type CompareRun } from '../disk/compareRun.ts';
 import { filesRun, type FilesRun } from '../changes/runs.ts';
 import { unpackRun, type UnpackRun } from '../intake/archives.ts';
+import { copyRun, type CopyRun } from '../intake/copying.ts';
 import { scanRun, type Scanned, type ScanRun } from '../intake/scans.ts';
 import { analysisRun } from '../jobs/analysis.ts';
 import type { AnyRun } from '../jobs/defineRun.ts';
@@ -22,6 +23,7 @@ export interface Runs extends Record<RunKind, AnyRun> {
   lookup: LookupRun;
   duplicates: CompareRun;
   unpacking: UnpackRun;
+  copying: CopyRun;
 }
 
 export interface RunPools {
@@ -39,6 +41,7 @@ export function defineRuns(context: FileContext & { queue: Queue }, pools: RunPo
     lookup: lookupRun(context),
     duplicates: compareRun(context, pools.compare),
     unpacking: unpackRun(context, intake),
+    copying: copyRun(context, intake),
   };
 }
 

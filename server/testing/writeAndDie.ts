@@ -6,6 +6,9 @@ import { defineModels } from '../db/models.ts';
 import { createFilePool } from '../files/filePool.ts';
 import { openQueue } from '../jobs/queue.ts';
 import { openArtStore } from '../media/art.ts';
+import { openStates } from '../handover/states.ts';
+import { writeKept } from '../handover/writing.ts';
+import { dirname } from 'node:path';
 
 const [url, artFolder, threads, changeSetId, step, trackId] = process.argv.slice(2) as [
   string,
@@ -25,6 +28,7 @@ await carryOut(
     files: createFilePool(new URL(threads)),
     drives: createDriveQueue(),
     workerId,
+    writeData: writeKept(openStates(dirname(artFolder))),
     step(at, id) {
       if (at === step && id === Number(trackId)) process.kill(process.pid, 'SIGKILL');
     },

@@ -2,18 +2,19 @@
 import { Moon, Sun, Command } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { NavLink, Outlet } from 'react-router';
-import type { Overview, RunProgress } from '@early-set/core/api/types';
+import type { CopyProgress, Overview, RunProgress } from '@early-set/core/api/types';
 import { AuditionStrip } from '../audition/AuditionStrip.tsx';
 import { perform, several } from '../data/actions.ts';
 import { post } from '../data/api.ts';
 import { useOverview, useRuns } from '../data/hooks.ts';
 import type { Theme } from '../data/layouts.ts';
 import { useRemembered } from '../data/remembered.ts';
-import { timeLeft } from '../ui/format.ts';
+import { bytes, timeLeft } from '../ui/format.ts';
 import { Hint } from '../ui/Hint.tsx';
 import { Commands } from './Commands.tsx';
 import { runKey } from '../commands/commands.ts';
 import { Layouts } from './Layouts.tsx';
+import { OtherNamesDialog } from '../views/changes/OtherNamesDialog.tsx';
 import { Settings } from './Settings.tsx';
 import { STAGES, type Stage } from './stages.ts';
 
@@ -94,6 +95,7 @@ export function Shell() {
         <Outlet />
       </main>
       <AuditionStrip />
+      <OtherNamesDialog />
       <Commands toggleTheme={toggle} />
     </div>
   );
@@ -138,16 +140,34 @@ function StageTab({ stage, overview }: { stage: Stage; overview: Overview | unde
   );
 }
 
+/** How far a run is with copying, where it does. */
+function copyOf(run: RunProgress): CopyProgress | null {
+  const report = run.report as Partial<CopyProgress> | null;
+  return run.state === 'running' && report?.copied !== undefined && report.toCopy ? (report as CopyProgress) : null;
+}
+
+/** From 0 to 1. */
+function shareOf(run: RunProgress): number {
+  const copy = copyOf(run);
+  if (copy) return Math.min(1, copy.copied / copy.toCopy);
+  return run.total > 0 ? (run.done + run.failed) / run.total : 0;
+}
+
 const words = (run: RunProgress): string => {
   const finished = run.done + run.failed;
   if (run.kind === 'lookup')
     return `Looking up ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'duplicates')
     return `Comparing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
+  if (run.kind === 'copying')
+    return `Copying ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'unpacking')
     return `Unpacking ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
-  if (run.kind === 'writing')
-    return `Writing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
+  if (run.kind === 'writing') {
+    const copy = copyOf(run);
+    const files = `Writing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
+    return copy ? `${files}, ${bytes(copy.copied)} of ${bytes(copy.toCopy)}` : files;
+  }
   if (run.kind === 'intake') return run.total ? `Reading ${finished} of ${run.total}` : 'Looking for music';
   return `Measuring ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
 };
@@ -158,7 +178,7 @@ function Running() {
   const [open, setOpen] = useState(false);
   const running = runs.filter((r) => r.state === 'running');
   const first =
-    running.find((r) => ['writing', 'lookup', 'duplicates', 'unpacking'].includes(r.kind)) ??
+    running.find((r) => ['writing', 'lookup', 'duplicates', 'unpacking', 'copying'].includes(r.kind)) ??
     running.find((r) => r.kind === 'analysis' && r.total > 0) ??
     running[0];
   if (!first) {
@@ -169,7 +189,7 @@ function Running() {
       </div>
     );
   }
-  const share = first.total > 0 ? (first.done + first.failed) / first.total : 0;
+  const share = shareOf(first);
   return (
     <div
       className="relative w-[168px] shrink-0"
@@ -210,7 +230,7 @@ function Running() {
 }
 
 export function RunLine({ run }: { run: RunProgress }) {
-  const share = run.total > 0 ? (run.done + run.failed) / run.total : 0;
+  const share = shareOf(run);
   return (
     <div className="border-b border-hair py-2 last:border-0">
       <div className="flex items-baseline gap-2">

@@ -31,6 +31,7 @@ const overview: Overview = {
     clean: { count: 12, level: 0.857 },
     arrange: { count: 5, level: null },
     disk: { count: 1, level: null },
+    handover: { count: 2, level: 0.5 },
     changes: { count: 7, level: null },
   },
 } as unknown as Overview;
@@ -106,7 +107,7 @@ describe('the frame', () => {
       'Clean: 12 with gaps, 86 % done',
       'Arrange: 5 lists',
       'Disk: 1 to look at',
-      'Handover: not here yet',
+      'Handover: 2 behind, 50 % done',
       'Changes: 7 this week',
     ]);
     expect(stages.filter((s) => s.getAttribute('aria-current') === 'page').map((s) => s.textContent)).toEqual([
@@ -127,6 +128,14 @@ describe('the frame', () => {
     runs = [];
     tell({ kind: 'run', runId: 3 });
     await waitFor(() => expect(screen.getByText('Nothing running')).toBeTruthy());
+  });
+
+  test('a run that copies is told in bytes', async () => {
+    runs = [run({ kind: 'writing', title: 'Write files', report: { copied: 3_000_000, toCopy: 4_000_000 } })];
+    await open();
+    const bar = await screen.findByRole('progressbar', { name: 'Write files' });
+    expect(bar.getAttribute('aria-valuenow')).toBe('75');
+    expect(screen.getByText('Writing 10 of 40, 2.9 MB of 3.8 MB')).toBeTruthy();
   });
 
   test('day and night are remembered', async () => {

@@ -37,8 +37,10 @@ export const SCREENS = {
   disk: 'Missing files',
   duplicates: 'Duplicates',
   places: 'Out of place',
+  others: 'Not music',
   quarantine: 'Quarantine',
   space: 'Space',
+  handover: 'Handover',
   waveform: 'Waveform in hand',
 } as const;
 export type Screen = keyof typeof SCREENS;
@@ -138,7 +140,7 @@ export const KEYS = {
   },
   disk: {
     audition: rowKey('Space', 'Audition the file that was found'),
-    leave: rowKey(['Delete', 'Backspace'], 'Leave as missing, or take back in'),
+    leave: rowKey(['Delete', 'Backspace'], 'Leave as missing, or put into the draft'),
   },
   duplicates: {
     audition: rowKey('Space', 'Audition the file that stays'),
@@ -149,6 +151,9 @@ export const KEYS = {
     audition: rowKey('Space', 'Audition'),
     leave: rowKey(['Delete', 'Backspace'], 'Leave the files where they are, or take them into the draft'),
   },
+  others: {
+    aside: rowKey(['Delete', 'Backspace'], 'Put into quarantine; empty folders are removed'),
+  },
   quarantine: {
     restore: rowKey('Enter', 'Restore'),
     remove: rowKey(['Delete', 'Backspace'], 'Delete for good…'),
@@ -157,6 +162,13 @@ export const KEYS = {
     open: rowKey('Enter', 'Show what is in it'),
     up: rowKey('Backspace', 'Show what it is in'),
     take: rowKey('Delete', 'Take into the draft, or out of it'),
+  },
+  handover: {
+    here: rowKey('H', 'As it is here'),
+    there: rowKey('T', 'As it is there'),
+    both: rowKey('B', 'Both joined'),
+    leave: rowKey(['Delete', 'Backspace'], 'Leave both sides as they are'),
+    sync: key('Ctrl Enter', 'Apply what is shown'),
   },
   waveform: {
     seek: rowKey(['←', '→'], 'Back or forward 5 seconds'),

@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { Applied } from '@early-set/core/api/types';
 import { ApiError, post } from './api.ts';
 import { forgetAsked } from './asked.ts';
+import { askOtherNames } from './otherNames.ts';
 
 /** A number with its word: "1 track", "1,204 tracks". */
 export const several = (n: number, one: string, many = `${one}s`): string =>
@@ -32,14 +33,15 @@ export async function change<T extends Applied>(request: Promise<T>, say?: strin
   }
 }
 
-/** What happened in files: "also in 3 files", or that it goes on. */
-function filesInWords({ files }: Applied): string {
+/** What happened in files besides, or that it goes on; nothing where files are all that the change is about. */
+function filesInWords({ files, done }: Applied): string {
   if (!files) return '';
   if (files.waiting) return `${several(files.waiting, 'file is', 'files are')} being written`;
-  return files.written ? `Written to ${several(files.written, 'file')}` : '';
+  return files.written && files.written < done ? `Written to ${several(files.written, 'file')}` : '';
 }
 
 function announce(applied: Applied, say?: string): void {
+  askOtherNames(applied);
   const title = say ?? applied.title;
   const left = applied.conflicts.length;
   toast(title, {
@@ -59,6 +61,7 @@ function announce(applied: Applied, say?: string): void {
 export async function undoLatest(redo: boolean): Promise<void> {
   try {
     const applied = await takeBack('/undo', { redo });
+    askOtherNames(applied);
     toast(applied.title, {
       description: applied.conflicts.length ? applied.conflicts[0]!.reason : filesInWords(applied) || undefined,
       duration: 4000,

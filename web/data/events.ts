@@ -14,6 +14,7 @@ const ALL: Record<Exclude<Kind, 'cancel'>, true> = {
   presets: true,
   catalogue: true,
   dates: true,
+  destinations: true,
 };
 type Listener = (kinds: Set<Kind>) => void;
 

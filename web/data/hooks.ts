@@ -6,13 +6,17 @@ import type { SpaceBy } from '@early-set/core/space/space';
 import type {
   Duplicates,
   NotFound,
+  Others,
   OutOfPlace,
   PutLook,
   Quarantine,
   RetireLook,
   Space,
 } from '@early-set/core/api/disk';
-import type { ArchiveListing } from '@early-set/core/api/intake';
+import type { ComparisonAnswer, DestinationLine } from '@early-set/core/api/handover';
+import type { Choices } from '@early-set/core/sync/compareTracks';
+import type { Description } from '@early-set/core/exchange/collection';
+import type { ArchiveListing, FolderLook, ScanFigures } from '@early-set/core/api/intake';
 import type { AirplayMonth, HourContents, HoursProgress, InsteadAnswer } from '@early-set/core/api/hours';
 import type { BetterFile, ListHolding, ListOverview, ToFind } from '@early-set/core/api/lists';
 import type {
@@ -63,10 +67,28 @@ function useFresh<T>(path: string | null, kinds: readonly ServerEvent['kind'][],
 }
 
 export const useOverview = () =>
-  useFresh<Overview>('/overview', ['tracks', 'roots', 'lists', 'changes', 'dates', 'settings']);
+  useFresh<Overview>('/overview', ['tracks', 'roots', 'lists', 'changes', 'dates', 'settings', 'destinations']);
+export const useDestinations = () => useFresh<DestinationLine[]>('/destinations', ['destinations']);
+/** What each kind of destination can store. */
+export const useDestinationKinds = () => useSWR<Description[], Error>('/destinations/kinds', get);
+/** The library beside a destination; compared anew soon after either has changed. */
+export function useComparison(id: number | null, choices: Choices): SWRResponse<ComparisonAnswer, Error> {
+  const answer = useSWR<ComparisonAnswer, Error>(
+    id === null ? null : ['compare', id, choices],
+    () => post<ComparisonAnswer>(`/destinations/${id}/compare`, { choices }),
+    { keepPreviousData: true, revalidateOnFocus: false },
+  );
+  useServerEvents(COMPARED_BY, () => void answer.mutate(), COMPARE_PAUSE_MS);
+  return answer;
+}
+const COMPARED_BY: readonly ServerEvent['kind'][] = ['tracks', 'lists', 'destinations', 'settings'];
+const COMPARE_PAUSE_MS = 2000;
 export const useRuns = () => useFresh<RunProgress[]>('/runs', ['run']);
 export const useRunFailures = (id: number | null) =>
   useFresh<RunFailure[]>(id === null ? null : `/runs/${id}/failures`, ['run']);
+/** What a scan came to, and what has become of it since. */
+export const useScanFigures = (runId: number | null) =>
+  useFresh<ScanFigures>(runId === null ? null : `/runs/${runId}/scan`, ['run', 'tracks']);
 export const useRoots = () => useFresh<RootLine[]>('/roots', ['roots', 'tracks']);
 export const useNotTaken = (rootId: number | null) =>
   useFresh<NotTaken[]>(rootId === null ? null : `/roots/${rootId}/not-taken`, ['roots']);
@@ -139,6 +161,7 @@ export const useDuplicates = () => useFresh<Duplicates>('/disk/duplicates', ['tr
 /** What does not lie where its naming rule wants it. */
 export const useOutOfPlace = () => useFresh<OutOfPlace>('/disk/places', ['tracks', 'roots', 'lists', 'settings'], 1000);
 export const useQuarantine = () => useFresh<Quarantine>('/disk/quarantine', ['tracks', 'roots'], 1000);
+export const useOthers = () => useFresh<Others>('/disk/others', ['tracks', 'roots'], 1000);
 export const useSpace = (by: SpaceBy) => useFresh<Space>(`/disk/space?by=${by}`, ['tracks', 'roots', 'lists'], 1000);
 /** What putting files into quarantine would do. */
 export function useRetireLook(selection: Selection | null): SWRResponse<RetireLook, Error> {
@@ -153,6 +176,13 @@ export function usePutLook(wish: object | null): SWRResponse<PutLook, Error> {
     shouldRetryOnError: false,
   });
 }
+/** What lies in a folder outside; it is read once, and again when it is opened again. */
+export const useFolderLook = (path: string): SWRResponse<FolderLook, Error> =>
+  useSWR<FolderLook, Error>(path && ['look', path], () => post('/places/look', { path }), {
+    revalidateOnFocus: false,
+    revalidateOnReconnect: false,
+    shouldRetryOnError: false,
+  });
 export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) =>

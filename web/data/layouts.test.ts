@@ -8,7 +8,7 @@ beforeEach(() => {
   for (const name of [
     'columns',
     'theme',
-    ...['tracks', 'clean', 'catalogue', 'arrange', 'disk'].map((s) => `widths-${s}`),
+    ...['tracks', 'clean', 'catalogue', 'arrange', 'disk', 'handover'].map((s) => `widths-${s}`),
   ])
     forget(name);
 });
@@ -27,7 +27,7 @@ const layout: fc.Arbitrary<Layout> = fc.record({
       { minLength: 1, selector: (c) => c.id },
     ),
   ),
-  widths: fc.record({ tracks: desk, clean: desk, catalogue: desk, arrange: desk, disk: desk }),
+  widths: fc.record({ tracks: desk, clean: desk, catalogue: desk, arrange: desk, disk: desk, handover: desk }),
   theme: fc.constantFrom('system' as const, 'day' as const, 'night' as const),
 });
 
@@ -56,7 +56,7 @@ describe('layouts', () => {
     expect(currentLayout('x')).toEqual({
       name: 'x',
       columns: null,
-      widths: { tracks: DRAWN, clean: DRAWN, catalogue: DRAWN, arrange: DRAWN, disk: DRAWN },
+      widths: { tracks: DRAWN, clean: DRAWN, catalogue: DRAWN, arrange: DRAWN, disk: DRAWN, handover: DRAWN },
       theme: 'system',
     });
     expect(remembered('layout-turn', 0)).toBe(turns + 1);
@@ -109,7 +109,14 @@ describe('layouts', () => {
         { id: 'title', width: 40 },
         { id: 'bpm', width: 700 },
       ],
-      widths: { tracks: { left: 0, right: 600 }, clean: DRAWN, catalogue: DRAWN, arrange: DRAWN, disk: DRAWN },
+      widths: {
+        tracks: { left: 0, right: 600 },
+        clean: DRAWN,
+        catalogue: DRAWN,
+        arrange: DRAWN,
+        disk: DRAWN,
+        handover: DRAWN,
+      },
       theme: 'system',
     });
     expect(() => readLayoutFile('{"kind":"early-set-layout","version":2}')).toThrow('newer version');

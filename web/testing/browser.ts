@@ -21,7 +21,13 @@ globalThis.ResizeObserver = class {
 };
 if (typeof Element !== 'undefined') {
   // a test may ask for plain Node.js
-  globalThis.PointerEvent ??= class extends MouseEvent {} as unknown as typeof PointerEvent;
+  // A pointer that does not say what it is would be a finger that rests: a menu opens when it does so for long.
+  const Pointer = globalThis.PointerEvent ?? MouseEvent;
+  globalThis.PointerEvent = class extends Pointer {
+    override get pointerType(): string {
+      return 'mouse';
+    }
+  } as unknown as typeof PointerEvent;
   Element.prototype.scrollIntoView = () => undefined;
   Element.prototype.setPointerCapture = () => undefined;
   Element.prototype.scrollTo = () => undefined;

@@ -1,5 +1,5 @@
 /** Rows of the sheet and lines of the tree of lists, for tests of the page. */
-import type { ListContents, ListEntryRow, ListLine, SheetRow } from '@early-set/core/api/types';
+import type { ListContents, ListEntryRow, ListLine, RootLine, SheetRow } from '@early-set/core/api/types';
 import type { ListInfo } from '@early-set/core/changes/snapshot';
 
 /** A track as the sheet gets it; what is not said is empty. */
@@ -50,4 +50,24 @@ export const listContentsOf = (id: string, entries: ListEntryRow[], info: Partia
   total: entries.length,
   info: { ...PLAIN, kind: 'playlist', name: 'Late shift', startsAt: '20:00', ...info },
   entries,
+});
+
+/** A library folder. */
+export const rootLine = (id: number, more: Partial<RootLine> = {}): RootLine => ({
+  id,
+  path: `/music/${id}`,
+  label: `Shelf ${id}`,
+  purpose: 'library',
+  awaySince: null,
+  drive: null,
+  measure: true,
+  watch: false,
+  watchTrouble: null,
+  presetId: null,
+  putByRules: false,
+  scannedAt: '2026-03-01T10:00:00Z',
+  tracks: 12,
+  missing: 0,
+  notTaken: 0,
+  ...more,
 });

@@ -17,6 +17,8 @@ export interface RelocateFile {
   before: FileRef | null;
   /** Where it will lie. */
   after: FileRef;
+  /** What wants it there, as the name of a rule. */
+  why?: string;
 }
 
 export const relocateFile = (
@@ -104,9 +106,14 @@ export const relocateFileKind = defineKind<RelocateFile>({
         return relocateFile('retire', file, item.after, item.before!);
     }
   },
-  words: ({ mode, before, source, after }) =>
+  words: ({ mode, before, source, after, why }) =>
     mode === 'retire' || mode === 'restore'
       ? { show: 'sentence', text: `${WORDS[mode]}: ${(mode === 'retire' ? before : after)?.path ?? ''}` }
-      : { show: 'texts', label: WORDS[mode], before: (before ?? source)?.path ?? '', after: after.path },
+      : {
+          show: 'texts',
+          label: why ? `${WORDS[mode]}, ${why}` : WORDS[mode],
+          before: (before ?? source)?.path ?? '',
+          after: after.path,
+        },
   searched: ({ before, after }) => `${before?.path ?? ''}\n${after.path}`,
 });

@@ -15,13 +15,32 @@ export interface WriteTags {
   fields: Record<string, TagWrite>;
   /** Pictures by their hash in the art store. */
   picture?: { before: string | null; after: string | null };
+  /** Allowed: a new file under this name, where the old one has others and the tag does not fit in place. */
+  part?: true;
+}
+
+/** Why a file is left until it is said that it may be parted. */
+export const OTHER_NAMES =
+  'The file has other names (hard links), and the tag does not fit in place: it needs a new file for this name, which is asked first';
+
+/** The same line, with leave to part the file from its other names. @throws RangeError for lines of another kind */
+export function allowed(item: { kind: string }): WriteTags {
+  if (item.kind !== 'write-tags') throw new RangeError(`A line of ${item.kind} parts no file`);
+  return { ...(item as WriteTags), part: true };
 }
 
 export const writeTagsItem = (
   trackId: number,
   fields: Record<string, TagWrite>,
   picture?: WriteTags['picture'],
-): WriteTags => ({ kind: 'write-tags', trackId, fields, ...(picture ? { picture } : {}) });
+  part?: true,
+): WriteTags => ({
+  kind: 'write-tags',
+  trackId,
+  fields,
+  ...(picture ? { picture } : {}),
+  ...(part ? { part } : {}),
+});
 
 /** What a file will say for it, field by field; null for other items. */
 export const writtenBy = (item: { kind: string }): Record<string, string[]> | null =>
@@ -45,12 +64,13 @@ export const writeTagsKind = defineKind<WriteTags>({
       ),
       picture && { before: picture.after, after: picture.before },
     ),
-  words({ fields, picture }) {
+  words({ fields, picture, part }) {
     const said = Object.entries(fields).map(
       ([id, { after }]) =>
         `${fieldOf(id).label.toLowerCase()} ${after.length ? `“${cut(after.join('; '), 80)}”` : 'removed'}`,
     );
     if (picture) said.push(picture.after ? 'cover' : 'cover removed');
+    if (part) said.push('apart from its other names');
     return { show: 'sentence', text: `In the file: ${said.join(', ')}` };
   },
   searched: ({ fields }) =>
@@ -62,6 +82,6 @@ export const writeTagsKind = defineKind<WriteTags>({
     const kept = Object.entries(item.fields).filter(([field]) => reasonOf(field) === undefined);
     if (kept.length === Object.keys(item.fields).length) return item;
     if (kept.length === 0 && !item.picture) return reasonOf(Object.keys(item.fields)[0]!)!;
-    return writeTagsItem(item.trackId, Object.fromEntries(kept), item.picture);
+    return writeTagsItem(item.trackId, Object.fromEntries(kept), item.picture, item.part);
   },
 });

@@ -50,8 +50,8 @@ export interface FileWork<I extends BaseItem, P extends object = object, R = unk
     line: FileLine & { item: I },
     intent: P,
   ): Promise<{ made: R | null; said: string | null }>;
-  /** Bytes that will be worked on, and the drives they lie on. */
-  weigh(item: I, snapshot: Snapshot): { bytes: number; devices: string[] };
+  /** Bytes that will be worked on, how many of them are copied, and the drives they lie on. */
+  weigh(item: I, snapshot: Snapshot): { bytes: number; copied?: number; devices: string[] };
 }
 
 export interface PerformOptions {
@@ -70,7 +70,7 @@ export interface ServerKind<I extends BaseItem> {
   /** The fields of tracks that storing an item changes; left out where it may be any. */
   changes?(item: I): readonly string[];
   /** What the page is told about. */
-  tells: 'tracks' | 'lists' | 'dates';
+  tells: 'tracks' | 'lists' | 'dates' | 'destinations';
 }
 
 export const serverKind = <I extends BaseItem, P extends object = object, R = unknown>(

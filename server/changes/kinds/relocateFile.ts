@@ -4,37 +4,17 @@
  */
 import { relocateFileKind, stateAfter, type RelocateFile } from '@early-set/core/changes/kinds/relocateFile';
 import { sameRef, type FileRef } from '@early-set/core/files/fileRef';
-import { folderOf } from '@early-set/core/files/paths';
 import { realpath } from 'node:fs/promises';
-import { join } from 'node:path';
 import type { Database } from '../../db/database.ts';
 import { freeBytes } from '../../drives/drives.ts';
 import type { Placed, Placing } from '../../files/place.ts';
-import { GRAPHICS } from '../../library/companions.ts';
+import { absolutePath } from '../../library/absolutePath.ts';
 import { addFile, FILE_SELECT, storeFiles } from '../../library/trackFiles.ts';
-import { resolveForWriting } from '../../media/roots.ts';
-import { Problem } from '../../base/problem.ts';
 import { conflict } from '../context.ts';
 import { deviceOf, serverKind, type FileWork } from './kind.ts';
 import type { TrackFile } from '@early-set/core/changes/snapshot';
 
 type Intent = Omit<Placing, 'begun'>;
-
-/** The absolute path of a reference, with all links on the way resolved; the file itself need not be there. */
-async function absolute(database: Database, { rootId, path }: FileRef): Promise<string> {
-  const [root] = await database.rows<{ path: string; label: string; awaySince: string | null }>(
-    'SELECT path, label, away_since AS "awaySince" FROM roots WHERE id = $1',
-    [rootId],
-  );
-  if (!root) throw new Problem(404, 'not-found', 'The folder is no longer taken in');
-  if (root.awaySince) throw new Problem(409, 'drive-away', `The drive of ${root.label} is not there`);
-  const folder = folderOf(path),
-    name = path.slice(folder.length);
-  if (!name || name === '.' || name === '..' || name.includes('\0'))
-    throw new Problem(400, 'bad-value', `“${name}” is no name for a file`);
-  const segments = folder.split('/').filter(Boolean);
-  return join(segments.length ? await resolveForWriting(root.path, segments) : root.path, name);
-}
 
 async function fileById(database: Database, id: string): Promise<TrackFile | undefined> {
   return (await database.rows<TrackFile>(`SELECT ${FILE_SELECT} FROM track_files f WHERE f.id = $1`, [id]))[0];
@@ -62,7 +42,7 @@ const files: FileWork<RelocateFile, Intent, Placed> = {
       item.fileId,
     ]);
     if (taken) return conflict('Another track has this place already');
-    const paths = { from: await absolute(database, from), to: await absolute(database, item.after) };
+    const paths = { from: await absolutePath(database, from), to: await absolutePath(database, item.after) };
     const [home] = await database.rows<{ path: string }>('SELECT path FROM roots WHERE id = $1', [from.rootId]);
     const otherDrive = item.mode === 'copy' || from.rootId !== item.after.rootId;
     const [root] = otherDrive
@@ -88,8 +68,13 @@ const files: FileWork<RelocateFile, Intent, Placed> = {
     ),
   async settle({ database }, { item }, { mode }, placed, t) {
     if (mode === 'copy') {
-      const goesAlong = (await sourceOf(database, item))?.role === 'companion';
-      const what = goesAlong ? { role: 'companion' as const, companion: GRAPHICS } : { role: 'copy' as const };
+      const [source] = await database.rows<{ companion: string | null }>(
+        'SELECT companion FROM track_files WHERE root_id = $1 AND path = $2',
+        [item.source!.rootId, item.source!.path],
+        t,
+      );
+      const companion = source?.companion ?? null;
+      const what = companion ? { role: 'companion' as const, companion } : { role: 'copy' as const };
       await addFile(database, { id: item.fileId, trackId: item.trackId, ref: item.after, ...what, ...placed }, t);
       return;
     }
@@ -102,7 +87,8 @@ const files: FileWork<RelocateFile, Intent, Placed> = {
     const devices = [...new Set([deviceOf(snapshot, from.rootId), deviceOf(snapshot, after.rootId)])];
     const moved = mode !== 'copy' && devices.length === 1;
     const size = snapshot.files.get(fileId)?.size || sizeAt(from, snapshot.files.values());
-    return { bytes: moved ? 0 : size, devices };
+    const bytes = moved ? 0 : size;
+    return { bytes, copied: bytes, devices };
   },
 };
 

@@ -80,8 +80,10 @@ const files: FileWork<WriteTags, Intent, FileStamp> = {
     }
     return { intent: { path, ...answer } };
   },
-  perform: ({ files: pool }, _line, { path, byteUndo }) =>
-    byteUndo ? pool.ask({ op: 'write', path, undo: byteUndo }) : pool.ask({ op: 'look', path }),
+  perform: ({ files: pool }, { item }, { path, byteUndo }) =>
+    byteUndo
+      ? pool.ask({ op: 'write', path, undo: byteUndo, part: item.part === true })
+      : pool.ask({ op: 'look', path }),
   settle: (context, { item }, _intent, stamp, t) => storeWritten(context.database, item, stamp, t),
   async recover({ database, files: pool }, { item }, { byteUndo }) {
     if (!byteUndo) return { made: null, said: null };

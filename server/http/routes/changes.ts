@@ -11,6 +11,8 @@ import { checkValue, type FieldValue } from '@early-set/core/fields/values';
 import { TAG_FIELDS } from '@early-set/core/tags/edit';
 import { applyInTurn, draftWriting, editInTurn, writingInWords } from '../../changes/edits.ts';
 import { changeSetDetails, changeSets, type HistoryWish } from '../../changes/history.ts';
+import { changeCsv } from '../../changes/report.ts';
+import { writeParted } from '../../changes/otherNames.ts';
 import { undoChangeSet, undoLatest } from '../../changes/undo.ts';
 import { followStars } from '../../editing/starsInFiles.ts';
 import { tracksInWords } from '../../editing/byHand.ts';
@@ -118,6 +120,15 @@ export function changeRoutes({ database, changing }: Context): Router {
     '/changes/:id',
     route<{ id: number }>({ params: idParam }, ({ params }) => changeSetDetails(database, params.id)),
   );
+  router.get(
+    '/changes/:id/csv',
+    route<{ id: number }>({ params: idParam }, async ({ params, response }) => {
+      const write = await changeCsv(database, params.id);
+      response.setHeader('Content-Disposition', `attachment; filename="change ${params.id}.csv"`);
+      response.type('text/csv; charset=utf-8');
+      await write(response);
+    }),
+  );
   router.post(
     '/changes/:id/undo',
     route<{ id: number }, unknown, { lines: number[] | null }>(
@@ -136,6 +147,11 @@ export function changeRoutes({ database, changing }: Context): Router {
       { body: Joi.object({ redo: Joi.boolean().default(false) }) },
       ({ body }) => undoLatest(changing, body.redo),
     ),
+  );
+
+  router.post(
+    '/changes/:id/part',
+    route<{ id: number }>({ params: idParam }, ({ params }) => writeParted(changing, params.id)),
   );
 
   const writing = {

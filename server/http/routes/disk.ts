@@ -3,7 +3,7 @@ import Joi from 'joi';
 import type { SettledGroup } from '@early-set/core/api/disk';
 import type { Selection } from '@early-set/core/api/types';
 import { SPACE_BY, type SpaceBy } from '@early-set/core/space/space';
-import { PUT_MODES, TAKEN_CHOICES } from '@early-set/core/files/put';
+import { PUT_MODES, PUT_NAMES, TAKEN_CHOICES } from '@early-set/core/files/put';
 import type { PathMap } from '@early-set/core/relink/pathMap';
 import { duplicates, settlingDraft } from '../../disk/duplicates.ts';
 import { partTracks, waitingCount } from '../../disk/duplicateStore.ts';
@@ -11,8 +11,11 @@ import { LOOK_TITLE } from '../../disk/keepCompared.ts';
 import { findTracks, tryPathMap } from '../../disk/findAgain.ts';
 import { notFound } from '../../disk/notFound.ts';
 import { places, placingDraft } from '../../disk/places.ts';
+import { withOffsets } from '../../disk/offsets.ts';
 import { relinkTracks, type RelinkPair } from '../../disk/relink.ts';
-import { putLook, puttingDraft, type PutAsked } from '../../disk/put.ts';
+import { putLook, puttingDraft, type PutAsked, type PutTools } from '../../disk/put.ts';
+import { others, puttingAside } from '../../disk/others.ts';
+import type { FileRef } from '@early-set/core/files/fileRef';
 import { retireLook, retiringDraft, space } from '../../disk/space.ts';
 import { emptyQuarantine, quarantine, restoringDraft } from '../../disk/quarantine.ts';
 import { applyInTurn, editInTurn } from '../../changes/edits.ts';
@@ -28,15 +31,22 @@ const putAsked = Joi.object<PutAsked>({
   mode: Joi.valid(...PUT_MODES).required(),
   into: Joi.object({ rootId: trackId.required(), path: Joi.string().max(2000).allow('').required() }).required(),
   taken: Joi.valid(...TAKEN_CHOICES).required(),
+  names: Joi.valid(...PUT_NAMES).default('own'),
+  below: Joi.string().max(2000).allow('').default(''),
 });
 const someFiles = Joi.object({
   fileIds: Joi.array().items(Joi.string().guid()).min(1).max(MAX_TRACKS).allow(null).required(),
 });
 
 /** What is on the drives: what is not found, and finding it again. */
-export function diskRoutes({ database, changing, relinkPool, placesPool, runs }: Context): Router {
+export function diskRoutes({ database, changing, relinkPool, comparePool, placesPool, runs }: Context): Router {
   const router = Router();
   const { inTurn } = changing;
+  const putTools = async (): Promise<PutTools> => ({
+    database,
+    pool: placesPool,
+    naming: (await deskSettings()).naming,
+  });
   router.get(
     '/disk/not-found',
     route({}, () => notFound(database)),
@@ -77,7 +87,10 @@ export function diskRoutes({ database, changing, relinkPool, placesPool, runs }:
             .required(),
         }),
       },
-      ({ body }) => inTurn(() => relinkTracks(changing, body.pairs)),
+      async ({ body }) => {
+        const pairs = await withOffsets(database, comparePool, body.pairs);
+        return inTurn(() => relinkTracks(changing, pairs));
+      },
     ),
   );
   router.get(
@@ -100,12 +113,12 @@ export function diskRoutes({ database, changing, relinkPool, placesPool, runs }:
   );
   router.post(
     '/disk/put/look',
-    route<unknown, unknown, PutAsked>({ body: putAsked }, ({ body }) => putLook(database, body)),
+    route<unknown, unknown, PutAsked>({ body: putAsked }, async ({ body }) => putLook(await putTools(), body)),
   );
   router.post(
     '/disk/put',
     route<unknown, unknown, PutAsked>({ body: putAsked }, ({ body }) =>
-      applyInTurn(changing, () => puttingDraft(database, body)),
+      applyInTurn(changing, async () => puttingDraft(await putTools(), body)),
     ),
   );
   router.get(
@@ -143,6 +156,25 @@ export function diskRoutes({ database, changing, relinkPool, placesPool, runs }:
     '/disk/quarantine/empty',
     route<unknown, unknown, { fileIds: string[] | null }>({ body: someFiles }, ({ body }) =>
       emptyQuarantine(changing, body),
+    ),
+  );
+  router.get(
+    '/disk/others',
+    route({}, () => others(database)),
+  );
+  router.post(
+    '/disk/others/put-aside',
+    route<unknown, unknown, { refs: FileRef[] }>(
+      {
+        body: Joi.object({
+          refs: Joi.array()
+            .items(Joi.object({ rootId: trackId.required(), path: Joi.string().max(4096).required() }))
+            .min(1)
+            .max(MAX_TRACKS)
+            .required(),
+        }),
+      },
+      ({ body }) => applyInTurn(changing, () => puttingAside(database, body.refs)),
     ),
   );
   router.get(

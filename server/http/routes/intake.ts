@@ -4,13 +4,19 @@ import { ENGINE_VERSION } from '@early-set/core/analysis/engine';
 import { measureShape, type MeasureWish } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
+import type { FileRef } from '@early-set/core/files/fileRef';
+import { PUT_NAMES } from '@early-set/core/files/put';
+import { deskSettings } from '../../db/settings.ts';
 import { applyInTurn } from '../../changes/edits.ts';
-import { Root, Run } from '../../db/models.ts';
+import { Preset, Root, Run } from '../../db/models.ts';
 import { filesNotTaken, addRoot, moveRoot, removeRoot, rootLines } from '../../intake/intake.ts';
-import { allowedPlaces, browse } from '../../intake/places.ts';
-import { lookInto } from '../../intake/archives.ts';
+import type { CopyWish } from '../../intake/copying.ts';
+import { lookThroughFolder, MAX_LOOKED } from '../../intake/lookFirst.ts';
+import { allowedFolder, allowedPlaces, browse } from '../../intake/places.ts';
+import { lookInto, placeToUnpack } from '../../intake/archives.ts';
 import { destination, queueScan } from '../../intake/scans.ts';
+import { scanFigures } from '../../intake/scanTracks.ts';
 import { twinOf } from '../../intake/twins.ts';
 import { MAX_UPLOAD_BYTES, placeUpload } from '../../intake/upload.ts';
 import { queueAnalysis } from '../../jobs/analysis.ts';
@@ -26,6 +32,13 @@ import { idParam, route, selectionSchema } from '../validate.ts';
 /** Intake and running work. */
 export function intakeRoutes({ database, queue, changing, runs, dataFolder, demoRoot }: Context): Router {
   const router = Router();
+  const copyWish = Joi.object<CopyWish>({
+    from: Joi.string().max(4000).required(),
+    paths: Joi.array().items(Joi.string().max(4000)).min(1).max(MAX_LOOKED).unique().required(),
+    rootId: Joi.number().integer().min(1).max(2_147_483_647).required(),
+    into: Joi.string().max(2000).allow('').required(),
+    names: Joi.valid(...PUT_NAMES).required(),
+  });
   const pathQuery = Joi.object({ path: Joi.string().max(4000).required() });
 
   router.get(
@@ -35,6 +48,32 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
   router.get(
     '/places/browse',
     route<unknown, { path: string }>({ query: pathQuery }, ({ query }) => browse(query.path, demoRoot)),
+  );
+
+  router.post(
+    '/places/look',
+    route<unknown, unknown, { path: string }>({ body: pathQuery }, async ({ body, response }) => {
+      const gone = new AbortController();
+      response.on('close', () => gone.abort());
+      const folder = await allowedFolder(body.path, demoRoot);
+      return lookThroughFolder(
+        { database, files: changing.files, settings: await deskSettings() },
+        folder,
+        gone.signal,
+      );
+    }),
+  );
+  router.post(
+    '/places/copy',
+    route<unknown, unknown, CopyWish>({ body: copyWish }, async ({ body }) => {
+      const root = await rootOf(body.rootId);
+      if (root.awaySince) throw new Problem(409, 'drive-away', `The drive of ${root.label} is not there`);
+      if (root.purpose === 'destination') throw destination(root);
+      const from = await allowedFolder(body.from, demoRoot);
+      const files = body.paths.length === 1 ? 'one file' : `${body.paths.length.toLocaleString('en-GB')} files`;
+      const title = `Copy ${files} from ${basename(from)} into ${root.label}`;
+      return { runId: await runs.copying.start({ ...body, from }, { title, rootId: root.id }) };
+    }),
   );
 
   router.get(
@@ -97,15 +136,25 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
   );
   router.post(
     '/roots/:id/archive',
-    route<{ id: number }, unknown, { path: string }>(
-      { params: idParam, body: archivePath },
-      async ({ params, body: { path } }) => {
+    route<{ id: number }, unknown, { path: string; into: FileRef | null }>(
+      {
+        params: idParam,
+        body: archivePath.keys({
+          into: Joi.object({
+            rootId: Joi.number().integer().min(1).max(2_147_483_647).required(),
+            path: Joi.string().max(2000).allow('').required(),
+          })
+            .allow(null)
+            .default(null),
+        }),
+      },
+      async ({ params, body: { path, into } }) => {
         const root = await rootOf(params.id);
         await lookInto(root, path);
+        if (into) await placeToUnpack(await rootOf(into.rootId), path, into.path);
         const name = path.slice(path.lastIndexOf('/') + 1);
-        return {
-          runId: await runs.unpacking.start({ rootId: root.id, path }, { title: `Unpack ${name}`, rootId: root.id }),
-        };
+        const wish = { rootId: root.id, path, ...(into ? { into } : {}) };
+        return { runId: await runs.unpacking.start(wish, { title: `Unpack ${name}`, rootId: root.id }) };
       },
     ),
   );
@@ -117,6 +166,26 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
         const root = await rootOf(params.id);
         if (root.purpose === 'destination') throw destination(root);
         await root.update({ watch, watchTrouble: null });
+        await database.notify({ kind: 'roots' });
+        return {};
+      },
+    ),
+  );
+  router.post(
+    '/roots/:id/new-files',
+    route<{ id: number }, unknown, { presetId?: number | null; putByRules?: boolean }>(
+      {
+        params: idParam,
+        body: Joi.object({
+          presetId: Joi.number().integer().min(1).max(2_147_483_647).allow(null),
+          putByRules: Joi.boolean(),
+        }).min(1),
+      },
+      async ({ params, body }) => {
+        const root = await rootOf(params.id);
+        if (root.purpose === 'destination') throw destination(root);
+        if (typeof body.presetId === 'number' && !(await Preset.findByPk(body.presetId))) throw notFound('The preset');
+        await root.update(body);
         await database.notify({ kind: 'roots' });
         return {};
       },
@@ -146,7 +215,7 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
             'here-already',
             `${body.path.split('/').at(-1)!} is here already, as ${twin}; it was not copied`,
           );
-        return { path: await placeUpload(changing.files, request.file.path, root.path, body.path) };
+        return { path: await placeUpload(changing.files, request.file.path, root, body.path) };
       },
     ),
   );
@@ -159,7 +228,14 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
 
   router.get(
     '/runs',
-    route({}, () => recentRuns()),
+    route<unknown, { before?: number }>(
+      { query: Joi.object({ before: Joi.number().integer().min(1).max(2_147_483_647) }) },
+      ({ query }) => recentRuns(query.before),
+    ),
+  );
+  router.get(
+    '/runs/:id/scan',
+    route<{ id: number }>({ params: idParam }, ({ params }) => scanFigures(database, params.id)),
   );
   router.get(
     '/runs/:id/failures',

@@ -207,19 +207,26 @@ export function listRoutes({ database, changing, members }: Context): Router {
   );
   router.post(
     '/lists/:id/entries',
-    route<Id, unknown, { selection: Selection; index?: number; sort: string | null; descending: boolean }>(
+    route<
+      Id,
+      unknown,
+      { selection: Selection; index?: number; once: boolean; sort: string | null; descending: boolean }
+    >(
       {
         params: uuidParam,
-        body: Joi.object({ selection: selectionSchema.required(), index: Joi.number().integer().min(0), ...sorting }),
+        body: Joi.object({
+          selection: selectionSchema.required(),
+          index: Joi.number().integer().min(0),
+          once: Joi.boolean().default(false),
+          ...sorting,
+        }),
       },
       ({ params, body }) =>
         inTurn(async () =>
-          addToList(
-            changing,
-            params.id,
-            await selectedIds(database, body.selection, body.sort, body.descending),
-            body.index,
-          ),
+          addToList(changing, params.id, {
+            ...body,
+            trackIds: await selectedIds(database, body.selection, body.sort, body.descending),
+          }),
         ),
     ),
   );

@@ -10,6 +10,7 @@ import type { FacetFilters } from '../../library/facets/facets.ts';
 import { overview } from '../../dates/overview.ts';
 import { selectedIds, sheetPage, sheetRows } from '../../library/sheet.ts';
 import { summaryOf } from '../../library/summary.ts';
+import { noticeMissing } from '../../library/missedFiles.ts';
 import { fileOf, trackDetails, waveformOf } from '../../library/tracks.ts';
 import { MAX_EXCERPT_SECONDS, playsDirectly, sendAsWav, sendExcerpt } from '../../media/audition.ts';
 import { resolveInRoot } from '../../media/roots.ts';
@@ -136,13 +137,22 @@ export function trackRoutes({ database, art, facets, counts }: Context): Router 
     }),
   );
 
+  /** Where a file lies; that it is gone is noticed here. */
+  const pathOf = async (id: number, { rootPath, path }: { rootPath: string; path: string }): Promise<string> => {
+    try {
+      return await resolveInRoot(rootPath, path);
+    } catch (error) {
+      await noticeMissing(database, [id]);
+      throw error;
+    }
+  };
   router.get(
     '/tracks/:id/audio',
     route<{ id: number }>(
       { params: idParam, query: Joi.object({}).unknown(true) },
       async ({ params, request, response }) => {
         const file = await fileOf(database, params.id);
-        const path = await resolveInRoot(file.rootPath, file.path);
+        const path = await pathOf(params.id, file);
         if ((await stat(path).catch(() => null))?.isFile() === false)
           throw new Problem(415, 'not-playable', `${basename(path)} is no ordinary file`);
         if (playsDirectly(file.format, file.codec)) {
@@ -183,7 +193,7 @@ export function trackRoutes({ database, art, facets, counts }: Context): Router 
       },
       async ({ params, query, response }) => {
         const file = await fileOf(database, params.id);
-        const path = await resolveInRoot(file.rootPath, file.path);
+        const path = await pathOf(params.id, file);
         if ((await stat(path).catch(() => null))?.isFile() !== true)
           throw new Problem(404, 'file-not-found', `${basename(path)} could not be opened`);
         response.setHeader('Content-Type', 'audio/wav');

@@ -179,7 +179,8 @@ export interface KeptCount {
 }
 
 /**
- * Counts as they are kept, by facet; null when there are none, as after a crash of the database.
+ * Counts as they are kept, by facet; null when there are none, as after a crash of the database, or when they were
+ * counted by other rules than those of now: the word of changed settings may be on its way still.
  * @param most values of a facet, those that count most; the empty one besides
  */
 export async function keptCounts(
@@ -187,6 +188,7 @@ export async function keptCounts(
   facets: readonly string[],
   most: (facet: string) => number | null = () => null,
 ): Promise<KeptCount[] | null> {
+  const { id } = await definition();
   const rows = await database.rows<KeptCount>(
     `SELECT facet, value, n
       FROM (SELECT k.*, row_number() OVER (PARTITION BY facet, value = '' ORDER BY n DESC, value) AS place
@@ -194,8 +196,8 @@ export async function keptCounts(
           FROM kept_counts WHERE n > 0) k) k
       JOIN unnest($1::text[], $2::int[]) AS f(name, most) ON f.name = facet
      WHERE most IS NULL OR place <= most
-     UNION ALL SELECT '${KEPT}', '', 1 FROM counted_by`,
-    [[...facets], facets.map(most)],
+     UNION ALL SELECT '${KEPT}', '', 1 FROM counted_by WHERE definition = $3`,
+    [[...facets], facets.map(most), id],
   );
   return rows.some((r) => r.facet === KEPT) ? rows.filter((r) => r.facet !== KEPT) : null;
 }

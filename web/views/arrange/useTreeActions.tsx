@@ -14,6 +14,7 @@ import { MirrorDialog, type MirrorAsk } from '../filling/mirror/MirrorDialog.tsx
 import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { MakeHoursDialog } from '../hours/MakeHoursDialog.tsx';
 import { NEW_CLOCK } from '../hours/newClock.ts';
+import { PutDialog } from '../put/PutDialog.tsx';
 import { PasteDialog } from './paste/PasteDialog.tsx';
 import type { Makers } from './TreeHead.tsx';
 
@@ -36,6 +37,7 @@ export function useTreeActions(lists: ListLine[], chosen: string | null): TreeAc
   const [pasting, setPasting] = useState(false);
   const [ask, setAsk] = useState<RuleAsk | null>(null);
   const [mirror, setMirror] = useState<MirrorAsk | null>(null);
+  const [putting, setPutting] = useState<ListLine | null>(null);
   const [hours, setHours] = useState<{ clockId: string | null } | null>(null);
   const clocks = lists.filter((l) => l.kind === 'clock' && !isPutAway(l, lists));
 
@@ -102,6 +104,9 @@ export function useTreeActions(lists: ListLine[], chosen: string | null): TreeAc
     ...(chosen && chosen !== list.id
       ? [{ label: 'Open beside', run: () => void navigate(`/arrange/${chosen}?beside=${list.id}`) }]
       : []),
+    ...(list.kind === 'crate' || list.kind === 'playlist'
+      ? [{ label: 'Move or copy its files…', run: () => setPutting(list), apart: true }]
+      : []),
     { label: 'Move up', run: () => step(list, -1), apart: true },
     { label: 'Move down', run: () => step(list, 1) },
     ...(list.parentId ? [{ label: 'Move out to the top', run: () => edit(list.id, { parentId: null }) }] : []),
@@ -137,6 +142,11 @@ export function useTreeActions(lists: ListLine[], chosen: string | null): TreeAc
 
   const dialogs = (
     <>
+      <PutDialog
+        selection={putting && { where: { inLists: [putting.id] }, except: [] }}
+        whose={putting ? `the ${KIND_WORDS[putting.kind]} ${putting.name}` : ''}
+        onClose={() => setPutting(null)}
+      />
       <PasteDialog open={pasting} onClose={() => setPasting(false)} />
       <RuleDialog ask={ask} onClose={() => setAsk(null)} />
       <MirrorDialog ask={mirror} onClose={() => setMirror(null)} />

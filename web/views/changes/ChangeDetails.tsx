@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import type { ChangeLine } from '@early-set/core/api/types';
 import { change, several, takeBack } from '../../data/actions.ts';
+import { openOtherNames } from '../../data/otherNames.ts';
 import { useChangeSet } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty } from '../../ui/Empty.tsx';
@@ -61,7 +62,19 @@ export function ChangeDetails({ id }: { id: number | null }) {
           <li className="py-2 text-dim">and {several(set.done + set.conflicts - set.lines.length, 'more line')}</li>
         )}
       </ul>
-      <div className="border-t border-line p-3">
+      <div className="flex flex-col gap-2 border-t border-line p-3">
+        {set.otherNames > 0 && (
+          <Button className="w-full" onClick={() => openOtherNames({ changeSetId: set.id, files: set.otherNames })}>
+            {several(set.otherNames, 'file')} with other names…
+          </Button>
+        )}
+        <a
+          href={`/api/changes/${set.id}/csv`}
+          download
+          className="self-start text-small text-dim underline hover:text-buoy-text"
+        >
+          All lines as CSV
+        </a>
         {set.undoneBy === null && open ? (
           <Button kind="main" className="w-full" disabled={set.waiting > 0} onClick={() => void undo()}>
             {picked.size

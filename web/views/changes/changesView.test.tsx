@@ -1,8 +1,10 @@
 import { afterEach, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
-import type { ChangeSetDetails, ChangeSetLine } from '@early-set/core/api/types';
+import type { Applied, ChangeSetDetails, ChangeSetLine } from '@early-set/core/api/types';
+import { OTHER_NAMES } from '@early-set/core/changes/kinds/writeTags';
 import { serve, show } from '../../testing/server.tsx';
 import { ChangesView } from './ChangesView.tsx';
+import { OtherNamesDialog } from './OtherNamesDialog.tsx';
 
 const line = (id: number, title: string, more: Partial<ChangeSetLine> = {}): ChangeSetLine => ({
   id,
@@ -125,15 +127,21 @@ const DETAILS: Record<number, ChangeSetDetails['lines']> = {
     },
   ],
 };
-const start = (sets = SETS, at = '/') => {
+const start = (sets: ChangeSetLine[] = SETS, at = '/', conflicts: Applied['conflicts'] = []) => {
   const server = serve({
     '/changes': (body: unknown, address: URL) => {
       const id = Number(address.pathname.split('/')[3]);
-      if (body !== undefined) return { changeSetId: 9, title: 'Undo', done: 1, conflicts: [] };
-      return id ? { ...sets.find((s) => s.id === id)!, lines: DETAILS[id] } : sets;
+      if (body !== undefined) return { changeSetId: 9, title: 'Undo', done: 1, conflicts };
+      return id ? { otherNames: 0, ...sets.find((s) => s.id === id)!, lines: DETAILS[id] } : sets;
     },
   });
-  show(<ChangesView />, at);
+  show(
+    <>
+      <ChangesView />
+      <OtherNamesDialog />
+    </>,
+    at,
+  );
   return server;
 };
 afterEach(cleanup);
@@ -167,6 +175,30 @@ test('lists in words: renamed, put away, put in, taken out, moved; a list that i
   await waitFor(() => details().getByText('A removed list'));
   expect(details().getByText('crate removed')).toBeTruthy();
   expect(details().getByRole('button', { name: 'Redo this' })).toBeTruthy();
+});
+
+test('files left for their other names are asked about, and written when they may be parted', async () => {
+  const left = { ...line(3, 'Comment set for 2 tracks'), otherNames: 2 };
+  const { sent } = start([left], '/?set=3');
+  await waitFor(() => details().getByRole('button', { name: '2 files with other names…' }));
+  fireEvent.click(details().getByRole('button', { name: '2 files with other names…' }));
+  const dialog = await waitFor(() => screen.getByRole('dialog', { name: 'These files have other names' }));
+  expect(dialog.textContent).toContain('The other names then keep the old file');
+  fireEvent.click(within(dialog).getByRole('button', { name: 'Leave as they are' }));
+  await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+  expect(sent).toEqual([]);
+  fireEvent.click(details().getByRole('button', { name: '2 files with other names…' }));
+  fireEvent.click(await waitFor(() => screen.getByRole('button', { name: 'Write 2 new files' })));
+  await waitFor(() => expect(sent).toEqual([{ path: '/changes/3/part', body: {} }]));
+});
+
+test('an undo that leaves a file for its other names asks at once', async () => {
+  start(SETS, '/?set=3', [{ item: DETAILS[3]![0]!.item, reason: OTHER_NAMES }]);
+  await waitFor(() => details().getByRole('button', { name: 'Undo this' }));
+  fireEvent.click(details().getByRole('button', { name: 'Undo this' }));
+  await waitFor(() => screen.getByRole('dialog', { name: 'This file has other names' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Leave as it is' }));
+  await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
 });
 
 test('taking back asks the server for this set; arrows go through the sets', async () => {

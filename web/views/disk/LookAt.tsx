@@ -3,13 +3,22 @@ import { NavLink } from 'react-router';
 import { isOpen } from '@early-set/core/duplicates/groups';
 import { bytes } from '../../ui/format.ts';
 import { several } from '../../data/actions.ts';
-import { useDuplicates, useNotFound, useOutOfPlace, useQuarantine, useRoots, useSpace } from '../../data/hooks.ts';
+import {
+  useDuplicates,
+  useNotFound,
+  useOthers,
+  useOutOfPlace,
+  useQuarantine,
+  useRoots,
+  useSpace,
+} from '../../data/hooks.ts';
 
 export function LookAt() {
   const { data: roots } = useRoots();
   const { data: notFound } = useNotFound();
   const { data: duplicates } = useDuplicates();
   const { data: places } = useOutOfPlace();
+  const { data: others } = useOthers();
   const { data: quarantine } = useQuarantine();
   // The sum is the same in every tree; this one is small.
   const { data: space } = useSpace('use');
@@ -28,6 +37,7 @@ export function LookAt() {
             label="Duplicates"
             count={groups === undefined ? undefined : several(groups, 'group')}
           />
+          <Item to="/disk/others" label="Not music" count={others?.lines.length} />
           <Item to="/disk/quarantine" label="Quarantine" count={quarantine?.files.length} />
           <Item to="/disk/space" label="Space" count={space && bytes(space.top.bytes)} />
         </ul>

@@ -7,9 +7,19 @@ import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { auditionById } from '../../audition/auditionById.ts';
 import { DraftCard } from './DraftCard.tsx';
+import { MissingFolders } from './MissingFolders.tsx';
 import type { Finding } from './useFinding.ts';
 
-export function NotFoundPanel({ inHand, finding }: { inHand: NotFoundLine | undefined; finding: Finding }) {
+interface PanelProps {
+  lines: readonly NotFoundLine[];
+  /** The folder that alone is shown. */
+  only: string | null;
+  onOnly: (folder: string | null) => void;
+  inHand: NotFoundLine | undefined;
+  finding: Finding;
+}
+
+export function NotFoundPanel({ lines, only, onOnly, inHand, finding }: PanelProps) {
   return (
     <aside aria-label="About missing files" className="flex h-full flex-col gap-4 overflow-y-auto bg-paper p-3.5">
       {inHand ? (
@@ -23,13 +33,14 @@ export function NotFoundPanel({ inHand, finding }: { inHand: NotFoundLine | unde
           </p>
         </section>
       )}
+      {lines.length > 0 && <MissingFolders lines={lines} only={only} onOnly={onOnly} />}
       {finding.lines && (
         <DraftCard
           label="Draft of what was found"
           title={finding.count === 0 ? 'No file was found' : `${several(finding.count, 'track')} found again`}
           note={
             finding.count === 0
-              ? 'If it lies in a folder that is not taken in yet, choose that one at Intake.'
+              ? 'If it lies in a folder that is not taken in yet, look in that folder.'
               : 'Each is tied to the file that is there now. Nothing is moved or written.'
           }
           disabled={finding.count === 0}

@@ -16,6 +16,7 @@ import { auditionById } from '../../audition/auditionById.ts';
 import { DiskHead } from './DiskDesk.tsx';
 import { PathMapDialog } from './PathMapDialog.tsx';
 import type { Finding } from './useFinding.ts';
+import { useOtherFolder } from './useOtherFolder.tsx';
 
 const COLUMNS: GridColumn[] = [
   { id: 'title', label: 'Title', width: 140, grow: 1, className: 'font-semibold' },
@@ -48,6 +49,7 @@ export function NotFoundView({ lines, finding, choice, mapping, setMapping }: Pr
       finding.chooseAll(drafted.map((l) => [l.trackId, null]));
     } else finding.chooseAll(picked.flatMap((l) => (left.get(l.trackId) ? [[l.trackId, left.get(l.trackId)!]] : [])));
   };
+  const other = useOtherFolder(finding.find);
   const keys: KeyActions<'disk'> = {
     audition: { run: () => file && auditionById(file.trackId), disabled: !file },
     leave: { run: leave, disabled: picked.length === 0 || finding.lines === null },
@@ -58,6 +60,7 @@ export function NotFoundView({ lines, finding, choice, mapping, setMapping }: Pr
       ? [
           { id: 'find-again', label: 'Find again', group: 'Disk', run: finding.find },
           { id: 'path-map', label: 'Path map…', group: 'Disk', run: () => setMapping(true) },
+          { id: 'look-in-folder', label: 'Look in a folder…', group: 'Disk', run: other.choose },
         ]
       : [],
   );
@@ -86,10 +89,13 @@ export function NotFoundView({ lines, finding, choice, mapping, setMapping }: Pr
         <Button disabled={lines.length === 0} onClick={() => setMapping(true)}>
           Path map…
         </Button>
-        {finding.busy ? (
+        <Button disabled={lines.length === 0 || other.busy} onClick={other.choose}>
+          Look in a folder…
+        </Button>
+        {finding.busy || other.busy ? (
           <>
-            <span className="text-dim">Looking…</span>
-            <Button onClick={finding.cancel}>Cancel</Button>
+            <span className="text-dim">{other.busy ? 'Reading the folder…' : 'Looking…'}</span>
+            <Button onClick={other.busy ? other.forget : finding.cancel}>Cancel</Button>
           </>
         ) : (
           <Button kind="main" disabled={lines.length === 0} onClick={finding.find}>
@@ -100,8 +106,8 @@ export function NotFoundView({ lines, finding, choice, mapping, setMapping }: Pr
       {lines.length === 0 ? (
         <Empty title="Every file is where it should be">
           <p>
-            Files that are moved, renamed or taken away outside of Early Set are listed here after the next scan. Scans
-            are begun at{' '}
+            Files that are moved, renamed or taken away outside of Early Set are listed here after the next scan, or as
+            soon as they are played or given away. Scans are begun at{' '}
             <Link to="/intake" className="font-semibold text-buoy-text hover:underline">
               Intake
             </Link>
@@ -128,9 +134,11 @@ export function NotFoundView({ lines, finding, choice, mapping, setMapping }: Pr
           />
         </div>
       )}
+      {other.dialog}
       <PathMapDialog
         key={inHand?.trackId ?? 0}
         open={mapping}
+        lines={lines}
         example={inHand ?? lines[0]}
         onClose={() => setMapping(false)}
         onFound={finding.take}

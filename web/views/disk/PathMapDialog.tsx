@@ -4,7 +4,8 @@
 import { useState } from 'react';
 import useSWR from 'swr';
 import type { FoundLine, MapTried, NotFoundLine } from '@early-set/core/api/disk';
-import { mapFromExample } from '@early-set/core/relink/pathMap';
+import { mapFromExample, mapFromExamples } from '@early-set/core/relink/pathMap';
+import { folderOf } from '@early-set/core/files/paths';
 import { several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useRoots } from '../../data/hooks.ts';
@@ -13,7 +14,9 @@ import { Dialog } from '../../ui/Dialog.tsx';
 
 interface Props {
   open: boolean;
-  /** A file that is not found: its folder is where the map begins. */
+  /** All that is not found. */
+  lines: readonly NotFoundLine[];
+  /** One of them: its folder is where the map begins. */
   example: NotFoundLine | undefined;
   onClose: () => void;
   onFound: (lines: readonly FoundLine[]) => void;
@@ -32,13 +35,25 @@ export function PathMapDialog(props: Props) {
   );
 }
 
+interface Typed {
+  /** null: the folder of the example. */
+  from: string | null;
+  to: string;
+  /** Where the example lies now, and where the second one does. */
+  one: string;
+  two: string;
+  /** The two have no map in common. */
+  apart?: boolean;
+}
 const BOX = 'h-[28px] min-w-0 flex-1 rounded-xs border border-line bg-sheet px-2';
 
-function MapForm({ example, onClose, onFound }: Props) {
+function MapForm({ lines, example, onClose, onFound }: Props) {
   const { data: roots } = useRoots();
   const root = roots?.find((r) => r.id === example?.rootId)?.path ?? '';
   const old = example ? `${root}/${example.path}` : '';
-  const [typed, setTyped] = useState<{ from: string | null; to: string; one: string }>({ from: null, to: '', one: '' });
+  const [typed, setTyped] = useState<Typed>({ from: null, to: '', one: '', two: '' });
+  /** One from another folder: what both have in common is the map. */
+  const second = lines.find((l) => l.rootId === example?.rootId && folderOf(l.path) !== folderOf(example.path));
   const from = typed.from ?? old.slice(0, old.lastIndexOf('/'));
   const { data } = useSWR<MapTried, Error>(
     from.trim() && typed.to.trim() ? ['path-map', from, typed.to] : null,
@@ -47,9 +62,11 @@ function MapForm({ example, onClose, onFound }: Props) {
   );
   const found = data?.lines.filter((l) => l.found).length ?? 0,
     others = data?.lines.filter((l) => l.others.length > 0).length ?? 0;
-  const learn = (one: string): void => {
-    const map = mapFromExample(old, one);
-    setTyped(map ? { ...map, one } : { ...typed, one });
+  const learn = (change: Partial<Typed>): void => {
+    const { one, two } = { ...typed, ...change };
+    const pair = [old, one] as const;
+    const map = two.trim() && second ? mapFromExamples(pair, [`${root}/${second.path}`, two]) : mapFromExample(...pair);
+    setTyped({ ...typed, ...map, one, two, apart: map === null && two.trim() !== '' });
   };
   return (
     <form
@@ -79,11 +96,27 @@ function MapForm({ example, onClose, onFound }: Props) {
           <span className="w-[110px]">Or from one file</span>
           <input
             value={typed.one}
-            onChange={(e) => learn(e.target.value)}
+            onChange={(e) => learn({ one: e.target.value })}
             placeholder={`where ${example.path.split('/').at(-1)} lies now`}
             className={BOX}
           />
         </label>
+      )}
+      {example && second && typed.one.trim() !== '' && (
+        <label className="flex items-center gap-2">
+          <span className="w-[110px]">And from another</span>
+          <input
+            value={typed.two}
+            onChange={(e) => learn({ two: e.target.value })}
+            placeholder={`where ${second.path.split('/').at(-1)} lies now`}
+            className={BOX}
+          />
+        </label>
+      )}
+      {typed.apart && (
+        <p role="alert" className="text-sodium-text">
+          No one map leads both files there.
+        </p>
       )}
       <p aria-live="polite" className="text-dim">
         {data

@@ -53,12 +53,14 @@ const FOUND: FoundLine[] = [
   { trackId: 3, found: null, candidates: [], others: [] },
 ];
 
-let answer: NotFound, sent: Sent[];
+let answer: NotFound, runs: object[], sent: Sent[];
 beforeEach(() => {
   answer = LOST;
+  runs = [];
   ({ sent } = serve({
     '/disk/duplicates': { groups: [], parted: [], waiting: 0, earlier: 0 },
     '/disk/quarantine': { files: [], bytes: 0 },
+    '/disk/others': { lines: [], more: false },
     '/disk/places': { lines: [], elsewhere: 0, troubles: [], unnamed: 0, right: 0, trouble: null },
     '/disk/not-found': () => answer,
     '/disk/find-again': FOUND,
@@ -68,7 +70,11 @@ beforeEach(() => {
       return { changeSetId: 5, title: 'Find 2 tracks again', done: 4, conflicts: [] };
     },
     '/tracks': { id: 11, values: {} },
-    '/roots': [{ id: 1, path: '/music', label: 'Music', tracks: 40 }],
+    '/roots': (body: unknown) =>
+      body === undefined ? [{ id: 1, path: '/music', label: 'Music', tracks: 40 }] : { rootId: 3, runId: 7 },
+    '/runs': () => runs,
+    '/places/browse': { path: '/drive', parent: null, folders: [], audioFiles: 3 },
+    '/places': [{ path: '/drive', label: 'Drive' }],
     '/overview': {},
   }));
 });
@@ -103,6 +109,18 @@ describe('what is not found', () => {
     expect((await screen.findByRole('region', { name: 'Track in hand' })).textContent).toContain(
       'House/Slack Water.mp3',
     );
+  });
+  test('where they were is told by folder, with since when; a press shows only those', async () => {
+    answer = { ...answer, lines: answer.lines.map((l, i) => (i === 2 ? { ...l, path: 'Old/Eel.mp3' } : l)) };
+    await open();
+    const folders = within(screen.getByRole('region', { name: 'Where they were' }));
+    const shown = (): number => document.querySelectorAll('[data-lost]').length;
+    fireEvent.click(folders.getByRole('button', { name: /House/ }));
+    await waitFor(() => expect(shown()).toBe(2));
+    expect(rowOf(answer.lines[2]!.trackId)).toBeNull();
+    expect(folders.getByRole('button', { name: /House/ }).textContent).toContain('since ');
+    fireEvent.click(folders.getByRole('button', { name: /Everything/ }));
+    await waitFor(() => expect(shown()).toBe(3));
   });
   test('nothing: it says so, and nothing can be begun', async () => {
     answer = { lines: [], away: [] };
@@ -165,7 +183,8 @@ describe('what was found', () => {
   });
 });
 
-test('a path map is learned from where one file lies now, tried out, and becomes the draft', async () => {
+test('a path map is learned from where one file lies now, or two, tried out, and becomes the draft', async () => {
+  answer = { ...LOST, lines: [...LOST.lines, lost(4, 'Other', { path: 'Techno/Other.mp3' })] };
   await open();
   choose(1);
   fireEvent.click(screen.getByRole('button', { name: 'Path map…' }));
@@ -178,6 +197,25 @@ test('a path map is learned from where one file lies now, tried out, and becomes
   expect(within(dialog).getByLabelText<HTMLInputElement>('New folder').value).toBe('D:/Sorted');
   expect(await within(dialog).findByText('1 of 3 files would be found')).toBeTruthy();
   expect(sent.at(-1)).toEqual({ path: '/disk/path-map', body: { from: '/music', to: 'D:/Sorted' } });
+  const another = within(dialog).getByLabelText('And from another');
+  expect(another.getAttribute('placeholder')).toBe('where Other.mp3 lies now');
+  fireEvent.change(another, { target: { value: 'D:\\Else\\Other.mp3' } });
+  expect(within(dialog).getByRole('alert').textContent).toBe('No one map leads both files there.');
+  fireEvent.change(another, { target: { value: 'D:\\Sorted\\Techno\\Other.mp3' } });
+  expect(within(dialog).queryByRole('alert')).toBeNull();
   fireEvent.click(within(dialog).getByRole('button', { name: 'Use this path map' }));
+  await waitFor(() => expect(rowOf(1).textContent).toContain('Elsewhere/Slack Water.mp3'));
+});
+
+test('a folder that is not in the library is taken in, and looked through once it has been read', async () => {
+  await open();
+  fireEvent.click(screen.getByRole('button', { name: 'Look in a folder…' }));
+  const dialog = await screen.findByRole('dialog', { name: 'Choose a folder' });
+  await waitFor(() => expect(within(dialog).getByText('No folders inside.')).toBeTruthy());
+  fireEvent.click(within(dialog).getByRole('button', { name: 'Take in this folder' }));
+  expect(await screen.findByText('Reading the folder…')).toBeTruthy();
+  expect(sent.some((s) => s.path === '/disk/find-again')).toBe(false);
+  runs = [{ id: 7, kind: 'intake', rootId: 3, state: 'done' }];
+  tell({ kind: 'run', runId: 7 });
   await waitFor(() => expect(rowOf(1).textContent).toContain('Elsewhere/Slack Water.mp3'));
 });

@@ -7,6 +7,7 @@ import {
   ANY_TEXT,
   IN_FOLDER,
   IN_LIST,
+  OF_SCAN,
   ON_DATE,
   isGroup,
   leafOf,
@@ -148,6 +149,7 @@ function RowLine({ row, onChange, own, onRemove }: LineProps) {
         <option value={IN_LIST}>Crate or playlist</option>
         <option value={ON_DATE}>Playlist of a date</option>
         <option value={IN_FOLDER}>Folder</option>
+        {subject === OF_SCAN && <option value={OF_SCAN}>Scan</option>}
         {KINDS.map(([kind, label]) => (
           <optgroup key={kind} label={label}>
             {SUBJECTS.filter((f) => f.kind === kind).map((f) => (

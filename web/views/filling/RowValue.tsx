@@ -1,6 +1,7 @@
 /** What a row of conditions is compared with: texts, figures, a key, days, lists, a folder. */
 import { useState } from 'react';
 import { ALL_KEYS, parseKey } from '@early-set/core/fields/keys';
+import { SCAN_WORDS } from '@early-set/core/conditions/words';
 import { fieldOf, type Field } from '@early-set/core/fields/table';
 import { useRoots } from '../../data/hooks.ts';
 import { TypeAhead } from '../../ui/TypeAhead.tsx';
@@ -18,6 +19,7 @@ interface Props {
 export function RowValue({ leaf, onChange, own }: Props) {
   if ('inLists' in leaf) return <Lists ids={leaf.inLists} onChange={(inLists) => onChange({ inLists })} own={own} />;
   if ('onDates' in leaf) return <Dates ids={leaf.onDates} onChange={(onDates) => onChange({ onDates })} />;
+  if ('ofScan' in leaf) return <span className="text-dim">those that it has {SCAN_WORDS[leaf.as]}</span>;
   if ('inFolder' in leaf) return <Folder leaf={leaf} onChange={onChange} />;
   switch (leaf.test) {
     case 'empty':

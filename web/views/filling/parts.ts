@@ -23,7 +23,8 @@ export const isGroup = (part: Part): part is Group => 'parts' in part;
 export const ANY_TEXT = 'any text',
   IN_LIST = 'list',
   IN_FOLDER = 'folder',
-  ON_DATE = 'on date';
+  ON_DATE = 'on date',
+  OF_SCAN = 'scan';
 export const SUBJECTS: readonly Field[] = FIELDS.filter((f) => f.type !== 'marks' && f.id !== 'folder');
 
 /** What a test says, and what its opposite says. */
@@ -41,14 +42,24 @@ export const TESTS = {
   list: ['is', 'is not'],
   folder: ['is', 'is not'],
   date: ['is', 'is not'],
+  scan: ['is', 'is not'],
   days: ['is from day to day', 'is not from day to day'],
 } as const;
 export type TestName = keyof typeof TESTS;
 
-export const subjectOf = (leaf: Leaf): string =>
-  'inLists' in leaf ? IN_LIST : 'onDates' in leaf ? ON_DATE : 'inFolder' in leaf ? IN_FOLDER : (leaf.field ?? ANY_TEXT);
-export const testOf = (leaf: Leaf): TestName =>
-  'inLists' in leaf ? 'list' : 'onDates' in leaf ? 'date' : 'inFolder' in leaf ? 'folder' : leaf.test;
+export function subjectOf(leaf: Leaf): string {
+  if ('inLists' in leaf) return IN_LIST;
+  if ('onDates' in leaf) return ON_DATE;
+  if ('ofScan' in leaf) return OF_SCAN;
+  if ('inFolder' in leaf) return IN_FOLDER;
+  return leaf.field ?? ANY_TEXT;
+}
+export function testOf(leaf: Leaf): TestName {
+  if ('inLists' in leaf) return 'list';
+  if ('onDates' in leaf) return 'date';
+  if ('ofScan' in leaf) return 'scan';
+  return 'inFolder' in leaf ? 'folder' : leaf.test;
+}
 
 /** The tests that suit a subject; the first is where a new row begins. */
 export function testsFor(subject: string): readonly TestName[] {
@@ -62,6 +73,7 @@ function testsOfType(subject: string, field: Field | undefined): readonly TestNa
   if (subject === IN_LIST) return ['list'];
   if (subject === IN_FOLDER) return ['folder'];
   if (subject === ON_DATE) return ['date'];
+  if (subject === OF_SCAN) return ['scan'];
   if (!field) return ['empty'];
   const contains: TestName[] = SEARCHED.some((f) => f.id === subject) ? ['words'] : [];
   switch (field.type) {
@@ -110,6 +122,8 @@ export function leafOf(subject: string, test: TestName = testsFor(subject)[0]!):
       return { inLists: [] };
     case 'date':
       return { onDates: [] };
+    case 'scan':
+      return { ofScan: 0, as: 'taken' };
     case 'days':
       return { field: subject, test };
     case 'folder':
@@ -123,6 +137,7 @@ export const newRow = (subject = 'genre'): Row => ({ negated: false, leaf: leafO
 export function isWhole({ leaf }: Row): boolean {
   if ('inLists' in leaf) return leaf.inLists.length > 0;
   if ('onDates' in leaf) return leaf.onDates.length > 0;
+  if ('ofScan' in leaf) return leaf.ofScan > 0;
   if ('inFolder' in leaf) return leaf.inFolder.rootId > 0;
   switch (leaf.test) {
     case 'words':

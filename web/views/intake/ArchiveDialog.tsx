@@ -1,12 +1,16 @@
-/** What an archive holds, and unpacking it beside itself. */
+/** What an archive holds, and unpacking it beside itself or into another folder. */
+import { useState } from 'react';
 import type { ArchiveEntry } from '@early-set/core/api/intake';
+import type { FileRef } from '@early-set/core/files/fileRef';
+import { folderOf } from '@early-set/core/files/paths';
 import type { RootLine } from '@early-set/core/api/types';
 import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useArchive } from '../../data/hooks.ts';
+import { useArchive, useRoots } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { bytes } from '../../ui/format.ts';
+import { PlaceFields } from '../put/PlaceFields.tsx';
 import { ReadGrid, type ReadColumn } from '../../ui/grid/ReadGrid.tsx';
 
 const COLUMNS: ReadColumn<ArchiveEntry>[] = [
@@ -38,9 +42,17 @@ interface Props {
 
 export function ArchiveDialog({ root, path, onClose }: Props) {
   const { data, error } = useArchive(root.id, path);
+  const { data: roots = [] } = useRoots();
+  const [into, setInto] = useState<{ of: string | null; ref: FileRef } | null>(null);
   const name = path?.split('/').at(-1) ?? '';
+  const beside: FileRef = { rootId: root.id, path: folderOf(path ?? '').replace(/\/$/, '') };
+  // What was chosen was for another archive.
+  const place = into?.of === path ? into.ref : beside;
+  const choose = (ref: FileRef): void => setInto({ of: path, ref });
   const unpack = (): void => {
-    void perform(post(`/roots/${root.id}/archive`, { path }), `Unpacking ${name}`).then((begun) => begun && onClose());
+    void perform(post(`/roots/${root.id}/archive`, { path, into: place }), `Unpacking ${name}`).then(
+      (begun) => begun && onClose(),
+    );
   };
   return (
     <Dialog
@@ -50,7 +62,7 @@ export function ArchiveDialog({ root, path, onClose }: Props) {
       wide
       note={
         data && !data.trouble
-          ? `${several(data.files, 'file')}, ${bytes(data.bytes)}, into the folder ${root.label} / ${data.into}. The archive stays as it is.`
+          ? `${several(data.files, 'file')}, ${bytes(data.bytes)}, into a folder “${data.into.split('/').at(-1)}”. The archive stays as it is.`
           : undefined
       }
     >
@@ -73,6 +85,17 @@ export function ArchiveDialog({ root, path, onClose }: Props) {
             columns={COLUMNS}
             idOf={(e) => e.name}
             tallest={320}
+          />
+        </div>
+      )}
+      {data && !data.trouble && (
+        <div className="mt-3 flex flex-col gap-2">
+          <PlaceFields
+            roots={roots.filter((r) => !r.awaySince && r.purpose === 'library')}
+            rootId={place.rootId}
+            onRoot={(rootId) => choose({ rootId, path: rootId === root.id ? beside.path : '' })}
+            path={place.path}
+            onPath={(text) => choose({ ...place, path: text })}
           />
         </div>
       )}

@@ -1,27 +1,47 @@
 /** What has been done lately, what failed in it, and trying that again. */
 import { mirrorInWords, type MirrorReport } from '@early-set/core/arrange/mirror';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import type { CompareReport } from '@early-set/core/api/disk';
-import type { UnpackReport } from '@early-set/core/api/intake';
+import type { CopyReport, UnpackReport } from '@early-set/core/api/intake';
+import type { ScanPart } from '@early-set/core/conditions/condition';
 import type { FilesRunReport, RunProgress } from '@early-set/core/api/types';
 import { perform, several } from '../../data/actions.ts';
-import { post } from '../../data/api.ts';
+import { get, post } from '../../data/api.ts';
 import { useRunFailures } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { sheetAddress } from '../tracks/filters/filters.ts';
+import { ScanDialog, scanAddress } from './ScanDialog.tsx';
 import { dayAndTime } from '../../ui/format.ts';
 
 export function PastRuns({ runs }: { runs: RunProgress[] }) {
+  const [earlier, setEarlier] = useState<RunProgress[]>([]);
+  const [all, setAll] = useState(false);
+  /** The scan whose report is open. */
+  const [scan, setScan] = useState<number | null>(null);
   if (runs.length === 0) return null;
+  const known = new Set(runs.map((r) => r.id));
+  const shown = [...runs, ...earlier.filter((r) => !known.has(r.id))];
+  const showEarlier = async (): Promise<void> => {
+    const more = await perform(get<RunProgress[]>(`/runs?before=${shown.at(-1)!.id}`));
+    if (!more) return;
+    setEarlier([...earlier, ...more]);
+    setAll(more.length === 0);
+  };
   return (
     <div className="px-5 pb-6">
       <h2 className="heading text-[16px]">Done lately</h2>
       <ul className="mt-1">
-        {runs.map((run) => (
-          <PastRun key={run.id} run={run} />
+        {shown.map((run) => (
+          <PastRun key={run.id} run={run} onReport={() => setScan(run.id)} />
         ))}
       </ul>
+      {!all && (
+        <Button kind="link" className="mt-2" onClick={() => void showEarlier()}>
+          Show earlier
+        </Button>
+      )}
+      <ScanDialog runId={scan} onClose={() => setScan(null)} />
     </div>
   );
 }
@@ -37,49 +57,94 @@ function comparedWords({ done, report }: RunProgress): string {
   return `${compared}, ${here} of them here already: ${each.join(', ')}`;
 }
 
+function copiedWords({ done, report }: RunProgress): string {
+  const { copied = done, here = 0, unnamed = 0, failed = 0 } = (report ?? {}) as Partial<CopyReport>;
+  return [
+    `${several(copied, 'file')} copied`,
+    here > 0 && `${here} there already`,
+    unnamed > 0 && `${unnamed} under their own names, since no rule names them`,
+    failed > 0 && `${failed} not copied`,
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
 function unpackedWords({ done, report }: RunProgress): string {
   const { into } = (report ?? {}) as Partial<UnpackReport>;
   return into ? `${several(done, 'file')} into ${into}` : 'nothing unpacked';
 }
 
-function PastRun({ run }: { run: RunProgress }) {
+/** Figures of a scan, each of which opens its tracks. */
+function ScanCounts({ run, report }: { run: RunProgress; report: ScanCounted }) {
+  const parts = (
+    [
+      ['taken', 'taken'],
+      ['changed', 'changed'],
+      ['returned', 'found again'],
+      ['missing', 'missing'],
+    ] as const
+  ).filter(([part]) => report[part] > 0);
+  if (parts.length === 0 && !report.remains) return <>nothing new among {several(report.found, 'file')}</>;
+  return (
+    <>
+      {parts.map(([part, words], i) => (
+        <Fragment key={part}>
+          {i > 0 && ', '}
+          {report.newlyRefused === undefined ? (
+            `${report[part]} ${words}` // scans of before kept no list of their tracks
+          ) : (
+            <Link to={scanAddress(run, part)} className="underline hover:text-buoy-text">
+              {report[part]} {words}
+            </Link>
+          )}
+        </Fragment>
+      ))}
+      {report.remains ? `${parts.length ? ', ' : ''}${several(report.remains, 'unfinished file')} removed` : ''}
+    </>
+  );
+}
+
+interface ScanCounted extends Record<ScanPart, number> {
+  found: number;
+  remains?: number;
+  newlyRefused?: number;
+}
+
+interface PastRunProps {
+  run: RunProgress;
+  onReport: () => void;
+}
+
+function PastRun({ run, onReport }: PastRunProps) {
   const [open, setOpen] = useState(false);
   const { data: failures = [] } = useRunFailures(open && run.kind === 'analysis' ? run.id : null);
-  const report = run.report as {
-    found: number;
-    taken: number;
-    changed: number;
-    returned: number;
-    missing: number;
-    notTaken: number;
-    differs?: number;
-    differing?: number[];
-    changeSetId?: number | null;
-    followed?: number;
-    remains?: number;
-    mirrors?: { listId: string; name: string; report: MirrorReport }[];
-    mirrorTrouble?: string;
-  } | null;
+  const report = run.report as
+    | (ScanCounted & {
+        notTaken: number;
+        differs?: number;
+        differing?: number[];
+        changeSetId?: number | null;
+        followed?: number;
+        mirrors?: { listId: string; name: string; report: MirrorReport }[];
+        mirrorTrouble?: string;
+      })
+    | null;
   const words =
-    run.kind === 'intake' && report
-      ? [
-          report.taken && `${report.taken} taken`,
-          report.changed && `${report.changed} changed`,
-          report.returned && `${report.returned} found again`,
-          report.missing && `${report.missing} missing`,
-          report.remains && `${several(report.remains, 'unfinished file')} removed`,
-        ]
-          .filter(Boolean)
-          .join(', ') || `nothing new among ${several(report.found, 'file')}`
-      : run.kind === 'analysis'
-        ? `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}`
-        : run.kind === 'writing'
-          ? `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}`
-          : run.kind === 'lookup'
-            ? `${run.done} found${run.failed ? `, ${run.failed} not` : ''}`
-            : run.kind === 'unpacking'
-              ? unpackedWords(run)
-              : comparedWords(run);
+    run.kind === 'intake' && report ? (
+      <ScanCounts run={run} report={report} />
+    ) : run.kind === 'analysis' ? (
+      `${run.done} measured${run.failed ? `, ${run.failed} failed` : ''}`
+    ) : run.kind === 'writing' ? (
+      `${run.done} written${run.failed ? `, ${run.failed} left as they were` : ''}`
+    ) : run.kind === 'lookup' ? (
+      `${run.done} found${run.failed ? `, ${run.failed} not` : ''}`
+    ) : run.kind === 'unpacking' ? (
+      unpackedWords(run)
+    ) : run.kind === 'copying' ? (
+      copiedWords(run)
+    ) : (
+      comparedWords(run)
+    );
   return (
     <li className="border-b border-hair py-1.5">
       <div className="flex items-baseline gap-3">
@@ -88,6 +153,11 @@ function PastRun({ run }: { run: RunProgress }) {
         <span className="flex-1 text-dim">
           {words} {ENDS[run.state] && <b className="text-sodium-text">{ENDS[run.state]}</b>}
         </span>
+        {run.kind === 'intake' && report?.newlyRefused !== undefined && (
+          <Button kind="link" onClick={onReport}>
+            Report
+          </Button>
+        )}
         {run.failed > 0 && run.kind === 'analysis' && (
           <Button kind="link" aria-expanded={open} onClick={() => setOpen(!open)}>
             {open ? 'Hide' : 'What failed'}
@@ -104,6 +174,12 @@ function PastRun({ run }: { run: RunProgress }) {
           <p key={r.reason} className="pl-[124px] text-small">
             <span className="text-sodium-text">{r.reason}</span>{' '}
             <span className="text-dim">({several(r.files, 'file')})</span>
+          </p>
+        ))}
+      {run.kind === 'copying' &&
+        (run.report as CopyReport | null)?.told.map(({ path, reason }) => (
+          <p key={path} className="pl-[124px] text-small">
+            {path} <span className="text-sodium-text">{reason}</span>
           </p>
         ))}
       {run.kind === 'intake' && (report?.differs ?? 0) > 0 && (

@@ -6,6 +6,7 @@ import type { Applied, RootLine } from '@early-set/core/api/types';
 import { allOf, type Condition } from '@early-set/core/conditions/condition';
 import { change, complain, perform } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
+import { usePresets } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Toggle } from '../../ui/Toggle.tsx';
 import { Menu } from '../../ui/Menu.tsx';
@@ -69,6 +70,7 @@ export function RootCard({ root, chosen, onChoose, onElsewhere }: Props) {
           />
         </div>
       )}
+      {root.purpose === 'library' && <NewFiles root={root} />}
       <div className="flex items-center border-t border-hair px-2 py-1">
         <span className="flex-1 pl-1 text-tiny text-dim">
           {root.purpose === 'destination'
@@ -96,6 +98,48 @@ export function RootCard({ root, chosen, onChoose, onElsewhere }: Props) {
         </Menu>
       </div>
     </li>
+  );
+}
+
+/** What is done to each file that a scan takes in here. */
+function NewFiles({ root }: Pick<Props, 'root'>) {
+  const { data: presets = [] } = usePresets();
+  const set = (wish: { presetId: number | null } | { putByRules: boolean }): void =>
+    void perform(post(`/roots/${root.id}/new-files`, wish));
+  return (
+    <div className="flex flex-col gap-1.5 border-t border-hair px-3 py-1.5 text-small">
+      <label className="flex items-center gap-2">
+        <span
+          className="shrink-0"
+          title="Fields are cleaned by the steps of this preset; what they ask is left as it is"
+        >
+          Clean new files with
+        </span>
+        <select
+          aria-label={`Clean new files of ${root.label} with`}
+          value={root.presetId ?? ''}
+          onChange={(e) => set({ presetId: e.target.value ? Number(e.target.value) : null })}
+          className="min-w-0 flex-1 rounded-xs border border-line bg-sheet px-1 py-0.5"
+        >
+          <option value="">nothing</option>
+          {presets.map((p) => (
+            <option key={p.id} value={p.id}>
+              {p.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <div className="flex items-center gap-2">
+        <span className="flex-1" title="To where the naming rules want them, under Disk, Out of place">
+          Move new files by the naming rules
+        </span>
+        <Toggle
+          label={`Move new files of ${root.label} by the naming rules`}
+          on={root.putByRules}
+          onChange={(putByRules) => set({ putByRules })}
+        />
+      </div>
+    </div>
   );
 }
 

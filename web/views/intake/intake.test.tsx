@@ -2,25 +2,11 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import type { NotTaken, RootLine, RunProgress } from '@early-set/core/api/types';
 import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
+import { rootLine } from '../../testing/rows.ts';
+import { fakeUploads, type Upload } from '../../testing/uploads.ts';
 import { droppedFiles } from './dropped.ts';
 import { IntakeView } from './IntakeView.tsx';
 
-const root = (id: number, more: Partial<RootLine> = {}): RootLine => ({
-  id,
-  path: `/music/${id}`,
-  label: `Shelf ${id}`,
-  purpose: 'library',
-  awaySince: null,
-  drive: null,
-  measure: true,
-  watch: false,
-  watchTrouble: null,
-  scannedAt: '2026-03-01T10:00:00Z',
-  tracks: 12,
-  missing: 0,
-  notTaken: 0,
-  ...more,
-});
 const run = (id: number, more: Partial<RunProgress>): RunProgress => ({
   id,
   kind: 'intake',
@@ -41,57 +27,7 @@ const run = (id: number, more: Partial<RunProgress>): RunProgress => ({
   ...more,
 });
 
-/** Uploads that arrive when the test lets them. */
-interface Upload {
-  path: string;
-  name: string;
-  arrive: (status?: number, body?: object) => void;
-  share: (of: number) => void;
-  aborted: boolean;
-}
 let uploads: Upload[];
-function fakeUploads(): void {
-  uploads = [];
-  globalThis.XMLHttpRequest = class {
-    upload: { onprogress?: (e: object) => void } = {};
-    status = 0;
-    responseText = '';
-    response: unknown = null;
-    onload?: () => void;
-    onabort?: () => void;
-    #path = '';
-    open(_: string, path: string): void {
-      this.#path = path;
-    }
-    setRequestHeader(): void {}
-    getResponseHeader(): string | null {
-      return this.#refused;
-    }
-    #refused: string | null = null;
-    abort(): void {
-      this.#own.aborted = true;
-      this.onabort?.();
-    }
-    #own!: Upload;
-    send(form: FormData): void {
-      this.#own = {
-        path: this.#path,
-        name: String([...form.values()].map((v) => (v instanceof File ? v.name : v))),
-        aborted: false,
-        share: (of) => this.upload.onprogress?.({ lengthComputable: true, loaded: of * 100, total: 100 }),
-        arrive: (status = 200, body = {}) => {
-          this.status = 200;
-          this.#refused = status < 300 ? null : String(status);
-          this.responseText = JSON.stringify(body);
-          this.response = body;
-          this.onload?.();
-        },
-      };
-      uploads.push(this.#own);
-    }
-  } as unknown as typeof XMLHttpRequest;
-}
-
 let roots: RootLine[];
 let refused: NotTaken[];
 let runs: RunProgress[];
@@ -100,6 +36,8 @@ const answers = () => ({
   '/roots/1/not-taken': () => refused,
   '/roots/2/not-taken': [],
   '/roots/1/scan': { runId: 9 },
+  '/clean/folders': [],
+  '/presets': [{ id: 6, name: 'Tidy', steps: [], updatedAt: '2026-03-01T10:00:00Z' }],
   '/roots': (body: unknown) => (body === undefined ? roots : { rootId: 3 }),
   '/runs/7/failures': [{ trackId: 4, path: 'crate/broken.mp3', reason: 'The sound ends after 2 s' }],
   '/runs/7/retry': {},
@@ -117,8 +55,8 @@ const answers = () => ({
   ],
 });
 beforeEach(() => {
-  fakeUploads();
-  roots = [root(1), root(2)];
+  uploads = fakeUploads();
+  roots = [rootLine(1), rootLine(2)];
   refused = [];
   runs = [];
   ({ sent } = serve(answers()));
@@ -267,7 +205,7 @@ describe('choosing a folder', () => {
 
 describe('a drive that is not there', () => {
   test('is said, with what can be done: another place, or the files are gone', async () => {
-    roots = [root(1, { awaySince: '2026-03-02T10:00:00Z', tracks: 12 })];
+    roots = [rootLine(1, { awaySince: '2026-03-02T10:00:00Z', tracks: 12 })];
     ({ sent } = serve({ ...answers(), '/roots/1/path': { runId: 9 } }));
     await opened();
     expect(screen.getByText('Drive not there')).toBeTruthy();
@@ -282,7 +220,7 @@ describe('a drive that is not there', () => {
     await waitFor(() => expect(sent.at(-1)).toEqual({ path: '/roots/1/path', body: { path: '/music/New' } }));
   });
   test('what is counted leads to just those tracks', async () => {
-    roots = [root(1, { missing: 3 })];
+    roots = [rootLine(1, { missing: 3 })];
     await opened();
     const link = screen.getByText('3').closest('a')!;
     const also = JSON.parse(new URL(link.href).searchParams.get('also')!) as { where: object };
@@ -304,6 +242,64 @@ describe('what happened', () => {
     await opened();
     await waitFor(() => expect(screen.getByText('2 files of Shelf 1 not taken')).toBeTruthy());
     expect(screen.getByText('The file ends too early')).toBeTruthy();
+  });
+
+  test('the report of a scan opens: each figure leads to its tracks, what was not taken is named', async () => {
+    runs = [
+      run(8, { report: { found: 9, taken: 3, changed: 0, returned: 0, missing: 1, notTaken: 2, newlyRefused: 1 } }),
+    ];
+    ({ sent } = serve({
+      '/runs/8/scan': {
+        id: 8,
+        title: 'Scan Shelf 1',
+        root: 'Shelf 1',
+        startedAt: runs[0]!.startedAt,
+        seconds: 1.5,
+        found: 9,
+        parts: { taken: { tracks: 3, here: 2 }, missing: { tracks: 1, here: 1 } },
+        since: { measured: 1, waiting: 0, failed: 1, duplicates: 1 },
+        notTaken: 2,
+        newlyRefused: 1,
+        newFiles: {
+          cleaned: { preset: 'Tidy', tracks: 2, changeSetId: 41, asked: 1, left: [] },
+          put: { files: 3, changeSetId: 42 },
+        },
+        refused: [{ path: 'a/half.mp3', reason: 'The file ends too early' }],
+      },
+      ...answers(),
+    }));
+    await opened();
+    const whereOf = (link: HTMLElement): unknown =>
+      (JSON.parse(new URL((link as HTMLAnchorElement).href).searchParams.get('also')!) as { where: unknown }).where;
+    expect(whereOf(await screen.findByRole('link', { name: '3 taken' }))).toEqual({ ofScan: 8, as: 'taken' });
+    fireEvent.click(screen.getByRole('button', { name: 'Report' }));
+    const dialog = await screen.findByRole('dialog');
+    await within(dialog).findByText('1 not in the library any more');
+    expect(dialog.textContent).toContain('took 1.5 s, 9 files looked at');
+    expect(whereOf(within(dialog).getByRole('link', { name: '1 of them duplicates' }))).toEqual({
+      all: [
+        { ofScan: 8, as: 'taken' },
+        { field: 'duplicate', test: 'is', value: true },
+      ],
+    });
+    expect(within(dialog).getByText('The file ends too early')).toBeTruthy();
+    const cleaned = within(dialog).getByRole('link', { name: '2 Cleaned with Tidy' }) as HTMLAnchorElement;
+    expect(new URL(cleaned.href).search).toBe('?set=41');
+    expect(within(dialog).getByText('questions about 1 track left open')).toBeTruthy();
+    const moved = within(dialog).getByRole('link', { name: '3 Moved by the naming rules' }) as HTMLAnchorElement;
+    expect(new URL(moved.href).search).toBe('?set=42');
+  });
+  test('runs of before are asked for, once there are no more the button goes', async () => {
+    runs = [run(8, { kind: 'analysis', done: 2 })];
+    const earlier = [[run(5, { kind: 'analysis', done: 1, title: 'Long ago' })], []];
+    const answer = (_: unknown, address: URL): RunProgress[] =>
+      address.searchParams.has('before') ? earlier.shift()! : runs;
+    ({ sent } = serve({ ...answers(), '/runs': answer }));
+    await opened();
+    fireEvent.click(await screen.findByRole('button', { name: 'Show earlier' }));
+    await screen.findByText('Long ago');
+    fireEvent.click(screen.getByRole('button', { name: 'Show earlier' }));
+    await waitFor(() => expect(screen.queryByRole('button', { name: 'Show earlier' })).toBeNull());
   });
 
   test('runs say what they did; what failed can be seen and tried again', async () => {
@@ -352,11 +348,17 @@ describe('archives', () => {
       { name: 'b.mp3', size: 4_500_000, why: 'Protected by a password' },
     ];
     const dialog = await looked({ ...listing, entries });
-    await within(dialog).findByText(/2 files, 8.6 MB, into the folder Shelf 1 \/ New\/Set/);
+    await within(dialog).findByText(/2 files, 8.6 MB, into a folder “Set”/);
     expect(within(dialog).getByText('Protected by a password')).toBeTruthy();
+    const folder = within(dialog).getByRole('combobox', { name: 'Folder in it' }) as HTMLInputElement;
+    expect(folder.value).toBe('New');
+    fireEvent.change(folder, { target: { value: 'Karaoke' } });
     fireEvent.click(within(dialog).getByRole('button', { name: 'Unpack 2 files' }));
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
-    expect(sent.find((s) => s.path === '/roots/1/archive')?.body).toEqual({ path: 'New/Set.zip' });
+    expect(sent.find((s) => s.path === '/roots/1/archive')?.body).toEqual({
+      path: 'New/Set.zip',
+      into: { rootId: 1, path: 'Karaoke' },
+    });
   });
 
   test('one without music cannot be unpacked, and says why', async () => {
@@ -364,14 +366,4 @@ describe('archives', () => {
     await within(dialog).findByText('Nothing can be unpacked: there is no music in it.');
     expect(within(dialog).getByRole('button', { name: 'Unpack' })).toHaveProperty('disabled', true);
   });
-});
-
-test('a folder is watched by one switch; why it cannot be is said', async () => {
-  roots = [root(1), root(2, { watch: true, watchTrouble: 'The system lets no more folders be watched' })];
-  ({ sent } = serve({ '/roots/1/watch': { runId: 5 }, ...answers() }));
-  await opened();
-  expect(screen.getByText(/Cannot be watched: The system/)).toBeTruthy();
-  expect(screen.getByRole('switch', { name: 'Watch Shelf 2' }).getAttribute('aria-checked')).toBe('true');
-  fireEvent.click(screen.getByRole('switch', { name: 'Watch Shelf 1' }));
-  await waitFor(() => expect(sent.find((s) => s.path === '/roots/1/watch')?.body).toEqual({ watch: true }));
 });

@@ -1,6 +1,7 @@
 /** One date: when, with which lists, and how ready their tracks are; every figure opens the tracks it counts. */
 import { format, parseISO } from 'date-fns';
-import { Pencil, X } from 'lucide-react';
+import { FolderOutput, Pencil, X } from 'lucide-react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Applied, DateLine } from '@early-set/core/api/types';
 import { clockLength } from '@early-set/core/clock/clock';
@@ -10,6 +11,7 @@ import { change, several } from '../../data/actions.ts';
 import { remove } from '../../data/api.ts';
 import { useSettings } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
+import { PutDialog } from '../put/PutDialog.tsx';
 import { sheetAddress } from '../tracks/filters/filters.ts';
 
 /** "today", "tomorrow", "in 3 days", "2 days ago". */
@@ -51,6 +53,7 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
       },
     ];
   const any = parts.flatMap((p) => (p.lacking ? [p.lacking] : []));
+  const [putting, setPutting] = useState(false);
   const takeOff = (): void => void change(remove<Applied>(`/dates/${date.id}`), `“${date.name}” is removed`);
   return (
     <article aria-label={date.name} className="relative flex border border-line bg-paper">
@@ -76,6 +79,15 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
           <span className={`text-small font-semibold ${days >= 0 && days <= 3 ? 'text-buoy-text' : 'text-dim'}`}>
             {whenWords(days)}
           </span>
+          <Button
+            kind="quiet"
+            aria-label={`Move or copy the files of ${date.name}`}
+            title="Move or copy its files"
+            disabled={date.tracks === 0}
+            onClick={() => setPutting(true)}
+          >
+            <FolderOutput size={14} />
+          </Button>
           <Button kind="quiet" aria-label={`Change ${date.name}`} onClick={onEdit}>
             <Pencil size={14} />
           </Button>
@@ -158,6 +170,11 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
           </>
         )}
       </div>
+      <PutDialog
+        selection={putting ? { where: within, except: [] } : null}
+        whose={`${date.name}, ${several(date.tracks, 'track')}`}
+        onClose={() => setPutting(false)}
+      />
     </article>
   );
 }

@@ -23,6 +23,7 @@ const OVERVIEW: Overview = {
     clean: level(12),
     arrange: level(2),
     disk: level(0),
+    handover: level(1),
     changes: level(4),
   },
 };

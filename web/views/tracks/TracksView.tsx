@@ -55,7 +55,7 @@ export function TracksView() {
   const inHand: SheetRow | null = focusRow ?? (asked?.id === inHandId ? asked : null) ?? null;
   const selection = toSelection(chosen, where);
 
-  const { add, clean, keep, rate, hearLater, remove, measure, write, put, dialogs } = useTrackActions({
+  const { add, clean, keep, rate, hearLater, remove, measure, write, put, copyPath, dialogs } = useTrackActions({
     count,
     total: sheet.total,
     selection,
@@ -92,6 +92,7 @@ export function TracksView() {
     clean: { run: clean, disabled: sheet.total === 0 },
     write: { run: write, disabled: none },
     put: { run: put, disabled: none },
+    copyPath: { run: copyPath, disabled: !inHand },
     remove: { run: remove, disabled: none },
     allOff: () => narrow(() => NO_FILTERS),
     keep: { run: keep, disabled: chipsOf(filters).length === 0 },

@@ -3,8 +3,9 @@ import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import type { Applied, Selection, SheetRow } from '@early-set/core/api/types';
 import type { Condition } from '@early-set/core/conditions/condition';
-import { change, several } from '../../data/actions.ts';
+import { change, perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
+import { useRoots } from '../../data/hooks.ts';
 import { hand, TO_RATE } from '../../data/handed.ts';
 import type { SortState } from '../../ui/grid/GridHead.tsx';
 import { WriteDialog } from '../changes/WriteDialog.tsx';
@@ -13,7 +14,7 @@ import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { chipsOf, type Filters } from './filters/filters.ts';
 import { AddToList, type Adding } from './inspector/AddToList.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
-import { PutDialog } from './PutDialog.tsx';
+import { PutDialog } from '../put/PutDialog.tsx';
 
 export interface SheetTracks {
   /** How many are chosen, and how many there are. */
@@ -40,12 +41,15 @@ export interface TrackActions {
   write: () => void;
   /** Files into another folder. */
   put: () => void;
+  /** Where the file in hand lies, into the clipboard: to open it, or its folder, in another program. */
+  copyPath: () => void;
   dialogs: ReactNode;
 }
 
 export function useTrackActions(of: SheetTracks): TrackActions {
   const { count, total, selection, inHand, inHandId, filters, where, sort, onGone } = of;
   const navigate = useNavigate();
+  const { data: roots = [] } = useRoots();
   const [adding, setAdding] = useState<Adding | null>(null);
   const [measuring, setMeasuring] = useState(false);
   const [writing, setWriting] = useState(false);
@@ -96,7 +100,11 @@ export function useTrackActions(of: SheetTracks): TrackActions {
         count={count || total}
       />
       <WriteDialog selection={writing ? selection : null} onClose={() => setWriting(false)} />
-      <PutDialog selection={putting ? selection : null} count={count} onClose={() => setPutting(false)} />
+      <PutDialog
+        selection={putting ? selection : null}
+        whose={several(count, 'track')}
+        onClose={() => setPutting(false)}
+      />
       <RuleDialog ask={ask} onClose={() => setAsk(null)} />
       <AddToList
         adding={adding}
@@ -118,6 +126,11 @@ export function useTrackActions(of: SheetTracks): TrackActions {
     measure,
     write: () => setWriting(true),
     put: () => setPutting(true),
+    copyPath: () => {
+      const folder = roots.find((r) => r.id === inHand?.rootId)?.path;
+      const path = `${folder}/${String(inHand?.values.path)}`;
+      if (folder) void perform(navigator.clipboard.writeText(path), `Copied: ${path}`);
+    },
     dialogs,
   };
 }

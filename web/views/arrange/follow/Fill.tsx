@@ -49,6 +49,7 @@ export function Fill({ list, place, candidates, weights }: Props) {
       post<Applied>(`/lists/${list.id}/entries`, {
         selection: { ids: tracks.map((t) => t.id) },
         index: place.index,
+        once: true,
       }),
     );
   };

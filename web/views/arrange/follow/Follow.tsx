@@ -59,7 +59,7 @@ export function Follow({ list, lists, inHand, onTaken }: Props) {
     );
   const found = order?.slice(0, SHOWN);
   const take = (row: SheetRow): void => {
-    const wish = { selection: { ids: [row.id] }, index: place.index };
+    const wish = { selection: { ids: [row.id] }, index: place.index, once: true };
     void change(post<Applied>(`/lists/${list.id}/entries`, wish)).then((done) => {
       if (done) onTaken(place.index, row.id);
     });

@@ -69,6 +69,7 @@ beforeEach(() => {
     '/disk/duplicates/look': { runId: 3 },
     '/disk/duplicates': () => answer,
     '/disk/quarantine': { files: [], bytes: 0 },
+    '/disk/others': { lines: [], more: false },
     '/disk/places': { lines: [], elsewhere: 0, troubles: [], unnamed: 0, right: 0, trouble: null },
     '/disk/not-found': { lines: [], away: [] },
     '/settings': (body: unknown) => (settings = { ...settings, ...(body as Partial<DeskSettings> | undefined) }),

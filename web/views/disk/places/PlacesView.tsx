@@ -6,6 +6,7 @@ import { menuItem, tableActions, useKeys, type KeyActions } from '../../../comma
 import { several } from '../../../data/actions.ts';
 import { useOutOfPlace } from '../../../data/hooks.ts';
 import { useRemembered } from '../../../data/remembered.ts';
+import { Button } from '../../../ui/Button.tsx';
 import { Difference } from '../../../ui/Difference.tsx';
 import { Empty, Trouble } from '../../../ui/Empty.tsx';
 import { Grid } from '../../../ui/grid/Grid.tsx';
@@ -14,6 +15,8 @@ import { gridKeys } from '../../../ui/grid/gridKeys.ts';
 import { useRowChoice } from '../../../ui/grid/useRowChoice.ts';
 import { Segmented } from '../../../ui/Segmented.tsx';
 import { DiskDesk, DiskHead } from '../DiskDesk.tsx';
+import { Albums, Folders } from './Folders.tsx';
+import { isOf, onlyWords, type Only } from './only.ts';
 import { RulesPanel } from './RulesPanel.tsx';
 import { usePlacing, type Placing } from './usePlacing.ts';
 
@@ -27,14 +30,22 @@ const COLUMNS: GridColumn[] = [
   { id: 'rule', label: 'Rule', width: 130, grow: 0.4 },
 ];
 
+type View = 'elsewhere' | 'albums' | 'folders' | 'unnamed';
 const NOTHING: Placing['inDraft'] = () => false;
 
 export function PlacesView() {
   const { data, error } = useOutOfPlace();
   const placing = usePlacing(data);
-  const [view, setView] = useState<'elsewhere' | 'unnamed'>('elsewhere');
+  const [view, setView] = useState<View>('elsewhere');
+  const [only, setOnly] = useState<Only | null>(null);
   const [widths, keepWidths] = useRemembered<Record<string, number>>('places-widths', {});
-  const lines: readonly Line[] = (view === 'elsewhere' ? data?.lines : data?.troubles) ?? [];
+  const shown = only ? data?.lines.filter((l) => isOf(l, only)) : data?.lines;
+  const lines: readonly Line[] = (view === 'unnamed' ? data?.troubles : shown) ?? [];
+  const open = (next: Only): void => {
+    setOnly(next);
+    setView('elsewhere');
+    none();
+  };
   const { chosen, choose, all, none } = useRowChoice(lines.map((l) => String(l.trackId)));
   const inHand = chosen.focus === null ? undefined : lines[chosen.focus];
   const picked = view === 'elsewhere' ? (data?.lines ?? []).filter((l) => chosen.ids.has(String(l.trackId))) : [];
@@ -72,7 +83,9 @@ export function PlacesView() {
             value={view}
             onChoose={setView}
             choices={[
-              ['elsewhere', 'Out of place'],
+              ['elsewhere', 'Files'],
+              ['albums', 'Albums'],
+              ['folders', 'Folders'],
               ['unnamed', `No name for them${data?.unnamed ? ` (${data.unnamed.toLocaleString('en-GB')})` : ''}`],
             ]}
           />
@@ -85,10 +98,22 @@ export function PlacesView() {
             The first {data.lines.length.toLocaleString('en-GB')} are listed.
           </p>
         )}
+        {only && view === 'elsewhere' && (
+          <p className="flex items-center gap-2 border-b border-line bg-paper px-3.5 py-1.5 text-small">
+            {several(lines.length, 'file')} {onlyWords(only)}
+            <Button kind="link" onClick={() => setOnly(null)}>
+              Show all
+            </Button>
+          </p>
+        )}
         {!data ? (
           <div aria-busy="true" className="h-full" />
+        ) : view === 'folders' && data.lines.length > 0 ? (
+          <Folders lines={data.lines} placing={placing} onOpen={open} />
+        ) : view === 'albums' && data.lines.length > 0 ? (
+          <Albums lines={data.lines} placing={placing} onOpen={open} />
         ) : lines.length === 0 ? (
-          <NothingThere places={data} view={view} />
+          <NothingThere places={data} view={view === 'unnamed' ? view : 'elsewhere'} />
         ) : (
           <div className="min-h-0 flex-1">
             <Grid
@@ -111,7 +136,7 @@ export function PlacesView() {
             />
           </div>
         )}
-        {inHand && <InHand line={inHand} />}
+        {inHand && (view === 'elsewhere' || view === 'unnamed') && <InHand line={inHand} />}
       </div>
     </DiskDesk>
   );

@@ -14,6 +14,7 @@ const line = (trackId: number, more: Partial<OutOfPlaceLine> = {}): OutOfPlaceLi
   trackId,
   title: 'Slack Water',
   artist: 'Odette Kassar',
+  album: 'Slow Water',
   rootId: 1,
   root: 'Music',
   path: `Inbox/${trackId}.mp3`,
@@ -40,6 +41,7 @@ beforeEach(() => {
     '/disk/places/move': { changeSetId: 5, title: 'Move 2 files', done: 2, conflicts: [] },
     '/disk/places': () => answer,
     '/disk/quarantine': { files: [], bytes: 0 },
+    '/disk/others': { lines: [], more: false },
     '/disk/not-found': { lines: [], away: [] },
     '/disk/duplicates': { groups: [], parted: [], waiting: 0, earlier: 0 },
     '/settings': (body: unknown) => {
@@ -159,5 +161,33 @@ describe('rules', () => {
     fireEvent.change(bytes, { target: { value: '80' } });
     fireEvent.blur(bytes);
     await waitFor(() => expect(kept().options.maxBytes).toBe(80));
+  });
+});
+
+describe('as folders and albums', () => {
+  test('folders before and after, each count opens its files', async () => {
+    answer.lines.push(line(4, { path: 'Old/Deep/4.mp3', wanted: 'Keel Nine/4.mp3', album: '' }));
+    await open();
+    fireEvent.click(screen.getByRole('radio', { name: 'Folders' }));
+    const now = within(await screen.findByRole('region', { name: 'Now' })),
+      wanted = within(screen.getByRole('region', { name: 'By the rule' }));
+    expect(now.getByRole('button', { name: 'Inbox 3' })).toBeTruthy();
+    expect(wanted.getByRole('button', { name: 'Odette Kassar 3' })).toBeTruthy();
+    fireEvent.click(now.getByRole('button', { name: 'Deep 1' }));
+    expect(await screen.findByText('1 file now in Old/Deep')).toBeTruthy();
+    expect(document.querySelectorAll('[data-place]')).toHaveLength(1);
+    fireEvent.click(screen.getByRole('button', { name: 'Show all' }));
+    expect(document.querySelectorAll('[data-place]')).toHaveLength(4);
+  });
+  test('an album is left where it is, and put back into the draft', async () => {
+    answer.lines.push(line(4, { album: 'Moorings' }));
+    await open();
+    fireEvent.click(screen.getByRole('radio', { name: 'Albums' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Leave Slow Water where it is' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Show the files of Slow Water' }));
+    expect(await screen.findAllByText('left where it is')).toHaveLength(3);
+    fireEvent.click(screen.getByRole('radio', { name: 'Albums' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Put Slow Water into the draft' }));
+    expect(screen.getByRole('button', { name: 'Leave Slow Water where it is' })).toBeTruthy();
   });
 });

@@ -96,7 +96,7 @@ export function QuarantineView() {
           <div aria-busy="true" className="h-full" />
         ) : files.length === 0 ? (
           <Empty title="Nothing lies in quarantine">
-            <p>What goes when duplicates are settled lies here until you restore it, or delete it for good.</p>
+            <p>Files that are put into quarantine lie here until you restore them, or delete them for good.</p>
           </Empty>
         ) : (
           <div className="min-h-0 flex-1">
@@ -129,7 +129,7 @@ function Cell({ file, column }: { file: QuarantinedFile; column: string }) {
     case 'from':
       return <span title={file.from ?? file.path}>{file.from ?? file.path.split('/').at(-1)}</span>;
     case 'title':
-      return <span className="text-dim">{[file.artist, file.title].filter(Boolean).join(' – ')}</span>;
+      return <span className="text-dim">{file.reason ?? [file.artist, file.title].filter(Boolean).join(' – ')}</span>;
     case 'root':
       return (
         <span className={file.away ? 'text-flare' : 'text-dim'}>

@@ -21,6 +21,8 @@ const file = (n: number, more: Partial<QuarantinedFile> = {}): QuarantinedFile =
   size: 2_000_000,
   since: '2030-01-01T10:00:00Z',
   main: false,
+  reason: null,
+  modifiedMs: 0,
   ...more,
 });
 
@@ -33,6 +35,7 @@ beforeEach(() => {
     '/disk/quarantine/restore': { changeSetId: 5, title: 'Put 1 file back', done: 1, conflicts: [] },
     '/disk/quarantine/empty': () => emptied,
     '/disk/quarantine': () => answer,
+    '/disk/others': { lines: [], more: false },
     '/disk/places': { lines: [], elsewhere: 0, troubles: [], unnamed: 0, right: 0, trouble: null },
     '/disk/not-found': { lines: [], away: [] },
     '/disk/duplicates': { groups: [], parted: [], waiting: 0, earlier: 0 },

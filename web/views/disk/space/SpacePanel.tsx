@@ -88,9 +88,15 @@ export function SpacePanel({ name, node, share, where, mark, retiring }: Props) 
           </section>
           <DraftCard
             label="Draft for quarantine"
-            title={look ? `${several(look.files, 'file')} to quarantine, ${bytes(look.bytes)}` : 'Counting…'}
-            note={look ? noteOf(look.listed) : ''}
-            disabled={!look || look.files === 0 || retiring.busy}
+            title={
+              retiring.trouble
+                ? 'These files could not be counted'
+                : look
+                  ? `${several(look.files, 'file')} to quarantine, ${bytes(look.bytes)}`
+                  : 'Counting…'
+            }
+            note={retiring.trouble ?? (look ? noteOf(look.listed) : '')}
+            disabled={retiring.trouble !== null || !look || look.files === 0 || retiring.busy}
             onDiscard={retiring.discard}
             onApply={retiring.apply}
           />

@@ -4,7 +4,7 @@ import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/re
 import fc from 'fast-check';
 import type { RetireLook, Space } from '@early-set/core/api/disk';
 import { spaceTree, type SpaceRow } from '@early-set/core/space/space';
-import { serve, show, type Sent } from '../../../testing/server.tsx';
+import { Refusal, serve, show, type Sent } from '../../../testing/server.tsx';
 import { sizedPage } from '../../../testing/sized.ts';
 import { bandsOf } from './bands.ts';
 import { SpaceView } from './SpaceView.tsx';
@@ -22,7 +22,7 @@ const row = (keys: string[], tracks: number, bytes: number, more: Partial<SpaceR
   ...more,
 });
 
-let answer: Space, look: RetireLook, sent: Sent[];
+let answer: Space, look: RetireLook | Refusal, sent: Sent[];
 beforeEach(() => {
   answer = {
     top: spaceTree([
@@ -41,6 +41,7 @@ beforeEach(() => {
     '/disk/places': { lines: [], elsewhere: 0, troubles: [], unnamed: 0, right: 0, trouble: null },
     '/disk/not-found': { lines: [], away: [] },
     '/disk/quarantine': { files: [], bytes: 0 },
+    '/disk/others': { lines: [], more: false },
     '/disk/duplicates': { groups: [], parted: [], waiting: 0, earlier: 0 },
     '/settings': {},
     '/roots': [{ id: 1, label: 'Shelf', path: '/music', tracks: 56 }],
@@ -97,6 +98,16 @@ test('what is marked is counted by the server; applied, it goes as one selection
   expect(sent.findLast((s) => s.path === '/disk/retire')?.body).toEqual({
     selection: { where: { any: [{ inFolder: { rootId: 1, path: 'Packs' }, below: true }] }, except: [] },
   });
+});
+
+test('what cannot be counted says why, and nothing can be applied', async () => {
+  look = new Refusal(503, 'no-database', 'The database is not there');
+  await open();
+  fireEvent.click(band('Packs'));
+  fireEvent.click(await screen.findByRole('button', { name: 'Put into the draft' }));
+  const draft = await screen.findByRole('region', { name: 'Draft for quarantine' });
+  expect(await within(draft).findByText('The database is not there')).toBeTruthy();
+  expect(within(draft).getByRole('button', { name: 'Apply' })).toHaveProperty('disabled', true);
 });
 
 test('a row is marked and taken out by key; what holds no track cannot be', async () => {

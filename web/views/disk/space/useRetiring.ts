@@ -21,6 +21,8 @@ export interface Retiring {
   toggle: (marks: readonly Mark[]) => void;
   discard: () => void;
   look: RetireLook | undefined;
+  /** Why it cannot be counted. */
+  trouble: string | null;
   apply: () => void;
   busy: boolean;
 }
@@ -29,7 +31,7 @@ export function useRetiring(): Retiring {
   const [marks, setMarks] = useState<readonly Mark[]>([]);
   const [busy, setBusy] = useState(false);
   const selection = marks.length ? { where: { any: marks.map((m) => m.where) }, except: [] } : null;
-  const { data: look } = useRetireLook(selection);
+  const { data: look, error } = useRetireLook(selection);
   const has = (id: string): boolean => marks.some((m) => m.id === id);
   return {
     marks,
@@ -41,6 +43,7 @@ export function useRetiring(): Retiring {
     },
     discard: () => setMarks([]),
     look,
+    trouble: error?.message ?? null,
     apply() {
       setBusy(true);
       const what = several(look?.files ?? 0, 'file');

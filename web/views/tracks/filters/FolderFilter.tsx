@@ -1,8 +1,9 @@
-/** The folders of all roots as a tree with counts; a click narrows to one and all below it. */
-import { ChevronDown, ChevronRight } from 'lucide-react';
-import { useMemo, useState } from 'react';
-import { refKey, sameRef, type FileRef } from '@early-set/core/files/fileRef';
-import { folderTree, type FolderCount, type FolderNode } from '@early-set/core/files/folderTree';
+/** The folders of all roots: a click narrows to one and all below it; one can be moved, renamed or copied. */
+import { useState } from 'react';
+import { sameRef, type FileRef } from '@early-set/core/files/fileRef';
+import type { FolderCount, FolderNode } from '@early-set/core/files/folderTree';
+import { FolderTree } from '../../../ui/FolderTree.tsx';
+import { PutDialog } from '../../put/PutDialog.tsx';
 
 interface Props {
   folders: readonly FolderCount[];
@@ -11,79 +12,35 @@ interface Props {
 }
 
 export function FolderFilter({ folders, chosen, onChoose }: Props) {
-  const tree = useMemo(() => folderTree(folders), [folders]);
-  const [opened, setOpened] = useState<ReadonlySet<string> | null>(null);
-  // What lies in the only root is what one wants to see of it.
-  const open = opened ?? new Set(tree.length === 1 ? [refKey(tree[0]!.ref)] : []);
-  const toggle = (key: string): void =>
-    setOpened(() => {
-      const next = new Set(open);
-      if (!next.delete(key)) next.add(key);
-      return next;
-    });
-  if (tree.length === 0) return null;
+  /** The folder that is to be moved or copied. */
+  const [putting, setPutting] = useState<FolderNode | null>(null);
+  if (folders.length === 0) return null;
   return (
     <section className="mt-4" aria-label="Folder">
       <h3 className="mb-1 font-semibold">Folder</h3>
-      <ul>
-        {tree.map((node) => (
-          <Branch key={node.ref.rootId} node={node} depth={0} open={open} onToggle={toggle} {...{ chosen, onChoose }} />
-        ))}
-      </ul>
-    </section>
-  );
-}
-
-interface BranchProps extends Omit<Props, 'folders'> {
-  node: FolderNode;
-  depth: number;
-  open: ReadonlySet<string>;
-  onToggle: (key: string) => void;
-}
-
-function Branch({ node, depth, open, onToggle, chosen, onChoose }: BranchProps) {
-  const key = refKey(node.ref),
-    isOpen = open.has(key),
-    isChosen = sameRef(chosen, node.ref);
-  const Chevron = isOpen ? ChevronDown : ChevronRight;
-  return (
-    <li>
-      <div
-        className={`flex items-center border-b border-line ${isChosen ? 'border-l-[3px] border-l-buoy' : ''}`}
-        style={{ paddingLeft: depth * 10 }}
-      >
-        {node.children.length > 0 ? (
-          <button
-            type="button"
-            aria-expanded={isOpen}
-            aria-label={`Folders in ${node.name}`}
-            onClick={() => onToggle(key)}
-            className="flex w-4 shrink-0 justify-center text-dim hover:text-ink"
-          >
-            <Chevron size={13} />
-          </button>
-        ) : (
-          <span className="w-4 shrink-0" />
-        )}
-        <button
-          type="button"
-          aria-pressed={isChosen}
-          onClick={() => onChoose(isChosen ? null : node.ref)}
-          className={`flex min-w-0 flex-1 items-center gap-2 py-[3px] text-left hover:text-buoy-text ${isChosen ? 'font-semibold' : ''}`}
-        >
-          <span className="min-w-0 flex-1 truncate" title={node.ref.path || node.name}>
-            {node.name}
-          </span>
-          <span className="figures text-small text-dim">{node.count.toLocaleString('en-GB')}</span>
-        </button>
-      </div>
-      {isOpen && (
-        <ul>
-          {node.children.map((child) => (
-            <Branch key={child.name} node={child} depth={depth + 1} {...{ open, onToggle, chosen, onChoose }} />
-          ))}
-        </ul>
+      <FolderTree
+        folders={folders}
+        chosen={chosen}
+        onChoose={(ref) => onChoose(ref)}
+        menuOf={(node) => {
+          const isChosen = sameRef(chosen, node.ref);
+          return [
+            {
+              label: isChosen ? 'Show all folders' : 'Show only this folder',
+              run: () => onChoose(isChosen ? null : node.ref),
+            },
+            { label: 'Move, rename or copy…', run: () => setPutting(node), disabled: node.ref.path === '' },
+          ];
+        }}
+      />
+      {putting && (
+        <PutDialog
+          selection={{ where: { inFolder: putting.ref, below: true }, except: [] }}
+          whose={`the folder ${putting.name} and all below it`}
+          folder={putting.ref}
+          onClose={() => setPutting(null)}
+        />
       )}
-    </li>
+    </section>
   );
 }

@@ -2,32 +2,37 @@
 import { useState } from 'react';
 import type { PutLook } from '@early-set/core/api/disk';
 import type { Applied, Selection } from '@early-set/core/api/types';
-import type { PutWish } from '@early-set/core/files/put';
+import type { FileRef } from '@early-set/core/files/fileRef';
+import type { PutNames, PutWish } from '@early-set/core/files/put';
 import { change, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useFolders, usePutLook, useRoots } from '../../data/hooks.ts';
+import { usePutLook, useRoots } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { bytes } from '../../ui/format.ts';
 import { INPUT } from '../../ui/form/fields.tsx';
 import { Segmented } from '../../ui/Segmented.tsx';
+import { NamesField, PlaceFields } from './PlaceFields.tsx';
 
 interface Props {
   /** Null: closed. */
   selection: Selection | null;
-  count: number;
+  /** Whose files they are: "5 tracks", "the playlist Late". */
+  whose: string;
+  /** The folder that is put as a whole; null where it is files. */
+  folder?: FileRef | null;
   onClose: () => void;
 }
 
-export function PutDialog({ selection, count, onClose }: Props) {
+export function PutDialog({ selection, whose, folder = null, onClose }: Props) {
   return (
     <Dialog
       open={selection !== null}
       onClose={onClose}
-      title="Move or copy files"
-      note={`The files of ${several(count, 'track')}. Nothing is overwritten, and it can be undone.`}
+      title={folder ? 'Move, rename or copy a folder' : 'Move or copy files'}
+      note={`The files of ${whose}. Nothing is overwritten, and it can be undone.`}
     >
-      {selection && <PutForm selection={selection} onClose={onClose} />}
+      {selection && <PutForm selection={selection} folder={folder} onClose={onClose} />}
     </Dialog>
   );
 }
@@ -38,17 +43,24 @@ const MEANING: Record<PutWish['mode'], string> = {
 };
 const VERB: Record<PutWish['mode'], string> = { move: 'Move', copy: 'Copy' };
 
-function PutForm({ selection, onClose }: { selection: Selection; onClose: () => void }) {
+interface FormProps {
+  selection: Selection;
+  folder: FileRef | null;
+  onClose: () => void;
+}
+
+function PutForm({ selection, folder, onClose }: FormProps) {
   const { data: roots = [] } = useRoots();
-  const { data: folders = [] } = useFolders(true);
   const [mode, setMode] = useState<PutWish['mode']>('move');
   const [taken, setTaken] = useState<PutWish['taken']>('keep both');
-  const [rootId, setRootId] = useState<number | null>(null);
-  const [path, setPath] = useState('');
+  const [names, setNames] = useState<PutNames>(folder ? 'with folders' : 'own');
+  const [rootId, setRootId] = useState<number | null>(folder?.rootId ?? null);
+  const [path, setPath] = useState(folder?.path ?? '');
   const [busy, setBusy] = useState(false);
   const there = roots.filter((r) => !r.awaySince);
   const into = rootId ?? there[0]?.id ?? null;
-  const wish = into === null ? null : { selection, mode, taken, into: { rootId: into, path } };
+  const below = folder?.path ?? '';
+  const wish = into === null ? null : { selection, mode, taken, names, below, into: { rootId: into, path } };
   const { data: look, error } = usePutLook(wish);
   const tooLarge = look?.free !== null && look !== undefined && look.bytes > look.free;
   const put = async (): Promise<void> => {
@@ -79,34 +91,15 @@ function PutForm({ selection, onClose }: { selection: Selection; onClose: () => 
         />
         <p className="mt-1 text-small text-dim">{MEANING[mode]}</p>
       </div>
-      <label className="flex items-center gap-2">
-        <span className="w-[110px] shrink-0">Library folder</span>
-        <select value={into ?? ''} onChange={(e) => setRootId(Number(e.target.value))} className={INPUT}>
-          {there.map((r) => (
-            <option key={r.id} value={r.id}>
-              {r.label}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="flex items-center gap-2">
-        <span className="w-[110px] shrink-0">Folder in it</span>
-        <input
-          value={path}
-          list="put-folders"
-          maxLength={2000}
-          placeholder="none: at the top"
-          onChange={(e) => setPath(e.target.value)}
-          className={INPUT}
-        />
-        <datalist id="put-folders">
-          {folders
-            .filter((f) => f.ref.rootId === into && f.ref.path !== '')
-            .map((f) => (
-              <option key={f.ref.path} value={f.ref.path} />
-            ))}
-        </datalist>
-      </label>
+      <PlaceFields
+        roots={there}
+        rootId={into}
+        onRoot={setRootId}
+        path={path}
+        onPath={setPath}
+        {...(folder ? { pathLabel: 'Its new path' } : {})}
+      />
+      {!folder && <NamesField names={names} onNames={setNames} />}
       <label className="flex items-center gap-2">
         <span className="w-[110px] shrink-0">Where a name is taken</span>
         <select
@@ -122,6 +115,11 @@ function PutForm({ selection, onClose }: { selection: Selection; onClose: () => 
       <p role="status" className={`min-h-[34px] ${error || tooLarge ? 'text-flare' : 'text-dim'}`}>
         {error ? error.message : look ? lookWords(look, mode, tooLarge) : 'Looking…'}
       </p>
+      {look && look.given.length > 0 && (
+        <p className="text-small text-sodium-text" title={look.given.map((g) => g.name).join('\n')}>
+          {givenWords(look.given)}
+        </p>
+      )}
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>
         <Button
@@ -136,8 +134,14 @@ function PutForm({ selection, onClose }: { selection: Selection; onClose: () => 
   );
 }
 
+function givenWords(given: PutLook['given']): string {
+  const named = given.slice(0, 2).map((g) => g.name);
+  const more = given.length - named.length;
+  return `Exported before, and still naming the old places: ${named.join(', ')}${more > 0 ? ` and ${more} more` : ''}.`;
+}
+
 function lookWords(
-  { files, numbered, skipped, right, bytes: size, free }: PutLook,
+  { files, numbered, skipped, right, unnamed, bytes: size, free }: PutLook,
   mode: string,
   tooLarge: boolean,
 ): string {
@@ -149,6 +153,7 @@ function lookWords(
     numbered > 0 && `${several(numbered, 'name')} taken there, numbered`,
     skipped > 0 && `${several(skipped, 'file')} left, since the name is taken`,
     right > 0 && `${several(right, 'file')} there already`,
+    unnamed > 0 && `${several(unnamed, 'file')} left, since no rule names ${unnamed === 1 ? 'it' : 'them'}`,
   ];
   return `${parts.filter(Boolean).join('; ')}.`;
 }

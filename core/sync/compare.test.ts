@@ -1,0 +1,344 @@
+/** Two sides compared and made alike, again and again, with changes on both in between. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import type { Collection, DataFiles, Format } from '../exchange/collection.ts';
+import { PROGRAMS } from '../exchange/programs.ts';
+import { marksOf } from '../fields/marks.ts';
+import type { FieldValue } from '../fields/values.ts';
+import {
+  applyHere,
+  applyThere,
+  finish,
+  FOLDER,
+  hereTrack,
+  trackValues,
+  tracksById,
+  type TestHere,
+} from '../testing/collections.ts';
+import { compare, NO_PAST, type Comparison, type Past } from './compare.ts';
+import type { HereList } from './compareLists.ts';
+import type { Choices } from './compareTracks.ts';
+import { sameHereAndThere } from './decide.ts';
+import { DEFAULT_POLICIES, READY_POLICIES, type Policies } from './policies.ts';
+import { hasPlace, storable, SYNCED_FIELDS } from './store.ts';
+
+interface Both {
+  here: TestHere;
+  files: DataFiles;
+  past: Past;
+}
+const ALL: Policies = { ...DEFAULT_POLICIES, tracks: 'all' };
+const PLOVER = PROGRAMS.plover!;
+
+const look = (format: Format, { here, files, past }: Both, policies = ALL, choices: Choices = {}): Comparison =>
+  finish(
+    compare({ here, past, format, folder: FOLDER, maps: [], policies, choices, there: format.read(files, FOLDER) }),
+    here,
+  );
+function sync(format: Format, both: Both, policies = ALL, choices: Choices = {}): Both {
+  const comparison = look(format, both, policies, choices);
+  const after = applyHere(both.here, comparison);
+  return { here: after.here, past: after.past, files: applyThere(format, both.files, comparison) };
+}
+const library = (all: Record<string, FieldValue>[], lists: HereList[] = []): TestHere => ({
+  tracks: all.map((values, i) => hereTrack(i + 1, values)),
+  lists,
+  others: new Set(),
+});
+const list = (id: string, name: string, trackIds: number[], more: Partial<HereList> = {}): HereList => ({
+  ...{ id, name, place: [], trackIds, fillsItself: false, once: false },
+  ...more,
+});
+const start = (here: TestHere): Both => ({ here, files: new Map(), past: NO_PAST });
+const there = (format: Format, both: Both): Collection => format.read(both.files, FOLDER);
+/** Somebody edits a track there. */
+const editThere = (format: Format, both: Both, at: number, values: Record<string, FieldValue>): Both => {
+  const { id } = there(format, both).tracks[at]!;
+  const changes = { tracks: [{ id, values }], newTracks: [], lists: [], newLists: [], removedLists: [] };
+  return { ...both, files: applyThere(format, both.files, { there: changes }) };
+};
+const editHere = (both: Both, at: number, values: Record<string, FieldValue>): Both => ({
+  ...both,
+  here: {
+    ...both.here,
+    tracks: both.here.tracks.map((t, i) => (i === at ? hereTrack(t.id, { ...t.values, ...values }) : t)),
+  },
+});
+const value = (both: Both, at: number, field: string): FieldValue => both.here.tracks[at]!.values[field] ?? null;
+
+describe.each(Object.entries(PROGRAMS))('with %s', (_kind, format) => {
+  test('a library given there stands there as far as it can, and a second look finds nothing', () => {
+    fc.assert(
+      fc.property(fc.array(trackValues, { minLength: 1, maxLength: 4 }), (all) => {
+        const both = sync(format, start(library(all, [list('l', 'Early', all.map((_, i) => i + 1).reverse())])));
+        const kept = there(format, both);
+        expect(kept.problems).toEqual([]);
+        expect(kept.lists.map((l) => [l.name, l.trackIds.length])).toEqual([['Early', all.length]]);
+        for (const [i, track] of kept.tracks.entries()) {
+          const stored = storable(both.here.tracks[i]!.values, format.describe).values;
+          for (const field of SYNCED_FIELDS.filter((f) => hasPlace(f, format.describe)))
+            expect([field, sameHereAndThere(field, track.values[field], stored[field])]).toEqual([field, true]);
+        }
+        expect(look(format, both).lines).toEqual([]);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('no change by hand is lost on either side, whatever is chosen; and then nothing is left to do', () => {
+    const edits = fc.array(
+      fc.record({ side: fc.constantFrom('here', 'there'), at: fc.nat(2), values: trackValues, field: fc.nat() }),
+      { maxLength: 6 },
+    );
+    fc.assert(
+      fc.property(
+        fc.tuple(trackValues, trackValues, trackValues),
+        edits,
+        fc.infiniteStream(fc.nat()),
+        (all, made, picks) => {
+          let both = sync(format, start(library(all)));
+          const fields = SYNCED_FIELDS.filter((f) => hasPlace(f, format.describe));
+          for (const { side, at, values, field: pick } of made) {
+            const field = fields[pick % fields.length]!;
+            const next = { [field]: values[field] ?? null };
+            both =
+              side === 'here'
+                ? editHere(both, at, next)
+                : editThere(format, both, at, { [field]: storable(next, format.describe).values[field] ?? null });
+          }
+          const before = look(format, both);
+          const theirs = tracksById(there(format, both));
+          const choices = Object.fromEntries(
+            before.lines.map((l) => [l.id, l.options[picks.next().value % Math.max(1, l.options.length)] ?? 'leave']),
+          );
+          const after = sync(format, both, ALL, choices);
+          const chosen = look(format, both, ALL, choices);
+          for (const line of chosen.lines) {
+            const at = line.trackId! - 1;
+            const now = tracksById(there(format, after)).get(line.otherId!)!.values[line.field] ?? null;
+            const was = theirs.get(line.otherId!)!.values[line.field] ?? null;
+            // What was not given up by a choice, or by the side that stays, is there still.
+            if (line.will === null || line.will === 'here')
+              expect(value(after, at, line.field)).toEqual(value(both, at, line.field));
+            const stays = line.will === null || line.will === 'there';
+            // Of cues there may be more than there were: further ones of this side, where there is room for them.
+            if (stays && line.field === 'cues') expect(marksOf(now)).toEqual(expect.arrayContaining(marksOf(was)));
+            else if (stays) expect(sameHereAndThere(line.field, now, was)).toBe(true);
+          }
+          const still = look(format, after, ALL, choices).lines.filter((l) => l.will !== null);
+          expect(still).toEqual([]);
+        },
+      ),
+      { numRuns: 100 },
+    );
+  });
+});
+
+test('changed on one side goes over, changed on both asks, and both is joined', () => {
+  let both = sync(
+    PLOVER,
+    start(library([{ title: 'Lamp Room', comment: 'opener', rating: 3 }, { title: 'Signal Box' }])),
+  );
+  both = editHere(both, 0, { title: 'Lamp Room, late', comment: 'opener, loud' });
+  both = editThere(PLOVER, both, 0, { rating: 5, comment: 'crowd loved it' });
+  const { lines } = look(PLOVER, both);
+  expect(lines.map((l) => [l.field, l.group, l.will])).toEqual([
+    ['title', 'out', 'here'],
+    ['comment', 'clash', null],
+    ['rating', 'in', 'there'],
+  ]);
+  const [, clash] = lines;
+  expect(clash).toMatchObject({ here: 'opener, loud', there: 'crowd loved it', base: 'opener' });
+  both = sync(PLOVER, both, ALL, { [clash!.id]: 'both' });
+  expect(there(PLOVER, both).tracks[0]!.values).toMatchObject({ title: 'Lamp Room, late', rating: 5 });
+  expect(value(both, 0, 'comment')).toBe('opener, loud; crowd loved it');
+  expect(there(PLOVER, both).tracks[0]!.values.comment).toBe('opener, loud; crowd loved it');
+  expect(look(PLOVER, both).lines).toEqual([]);
+});
+
+test('what was left undecided is asked about again', () => {
+  let both = sync(PLOVER, start(library([{ title: 'Lamp Room' }])));
+  both = editThere(PLOVER, editHere(both, 0, { title: 'A' }), 0, { title: 'B' });
+  both = sync(PLOVER, both);
+  expect(look(PLOVER, both).lines).toMatchObject([{ field: 'title', group: 'clash', base: 'Lamp Room' }]);
+});
+
+test('the first time: gaps are filled, what was typed here wins, measured values that differ are asked about', () => {
+  const seen = start({
+    tracks: [
+      hereTrack(1, { title: 'Typed', artist: ['Keel Nine'] }),
+      hereTrack(2, { title: 'Eel Grass', artist: ['Keel Nine'], bpm: 120 }, 'analysis'),
+    ],
+    lists: [],
+    others: new Set(),
+  });
+  const theirs = (id: string, path: string, values: Record<string, FieldValue>) => ({ id, path, values, times: {} });
+  const files = applyThere(PLOVER, new Map(), {
+    there: {
+      ...{ tracks: [], lists: [], newLists: [], removedLists: [] },
+      newTracks: [
+        theirs('p-1', '/srv/music/1.flac', { title: 'Other', album: 'Their album' }),
+        theirs('p-2', '/srv/elsewhere/2.flac', {
+          ...{ title: 'Eel Grass', artist: ['Keel Nine'], bpm: 121, durationSeconds: 202.3 },
+        }),
+      ],
+    },
+  });
+  const { lines, counts } = look(PLOVER, { ...seen, files });
+  expect(counts).toEqual({ here: 2, there: 2, tied: 2 });
+  expect(lines.map((l) => [l.trackId, l.field, l.group, l.reason])).toEqual([
+    [1, 'title', 'out', 'typed here'],
+    [1, 'artist', 'out', null],
+    [1, 'album', 'in', null],
+    [2, 'bpm', 'clash', null],
+    [2, 'file', 'out', 'the path follows, cues stay'],
+  ]);
+});
+
+test('locked never changes; emptied stays where it was, unless removals are asked for', () => {
+  let both = sync(PLOVER, start(library([{ title: 'Lamp Room', album: 'One', genre: ['House'] }])));
+  both = editThere(PLOVER, both, 0, { title: 'Other', album: null });
+  const [track] = both.here.tracks;
+  const locked = {
+    ...track!,
+    held: (f: string) => (f === 'title' ? { ...track!.held(f)!, locked: true } : track!.held(f)),
+  };
+  both = editHere(both, 0, {});
+  both = { ...both, here: { ...both.here, tracks: [{ ...locked, values: { ...locked.values, genre: null } }] } };
+  const groups = (policies: Policies): unknown =>
+    look(PLOVER, both, policies).lines.map((l) => [l.field, l.group, l.will, l.reason]);
+  expect(groups(ALL)).toEqual([
+    ['title', 'left', null, 'locked here'],
+    ['album', 'left', null, 'emptied there'],
+    ['genre', 'left', null, 'emptied here'],
+  ]);
+  expect(groups({ ...ALL, removals: true })).toEqual([
+    ['title', 'left', null, 'locked here'],
+    ['album', 'in', 'there', null],
+    ['genre', 'out', 'here', null],
+  ]);
+  const asked = look(PLOVER, both, ALL, Object.fromEntries(look(PLOVER, both).lines.map((l) => [l.id, 'there'])));
+  expect(asked.here.fields.flatMap((f) => Object.keys(f.values))).toEqual(['album', 'genre']);
+});
+
+test('cues: further ones stay here, changed ones come over; two that moved the same one are asked about', () => {
+  const cues = Array.from({ length: 10 }, (_, i) => ({ at: i * 10 + 1, name: `c${i}`, colour: 'tide' }));
+  let both = sync(PLOVER, start(library([{ title: 'Half a Mile of Rope', cues: JSON.stringify(cues) }])));
+  expect(look(PLOVER, both).losses).toMatchObject([{ field: 'cues', reason: 'only the first 8 cues', tracks: 1 }]);
+  const theirs = cues.slice(0, 8).map((c, i) => (i === 1 ? { ...c, at: 11.5 } : c));
+  both = editThere(PLOVER, both, 0, { cues: JSON.stringify(theirs) });
+  const after = sync(PLOVER, both);
+  expect(value(after, 0, 'cues')).toBe(JSON.stringify([...theirs, ...cues.slice(8)]));
+  expect(look(PLOVER, after).lines).toEqual([]);
+  const mine = cues.map((c, i) => (i === 1 ? { ...c, at: 12 } : c));
+  expect(look(PLOVER, editHere(both, 0, { cues: JSON.stringify(mine) })).lines).toMatchObject([
+    { field: 'cues', group: 'clash' },
+  ]);
+  const other = cues.map((c, i) => (i === 5 ? { ...c, name: 'break' } : c));
+  const merged = sync(PLOVER, editHere(both, 0, { cues: JSON.stringify(other) }));
+  expect(value(merged, 0, 'cues')).toBe(
+    JSON.stringify([...theirs.map((c, i) => (i === 5 ? { ...c, name: 'break' } : c)), ...cues.slice(8)]),
+  );
+});
+
+test('play counts of both are added up', () => {
+  let both = sync(PLOVER, start(library([{ title: 'Post Office Steps', timesUsed: 2 }])));
+  both = editHere(editThere(PLOVER, both, 0, { timesUsed: 5 }), 0, { timesUsed: 3 });
+  both = sync(PLOVER, both);
+  expect([value(both, 0, 'timesUsed'), there(PLOVER, both).tracks[0]!.values.timesUsed]).toEqual([6, 6]);
+});
+
+describe('lists', () => {
+  const five = library(Array.from({ length: 5 }, (_, i) => ({ title: `t${i + 1}`, artist: ['a'] })));
+  const withLists = (...lists: HereList[]): TestHere => ({ ...five, lists });
+  const editList = (both: Both, id: string, change: Partial<HereList>): Both => ({
+    ...both,
+    here: { ...both.here, lists: both.here.lists.map((l) => (l.id === id ? { ...l, ...change } : l)) },
+  });
+  const changeThere = (both: Both, change: Partial<Comparison['there']>): Both => ({
+    ...both,
+    files: applyThere(PLOVER, both.files, {
+      there: { ...{ tracks: [], newTracks: [], lists: [], newLists: [], removedLists: [] }, ...change },
+    }),
+  });
+
+  test('orders of both sides are merged; lists of each are made on the other; names and places follow', () => {
+    let both = sync(PLOVER, start(withLists(list('l', 'Early', [1, 2, 3], { place: ['Gigs'] }))));
+    const kept = there(PLOVER, both).lists[0]!;
+    const [one, two, three, four, fiveId] = there(PLOVER, both).tracks.map((t) => t.id);
+    both = editList(both, 'l', { trackIds: [1, 4, 2, 3], name: 'Earlier' });
+    both = changeThere(both, {
+      lists: [{ id: kept.id, trackIds: [one!, two!, three!, fiveId!] }],
+      newLists: [{ id: 'urn:plover:list:9', name: 'After ten', place: ['Gigs'], trackIds: [four!] }],
+    });
+    both = sync(PLOVER, both);
+    expect(both.here.lists).toMatchObject([
+      { id: 'l', name: 'Earlier', trackIds: [1, 4, 2, 3, 5] },
+      { name: 'After ten', place: ['Gigs'], trackIds: [4] },
+    ]);
+    expect(there(PLOVER, both).lists.map((l) => [l.name, l.trackIds])).toEqual(
+      expect.arrayContaining([
+        ['Earlier', [one, four, two, three, fiveId]],
+        ['After ten', [four]],
+      ]),
+    );
+    expect(look(PLOVER, both).lines).toEqual([]);
+  });
+
+  test('taken out on one side stays on the other, unless removals are asked for', () => {
+    let both = sync(PLOVER, start(withLists(list('l', 'Early', [1, 2, 3]))));
+    const kept = there(PLOVER, both).lists[0]!;
+    both = changeThere(editList(both, 'l', { trackIds: [1, 3] }), {
+      lists: [{ id: kept.id, trackIds: kept.trackIds.slice(0, 2) }],
+    });
+    const added = sync(PLOVER, both);
+    expect(added.here.lists[0]!.trackIds).toEqual([1, 3]);
+    expect(there(PLOVER, added).lists[0]!.trackIds).toEqual(kept.trackIds.slice(0, 2));
+    expect(look(PLOVER, added).lines).toEqual([]);
+    const mirrored = sync(PLOVER, both, { ...ALL, removals: true });
+    expect(mirrored.here.lists[0]!.trackIds).toEqual([1]);
+    expect(there(PLOVER, mirrored).lists[0]!.trackIds).toEqual([kept.trackIds[0]]);
+    const gone = changeThere(both, { removedLists: [kept.id] });
+    expect(look(PLOVER, gone).lines).toMatchObject([{ field: 'list', group: 'left', reason: 'removed there' }]);
+    expect(sync(PLOVER, gone, { ...ALL, removals: true }).here.lists).toEqual([]);
+  });
+
+  test('crates that fill themselves keep their order here; what only the destination has stays in its lists', () => {
+    let both = sync(PLOVER, start(withLists(list('l', 'Early', [1, 2], { fillsItself: true }))));
+    const kept = there(PLOVER, both).lists[0]!;
+    both = changeThere(both, {
+      newTracks: [{ id: 'p-x', path: '/elsewhere/x.mp3', values: { title: 'x' }, times: {} }],
+    });
+    both = changeThere(both, { lists: [{ id: kept.id, trackIds: [kept.trackIds[0]!, 'p-x', kept.trackIds[1]!] }] });
+    both = editList(both, 'l', { trackIds: [1, 3, 2] });
+    both = sync(PLOVER, both);
+    expect(both.here.lists[0]!.trackIds).toEqual([1, 3, 2]);
+    expect(there(PLOVER, both).lists[0]!.trackIds).toHaveLength(4);
+    expect(there(PLOVER, both).lists[0]!.trackIds).toContain('p-x');
+    expect(look(PLOVER, both).lines).toEqual([]);
+  });
+
+  test('Dunlin: three deep, forty letters, each track once', () => {
+    const dunlin = PROGRAMS.dunlin!;
+    const deep = list('l', 'A name that is rather longer than forty letters', [1, 2, 1], { place: ['a', 'b', 'c'] });
+    const both = sync(dunlin, start(withLists(deep)));
+    expect(there(dunlin, both).lists).toMatchObject([
+      { name: 'A name that is rather longer than forty', place: ['a', 'b'], trackIds: { length: 2 } },
+    ]);
+    expect(look(dunlin, both).lines).toEqual([]);
+  });
+});
+
+test('ready sets: one side leads, only gaps, made like here', () => {
+  let both = sync(PLOVER, start(library([{ title: 'A', album: null, comment: 'x' }])));
+  both = editThere(PLOVER, editHere(both, 0, { title: 'mine', label: 'L' }), 0, { title: 'theirs', comment: 'y' });
+  const after = (name: string): unknown => {
+    const done = sync(PLOVER, both, { ...READY_POLICIES[name]!, tracks: 'all' });
+    const { title, comment, label } = there(PLOVER, done).tracks[0]!.values;
+    return [value(done, 0, 'title'), value(done, 0, 'comment'), title, comment, label];
+  };
+  expect(after('This desk leads')).toEqual(['mine', 'y', 'mine', 'y', 'L']);
+  expect(after('The other side leads')).toEqual(['theirs', 'y', 'theirs', 'y', 'L']);
+  expect(after('Only fill gaps')).toEqual(['mine', 'x', 'theirs', 'y', 'L']);
+  expect(after('Make it like here')).toEqual(['mine', 'x', 'mine', 'x', 'L']);
+});

@@ -1,0 +1,192 @@
+/** Tracks of the library beside those of a destination, field by field. */
+import { isEmpty, sameValue, type FieldValue, type Held, type TrackValues } from '../fields/values.ts';
+import { decide, joined, sameHereAndThere, type Choice, type Decision, type Side } from './decide.ts';
+import type { Description, OtherTrack } from '../exchange/collection.ts';
+import type { Policies } from './policies.ts';
+import { placedFields, storable, takenMarks, type Loss, type Storable } from './store.ts';
+
+/** A track as it is here. */
+export interface HereTrack {
+  id: number;
+  name: string;
+  values: TrackValues;
+  /** Whole path of its file as the destination would find it; null where it is not there. */
+  path: string | null;
+}
+
+/** Where a value here comes from, and when it was set. */
+export type HeldOf = (trackId: number, field: string) => Held | null;
+
+/** What both said of a track at the last sync: a missing field was never agreed on. */
+export interface TrackPast {
+  trackId: number;
+  otherId: string;
+  values: Record<string, FieldValue>;
+}
+
+export interface Line {
+  /** The same for the same thing, however often it is compared. */
+  id: string;
+  what: 'track' | 'list';
+  trackId: number | null;
+  listId: string | null;
+  otherId: string | null;
+  /** Of the track or list. */
+  name: string;
+  /** A field's id, or 'file' (where it lies), 'track' (all of it), 'list', 'name', 'place', 'order'. */
+  field: string;
+  here: FieldValue;
+  there: FieldValue;
+  base: FieldValue;
+  group: Exclude<Decision['group'], 'same'>;
+  will: Side | null;
+  /** What both say in the end, where both sides are joined. */
+  joined: FieldValue;
+  options: Choice[];
+  reason: string | null;
+}
+
+export type Choices = Readonly<Record<string, Choice>>;
+
+/** What comes of a comparison of one track. */
+export interface ComparedTrack {
+  lines: Line[];
+  /** Values for here, as they will be. */
+  here: Record<string, FieldValue>;
+  /** Values for there. */
+  there: Record<string, FieldValue>;
+  /** Where its file lies by now; null where it need not be told. */
+  path: string | null;
+  /** What both say once this is done. */
+  past: TrackPast;
+  /** What of it has no place there. */
+  losses: Loss[];
+}
+
+/** Is a path another one? Programs write letters composed or not. */
+export const samePath = (a: string, b: string): boolean => a === b || a.normalize('NFC') === b.normalize('NFC');
+
+/** A track beside itself, before anything is decided: what it would be there, and which fields differ. */
+export interface BesideItself {
+  here: HereTrack;
+  there: OtherTrack;
+  past: TrackPast | undefined;
+  stored: Storable;
+  differs: string[];
+}
+
+/** Which fields differ; most tracks have none. */
+export function besideItself(
+  here: HereTrack,
+  there: OtherTrack,
+  past: TrackPast | undefined,
+  about: Description,
+): BesideItself {
+  const stored = storable(here.values, about);
+  const differs = placedFields(about).filter((f) => !sameHereAndThere(f, stored.values[f], there.values[f]));
+  return { here, there, past, stored, differs };
+}
+
+/** What both said, where nothing differs: the same record as before where it says so already. */
+function agreed({ here, there, past, differs }: BesideItself, about: Description): TrackPast {
+  const fields = placedFields(about);
+  const as = (field: string): FieldValue => there.values[field] ?? null;
+  if (past && differs.length === 0 && fields.every((f) => f in past.values && sameValue(past.values[f], as(f))))
+    return past;
+  const values = { ...past?.values };
+  for (const field of fields) if (!differs.includes(field)) values[field] = as(field);
+  return { trackId: here.id, otherId: there.id, values };
+}
+
+/** @param held where a value here comes from; asked for fields that differ only */
+export function compareTrack(
+  beside: BesideItself,
+  held: HeldOf,
+  about: Description,
+  policies: Policies,
+  choices: Choices,
+): ComparedTrack {
+  const { here, there, past, stored, differs } = beside;
+  const lossy = new Set(stored.losses.map((l) => l.field));
+  const of: ComparedTrack = {
+    lines: [],
+    here: {},
+    there: {},
+    path: null,
+    past: agreed(beside, about),
+    losses: stored.losses,
+  };
+  const line = (field: string, more: Omit<Line, 'id' | 'what' | 'trackId' | 'listId' | 'otherId' | 'name' | 'field'>) =>
+    of.lines.push({
+      ...{ id: `t:${here.id}:${field}`, what: 'track', trackId: here.id, listId: null, otherId: there.id },
+      ...{ name: here.name, field, ...more },
+    });
+  for (const field of differs) {
+    const sides = {
+      field,
+      here: stored.values[field] ?? null,
+      held: held(here.id, field),
+      there: there.values[field] ?? null,
+      base: past?.values[field],
+      lossy: lossy.has(field) && field !== 'cues',
+      changedThere: there.times[field],
+    };
+    const { group, will, options, reason } = decide(sides, about, policies, choices[`t:${here.id}:${field}`]);
+    const both = joined(field, sides);
+    if (will === 'here') of.there[field] = sides.here;
+    if (will === 'there' || will === 'both') {
+      of.here[field] = taken(field, here.values, will === 'both' ? both : sides.there, about);
+      // Further cues of this side may find a place there that has become free.
+      const next = storable({ ...here.values, [field]: of.here[field] }, about).values[field] ?? null;
+      if (!sameHereAndThere(field, next, sides.there)) of.there[field] = next;
+    }
+    if (will !== null) of.past.values[field] = field in of.there ? of.there[field]! : sides.there;
+    line(field, {
+      ...{ here: sides.here, there: sides.there, base: sides.base ?? null },
+      ...{ group: group as Line['group'], will, joined: both, options, reason },
+    });
+  }
+  if (here.path !== null && !samePath(here.path, there.path) && policies.direction !== 'from there') {
+    of.path = here.path;
+    line('file', {
+      ...{ here: here.path, there: there.path, base: null, group: 'out', will: 'here' },
+      ...{ joined: null, options: [], reason: 'the path follows, cues stay' },
+    });
+  }
+  return of;
+}
+
+/** A value for here that came from there: what it has no place for stays. */
+const taken = (field: string, here: TrackValues, there: FieldValue, about: Description): FieldValue =>
+  field === 'cues' ? takenMarks(here.cues ?? null, there, about) : isEmpty(there) ? null : there;
+
+export interface LossGroup {
+  /** Under which it is kept as accepted. */
+  id: string;
+  field: string;
+  reason: string;
+  tracks: number;
+  /** Some of them. */
+  names: string[];
+}
+
+const NAMED = 5;
+
+/** What cannot be stored there, told once for each field and reason. */
+export class Losses {
+  readonly #groups = new Map<string, LossGroup>();
+
+  add(name: string, losses: readonly Loss[]): void {
+    for (const { field, reason } of losses) {
+      const id = `${field}: ${reason}`;
+      const group = this.#groups.get(id) ?? { id, field, reason, tracks: 0, names: [] };
+      group.tracks++;
+      if (group.names.length < NAMED) group.names.push(name);
+      this.#groups.set(id, group);
+    }
+  }
+
+  all(): LossGroup[] {
+    return [...this.#groups.values()].sort((a, b) => b.tracks - a.tracks);
+  }
+}

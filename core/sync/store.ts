@@ -1,0 +1,119 @@
+/** What a destination can hold of a track: its values as they would stand there, and what would be lost. */
+import { cut } from '../fields/cut.ts';
+import { marksOf, marksValue, type Mark } from '../fields/marks.ts';
+import { isEmpty, splitList, type FieldValue, type TrackValues } from '../fields/values.ts';
+import type { Description } from '../exchange/collection.ts';
+
+export interface Loss {
+  field: string;
+  /** What of it stays here, as a sentence without a subject. */
+  reason: string;
+}
+
+export interface Storable {
+  values: Record<string, FieldValue>;
+  losses: Loss[];
+}
+
+const GRID = ['gridStartSeconds', 'beatsPerBar'];
+/** Everything of the desk that a destination could have a place for. */
+export const SYNCED_FIELDS = [
+  ...['title', 'version', 'artist', 'album', 'genre', 'year', 'label', 'comment'],
+  ...['bpm', 'key', 'energy', 'rating', 'timesUsed', 'lastUsed', 'moods', 'cues', ...GRID],
+] as const;
+/** Values that stay here where there is no place: told as a loss. Measured ones, which everybody has, are not. */
+const TOLD = new Set(['sectionsByHand', 'gridAnchors', 'freeTags', 'notes', 'dayparts', ...SYNCED_FIELDS]);
+const NOT_TOLD = new Set(['timesUsed', 'lastUsed', ...GRID]);
+/** All fields that have to be known of a track to be compared. */
+export const COMPARED_FIELDS = [...new Set([...TOLD, 'format', 'durationSeconds'])];
+
+/** Does it keep such a field? */
+export function hasPlace(field: string, about: Description): boolean {
+  if (field === 'cues') return about.cues !== null || about.loops !== null;
+  if (GRID.includes(field)) return about.grid;
+  return field in about.fields;
+}
+
+const placed = new WeakMap<Description, readonly string[]>();
+/** The fields that it has a place for. */
+export function placedFields(about: Description): readonly string[] {
+  const known = placed.get(about);
+  if (known) return known;
+  const fields = SYNCED_FIELDS.filter((field) => hasPlace(field, about));
+  placed.set(about, fields);
+  return fields;
+}
+
+/** The values that a destination would hold for a track, and what of it stays here. */
+export function storable(values: TrackValues, about: Description): Storable {
+  const kept: Record<string, FieldValue> = {};
+  const losses: Loss[] = [];
+  for (const field of TOLD) {
+    const value = values[field] ?? null;
+    if (!hasPlace(field, about)) {
+      if (!isEmpty(value) && !NOT_TOLD.has(field)) losses.push({ field, reason: 'no place for it' });
+      continue;
+    }
+    if (field === 'cues') {
+      const { marks, lost } = storableMarks(marksOf(value), about);
+      kept.cues = marksValue(marks);
+      losses.push(...lost.map((reason) => ({ field, reason })));
+      continue;
+    }
+    const stored = storableValue(value, about, field);
+    kept[field] = stored;
+    if (typeof value === 'string' && typeof stored === 'string' && stored.length < value.length)
+      losses.push({ field, reason: `only its first ${about.fields[field]!.maxLength} characters` });
+  }
+  return { values: kept, losses };
+}
+
+/** No stars, never used: nothing is said. */
+const NONE_AT_ZERO = new Set(['rating', 'timesUsed']);
+
+function storableValue(value: FieldValue, { fields }: Description, field: string): FieldValue {
+  const { maxLength, decimals } = fields[field] ?? {};
+  if (isEmpty(value) || (value === 0 && NONE_AT_ZERO.has(field))) return null;
+  // Names are told apart by semicolons there, each once.
+  if (Array.isArray(value)) return splitList(value.join('; '));
+  if (typeof value === 'number' && decimals !== undefined) return Number(value.toFixed(decimals));
+  if (typeof value === 'string' && maxLength !== undefined) return cut(value, maxLength).trimEnd() || null;
+  return value;
+}
+
+const count = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
+
+/** The first so many cues and loops, with what they carry there. */
+export function storableMarks(marks: readonly Mark[], about: Description): { marks: Mark[]; lost: string[] } {
+  const lost: string[] = [];
+  const points = marks.filter((m) => m.end === undefined),
+    loops = marks.filter((m) => m.end !== undefined);
+  const first = (of: readonly Mark[], place: { max: number } | null, one: string): readonly Mark[] => {
+    if (of.length > 0 && !place) lost.push(`no place for ${one}s`);
+    else if (place && of.length > place.max) lost.push(`only the first ${count(place.max, one)}`);
+    return of.slice(0, place?.max ?? 0);
+  };
+  const kept = [...first(points, about.cues, 'cue'), ...first(loops, about.loops, 'loop')];
+  const plain = kept.map(({ at, end, name, colour }): Mark => ({
+    at,
+    ...(end === undefined ? {} : { end }),
+    ...(name !== undefined && about.cues?.names ? { name } : {}),
+    ...(colour !== undefined && about.cues?.colours && colour in about.cues.colours ? { colour } : {}),
+  }));
+  return { marks: plain.sort((a, b) => a.at - b.at || (a.end ?? 0) - (b.end ?? 0)), lost };
+}
+
+/**
+ * Marks here after those of the destination were changed: what it has no place for (further cues, loops, colours,
+ * names) stays as it is.
+ */
+export function takenMarks(here: FieldValue, there: FieldValue, about: Description): FieldValue {
+  const own = marksOf(here),
+    others = marksOf(there);
+  const near = (a: Mark, b: Mark): boolean =>
+    Math.abs(a.at - b.at) <= 0.003 && (a.end === undefined) === (b.end === undefined);
+  const stored = storableMarks(own, about).marks;
+  const beyond = own.filter((m) => !stored.some((s) => near(s, m)));
+  const richer = others.map((m) => ({ ...own.find((o) => near(o, m)), ...m }));
+  return marksValue([...beyond, ...richer].sort((a, b) => a.at - b.at || (a.end ?? 0) - (b.end ?? 0)));
+}

@@ -1,0 +1,11 @@
+/** Where a program keeps what, below the folder that was chosen for it. */
+export interface Home {
+  /** The folder with its data, which is written as a whole. */
+  data: string;
+  /** A file of it by which it is recognised. */
+  mark: string;
+  /** The file that is there while it is open. */
+  lock: string;
+  /** Is it one of the files that are read and written? Others are kept as they are. */
+  isText: (name: string) => boolean;
+}

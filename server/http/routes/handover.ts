@@ -1,0 +1,77 @@
+import type { DestinationSettings, SyncWish } from '@early-set/core/api/handover';
+import { PROGRAMS } from '@early-set/core/exchange/programs';
+import type { Choices } from '@early-set/core/sync/compareTracks';
+import { DIRECTIONS, POLICIES, POLICY_KINDS, type Policies } from '@early-set/core/sync/policies';
+import { Router } from 'express';
+import Joi from 'joi';
+import { compareWith, syncWith, type Handover } from '../../handover/compare.ts';
+import { addDestination, allDestinations, changeDestination, removeDestination } from '../../handover/destinations.ts';
+import { allowedFolder } from '../../intake/places.ts';
+import type { Context } from '../context.ts';
+import { idParam, route } from '../validate.ts';
+
+const path = Joi.string().max(4000);
+const policies = Joi.object<Policies>({
+  ...Object.fromEntries(POLICY_KINDS.map((kind) => [kind, Joi.valid(...POLICIES).required()])),
+  direction: Joi.valid(...DIRECTIONS).required(),
+  removals: Joi.boolean().required(),
+  tracks: Joi.valid('all', 'in lists').required(),
+});
+const settings = Joi.object<Partial<DestinationSettings>>({
+  policies,
+  lists: Joi.array().items(Joi.string().guid()).max(5000).allow(null),
+  maps: Joi.array()
+    .items(Joi.object({ from: path.allow('').required(), to: path.allow('').required() }))
+    .max(50),
+  accepted: Joi.array().items(Joi.string().max(300)).max(500),
+});
+const choices = Joi.object<Choices>().pattern(Joi.string().max(400), Joi.valid('here', 'there', 'both', 'leave'));
+
+/** Programs that the library is handed over to. */
+export function handoverRoutes({ database, changing, states, demoRoot }: Context): Router {
+  const router = Router();
+  const handover: Handover = { database, changing, states };
+  router.get(
+    '/destinations',
+    route({}, () => allDestinations(database)),
+  );
+  router.get(
+    '/destinations/kinds',
+    route({}, () => Promise.resolve(Object.values(PROGRAMS).map((format) => format.describe))),
+  );
+  router.post(
+    '/destinations',
+    route<unknown, unknown, { folder: string }>({ body: Joi.object({ folder: path.required() }) }, ({ body }) =>
+      allowedFolder(body.folder, demoRoot).then((folder) => addDestination(database, folder)),
+    ),
+  );
+  router.patch(
+    '/destinations/:id',
+    route<{ id: number }, unknown, { name?: string; settings?: Partial<DestinationSettings> }>(
+      { params: idParam, body: Joi.object({ name: Joi.string().trim().min(1).max(100), settings }).min(1) },
+      ({ params, body }) => changeDestination(database, params.id, body),
+    ),
+  );
+  router.delete(
+    '/destinations/:id',
+    route<{ id: number }>({ params: idParam }, async ({ params }) => {
+      await removeDestination(database, states, params.id);
+      return { removed: true };
+    }),
+  );
+  router.post(
+    '/destinations/:id/compare',
+    route<{ id: number }, unknown, { choices: Choices }>(
+      { params: idParam, body: Joi.object({ choices: choices.default({}) }) },
+      ({ params, body }) => compareWith(handover, params.id, body.choices),
+    ),
+  );
+  router.post(
+    '/destinations/:id/sync',
+    route<{ id: number }, unknown, SyncWish>(
+      { params: idParam, body: Joi.object({ token: Joi.string().max(64).required(), choices: choices.default({}) }) },
+      ({ params, body }) => syncWith(handover, params.id, body),
+    ),
+  );
+  return router;
+}

@@ -1,0 +1,128 @@
+/** The Handover stage: a destination beside the library, what differs, and both made alike. */
+import { useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import type { LineGroup } from '@early-set/core/api/handover';
+import type { Applied } from '@early-set/core/api/types';
+import type { Choice } from '@early-set/core/sync/decide';
+import type { Choices } from '@early-set/core/sync/compareTracks';
+import { StageLayout } from '../../app/StageLayout.tsx';
+import { change } from '../../data/actions.ts';
+import { post } from '../../data/api.ts';
+import { useComparison, useDestinations } from '../../data/hooks.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Empty, Trouble } from '../../ui/Empty.tsx';
+import { AddDestination } from './AddDestination.tsx';
+import { BeforeWriting } from './BeforeWriting.tsx';
+import { Comparison } from './Comparison.tsx';
+import { Destinations } from './Destinations.tsx';
+
+const NO_CHOICES: Choices = {};
+
+export function HandoverView() {
+  const { destinationId } = useParams();
+  const navigate = useNavigate();
+  const { data: all, error } = useDestinations();
+  const [adding, setAdding] = useState(false);
+  /** Kept by destination, so that looking at another loses nothing. */
+  const [chosen, setChosen] = useState<Readonly<Record<number, Choices>>>({});
+  const [only, setOnly] = useState<LineGroup | null>(null);
+  const [busy, setBusy] = useState(false);
+  const current = all?.find((d) => d.id === Number(destinationId)) ?? all?.[0];
+  const choices = (current && chosen[current.id]) ?? NO_CHOICES;
+  const comparison = useComparison(current && !current.trouble ? current.id : null, choices);
+  // While another one is compared, what is known of the former is not shown for it.
+  const data = comparison.data?.destinationId === current?.id ? comparison.data : undefined;
+  if (error) return <Trouble error={error} />;
+  const choose = (ids: readonly string[], choice: Choice): void => {
+    if (!current) return;
+    setChosen((was) => ({
+      ...was,
+      [current.id]: { ...was[current.id], ...Object.fromEntries(ids.map((id) => [id, choice])) },
+    }));
+  };
+  const forget = (id: number): void => setChosen((was) => ({ ...was, [id]: NO_CHOICES }));
+  const apply = (): void => {
+    if (!current || !data || busy || data.made.lines === 0) return;
+    setBusy(true);
+    const { token } = data;
+    void change(post<Applied>(`/destinations/${current.id}/sync`, { token, choices }))
+      .then((applied) => {
+        if (applied) forget(current.id);
+        return comparison.mutate();
+      })
+      .finally(() => setBusy(false));
+  };
+  return (
+    <StageLayout
+      stage="handover"
+      middleMin={460}
+      left={{
+        what: 'list on the left',
+        width: 200,
+        min: 160,
+        max: 340,
+        content: <Destinations all={all ?? []} current={current?.id ?? null} onAdd={() => setAdding(true)} />,
+      }}
+      right={{
+        what: 'inspector',
+        width: 268,
+        min: 230,
+        max: 480,
+        content:
+          current && data ? (
+            <BeforeWriting
+              destination={current}
+              comparison={data}
+              busy={busy}
+              onChoose={(field, choice) =>
+                choose(
+                  data.lines
+                    .filter((l) => l.group === 'clash' && l.field === field && l.will === null)
+                    .map((l) => l.id),
+                  choice,
+                )
+              }
+              onDiscard={() => forget(current.id)}
+              onApply={apply}
+              chosen={Object.keys(choices).length}
+            />
+          ) : (
+            <aside aria-label="Before writing" className="h-full bg-paper" />
+          ),
+      }}
+    >
+      {!all ? (
+        <div aria-busy="true" className="h-full bg-sheet" />
+      ) : !current ? (
+        <Empty title="Nothing to hand over to yet" main>
+          <p>Add a performance program: its tracks and lists are compared with yours before anything is written.</p>
+          <Button kind="main" onClick={() => setAdding(true)}>
+            Add a destination…
+          </Button>
+        </Empty>
+      ) : current.trouble ? (
+        <Empty title={`${current.name} cannot be read`} main>
+          <p>{current.trouble}. Its drive may not be there; nothing of what was synced is lost.</p>
+        </Empty>
+      ) : comparison.error && !data ? (
+        <Trouble error={comparison.error} />
+      ) : (
+        <Comparison
+          destination={current}
+          comparison={data}
+          looking={comparison.isValidating}
+          only={only !== null && data && data.groups[only] === 0 ? null : only}
+          onOnly={setOnly}
+          onChoose={choose}
+          onRefresh={() => void comparison.mutate()}
+          onApply={apply}
+        />
+      )}
+      <AddDestination
+        open={adding}
+        onClose={() => setAdding(false)}
+        onAdded={(id) => void navigate(`/handover/${id}`)}
+      />
+    </StageLayout>
+  );
+}

@@ -1,0 +1,118 @@
+/** By which rules a destination is made like the desk, and the desk like it. */
+import type { DestinationSettings } from '@early-set/core/api/handover';
+import {
+  DIRECTIONS,
+  POLICIES,
+  POLICY_KINDS,
+  READY_POLICIES,
+  type Direction,
+  type Policies,
+  type Policy,
+  type PolicyKind,
+} from '@early-set/core/sync/policies';
+import { INPUT } from '../../ui/form/fields.tsx';
+
+interface Props {
+  /** Of the destination. */
+  name: string;
+  settings: DestinationSettings;
+  onKeep: (wish: Partial<DestinationSettings>) => void;
+}
+
+const KINDS: Record<PolicyKind, string> = {
+  names: 'Names and texts',
+  measured: 'Tempo, key, energy',
+  marks: 'Cues and loops',
+  lists: 'Lists',
+};
+const POLICY_WORDS = (name: string): Record<Policy, string> => ({
+  ask: 'ask where both changed',
+  here: 'this desk leads',
+  there: `${name} leads`,
+  'fill gaps': 'only fill gaps',
+  newer: 'the later change',
+});
+const DIRECTION_WORDS = (name: string): Record<Direction, string> => ({
+  both: 'both ways',
+  'to there': `only to ${name}`,
+  'from there': `only from ${name}`,
+});
+
+const same = (a: Policies, b: Policies): boolean =>
+  (Object.keys(b) as (keyof Policies)[]).every((k) => k === 'tracks' || a[k] === b[k]);
+
+export function Rules({ name, settings, onKeep }: Props) {
+  const { policies } = settings;
+  const set = (wish: Partial<Policies>): void => onKeep({ policies: { ...policies, ...wish } });
+  const ready = Object.keys(READY_POLICIES).find((k) => same(policies, READY_POLICIES[k]!)) ?? '';
+  return (
+    <section aria-label="How">
+      <h2 className="mb-1 text-small font-semibold text-dim">How</h2>
+      <Choice
+        label="Ready set"
+        value={ready}
+        choices={[
+          ...(ready ? [] : [['', 'own choice'] as const]),
+          ...Object.keys(READY_POLICIES).map((k) => [k, k] as const),
+        ]}
+        onChoose={(k) => k && set({ ...READY_POLICIES[k]!, tracks: policies.tracks })}
+      />
+      <Choice
+        label="Direction"
+        value={policies.direction}
+        choices={DIRECTIONS.map((d) => [d, DIRECTION_WORDS(name)[d]] as const)}
+        onChoose={(direction) => set({ direction })}
+      />
+      <Choice
+        label="Tracks that go there"
+        value={policies.tracks}
+        choices={[
+          ['in lists', 'those in lists'],
+          ['all', 'all of the library'],
+        ]}
+        onChoose={(tracks) => set({ tracks })}
+      />
+      <Choice
+        label="What is taken out on one side"
+        value={policies.removals ? 'yes' : 'no'}
+        choices={[
+          ['no', 'stays on the other'],
+          ['yes', 'is taken out on the other'],
+        ]}
+        onChoose={(value) => set({ removals: value === 'yes' })}
+      />
+      <details>
+        <summary className="py-1 text-small font-semibold text-dim">By kind of thing</summary>
+        {POLICY_KINDS.map((kind) => (
+          <Choice
+            key={kind}
+            label={KINDS[kind]}
+            value={policies[kind]}
+            choices={POLICIES.map((p) => [p, POLICY_WORDS(name)[p]] as const)}
+            onChoose={(policy) => set({ [kind]: policy })}
+          />
+        ))}
+      </details>
+    </section>
+  );
+}
+
+interface ChoiceProps<T extends string> {
+  label: string;
+  value: T;
+  choices: readonly (readonly [T, string])[];
+  onChoose: (value: T) => void;
+}
+
+const Choice = <T extends string>({ label, value, choices, onChoose }: ChoiceProps<T>) => (
+  <label className="mb-1 block">
+    <span className="mb-0.5 block text-tiny text-dim">{label}</span>
+    <select value={value} onChange={(e) => onChoose(e.target.value as T)} className={INPUT}>
+      {choices.map(([id, words]) => (
+        <option key={id} value={id}>
+          {words}
+        </option>
+      ))}
+    </select>
+  </label>
+);

@@ -1,0 +1,205 @@
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import type { ComparisonAnswer, DestinationLine, SyncWish } from '@early-set/core/api/handover';
+import { PROGRAMS } from '@early-set/core/exchange/programs';
+import type { Line } from '@early-set/core/sync/compareTracks';
+import { DEFAULT_POLICIES } from '@early-set/core/sync/policies';
+import { Route, Routes } from 'react-router';
+import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
+import { sizedPage } from '../../testing/sized.ts';
+import { HandoverView } from './HandoverView.tsx';
+
+sizedPage();
+const destination = (more: Partial<DestinationLine> = {}): DestinationLine => ({
+  id: 3,
+  kind: 'plover',
+  name: 'Plover',
+  what: 'performance program',
+  folder: '/srv/plover',
+  settings: { policies: DEFAULT_POLICIES, lists: null, maps: [], accepted: [] },
+  syncedAt: '2026-11-27T18:40:00Z',
+  waiting: { out: 1, in: 1, clash: 1, at: '2026-11-28T10:00:00Z' },
+  trouble: null,
+  ...more,
+});
+const line = (name: string, field: string, more: Partial<Line>): Line => ({
+  id: `t:${name}:${field}`,
+  what: 'track',
+  trackId: 1,
+  listId: null,
+  otherId: 'p-1',
+  name,
+  field,
+  here: null,
+  there: null,
+  base: null,
+  group: 'out',
+  will: 'here',
+  joined: null,
+  options: ['here', 'there', 'leave'],
+  reason: null,
+  ...more,
+});
+const comparison = (more: Partial<ComparisonAnswer> = {}): ComparisonAnswer => ({
+  destinationId: 3,
+  token: 'abc',
+  counts: { here: 1204, there: 1188, tied: 1180, notHere: 8, lists: 3 },
+  groups: { clash: 1, out: 1, in: 1, left: 0 },
+  made: { lines: 2, out: 1, in: 1, undecided: 1 },
+  undecided: [{ field: 'key', lines: 1, both: false }],
+  lines: [
+    line('Lamp Room', 'key', { here: 'Ab major', there: 'F minor', base: 'Ab major', group: 'clash', will: null }),
+    line('Dry Dock', 'title', { here: 'Dry Dock', there: '[promo] Dry Dock', base: '[promo] Dry Dock' }),
+    line('Kelp Line', 'rating', { here: 3, there: 5, base: 3, group: 'in', will: 'there' }),
+  ],
+  losses: [
+    {
+      id: 'cues: only the first 8 cues',
+      field: 'cues',
+      reason: 'only the first 8 cues',
+      tracks: 3,
+      names: ['Half a Mile of Rope'],
+      accepted: false,
+    },
+  ],
+  notHere: [],
+  problems: [],
+  checks: { openedBy: null, notFound: 0, bytes: 4_300_000 },
+  ...more,
+});
+let all: DestinationLine[], answer: ComparisonAnswer, sent: Sent[];
+let refused: Refusal | null;
+/** Of the second destination: on its way for as long as a test wants. */
+let later: Promise<ComparisonAnswer>;
+beforeEach(() => {
+  [all, answer, refused] = [
+    [destination(), destination({ id: 4, name: 'Dunlin', waiting: { out: 0, in: 0, clash: 0, at: '' } })],
+    comparison(),
+    null,
+  ];
+  sent = serve({
+    '/destinations/kinds': Object.values(PROGRAMS).map((p) => p.describe),
+    '/destinations/3/compare': () => answer,
+    '/destinations/4/compare': () => later,
+    '/destinations/3/sync': () => refused ?? { changeSetId: 9, title: 'Sync with Plover', done: 2, conflicts: [] },
+    '/destinations/3': () => all[0],
+    '/destinations': () => all,
+  }).sent;
+});
+afterEach(cleanup);
+const rows = (): (string | null)[] =>
+  [...document.querySelectorAll('[data-line]')].map((r) => r.getAttribute('data-line'));
+const row = (name: string): HTMLElement => document.querySelector(`[data-line="${name}"]`)!;
+const open = async (): Promise<void> => {
+  show(<HandoverView />);
+  await waitFor(() => expect(rows()).toHaveLength(answer.lines.length));
+};
+const lastSent = (path: string): Sent | undefined => sent.filter((s) => s.path === path).at(-1);
+
+test('what differs is shown with both sides, what it was and what it will be; groups and words narrow it', async () => {
+  await open();
+  expect(screen.getByTestId('handover-count').textContent).toMatch(/^1,204 here · 1,188 there · last sync 27 Nov, /);
+  expect(row('Dry Dock: Title').textContent).toBe(
+    'Dry DockTitleDry Dock[promo] Dry Dock[promo] Dry Dockto PloverDry Dock',
+  );
+  expect(row('Lamp Room: Key').textContent).toContain('A♭ majF minA♭ majchoosehere');
+  const panel = screen.getByRole('complementary', { name: 'Destinations' });
+  expect(within(panel).getByText('3 changes waiting')).toBeTruthy();
+  expect(within(panel).getByText('up to date')).toBeTruthy();
+  fireEvent.click(screen.getByRole('button', { name: 'From Plover 1' }));
+  expect(rows()).toEqual(['Kelp Line: Stars']);
+  fireEvent.click(screen.getByRole('button', { name: 'From Plover 1' }));
+  fireEvent.change(screen.getByLabelText('Find in what differs'), { target: { value: 'promo' } });
+  expect(rows()).toEqual(['Dry Dock: Title']);
+  fireEvent.change(screen.getByLabelText('Find in what differs'), { target: { value: 'nothing such' } });
+  expect(screen.getByText('Nothing of it here')).toBeTruthy();
+});
+
+test('a side is chosen by a press, by a key for all that is chosen, or for all of a field; then applied', async () => {
+  await open();
+  fireEvent.click(within(row('Lamp Room: Key')).getByRole('button', { name: 'here' }));
+  await waitFor(() =>
+    expect(lastSent('/destinations/3/compare')?.body).toEqual({ choices: { 't:Lamp Room:key': 'here' } }),
+  );
+  const grid = screen.getByRole('grid');
+  fireEvent.keyDown(grid, { key: 'a', ctrlKey: true });
+  fireEvent.keyDown(grid, { key: 't' });
+  const chosen = { 't:Lamp Room:key': 'there', 't:Dry Dock:title': 'there', 't:Kelp Line:rating': 'there' };
+  await waitFor(() => expect(lastSent('/destinations/3/compare')?.body).toEqual({ choices: chosen }));
+  fireEvent.click(screen.getByRole('button', { name: 'Key: here' }));
+  const wish: SyncWish = { token: 'abc', choices: { ...chosen, 't:Lamp Room:key': 'here' } as SyncWish['choices'] };
+  await waitFor(() => expect(lastSent('/destinations/3/compare')?.body).toEqual({ choices: wish.choices }));
+  fireEvent.click(screen.getByRole('button', { name: 'Apply' }));
+  await waitFor(() => expect(lastSent('/destinations/3/sync')?.body).toEqual(wish));
+  // What was chosen is done with.
+  await waitFor(() => expect(lastSent('/destinations/3/compare')?.body).toEqual({ choices: {} }));
+});
+
+test('of another destination nothing is shown until it is compared', async () => {
+  let come: (answer: ComparisonAnswer) => void = () => undefined;
+  later = new Promise((resolve) => (come = resolve));
+  show(
+    <Routes>
+      <Route path="/handover/:destinationId?" element={<HandoverView />} />
+    </Routes>,
+    '/handover/3',
+  );
+  await waitFor(() => expect(rows()).toHaveLength(3));
+  fireEvent.click(screen.getByRole('link', { name: /^Dunlin/ }));
+  expect(await screen.findByText('comparing…')).toBeTruthy();
+  expect(rows()).toEqual([]);
+  expect(screen.queryByRole('button', { name: 'Apply' })).toBeNull();
+  come(comparison({ destinationId: 4, lines: [line('Eel Grass', 'title', {})] }));
+  await waitFor(() => expect(rows()).toEqual(['Eel Grass: Title']));
+});
+
+test('a sync that is refused keeps what was chosen', async () => {
+  refused = new Refusal(409, 'changed-since', 'One of the two sides has changed since: look at it again');
+  await open();
+  fireEvent.click(within(row('Lamp Room: Key')).getByRole('button', { name: 'there' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Apply' }));
+  await waitFor(() => expect(lastSent('/destinations/3/sync')).toBeTruthy());
+  await waitFor(() =>
+    expect(lastSent('/destinations/3/compare')?.body).toEqual({ choices: { 't:Lamp Room:key': 'there' } }),
+  );
+});
+
+test('while it is open nothing can be applied; what it cannot store is accepted once; rules are kept', async () => {
+  answer = comparison({ checks: { openedBy: 'Plover', notFound: 2, bytes: 10 } });
+  await open();
+  expect(screen.getByText('open: Plover')).toBeTruthy();
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Apply' }).disabled).toBe(true);
+  fireEvent.click(screen.getByRole('button', { name: 'Accept' }));
+  await waitFor(() =>
+    expect(lastSent('/destinations/3')?.body).toEqual({ settings: { accepted: ['cues: only the first 8 cues'] } }),
+  );
+  fireEvent.change(screen.getByLabelText('Ready set'), { target: { value: 'This desk leads' } });
+  await waitFor(() =>
+    expect(lastSent('/destinations/3')?.body).toMatchObject({
+      settings: { policies: { names: 'here', lists: 'here' } },
+    }),
+  );
+  fireEvent.click(screen.getByRole('button', { name: 'What it can store' }));
+  const dialog = await screen.findByRole('dialog');
+  expect(within(dialog).getByRole('row', { name: /^Cues 8, named, in 6 colours/ })).toBeTruthy();
+});
+
+test('without destinations, without their data, and with nothing to do it says so', async () => {
+  all = [];
+  show(<HandoverView />);
+  expect(await screen.findByText('Nothing to hand over to yet')).toBeTruthy();
+  cleanup();
+  all = [destination({ trouble: 'Its data are not in /srv/plover' })];
+  show(<HandoverView />);
+  expect(await screen.findByText('Plover cannot be read')).toBeTruthy();
+  cleanup();
+  all = [destination()];
+  answer = comparison({
+    lines: [],
+    groups: { clash: 0, out: 0, in: 0, left: 0 },
+    made: { lines: 0, out: 0, in: 0, undecided: 0 },
+  });
+  show(<HandoverView />);
+  expect(await screen.findByText('Plover and this desk say the same')).toBeTruthy();
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Apply' }).disabled).toBe(true);
+});

@@ -1,0 +1,48 @@
+/** Lines of a comparison in words. */
+import type { Line } from '@early-set/core/sync/compareTracks';
+import { findField } from '@early-set/core/fields/table';
+import type { FieldValue } from '@early-set/core/fields/values';
+import { valueText } from '../../ui/format.ts';
+
+const OTHERS: Readonly<Record<string, string>> = {
+  file: 'File',
+  track: 'New track',
+  list: 'List',
+  name: 'Name',
+  place: 'Lies in',
+  order: 'Tracks in order',
+};
+
+export const fieldLabel = (field: string): string => OTHERS[field] ?? findField(field)?.label ?? field;
+
+/** A value as its side says it; a dash for nothing. */
+export function sideText(field: string, value: FieldValue): string {
+  const known = OTHERS[field] ? undefined : findField(field);
+  const text = known ? valueText(known, value) : value === null ? '' : String(value);
+  return text === '' ? '–' : text;
+}
+
+/** What both sides will say, or why nothing happens. */
+export function willText(line: Line, destination: string): string {
+  if (line.will === null) return line.reason ? `stays: ${line.reason}` : 'stays as it is';
+  if (line.field === 'track') return `added to ${destination}`;
+  if (line.field === 'list') return listText(line, destination);
+  if (line.field === 'file') return line.reason ?? '';
+  const text = sideText(line.field, line.will === 'both' ? line.joined : line[line.will]);
+  return line.reason ? `${text}, ${line.reason}` : text;
+}
+
+function listText({ here, there, base, will, reason }: Line, destination: string): string {
+  if (will === 'here' && here === null) return `removed from ${destination}`;
+  if (will === 'there' && there === null) return 'removed here';
+  const made = will === 'here' ? (base === null ? (reason ?? 'made') : 'made again') : 'made here';
+  return will === 'there' && reason ? `${made}; ${reason}` : made;
+}
+
+/** Where a line goes. */
+export function goesText({ group, will }: Line, destination: string): string {
+  if (will === 'both') return 'both ways';
+  if (will === 'here') return `to ${destination}`;
+  if (will === 'there') return `from ${destination}`;
+  return group === 'clash' ? 'choose' : 'stays';
+}
