@@ -224,7 +224,7 @@ test('locked never changes; emptied stays where it was, unless removals are aske
 test('cues: further ones stay here, changed ones come over; two that moved the same one are asked about', () => {
   const cues = Array.from({ length: 10 }, (_, i) => ({ at: i * 10 + 1, name: `c${i}`, colour: 'tide' }));
   let both = sync(PLOVER, start(library([{ title: 'Half a Mile of Rope', cues: JSON.stringify(cues) }])));
-  expect(look(PLOVER, both).losses).toMatchObject([{ field: 'cues', reason: 'only the first 8 cues', tracks: 1 }]);
+  expect(look(PLOVER, both).losses).toMatchObject([{ field: 'cues', reason: 'only 8 cues', tracks: 1 }]);
   const theirs = cues.slice(0, 8).map((c, i) => (i === 1 ? { ...c, at: 11.5 } : c));
   both = editThere(PLOVER, both, 0, { cues: JSON.stringify(theirs) });
   const after = sync(PLOVER, both);
@@ -239,6 +239,27 @@ test('cues: further ones stay here, changed ones come over; two that moved the s
   expect(value(merged, 0, 'cues')).toBe(
     JSON.stringify([...theirs.map((c, i) => (i === 5 ? { ...c, name: 'break' } : c)), ...cues.slice(8)]),
   );
+});
+
+test('a cue whose name was taken away there has none here either; further cues keep theirs', () => {
+  const named = [
+    { at: 1, name: 'in' },
+    { at: 2, name: 'out' },
+  ];
+  let both = sync(PLOVER, start(library([{ title: 'Half a Mile of Rope', cues: JSON.stringify(named) }])));
+  both = sync(PLOVER, editThere(PLOVER, both, 0, { cues: JSON.stringify([{ at: 1 }, named[1]!]) }));
+  expect(value(both, 0, 'cues')).toBe(JSON.stringify([{ at: 1 }, named[1]]));
+  expect(look(PLOVER, both).lines).toEqual([]);
+});
+
+test('a late cue that was set there is not pushed out by earlier ones that had no room', () => {
+  const ten = Array.from({ length: 10 }, (_, i) => ({ at: i * 10 + 1 }));
+  let both = sync(PLOVER, start(library([{ title: 'Half a Mile of Rope', cues: JSON.stringify(ten) }])));
+  const theirs = [...ten.slice(0, 7), { at: 200, name: 'last chorus' }];
+  both = sync(PLOVER, editThere(PLOVER, both, 0, { cues: JSON.stringify(theirs) }));
+  expect(there(PLOVER, both).tracks[0]!.values.cues).toBe(JSON.stringify(theirs));
+  expect(value(both, 0, 'cues')).toBe(JSON.stringify([...ten.slice(0, 7), ...ten.slice(8), theirs[7]]));
+  expect(look(PLOVER, both).lines).toEqual([]);
 });
 
 test('play counts of both are added up', () => {

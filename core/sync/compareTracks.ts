@@ -1,4 +1,5 @@
 /** Tracks of the library beside those of a destination, field by field. */
+import { marksOf } from '../fields/marks.ts';
 import { isEmpty, sameValue, type FieldValue, type Held, type TrackValues } from '../fields/values.ts';
 import { decide, joined, sameHereAndThere, type Choice, type Decision, type Side } from './decide.ts';
 import type { Description, OtherTrack } from '../exchange/collection.ts';
@@ -75,6 +76,12 @@ export interface BesideItself {
   differs: string[];
 }
 
+/** Cues that have the first claim to the room of a destination: those that stand there, then those that stood there. */
+const claims = (there: OtherTrack, past: TrackPast | undefined): FieldValue[] => [
+  there.values.cues ?? null,
+  past?.values.cues ?? null,
+];
+
 /** Which fields differ; most tracks have none. */
 export function besideItself(
   here: HereTrack,
@@ -82,7 +89,7 @@ export function besideItself(
   past: TrackPast | undefined,
   about: Description,
 ): BesideItself {
-  const stored = storable(here.values, about);
+  const stored = storable(here.values, about, claims(there, past));
   const differs = placedFields(about).filter((f) => !sameHereAndThere(f, stored.values[f], there.values[f]));
   return { here, there, past, stored, differs };
 }
@@ -135,9 +142,13 @@ export function compareTrack(
     const both = joined(field, sides);
     if (will === 'here') of.there[field] = sides.here;
     if (will === 'there' || will === 'both') {
-      of.here[field] = taken(field, here.values, will === 'both' ? both : sides.there, about);
+      const value = will === 'both' ? both : sides.there;
+      if (field === 'cues') of.here.cues = takenMarks(here.values.cues ?? null, marksOf(sides.here), value, about);
+      else of.here[field] = isEmpty(value) ? null : value;
+      const becomes = { ...here.values, [field]: of.here[field] ?? null };
       // Further cues of this side may find a place there that has become free.
-      const next = storable({ ...here.values, [field]: of.here[field] }, about).values[field] ?? null;
+      const claimed = claims(there, past);
+      const next = storable(becomes, about, claimed).values[field] ?? null;
       if (!sameHereAndThere(field, next, sides.there)) of.there[field] = next;
     }
     if (will !== null) of.past.values[field] = field in of.there ? of.there[field]! : sides.there;
@@ -155,10 +166,6 @@ export function compareTrack(
   }
   return of;
 }
-
-/** A value for here that came from there: what it has no place for stays. */
-const taken = (field: string, here: TrackValues, there: FieldValue, about: Description): FieldValue =>
-  field === 'cues' ? takenMarks(here.cues ?? null, there, about) : isEmpty(there) ? null : there;
 
 export interface LossGroup {
   /** Under which it is kept as accepted. */

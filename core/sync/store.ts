@@ -44,8 +44,11 @@ export function placedFields(about: Description): readonly string[] {
   return fields;
 }
 
-/** The values that a destination would hold for a track, and what of it stays here. */
-export function storable(values: TrackValues, about: Description): Storable {
+/**
+ * The values that a destination would hold for a track, and what of it stays here.
+ * @param first cues that stand there, or stood there: they have the first claim to its room
+ */
+export function storable(values: TrackValues, about: Description, first: readonly FieldValue[] = []): Storable {
   const kept: Record<string, FieldValue> = {};
   const losses: Loss[] = [];
   for (const field of TOLD) {
@@ -55,7 +58,7 @@ export function storable(values: TrackValues, about: Description): Storable {
       continue;
     }
     if (field === 'cues') {
-      const { marks, lost } = storableMarks(marksOf(value), about);
+      const { marks, lost } = storableMarks(marksOf(value), about, first.flatMap(marksOf));
       kept.cues = marksValue(marks);
       losses.push(...lost.map((reason) => ({ field, reason })));
       continue;
@@ -83,15 +86,31 @@ function storableValue(value: FieldValue, { fields }: Description, field: string
 
 const count = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
 
-/** The first so many cues and loops, with what they carry there. */
-export function storableMarks(marks: readonly Mark[], about: Description): { marks: Mark[]; lost: string[] } {
+/** Is it the same place, so that it is the same cue? */
+const near = (a: Mark, b: Mark): boolean =>
+  Math.abs(a.at - b.at) <= 0.003 && (a.end === undefined) === (b.end === undefined);
+
+/**
+ * So many cues and loops as it has room for, with what they carry there: the earliest, but those that stand there
+ * already before all others.
+ */
+function storableMarks(
+  marks: readonly Mark[],
+  about: Description,
+  before: readonly Mark[],
+): { marks: Mark[]; lost: string[] } {
+  const claim = (mark: Mark): number => {
+    const at = before.findIndex((other) => near(mark, other));
+    return at < 0 ? before.length : at;
+  };
   const lost: string[] = [];
   const points = marks.filter((m) => m.end === undefined),
     loops = marks.filter((m) => m.end !== undefined);
   const first = (of: readonly Mark[], place: { max: number } | null, one: string): readonly Mark[] => {
     if (of.length > 0 && !place) lost.push(`no place for ${one}s`);
-    else if (place && of.length > place.max) lost.push(`only the first ${count(place.max, one)}`);
-    return of.slice(0, place?.max ?? 0);
+    if (!place || of.length <= place.max) return place ? of : [];
+    lost.push(`only ${count(place.max, one)}`);
+    return [...of].sort((a, b) => claim(a) - claim(b)).slice(0, place.max);
   };
   const kept = [...first(points, about.cues, 'cue'), ...first(loops, about.loops, 'loop')];
   const plain = kept.map(({ at, end, name, colour }): Mark => ({
@@ -106,14 +125,26 @@ export function storableMarks(marks: readonly Mark[], about: Description): { mar
 /**
  * Marks here after those of the destination were changed: what it has no place for (further cues, loops, colours,
  * names) stays as it is.
+ * @param stored those of here that it has room for
  */
-export function takenMarks(here: FieldValue, there: FieldValue, about: Description): FieldValue {
+export function takenMarks(
+  here: FieldValue,
+  stored: readonly Mark[],
+  there: FieldValue,
+  about: Description,
+): FieldValue {
   const own = marksOf(here),
     others = marksOf(there);
-  const near = (a: Mark, b: Mark): boolean =>
-    Math.abs(a.at - b.at) <= 0.003 && (a.end === undefined) === (b.end === undefined);
-  const stored = storableMarks(own, about).marks;
   const beyond = own.filter((m) => !stored.some((s) => near(s, m)));
-  const richer = others.map((m) => ({ ...own.find((o) => near(o, m)), ...m }));
+  const richer = others.map((m) => {
+    const { name, colour, ...rest } = own.find((o) => near(o, m)) ?? m;
+    return {
+      ...rest,
+      // No name where it could have one: none was wanted there.
+      ...(name === undefined || about.cues?.names ? {} : { name }),
+      ...(colour === undefined || (about.cues?.colours && colour in about.cues.colours) ? {} : { colour }),
+      ...m,
+    };
+  });
   return marksValue([...beyond, ...richer].sort((a, b) => a.at - b.at || (a.end ?? 0) - (b.end ?? 0)));
 }

@@ -54,9 +54,9 @@ const comparison = (more: Partial<ComparisonAnswer> = {}): ComparisonAnswer => (
   ],
   losses: [
     {
-      id: 'cues: only the first 8 cues',
+      id: 'cues: only 8 cues',
       field: 'cues',
-      reason: 'only the first 8 cues',
+      reason: 'only 8 cues',
       tracks: 3,
       names: ['Half a Mile of Rope'],
       accepted: false,
@@ -171,7 +171,7 @@ test('while it is open nothing can be applied; what it cannot store is accepted 
   expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Apply' }).disabled).toBe(true);
   fireEvent.click(screen.getByRole('button', { name: 'Accept' }));
   await waitFor(() =>
-    expect(lastSent('/destinations/3')?.body).toEqual({ settings: { accepted: ['cues: only the first 8 cues'] } }),
+    expect(lastSent('/destinations/3')?.body).toEqual({ settings: { accepted: ['cues: only 8 cues'] } }),
   );
   fireEvent.change(screen.getByLabelText('Ready set'), { target: { value: 'This desk leads' } });
   await waitFor(() =>
