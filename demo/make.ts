@@ -13,6 +13,7 @@ import { fingerprintOf } from './fingerprint.ts';
 import { makeDoubles, makeMess } from './mess.ts';
 import type { ProduceTask, Truth } from './produce.ts';
 import { PLAN } from './scenario/plan.ts';
+import { makePool } from './pool.ts';
 import { makeStation } from './station.ts';
 
 const { values, positionals } = parseArgs({ options: { only: { type: 'string' } }, allowPositionals: true });
@@ -81,7 +82,7 @@ if (missing.length > 0) {
   console.log('made the mess');
   await Promise.all(
     missing.map(async ({ plan, index }) => {
-      truths.set(plan.path, await pool.run({ index, root, staging }));
+      truths.set(plan.path, await pool.run({ plan, root, staging: join(staging, `track-${index}`) }));
       await saveTruth();
       console.log(`made ${plan.path}`);
     }),
@@ -92,6 +93,10 @@ if (missing.length > 0) {
   }
 }
 if (wanted === PLAN.length) for (const path of await makeStation(root, staging)) console.log(`made ${path}`);
+if (wanted === PLAN.length)
+  await makePool(join(base, 'pool'), (plan, name) =>
+    pool.run({ plan, root: join(base, 'pool'), staging: join(staging, name) }),
+  );
 let heard = 0;
 for (const truth of truths.values()) {
   if (truth.fingerprint !== undefined || !existsSync(join(root, truth.path))) continue;

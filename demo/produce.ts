@@ -3,7 +3,7 @@ import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { appendId3v1, encode } from './encode.ts';
 import { fingerprintOf } from './fingerprint.ts';
-import { PLAN } from './scenario/plan.ts';
+import type { PlannedTrack } from './scenario/plan.ts';
 import { drawCover } from './scenario/pictures.ts';
 import { compose } from './synth/compose.ts';
 import { seeded, seedOf } from './synth/random.ts';
@@ -27,14 +27,14 @@ export interface Truth {
 }
 
 export interface ProduceTask {
-  index: number;
+  plan: PlannedTrack;
   root: string;
+  /** A path that nobody else writes to, without ending. */
   staging: string;
 }
 
-/** Makes track `index` of the plan below `root` and returns the truth about it. */
-export default async function produce({ index, root, staging }: ProduceTask): Promise<Truth> {
-  const plan = PLAN[index]!;
+/** Makes a planned track below `root` and returns the truth about it. */
+export default async function produce({ plan, root, staging: temporary }: ProduceTask): Promise<Truth> {
   const style: Style = STYLES[plan.style];
   const piece = compose(
     { style, bpm: plan.bpm, tonic: plan.tonic, mode: plan.mode, seconds: plan.seconds, leadIn: plan.leadIn },
@@ -42,7 +42,6 @@ export default async function produce({ index, root, staging }: ProduceTask): Pr
   );
   const sound = render(piece, style, plan.lufs, seeded(plan.seed ^ 0x5eed));
   const target = join(root, plan.path);
-  const temporary = join(staging, `track-${index}`);
   await mkdir(dirname(temporary), { recursive: true });
   let picture: string | undefined;
   if (plan.picture) {

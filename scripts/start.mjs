@@ -64,14 +64,12 @@ async function makeLists(databaseUrl, music, stopping) {
     }
 }
 
-/** The catalogue's stand-in, in a process of its own; resolves with its address. */
-function startCatalogue(folder) {
-  const child = fork(join(ROOT, 'dist/standins/whimbrel.mjs'), ['--recordings', join(folder, 'recordings.jsonl')], {
-    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-  });
+/** The stand-in of a service, in a process of its own; resolves with its address. */
+function startService(what, name, args) {
+  const child = fork(join(ROOT, `dist/standins/${name}.mjs`), args, { stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
   return new Promise((resolve, reject) => {
     child.once('message', ({ address }) => resolve({ address, stop: () => child.kill() }));
-    child.once('exit', (code) => reject(new SetupError(`The catalogue's stand-in ended with ${code}`)));
+    child.once('exit', (code) => reject(new SetupError(`The stand-in of the ${what} ended with ${code}`)));
   });
 }
 
@@ -102,7 +100,10 @@ main(
     if (demo) process.env.EARLY_SET_CHECKERS ??= join(ROOT, 'dist/standins');
     const { keepGoing, start } = await import(join(ROOT, 'dist/server/main.mjs'));
     keepGoing();
-    const catalogue = demo ? await startCatalogue(demoFolder) : null;
+    const catalogue = demo
+      ? await startService('catalogue', 'whimbrel', ['--recordings', join(demoFolder, 'recordings.jsonl')])
+      : null;
+    const pool = demo ? await startService('pool', 'knotpool', ['--folder', join(demoFolder, 'pool')]) : null;
     let maker = null;
     let server = null;
     let stopping = false;
@@ -117,6 +118,7 @@ main(
       if (signal) console.log('\n· stopping');
       maker?.kill();
       catalogue?.stop();
+      pool?.stop();
       await server?.stop().catch((error) => console.error(error));
       database.stop();
       lock.release();
@@ -130,6 +132,7 @@ main(
       port,
       demoRoot: demo ? join(demoFolder, 'music') : null,
       catalogueUrl: process.env.EARLY_SET_CATALOGUE_URL ?? catalogue?.address ?? null,
+      poolUrl: process.env.EARLY_SET_POOL_URL ?? pool?.address ?? null,
     });
     lock.set(server.address);
     if (demo && !many) maker = makeDemo(demoFolder, server, database.url, () => stopping);

@@ -3,7 +3,7 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Duplex } from 'node:stream';
 import type { ChangeContext } from './changes/context.ts';
-import { setCatalogueAddress } from './catalogue/client.ts';
+import { setServiceAddress } from './db/services.ts';
 import { listen, type DatabaseEvent } from './db/database.ts';
 import { createApp } from './http/app.ts';
 import { queueScan } from './intake/scans.ts';
@@ -38,6 +38,8 @@ export interface ServerOptions extends WorkerOptions {
   compare?: boolean;
   /** Where the catalogue is; null when there is none. */
   catalogueUrl?: string | null;
+  /** Where the pool is; null when there is none. */
+  poolUrl?: string | null;
 }
 
 export interface RunningServer {
@@ -87,7 +89,8 @@ const MISSED: readonly DatabaseEvent[] = [
 export async function start(options: ServerOptions): Promise<RunningServer> {
   const worker = await work(options);
   const { database, queue, art, changing, runs, placesPool, states } = worker;
-  await setCatalogueAddress(database, options.catalogueUrl ?? null);
+  await setServiceAddress(database, 'catalogue', options.catalogueUrl ?? null);
+  await setServiceAddress(database, 'pool', options.poolUrl ?? null);
   let port = options.port;
   const counts = createCounts(database);
   const facets = createFacetCache(database, counts);

@@ -101,7 +101,10 @@ export async function work(options: WorkerOptions): Promise<Worker> {
       return { ...treated, mirrorTrouble: reasonOf(error) };
     }
   };
-  const runs = defineRuns({ ...fileContext, queue }, { analysis: pool, compare: comparePool }, scanned);
+  const runs = defineRuns({ ...fileContext, queue }, { analysis: pool, compare: comparePool }, scanned, {
+    ...{ states, dataFolder: options.dataFolder },
+    later: () => ({ changing, cleanPool }),
+  });
   const every = everyRun(runs);
   const changing: ChangeContext = {
     ...fileContext,

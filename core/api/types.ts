@@ -113,7 +113,7 @@ export interface Overview {
   stages: Record<'today' | 'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'handover' | 'changes', StageLevel>;
 }
 
-export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates' | 'unpacking' | 'copying';
+export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates' | 'unpacking' | 'copying' | 'taking';
 export interface RunProgress {
   id: number;
   kind: RunKind;

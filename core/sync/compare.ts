@@ -14,7 +14,7 @@ import {
   type LossGroup,
   type TrackPast,
 } from './compareTracks.ts';
-import { placeThere, recognise } from './match.ts';
+import { placeThere, recognise, type Tie } from './match.ts';
 import { keyed, trackOf } from './mergeOrder.ts';
 import type { Collection, Format, OtherChanges, OtherList } from '../exchange/collection.ts';
 import type { Policies } from './policies.ts';
@@ -57,6 +57,8 @@ export interface Asked {
   here: Here;
   there: Collection;
   past: Past;
+  /** What is known besides: tracks that were taken from there. */
+  ties?: readonly Tie[];
   format: Format;
   /** Whole path of the destination's data folder. */
   folder: string;
@@ -76,6 +78,7 @@ export function* compare({
   here,
   there,
   past,
+  ties = [],
   format,
   folder,
   maps,
@@ -94,7 +97,7 @@ export function* compare({
   };
   const asThere =
     maps.length === 0 ? here.tracks : here.tracks.map((t) => ({ ...t, path: t.path && placeThere(t.path, maps) }));
-  const tied = recognise(here.tracks, there.tracks, past.tracks, maps);
+  const tied = recognise(here.tracks, there.tracks, [...past.tracks, ...ties], maps);
   out.counts.tied = tied.size;
   yield [];
   const byId = new Map(asThere.map((t) => [t.id, t]));

@@ -3,7 +3,7 @@ import { fold } from '../fields/fold.ts';
 import type { FieldValue } from '../fields/values.ts';
 import { pathKey } from '../relink/likePath.ts';
 import { mapPath, type PathMap } from '../relink/pathMap.ts';
-import type { HereTrack, TrackPast } from './compareTracks.ts';
+import type { HereTrack } from './compareTracks.ts';
 import type { OtherTrack } from '../exchange/collection.ts';
 
 /** Lengths that differ by less may be of one recording. */
@@ -31,6 +31,12 @@ export const placeThere = (path: string, maps: readonly PathMap[]): string =>
     maps.map(({ from, to }) => ({ from: to, to: from })),
   );
 
+/** A track here that is known to be one there. */
+export interface Tie {
+  trackId: number;
+  otherId: string;
+}
+
 /**
  * Ties tracks of a destination to those of the library: as at the last sync, else by where the file lies, else by the
  * same names and length, where only one has these.
@@ -40,7 +46,7 @@ export const placeThere = (path: string, maps: readonly PathMap[]): string =>
 export function recognise(
   here: readonly HereTrack[],
   there: readonly OtherTrack[],
-  past: readonly TrackPast[],
+  past: readonly Tie[],
   maps: readonly PathMap[],
 ): Map<string, number> {
   const tied = new Map<string, number>();

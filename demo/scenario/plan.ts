@@ -51,8 +51,8 @@ const LEVELS: Record<StyleName, number> = {
   dub: -12,
 };
 
-/** The plan of the whole demo; equal on every machine. */
-export const PLAN: PlannedTrack[] = TRACKS.map((spec, index) => {
+/** What is made of a track; equal on every machine. */
+export function planned(spec: TrackSpec, index: number): PlannedTrack {
   const seed = seedOf(`${spec.artist}/${spec.title}/${spec.version}`);
   const random = seeded(seed);
   const mode: Mode = index % 2 === 0 ? 'minor' : 'major';
@@ -74,7 +74,10 @@ export const PLAN: PlannedTrack[] = TRACKS.map((spec, index) => {
     latin1: spec.tags === 'latin1',
     picture: spec.tags === 'full' && spec.album !== '' && !['ogg', 'opus', 'wav', 'aiff'].includes(spec.format),
   };
-});
+}
+
+/** The plan of the whole demo. */
+export const PLAN: PlannedTrack[] = TRACKS.map(planned);
 
 function metadataOf(spec: TrackSpec, index: number): Record<string, string> {
   const withVersion = spec.version ? `${spec.title} (${spec.version})` : spec.title;

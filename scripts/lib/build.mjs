@@ -25,6 +25,7 @@ const ENTRIES = {
   'standins/whimbrel': 'standins/whimbrel/main.ts',
   'standins/plover': 'standins/plover/main.ts',
   'standins/dunlin': 'standins/dunlin/main.ts',
+  'standins/knotpool': 'standins/knotpool/main.ts',
 };
 
 function fingerprint(folders) {

@@ -10,7 +10,8 @@ import type { Applied, SheetPage, TrackDetails } from '@early-set/core/api/types
 import { DEFAULT_POLICIES } from '@early-set/core/catalogue/proposals';
 import { startWhimbrel, DEFAULT_MOOD, type Whimbrel } from '../../standins/whimbrel/service.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
-import { openCatalogue, setCatalogueAddress } from './client.ts';
+import { setServiceAddress } from '../db/services.ts';
+import { openCatalogue } from './client.ts';
 import { connect } from '../db/database.ts';
 import { synthesize } from '../testing/ffmpeg.ts';
 
@@ -79,7 +80,7 @@ beforeAll(async () => {
   whimbrel = await startWhimbrel({ recordingsFile: join(desk.folder, 'recordings.jsonl'), mood: QUICK });
   await desk.takeIn();
   const database = await connect(desk.databaseUrl);
-  await setCatalogueAddress(database, whimbrel.address);
+  await setServiceAddress(database, 'catalogue', whimbrel.address);
   await database.close();
 });
 afterAll(async () => {

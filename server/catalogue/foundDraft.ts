@@ -10,7 +10,8 @@ import { editInTurn } from '../changes/edits.ts';
 import { draftOf } from '../clean/clean.ts';
 import type { Database } from '../db/database.ts';
 import { Problem } from '../base/problem.ts';
-import { catalogueAddress, openCatalogue } from './client.ts';
+import { serviceAddress } from '../db/services.ts';
+import { openCatalogue } from './client.ts';
 import { groupRow, groupTracks, lookupById } from './lookups.ts';
 
 interface Taken {
@@ -88,7 +89,7 @@ export async function takeGroups(
 ): Promise<Applied> {
   const { database, art } = context;
   const { groups, edits, pictures: wanted } = await takenOf(database, lookupId, groupIds, policies);
-  const address = await catalogueAddress(database),
+  const address = await serviceAddress(database, 'catalogue'),
     pictures: SetPicture[] = [];
   for (const { releaseId, tracks } of address ? wanted : []) {
     const data = await openCatalogue(database, address!, { tries: 3 })

@@ -6,7 +6,9 @@ import type { Run } from '../db/models.ts';
 import { againTitle, defineRun, type RunEnd } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import { Problem } from '../base/problem.ts';
-import { catalogueAddress, CatalogueDown, openCatalogue, type Catalogue } from './client.ts';
+import { ServiceDown } from '../base/patiently.ts';
+import { serviceAddress } from '../db/services.ts';
+import { openCatalogue, type Catalogue } from './client.ts';
 import { findByFields, findBySound } from './search.ts';
 import { GROUP, groupTracks, lookedUp, storeFound, type GroupRow, type LookupRun, type OfLookup } from './lookups.ts';
 
@@ -29,7 +31,7 @@ export function lookupRun(tools: { database: Database; queue: Queue }): LookupRu
     queueName: () => 'catalogue',
     async work({ run, payload: { lookupId }, signal, tell }) {
       const lookup = await wishOf(database, lookupId);
-      const address = await catalogueAddress(database);
+      const address = await serviceAddress(database, 'catalogue');
       if (address === null) throw new Problem(409, 'no-catalogue', 'No catalogue is set up on this desk');
       const catalogue = openCatalogue(database, address, { signal, trouble: (words) => trouble(lookupId, words) });
       let downs = 0;
@@ -44,7 +46,7 @@ export function lookupRun(tools: { database: Database; queue: Queue }): LookupRu
           downs = 0;
           await run.increment(state === 'none' ? 'failed' : 'done');
         } catch (error) {
-          if (!(error instanceof CatalogueDown)) throw error;
+          if (!(error instanceof ServiceDown)) throw error;
           await database.run("UPDATE lookup_groups SET state = 'failed', reason = $2 WHERE id = $1", [
             next.id,
             error.message,

@@ -19,7 +19,9 @@ import type { DefinedRun } from '../jobs/defineRun.ts';
 import { selectedIds } from '../library/sheet.ts';
 import { lockedIn } from '../library/trackStore.ts';
 import { notFound, Problem } from '../base/problem.ts';
-import { catalogueAddress, CatalogueDown, openCatalogue } from './client.ts';
+import { ServiceDown } from '../base/patiently.ts';
+import { serviceAddress } from '../db/services.ts';
+import { openCatalogue } from './client.ts';
 import { findByFields, isSure } from './search.ts';
 
 /** What a run of a look-up works on. */
@@ -84,7 +86,7 @@ export async function makeLookup(
   lookups: LookupRun,
   wish: LookupWish,
 ): Promise<{ id: number; runId: number }> {
-  if ((await catalogueAddress(database)) === null)
+  if ((await serviceAddress(database, 'catalogue')) === null)
     throw new Problem(409, 'no-catalogue', 'No catalogue is set up on this desk');
   const tracks = await groupTracks(database, await selectedIds(database, wish.selection));
   if (tracks.length === 0) throw new Problem(409, 'nothing-to-do', 'There are no tracks to look up');
@@ -166,7 +168,7 @@ export async function changeGroup(
   const row = await groupRow(database, lookupId, groupId);
   const tracks = (await groupTracks(database, row.trackIds)).map(lookedUp);
   if (wish.query) {
-    const address = await catalogueAddress(database);
+    const address = await serviceAddress(database, 'catalogue');
     if (address === null) throw new Problem(409, 'no-catalogue', 'No catalogue is set up on this desk');
     try {
       const found = await findByFields(
@@ -180,7 +182,7 @@ export async function changeGroup(
       ]);
       await storeFound(database, groupId, found);
     } catch (error) {
-      if (error instanceof CatalogueDown)
+      if (error instanceof ServiceDown)
         throw new Problem(503, 'catalogue-down', `${error.message}. Try again in a moment`);
       throw error;
     }

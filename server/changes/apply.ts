@@ -11,7 +11,7 @@ import { ChangeSet } from '../db/models.ts';
 import { Problem } from '../base/problem.ts';
 import type { FileContext, Restored } from './context.ts';
 import { withCompanions } from '../library/companions.ts';
-import { countLines, markRestored, storeLines } from './journal.ts';
+import { countLines, markRestored, nextLine, storeLines } from './journal.ts';
 import { fileWorkOf, serverKindOf, STORED_IN_ORDER } from './kinds.ts';
 import { loadSnapshot, type Loaded } from './snapshot.ts';
 import { cut } from '@early-set/core/fields/cut';
@@ -23,6 +23,8 @@ export interface Draft {
   restores?: readonly Restored[];
   /** The change set that it takes back. */
   undoOf?: number | null;
+  /** A change set of its own that grows by it, in place of a new one. */
+  into?: number | null;
   /** Done with it, in the same transaction. */
   also?: (t: Transaction) => Promise<void>;
 }
@@ -56,7 +58,7 @@ export async function applyDraft(
 
 async function applyInside(
   { database, workerId }: Applying,
-  { title, items, restores, undoOf = null, also }: Draft,
+  { title, items, restores, undoOf = null, into = null, also }: Draft,
   t: Transaction,
 ): Promise<{ applied: Applied; files: FilePart }> {
   await tellFields(database, items, t);
@@ -72,12 +74,16 @@ async function applyInside(
   const conflicts = lines
     .filter((l) => l.state === 'conflict' && !(isFileItem(l.item) && told.has(l.reason)))
     .map(({ item, reason }) => ({ item, reason: reason! }));
-  const set = await ChangeSet.create({ title: cut(title, 300), undoOf, workerId }, { transaction: t });
+  const set =
+    into === null ? await ChangeSet.create({ title: cut(title, 300), undoOf }, { transaction: t }) : { id: into };
+  // Who has it in hand writes its files.
+  await ChangeSet.update({ workerId }, { where: { id: set.id }, transaction: t });
   await storeLines(
     database,
     set.id,
     lines.map((line) => ({ ...line, restores: restores?.[line.of] ?? null })),
     t,
+    into === null ? 0 : await nextLine(database, into, t),
   );
   await countLines(database, set.id, t);
   if (restores) await markRestored(database, set.id, null, t);

@@ -118,6 +118,16 @@ export async function countLines(database: Database, changeSetId: number, t?: Tr
   );
 }
 
+/** The number of the line that comes next in a change set. */
+export async function nextLine(database: Database, changeSetId: number, t: Transaction): Promise<number> {
+  const [row] = await database.rows<{ next: number }>(
+    'SELECT COALESCE(max(seq) + 1, 0) AS next FROM change_items WHERE change_set_id = $1',
+    [changeSetId],
+    t,
+  );
+  return row!.next;
+}
+
 /**
  * Journals what has been made already, in the same transaction, so that it can be undone.
  * @param changeSetId an own earlier set, which grows; null for a new one
@@ -130,11 +140,7 @@ export async function journalMade(
   t: Transaction,
 ): Promise<number> {
   const id = changeSetId ?? (await ChangeSet.create({ title: cut(title, 300) }, { transaction: t })).id;
-  const [{ first }] = (await database.rows<{ first: number }>(
-    'SELECT COALESCE(max(seq) + 1, 0) AS first FROM change_items WHERE change_set_id = $1',
-    [id],
-    t,
-  )) as [{ first: number }];
+  const first = await nextLine(database, id, t);
   const lines = items.map((item, i) => ({ item, of: i, state: 'done' as const, reason: null, restores: null }));
   await storeLines(database, id, lines, t, first);
   await countLines(database, id, t);

@@ -21,6 +21,7 @@ import { draftHere } from './draftHere.ts';
 import { heldFor, libraryFor } from './library.ts';
 import { programFor } from './programs.ts';
 import type { States } from './states.ts';
+import { tiesOf } from './ties.ts';
 
 export interface Handover {
   database: Database;
@@ -65,9 +66,11 @@ async function look({ database, states }: Handover, id: number, choices: Choices
   const there = format.read(await textsIn(folder, home), folder);
   const here = await libraryFor(database, settings);
   const past = await states.pastOf(id, synced);
+  const ties = await tiesOf(database, `destination:${id}`);
   const { policies, maps } = settings;
-  const comparison = await finished(compare({ here, there, past, format, folder, maps, policies, choices }), (ids) =>
-    heldFor(database, here.tracks, ids),
+  const comparison = await finished(
+    compare({ here, there, past, ties, format, folder, maps, policies, choices }),
+    (ids) => heldFor(database, here.tracks, ids),
   );
   return { destination, here, comparison, problems: there.problems, hash, folder };
 }

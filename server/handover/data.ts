@@ -4,7 +4,7 @@
  */
 import { execFile } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
-import { existsSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import {
   chmod,
   chown,
@@ -58,6 +58,17 @@ export async function textsIn(folder: string, { isText }: Home): Promise<DataFil
   for (const name of await namesIn(folder))
     if (isText(name)) texts.set(name, await readFile(join(folder, name), 'utf8'));
   return texts;
+}
+
+/** Says whether the data in a folder are other ones, without reading them. */
+export async function stampOf(folder: string): Promise<string> {
+  const names = await namesIn(folder).catch(() => []);
+  return names
+    .map((name) => {
+      const { size, mtimeMs } = statSync(join(folder, name), { throwIfNoEntry: false }) ?? { size: -1, mtimeMs: 0 };
+      return `${name} ${size} ${mtimeMs}`;
+    })
+    .join('\n');
 }
 
 /** The data folder of a program. @throws Problem where it is not there */

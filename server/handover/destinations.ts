@@ -8,6 +8,7 @@ import { notFound, Problem } from '../base/problem.ts';
 import type { Database } from '../db/database.ts';
 import { programFor } from './programs.ts';
 import type { States } from './states.ts';
+import { untie } from './ties.ts';
 
 export const DEFAULT_DESTINATION: DestinationSettings = {
   policies: DEFAULT_POLICIES,
@@ -95,6 +96,7 @@ export async function removeDestination(database: Database, states: States, id: 
   await destinationOf(database, id);
   await database.run('DELETE FROM destinations WHERE id = $1', [id]);
   await states.forget(id);
+  await untie(database, `destination:${id}`);
   await database.notify({ kind: 'destinations' });
 }
 

@@ -2,14 +2,15 @@
 import { randomUUID } from 'node:crypto';
 import { editFields, type FieldEdit } from '@early-set/core/changes/fields';
 import type { ChangeItem } from '@early-set/core/changes/items';
-import { createList, describeList, replaceEntries } from '@early-set/core/changes/lists';
+import { describeList, replaceEntries } from '@early-set/core/changes/lists';
 import type { ListInfo } from '@early-set/core/changes/snapshot';
 import type { Description } from '@early-set/core/exchange/collection';
 import type { Comparison } from '@early-set/core/sync/compare';
 import type { Database } from '../db/database.ts';
 import { loadLists } from '../changes/snapshot.ts';
 import { heldNow } from '../library/trackStore.ts';
-import { allLists, infoOf } from '../lists/lists.ts';
+import { listMaker } from '../lists/listMaker.ts';
+import { allLists } from '../lists/lists.ts';
 
 /** @returns items, and the ids of lists that are made here by their ids there */
 export async function draftHere(
@@ -36,30 +37,13 @@ async function listItems(
   { lists: changed, newLists }: Comparison['here'],
   about: Description,
 ): Promise<{ items: ChangeItem[]; made: Map<string, string> }> {
-  const items: ChangeItem[] = [];
   const made = new Map<string, string>();
-  if (changed.length + newLists.length === 0) return { items, made };
-  const lines = await allLists(database);
+  if (changed.length + newLists.length === 0) return { items: [], made };
+  const { items, crateFor, make } = listMaker(await allLists(database));
   const states = await loadLists(
     database,
     changed.map((c) => c.listId),
   );
-  /** The crate of a place, made on the way where it is not there. */
-  const crateFor = (place: readonly string[]): string | null => {
-    let parentId: string | null = null;
-    for (const name of place) {
-      const found = lines.find((l) => !l.removed && l.kind === 'crate' && l.parentId === parentId && l.name === name);
-      parentId = found?.id ?? make('crate', name, parentId, []);
-    }
-    return parentId;
-  };
-  const make = (kind: 'crate' | 'playlist', name: string, parentId: string | null, trackIds: number[]): string => {
-    const id = randomUUID(),
-      info: ListInfo = infoOf(lines, kind, name, parentId);
-    items.push(...createList(id, info, trackIds, randomUUID));
-    lines.push({ id, ...info, updatedAt: '', tracks: trackIds.length, durationSeconds: 0 } as (typeof lines)[number]);
-    return id;
-  };
   for (const { listId, change } of changed) {
     const state = states.get(listId);
     if (!state) continue;

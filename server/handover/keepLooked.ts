@@ -2,12 +2,11 @@
  * How far behind each destination is stands at it, so that the stage, Today and lists need not compare. It is looked at
  * soon after either side has changed.
  */
-import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import { soonAndDaily, type SoonAndDaily } from '../base/soonAndDaily.ts';
 import { log } from '../base/log.ts';
 import { compareWith, type Handover } from './compare.ts';
-import { namesIn } from './data.ts';
+import { stampOf } from './data.ts';
 import { allDestinations } from './destinations.ts';
 import { programFor } from './programs.ts';
 
@@ -16,17 +15,6 @@ const SOON_MS = 3000;
 const WATCH_MS = 20_000;
 /** So many times as long as it took, nothing is compared: of a large library it takes a while. */
 const REST = 10;
-
-/** Says whether the data in a folder are other ones, without reading them. */
-async function stampOf(folder: string): Promise<string> {
-  const names = await namesIn(folder).catch(() => []);
-  return names
-    .map((name) => {
-      const { size, mtimeMs } = statSync(join(folder, name), { throwIfNoEntry: false }) ?? { size: -1, mtimeMs: 0 };
-      return `${name} ${size} ${mtimeMs}`;
-    })
-    .join('\n');
-}
 
 export function keepLooked(handover: Handover): SoonAndDaily {
   const stamps = new Map<number, string>();

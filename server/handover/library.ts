@@ -14,16 +14,17 @@ import { heldOf } from '../library/trackStore.ts';
 const AT_ONCE = 4000;
 
 export async function libraryFor(database: Database, { lists }: Pick<DestinationSettings, 'lists'>): Promise<Here> {
-  const tracks = await tracksHere(database);
+  const tracks = await tracksHere(database, COMPARED_FIELDS);
   return { tracks, ...(await listsHere(database, lists)) };
 }
 
-async function tracksHere(database: Database): Promise<HereTrack[]> {
+/** All tracks, with these fields. */
+export async function tracksHere(database: Database, fields: readonly string[]): Promise<HereTrack[]> {
   const out: HereTrack[] = [];
   for (let last = 0; ; last = out.at(-1)!.id) {
     const rows = await database.rows<{ id: number; path: string | null; name: string } & TrackValues>(
       `SELECT t.id, COALESCE(t.title, t.file_name, t.path) AS "ownName",
-        CASE WHEN t.file_state = 'here' THEN r.path || '/' || t.path END AS "wholePath", ${selectOf(COMPARED_FIELDS)}
+        CASE WHEN t.file_state = 'here' THEN r.path || '/' || t.path END AS "wholePath", ${selectOf(fields)}
        FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.file_state <> 'retired' AND t.id > $1
        ORDER BY t.id LIMIT ${AT_ONCE}`,
       [last],

@@ -24,6 +24,7 @@ import { handoverRoutes } from './routes/handover.ts';
 import { hourRoutes } from './routes/hours.ts';
 import { mirrorRoutes } from './routes/mirrors.ts';
 import { severalListRoutes } from './routes/severalLists.ts';
+import { takeRoutes } from './routes/take.ts';
 import { trackRoutes } from './routes/tracks.ts';
 
 export interface App {
@@ -68,6 +69,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     completenessRoutes(context),
     dateRoutes(context),
     fileRoutes(context),
+    takeRoutes(context),
     noSuchRoute,
   );
   if (webFolder) {

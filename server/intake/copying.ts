@@ -2,28 +2,26 @@
  * Files from outside copied into a library folder: under their names or by the naming rules, each compared with its
  * source before it counts as done, none over another. Begun again after a kill, what lies there already is passed over.
  */
-import { open, realpath, stat } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { realpath, stat } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import type { CopyReport } from '@early-set/core/api/intake';
 import type { PutNames } from '@early-set/core/files/put';
-import { nameInFolder } from '@early-set/core/files/put';
 import { endingOf, folderOf } from '@early-set/core/files/paths';
-import { namer, RuleError, type NamedFile, type Wanted } from '@early-set/core/naming/naming';
-import type { TrackValues } from '@early-set/core/fields/values';
+import { RuleError } from '@early-set/core/naming/naming';
 import { Problem, notFound } from '../base/problem.ts';
 import type { Database } from '../db/database.ts';
 import { Root } from '../db/models.ts';
-import { deskSettings } from '../db/settings.ts';
 import { freeBytes } from '../drives/drives.ts';
-import { FileTrouble, type FilePool } from '../files/filePool.ts';
-import { TAKEN } from '../files/place.ts';
+import type { FilePool } from '../files/filePool.ts';
 import { mustBeThere } from '../library/absolutePath.ts';
 import { isThere } from '../files/there.ts';
 import { againTitle, defineRun, type DefinedRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
-import { isInside, resolveForWriting } from '../media/roots.ts';
+import { isInside } from '../media/roots.ts';
+import { copyNew } from './copyNew.ts';
 import { safeSegments } from './upload.ts';
-import { valuesOf, whyUnread } from './lookFirst.ts';
+import { fileNamer, type FileNamer } from './fileNamer.ts';
+import { whyUnread } from './lookFirst.ts';
 import { queueScan, type ScanRun } from './scans.ts';
 
 export interface CopyWish {
@@ -38,8 +36,6 @@ export interface CopyWish {
 }
 export type CopyRun = DefinedRun<CopyWish>;
 
-const MAX_TRIES = 1000;
-const BLOCK = 1 << 20;
 /** So many of what was not copied a report names. */
 const MAX_TOLD = 200;
 /** Beside a file, under its name, these go with it. */
@@ -60,7 +56,7 @@ export function copyRun(tools: CopyTools, scans: ScanRun): CopyRun {
     async work({ payload, signal, tell }) {
       const root = await Root.findByPk(payload.rootId);
       if (!root) throw notFound('The folder');
-      const nameOf = await namingOf(tools, payload, root, signal);
+      const nameOf = await fileNamer(tools, payload.names, root, signal);
       await roomFor(root, payload);
       const report: CopyReport = { copied: 0, here: 0, unnamed: 0, failed: 0, told: [] };
       const goOn = async (): Promise<void> => {
@@ -90,28 +86,6 @@ export function copyRun(tools: CopyTools, scans: ScanRun): CopyRun {
   });
 }
 
-type NameOf = (path: string) => Promise<{ name: string; unnamed: boolean }>;
-
-/** How files are called in the folder they go to. A file that no rule names keeps its own name. */
-async function namingOf(tools: CopyTools, { from, names }: CopyWish, root: Root, signal: AbortSignal): Promise<NameOf> {
-  if (names !== 'by rules') return async (path) => ({ name: nameInFolder({ rootId: 0, path }, names), unnamed: false });
-  const settings = await deskSettings();
-  let wanted: (file: NamedFile) => Wanted;
-  try {
-    wanted = namer(settings.naming);
-  } catch (error) {
-    if (error instanceof RuleError) throw new Problem(400, 'bad-rule', error.message);
-    throw error;
-  }
-  return async (path) => {
-    const values: TrackValues = await valuesOf({ ...tools, settings }, join(from, path), signal);
-    const said = wanted({ path, values, root: root.label, lists: [] });
-    return 'path' in said
-      ? { name: said.path, unnamed: false }
-      : { name: nameInFolder({ rootId: 0, path }, 'own'), unnamed: true };
-  };
-}
-
 async function roomFor(root: Root, { from, paths }: CopyWish): Promise<void> {
   const free = await freeBytes(root.path);
   let bytes = 0;
@@ -125,7 +99,7 @@ async function copyOne(
   root: Root,
   { from, into }: CopyWish,
   path: string,
-  nameOf: NameOf,
+  nameOf: FileNamer,
   report: CopyReport,
   signal: AbortSignal,
 ): Promise<void> {
@@ -133,7 +107,7 @@ async function copyOne(
   if (source === null) throw new Problem(404, 'file-not-found', 'It is not there any more');
   if (!isInside(from, source)) throw new Problem(403, 'outside', 'A link that leads out of the folder');
   await mustBeThere(root);
-  const { name, unnamed } = await nameOf(path);
+  const { name, unnamed } = await nameOf(join(from, path), path);
   const segments = safeSegments(into === '' ? name : `${into}/${name}`);
   const placed = await copyNew(tools.files, source, root.path, segments, signal);
   if (placed.here) report.here++;
@@ -147,56 +121,4 @@ async function copyOne(
       const beside = own.slice(0, own.length - endingOf(own).length) + spelled;
       await copyNew(tools.files, stem + spelled, root.path, [...dirname(placed.path).split('/'), beside], signal);
     }
-}
-
-/** A copy under the first name that is free, or that holds the same bytes already. */
-async function copyNew(
-  files: FilePool,
-  from: string,
-  rootPath: string,
-  segments: readonly string[],
-  signal: AbortSignal,
-): Promise<{ path: string; here: boolean }> {
-  const folders = segments.filter((s) => s !== '.').slice(0, -1),
-    name = segments.at(-1)!,
-    ending = endingOf(name);
-  const { size, mtimeMs } = await stat(from);
-  for (let n = 1; n < MAX_TRIES; n++) {
-    const numbered = n === 1 ? name : `${name.slice(0, name.length - ending.length)} (${n})${ending}`;
-    const to = await resolveForWriting(rootPath, [...folders, numbered]);
-    const path = [...folders, numbered].join('/');
-    if (await isThere(to)) {
-      if (await sameBytes(from, to)) return { path, here: true };
-      continue;
-    }
-    try {
-      await files.ask({ op: 'place', mode: 'copy', from, to, size, modifiedMs: mtimeMs, begun: false }, { signal });
-      return { path, here: false };
-    } catch (error) {
-      if (!(error instanceof FileTrouble)) throw error;
-      if (error.message !== TAKEN) throw new Problem(409, 'not-placed', error.message);
-    }
-  }
-  throw new Problem(409, 'file-exists', `There are too many files named ${basename(name)}`);
-}
-
-async function sameBytes(a: string, b: string): Promise<boolean> {
-  const [one, other] = await Promise.all([stat(a), stat(b)]);
-  if (one.size !== other.size || !other.isFile()) return false;
-  const files = await Promise.all([open(a, 'r'), open(b, 'r')]);
-  const [left, right] = [Buffer.allocUnsafe(BLOCK), Buffer.allocUnsafe(BLOCK)];
-  try {
-    for (let at = 0; at < one.size;) {
-      const [{ bytesRead }, there] = await Promise.all([
-        files[0].read(left, 0, BLOCK, at),
-        files[1].read(right, 0, BLOCK, at),
-      ]);
-      if (bytesRead === 0 || bytesRead !== there.bytesRead) return false;
-      if (!left.subarray(0, bytesRead).equals(right.subarray(0, bytesRead))) return false;
-      at += bytesRead;
-    }
-    return true;
-  } finally {
-    await Promise.all(files.map((file) => file.close()));
-  }
 }

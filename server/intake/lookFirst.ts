@@ -49,7 +49,7 @@ export async function lookThroughFolder(tools: LookTools, folder: string, signal
 
 /** @throws Error with a sentence for a file that cannot be read */
 export const valuesOf = async (
-  { files, settings }: LookTools,
+  { files, settings }: Pick<LookTools, 'files' | 'settings'>,
   path: string,
   signal: AbortSignal,
 ): Promise<TrackValues> => {
@@ -69,7 +69,7 @@ async function lineOf(tools: LookTools, folder: string, file: FoundFile, signal:
   try {
     const values = await valuesOf(tools, path, signal);
     const lacks = WANTED.filter((id) => isEmpty(values[id])).map((id) => LABELS.get(id)!);
-    return { ...bare, values, lacks, here: await twinOf(tools.database, path), trouble: null };
+    return { ...bare, values, lacks, here: (await twinOf(tools.database, path))?.path ?? null, trouble: null };
   } catch (error) {
     signal.throwIfAborted();
     return { ...bare, trouble: whyUnread(error) };

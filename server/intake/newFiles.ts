@@ -28,8 +28,8 @@ export async function treatNew(tools: NewFilesTools, root: Root, runId: number):
   if (root.presetId === null && !root.putByRules) return {};
   const rows = await tools.changing.database.rows<{ id: number }>(
     `SELECT t.id FROM scan_tracks s JOIN tracks t ON t.id = s.track_id
-      WHERE s.run_id = $1 AND s.part = 'taken' ORDER BY t.id`,
-    [runId],
+      WHERE s.run_id = $1 AND s.part = 'taken' AND t.root_id = $2 ORDER BY t.id`,
+    [runId, root.id],
   );
   const ids = rows.map((row) => row.id);
   if (ids.length === 0) return {};
@@ -44,20 +44,25 @@ export async function treatNew(tools: NewFilesTools, root: Root, runId: number):
       trouble.push(`${what}: ${error instanceof Problem ? error.message : reasonOf(error)}`);
     }
   };
-  if (root.presetId !== null) await attempt('Cleaning', () => clean(tools, root, ids, report));
+  if (root.presetId !== null)
+    await attempt('Cleaning', async () => {
+      const cleaned = await cleanBy(tools, root.presetId!, `in ${root.label}`, ids);
+      if (cleaned) report.cleaned = cleaned;
+    });
   if (root.putByRules) await attempt('Naming rules', () => put(tools, ids, report));
   return trouble.length ? { ...report, newFilesTrouble: trouble.join('; ') } : report;
 }
 
-async function clean(
-  { changing, cleanPool }: NewFilesTools,
-  root: Root,
+/** Tracks cleaned by a preset, as one change; null where there is no such preset. */
+export async function cleanBy(
+  { changing, cleanPool }: Omit<NewFilesTools, 'placesPool'>,
+  presetId: number,
+  from: string,
   ids: number[],
-  report: NewFilesReport,
-): Promise<void> {
+): Promise<NewFilesReport['cleaned'] | null> {
   const { database } = changing;
-  const preset = await Preset.findByPk(root.presetId!);
-  if (!preset) return;
+  const preset = await Preset.findByPk(presetId);
+  if (!preset) return null;
   const { tracks } = await cleanTracks(database, { ids });
   const { changes, questions, steps } = await cleanPool.clean({
     tracks,
@@ -66,15 +71,15 @@ async function clean(
   });
   const asked = new Set(questions.filter((q) => q.answer === null).map((q) => q.trackId)).size;
   const left = steps.flatMap(({ trouble }) => trouble ?? []);
-  report.cleaned = { preset: preset.name, tracks: 0, changeSetId: null, asked, left };
-  if (changes.length === 0) return;
+  const none = { preset: preset.name, tracks: 0, changeSetId: null, asked, left };
+  if (changes.length === 0) return none;
   const edits = changes.map(({ id, fields }): FieldEdit => ({
     trackId: id,
     fields: Object.fromEntries(fields.map(({ field, before, after }) => [field, { before, after }])),
   }));
-  const title = `New in ${root.label}, ${preset.name}: ${several(edits.length, 'track')}`;
+  const title = `New ${from}, ${preset.name}: ${several(edits.length, 'track')}`;
   const { changeSetId } = await applyFieldDraft(changing, title, edits);
-  Object.assign(report.cleaned, { tracks: edits.length, changeSetId });
+  return { ...none, tracks: edits.length, changeSetId };
 }
 
 async function put({ changing, placesPool }: NewFilesTools, ids: number[], report: NewFilesReport): Promise<void> {

@@ -12,12 +12,12 @@ async function hashOf(path: string): Promise<string> {
   return hash.digest('hex');
 }
 
-/** The path of a file of the library that holds the same bytes; null when there is none. */
-export async function twinOf(database: Database, path: string): Promise<string | null> {
+/** A file of the library that holds the same bytes, and its track; null when there is none. */
+export async function twinOf(database: Database, path: string): Promise<{ path: string; trackId: number } | null> {
   const { size } = await stat(path);
   if (size === 0) return null;
-  const alike = await database.rows<{ root: string; path: string }>(
-    `SELECT r.path AS root, f.path FROM track_files f JOIN roots r ON r.id = f.root_id
+  const alike = await database.rows<{ root: string; path: string; trackId: number }>(
+    `SELECT r.path AS root, f.path, f.track_id AS "trackId" FROM track_files f JOIN roots r ON r.id = f.root_id
       WHERE f.size = $1 AND f.state = 'here' AND r.away_since IS NULL ORDER BY f.id LIMIT 20`,
     [size],
   );
@@ -26,7 +26,7 @@ export async function twinOf(database: Database, path: string): Promise<string |
   for (const other of alike) {
     const there = join(other.root, other.path);
     if ((await stat(there).catch(() => null))?.isFile() && (await hashOf(there).catch(() => null)) === own)
-      return other.path;
+      return { path: other.path, trackId: other.trackId };
   }
   return null;
 }

@@ -7,7 +7,15 @@ import type { Transaction } from 'sequelize';
 import type { Database } from '../db/database.ts';
 
 /** Tables with rows about a track, in the order in which they can be put back. */
-const TABLES = ['tracks', 'track_origins', 'analyses', 'file_tags', 'track_files', 'list_entries'] as const;
+const TABLES = [
+  'tracks',
+  'track_origins',
+  'analyses',
+  'file_tags',
+  'track_files',
+  'list_entries',
+  'taken_tracks',
+] as const;
 const ownColumn = (table: string): string => (table === 'tracks' ? 'id' : 'track_id');
 
 export const LEFT_OUT = 'left-out';
@@ -136,7 +144,8 @@ export async function mergeInto(database: Database, trackId: number, otherId: nu
     [trackId, otherId],
     t,
   );
-  await database.run('UPDATE list_entries SET track_id = $1 WHERE track_id = $2', [trackId, otherId], t);
+  for (const table of ['list_entries', 'taken_tracks'])
+    await database.run(`UPDATE ${table} SET track_id = $1 WHERE track_id = $2`, [trackId, otherId], t);
   await database.run(
     `UPDATE track_files SET track_id = $1, role = CASE WHEN role = 'main' THEN 'copy' ELSE role END
       WHERE track_id = $2`,

@@ -16,6 +16,17 @@ export interface ArtStore {
   thumbnail(hash: string, size: number): Promise<string | null>;
 }
 
+/** A JPEG thumbnail with `size` pixels a side; null for what is no picture. */
+export const thumbnailOf = (data: Uint8Array, size: number): Promise<Buffer | null> =>
+  workOnPicture(data, (picture) =>
+    picture
+      .rotate()
+      .resize(size, size, { fit: 'cover' })
+      .flatten({ background: '#fff' })
+      .jpeg({ quality: 84 })
+      .toBuffer(),
+  );
+
 /** Opens the store below a folder. */
 export function openArtStore(folder: string, database: Database): ArtStore {
   const originals = join(folder, 'originals');
@@ -60,14 +71,7 @@ export function openArtStore(folder: string, database: Database): ArtStore {
       if (existsSync(path)) return path;
       const original = await readFile(pathOf(originals, hash, '')).catch(() => null);
       if (!original) return null;
-      const jpeg = await workOnPicture(original, (picture) =>
-        picture
-          .rotate()
-          .resize(wanted, wanted, { fit: 'cover' })
-          .flatten({ background: '#fff' })
-          .jpeg({ quality: 84 })
-          .toBuffer(),
-      );
+      const jpeg = await thumbnailOf(original, wanted);
       if (!jpeg) return null;
       await writeOnce(path, jpeg);
       return path;

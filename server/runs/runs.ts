@@ -14,6 +14,7 @@ import { analysisRun } from '../jobs/analysis.ts';
 import type { AnyRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { AnalysisPool } from '../media/analysisPool.ts';
+import { takeRun, type TakeRun, type TakeTools } from '../take/taking.ts';
 
 /** Each kind, by the name that its runs carry. */
 export interface Runs extends Record<RunKind, AnyRun> {
@@ -24,7 +25,11 @@ export interface Runs extends Record<RunKind, AnyRun> {
   duplicates: CompareRun;
   unpacking: UnpackRun;
   copying: CopyRun;
+  taking: TakeRun;
 }
+
+/** What taking from other collections needs besides. */
+export type TakeOwn = Pick<TakeTools, 'states' | 'dataFolder' | 'later'>;
 
 export interface RunPools {
   analysis: AnalysisPool;
@@ -32,7 +37,12 @@ export interface RunPools {
 }
 
 /** @param scanned what comes behind each scan */
-export function defineRuns(context: FileContext & { queue: Queue }, pools: RunPools, scanned: Scanned): Runs {
+export function defineRuns(
+  context: FileContext & { queue: Queue },
+  pools: RunPools,
+  scanned: Scanned,
+  take: TakeOwn,
+): Runs {
   const intake = scanRun(context, scanned);
   return {
     intake,
@@ -42,6 +52,7 @@ export function defineRuns(context: FileContext & { queue: Queue }, pools: RunPo
     duplicates: compareRun(context, pools.compare),
     unpacking: unpackRun(context, intake),
     copying: copyRun(context, intake),
+    taking: takeRun({ ...context, ...take, scanned }),
   };
 }
 

@@ -17,6 +17,12 @@ export const removeTrack = (trackId: number, name: string): RemoveTrack => ({
   out: true,
 });
 
+/** The line of a track that has come in; taken back, it goes out again. */
+export const cameIn = (trackId: number, name: string): RemoveTrack => ({
+  ...removeTrack(trackId, name),
+  out: false,
+});
+
 export const removeTrackKind = defineKind<RemoveTrack>({
   kind: 'remove-track',
   area: 'fields',
@@ -33,7 +39,7 @@ export const removeTrackKind = defineKind<RemoveTrack>({
   inverse: (item) => ({ ...item, out: !item.out }),
   words: ({ name, out }) => ({
     show: 'sentence',
-    text: out ? `${name}: out of the library` : `${name}: back in the library`,
+    text: out ? `${name}: out of the library` : `${name}: into the library`,
   }),
   searched: ({ name }) => name,
 });

@@ -2,7 +2,7 @@ import type { CatalogueState, LookupWish, TakePolicies } from '@early-set/core/a
 import { CATALOGUE_FIELDS } from '@early-set/core/catalogue/proposals';
 import { Router } from 'express';
 import Joi from 'joi';
-import { catalogueAddress } from '../../catalogue/client.ts';
+import { serviceAddress } from '../../db/services.ts';
 import { changeGroup, groupDetails, lookupById, makeLookup } from '../../catalogue/lookups.ts';
 import { takeDraft, takeGroups } from '../../catalogue/foundDraft.ts';
 import { notFound } from '../../base/problem.ts';
@@ -40,7 +40,7 @@ export function catalogueRoutes({ database, runs, changing }: Context): Router {
   router.get(
     '/catalogue',
     route({}, async (): Promise<CatalogueState> => ({
-      there: (await catalogueAddress(database)) !== null,
+      there: (await serviceAddress(database, 'catalogue')) !== null,
       latest: (await lookupById(database, null))?.id ?? null,
     })),
   );

@@ -213,7 +213,7 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
           throw new Problem(
             409,
             'here-already',
-            `${body.path.split('/').at(-1)!} is here already, as ${twin}; it was not copied`,
+            `${body.path.split('/').at(-1)!} is here already, as ${twin.path}; it was not copied`,
           );
         return { path: await placeUpload(changing.files, request.file.path, root, body.path) };
       },

@@ -12,7 +12,8 @@ import { selectedIds, sheetPage, sheetRows } from '../../library/sheet.ts';
 import { summaryOf } from '../../library/summary.ts';
 import { noticeMissing } from '../../library/missedFiles.ts';
 import { fileOf, trackDetails, waveformOf } from '../../library/tracks.ts';
-import { MAX_EXCERPT_SECONDS, playsDirectly, sendAsWav, sendExcerpt } from '../../media/audition.ts';
+import { MAX_EXCERPT_SECONDS, sendExcerpt } from '../../media/audition.ts';
+import { sendSound } from '../../media/sendSound.ts';
 import { resolveInRoot } from '../../media/roots.ts';
 import { notFound, Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
@@ -20,15 +21,6 @@ import { idParam, jsonOf, route, selectionSchema, trackIds } from '../validate.t
 import { conditionSchema } from '@early-set/core/conditions/schema';
 
 const sortField = Joi.string().valid(...WORKED_OUT, ...FIELDS.map((f) => f.id));
-
-const TYPES: Record<string, string> = {
-  MP3: 'audio/mpeg',
-  FLAC: 'audio/flac',
-  Ogg: 'audio/ogg',
-  Opus: 'audio/ogg',
-  M4A: 'audio/mp4',
-  WAV: 'audio/wav',
-};
 
 /** Tracks: the sheet, its pictures, one track. */
 export function trackRoutes({ database, art, facets, counts }: Context): Router {
@@ -153,30 +145,7 @@ export function trackRoutes({ database, art, facets, counts }: Context): Router 
       async ({ params, request, response }) => {
         const file = await fileOf(database, params.id);
         const path = await pathOf(params.id, file);
-        if ((await stat(path).catch(() => null))?.isFile() === false)
-          throw new Problem(415, 'not-playable', `${basename(path)} is no ordinary file`);
-        if (playsDirectly(file.format, file.codec)) {
-          await new Promise<void>((resolve, reject) => {
-            response.sendFile(
-              path,
-              {
-                acceptRanges: true,
-                cacheControl: false,
-                dotfiles: 'allow',
-                headers: { 'Content-Type': TYPES[file.format!]! },
-              },
-              (error) => {
-                // A listener that skips on breaks the connection; that is no failure.
-                if (error && !response.headersSent)
-                  reject(new Problem(404, 'file-not-found', `${basename(path)} could not be opened`));
-                else resolve();
-              },
-            );
-          });
-          return;
-        }
-        if (file.durationSeconds === null) throw new Problem(415, 'not-playable', `${basename(path)} cannot be played`);
-        sendAsWav(path, file.durationSeconds, request, response);
+        await sendSound(path, file, request, response);
       },
     ),
   );
