@@ -16,6 +16,7 @@ import { IntakeView } from './views/intake/IntakeView.tsx';
 import { DuplicatesView } from './views/disk/duplicates/DuplicatesView.tsx';
 import { PlacesView } from './views/disk/places/PlacesView.tsx';
 import { LookView } from './views/intake/look/LookView.tsx';
+import { TakeView } from './views/take/TakeView.tsx';
 import { SpaceView } from './views/disk/space/SpaceView.tsx';
 import { OthersView } from './views/disk/others/OthersView.tsx';
 import { QuarantineView } from './views/disk/quarantine/QuarantineView.tsx';
@@ -41,6 +42,7 @@ const router = createBrowserRouter([
       { path: '/rate', element: <RateView /> },
       { path: '/intake', element: <IntakeView /> },
       { path: '/intake/look', element: <LookView /> },
+      { path: '/intake/from', element: <TakeView /> },
       { path: '/arrange/all', element: <AllListsView /> },
       { path: '/arrange/to-find', element: <ToFindView /> },
       { path: '/arrange/airplay', element: <AirplayView /> },

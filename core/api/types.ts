@@ -177,6 +177,8 @@ export interface Browsed {
   path: string;
   parent: string | null;
   folders: { name: string; path: string }[];
+  /** Files that may be lists of tracks. */
+  lists: { name: string; path: string }[];
   audioFiles: number;
   otherFiles: number;
 }

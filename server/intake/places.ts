@@ -2,7 +2,7 @@
 import type { Browsed, Place } from '@early-set/core/api/types';
 import { readdir, realpath, stat } from 'node:fs/promises';
 import { homedir } from 'node:os';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, extname, join } from 'node:path';
 import { Setting } from '../db/models.ts';
 import { isInside } from '../media/roots.ts';
 import { Problem } from '../base/problem.ts';
@@ -47,6 +47,10 @@ export async function allowedFolder(path: string, demoRoot: string | null): Prom
   return real;
 }
 
+/** Files that may be lists of tracks; texts of all kinds are not offered in thousands. */
+const LIST_ENDINGS = new Set(['m3u', 'm3u8', 'pls', 'xspf', 'jspf', 'cue', 'csv', 'tsv', 'txt']);
+const MAX_LISTS = 500;
+
 /** The folders in a folder, and how much music lies in it directly. */
 export async function browse(path: string, demoRoot: string | null): Promise<Browsed> {
   const folder = await allowedFolder(path, demoRoot);
@@ -65,6 +69,11 @@ export async function browse(path: string, demoRoot: string | null): Promise<Bro
       .filter((e) => e.isDirectory())
       .map((e) => ({ name: e.name, path: join(folder, e.name) }))
       .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+    lists: files
+      .filter((e) => LIST_ENDINGS.has(extname(e.name).slice(1).toLowerCase()))
+      .map((e) => ({ name: e.name, path: join(folder, e.name) }))
+      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+      .slice(0, MAX_LISTS),
     audioFiles,
     otherFiles: files.length - audioFiles,
   };

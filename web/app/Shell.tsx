@@ -161,6 +161,8 @@ const words = (run: RunProgress): string => {
     return `Comparing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'copying')
     return `Copying ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
+  if (run.kind === 'taking')
+    return `Taking ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'unpacking')
     return `Unpacking ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'writing') {
@@ -178,7 +180,7 @@ function Running() {
   const [open, setOpen] = useState(false);
   const running = runs.filter((r) => r.state === 'running');
   const first =
-    running.find((r) => ['writing', 'lookup', 'duplicates', 'unpacking', 'copying'].includes(r.kind)) ??
+    running.find((r) => ['writing', 'lookup', 'duplicates', 'unpacking', 'copying', 'taking'].includes(r.kind)) ??
     running.find((r) => r.kind === 'analysis' && r.total > 0) ??
     running[0];
   if (!first) {

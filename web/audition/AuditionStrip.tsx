@@ -12,7 +12,7 @@ import { Waveform } from './Waveform.tsx';
 export function AuditionStrip() {
   const { track, playing, position, duration, gainDb, trouble } = usePlayer();
   const [playOn, setPlayOn] = useRemembered<boolean>(PLAY_ON, false);
-  const waveform = useWaveform(track?.id ?? null);
+  const waveform = useWaveform(track && track.id > 0 ? track.id : null);
   if (!track) return null;
   const matched =
     track.lufs === null

@@ -9,7 +9,10 @@ import { auditionGain } from '@early-set/core/arrange/audition';
 import { openWayOut, watchStandstill, type WayOut } from './wayOut.ts';
 
 export interface Auditioned {
+  /** Below 0: it is no track of the library. */
   id: number;
+  /** Where it is heard, where that is no file of the library. */
+  src?: string;
   title: string;
   artist: string;
   artHash: string | null;
@@ -115,7 +118,7 @@ const out = (): WayOut => (way ??= openWayOut(TOLD));
 function load(track: Auditioned): void {
   const { element, gain } = out();
   gain.gain.value = 10 ** (state.gainDb / 20);
-  element.src = `/api/tracks/${track.id}/audio`;
+  element.src = track.src ?? `/api/tracks/${track.id}/audio`;
 }
 
 /** So long after a play was asked for, a pause that nobody asked for is not believed. */
@@ -177,13 +180,33 @@ export function audition(row: SheetRow, order: PlayOrder | null = null): void {
     truePeakDbtp: typeof v.truePeakDbtp === 'number' ? v.truePeakDbtp : null,
     durationSeconds: typeof v.durationSeconds === 'number' ? v.durationSeconds : null,
   };
+  begin(track, order);
+}
+
+/** Something that is not in the library, by where it is heard; what is in hand goes on, or stops. */
+export function toggleOutside({
+  src,
+  ...told
+}: Pick<Auditioned, 'title' | 'artist' | 'durationSeconds'> & { src: string }): void {
+  const id = outsideId(src);
+  if (state.track?.id === id) toggleAudition(null);
+  else begin({ ...told, id, src, artHash: null, lufs: null, truePeakDbtp: null }, null);
+}
+const outside: string[] = [];
+/** The id under which something outside is in hand. */
+function outsideId(src: string): number {
+  const at = outside.indexOf(src);
+  return -(at < 0 ? outside.push(src) : at + 1);
+}
+
+function begin(track: Auditioned, order: PlayOrder | null): void {
   if (state.track?.id !== track.id) {
     const gainDb = auditionGain(track.lufs, track.truePeakDbtp);
     set({ track, position: 0, duration: track.durationSeconds ?? 0, gainDb, trouble: null, repeated: null });
     load(track);
     if (order?.from) seek((track.durationSeconds ?? 0) * order.from);
   }
-  if (order) set({ order });
+  if (order || track.src) set({ order });
   play();
 }
 

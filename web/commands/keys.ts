@@ -41,6 +41,7 @@ export const SCREENS = {
   quarantine: 'Quarantine',
   space: 'Space',
   handover: 'Handover',
+  take: 'Other collections',
   waveform: 'Waveform in hand',
 } as const;
 export type Screen = keyof typeof SCREENS;
@@ -169,6 +170,10 @@ export const KEYS = {
     both: rowKey('B', 'Both joined'),
     leave: rowKey(['Delete', 'Backspace'], 'Leave both sides as they are'),
     sync: key('Ctrl Enter', 'Apply what is shown'),
+  },
+  take: {
+    audition: rowKey('Space', 'Audition'),
+    basket: rowKey('B', 'Put into the basket, or take out of it'),
   },
   waveform: {
     seek: rowKey(['←', '→'], 'Back or forward 5 seconds'),

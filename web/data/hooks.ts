@@ -56,7 +56,11 @@ import { useServerEvents } from './events.ts';
 /** So often progress is asked for that nobody tells by itself. */
 const PROGRESS_MS = 400;
 
-function useFresh<T>(path: string | null, kinds: readonly ServerEvent['kind'][], pauseMs = 0): SWRResponse<T, Error> {
+export function useFresh<T>(
+  path: string | null,
+  kinds: readonly ServerEvent['kind'][],
+  pauseMs = 0,
+): SWRResponse<T, Error> {
   const answer = useSWR<T, Error>(path, get, {
     keepPreviousData: true,
     revalidateOnFocus: false,

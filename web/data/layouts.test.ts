@@ -8,7 +8,7 @@ beforeEach(() => {
   for (const name of [
     'columns',
     'theme',
-    ...['tracks', 'clean', 'catalogue', 'arrange', 'disk', 'handover'].map((s) => `widths-${s}`),
+    ...['tracks', 'clean', 'catalogue', 'arrange', 'disk', 'handover', 'take'].map((s) => `widths-${s}`),
   ])
     forget(name);
 });
@@ -27,7 +27,15 @@ const layout: fc.Arbitrary<Layout> = fc.record({
       { minLength: 1, selector: (c) => c.id },
     ),
   ),
-  widths: fc.record({ tracks: desk, clean: desk, catalogue: desk, arrange: desk, disk: desk, handover: desk }),
+  widths: fc.record({
+    tracks: desk,
+    clean: desk,
+    catalogue: desk,
+    arrange: desk,
+    disk: desk,
+    handover: desk,
+    take: desk,
+  }),
   theme: fc.constantFrom('system' as const, 'day' as const, 'night' as const),
 });
 
@@ -56,7 +64,15 @@ describe('layouts', () => {
     expect(currentLayout('x')).toEqual({
       name: 'x',
       columns: null,
-      widths: { tracks: DRAWN, clean: DRAWN, catalogue: DRAWN, arrange: DRAWN, disk: DRAWN, handover: DRAWN },
+      widths: {
+        tracks: DRAWN,
+        clean: DRAWN,
+        catalogue: DRAWN,
+        arrange: DRAWN,
+        disk: DRAWN,
+        handover: DRAWN,
+        take: DRAWN,
+      },
       theme: 'system',
     });
     expect(remembered('layout-turn', 0)).toBe(turns + 1);
@@ -116,6 +132,7 @@ describe('layouts', () => {
         arrange: DRAWN,
         disk: DRAWN,
         handover: DRAWN,
+        take: DRAWN,
       },
       theme: 'system',
     });

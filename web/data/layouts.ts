@@ -6,7 +6,7 @@ import { WORKED_OUT } from '@early-set/core/api/types';
 import { findField } from '@early-set/core/fields/table';
 import { forget, remembered, write } from './remembered.ts';
 
-export type StageWithDesk = 'tracks' | 'clean' | 'catalogue' | 'arrange' | 'disk' | 'handover';
+export type StageWithDesk = 'tracks' | 'clean' | 'catalogue' | 'arrange' | 'disk' | 'handover' | 'take';
 /** Widths in pixels; 0 is folded, null as drawn. */
 export interface DeskWidths {
   left: number | null;
@@ -25,7 +25,7 @@ export interface Layout {
   theme: Theme;
 }
 
-const STAGES_WITH_DESK: StageWithDesk[] = ['tracks', 'clean', 'catalogue', 'arrange', 'disk', 'handover'];
+const STAGES_WITH_DESK: StageWithDesk[] = ['tracks', 'clean', 'catalogue', 'arrange', 'disk', 'handover', 'take'];
 const KIND = 'early-set-layout';
 export const AS_DRAWN: DeskWidths = { left: null, right: null };
 /** Counts how often a layout was brought back. */

@@ -13,6 +13,7 @@ import { RootCard } from './RootCard.tsx';
 import { Uploads } from './Uploads.tsx';
 import { droppedFiles, type DroppedFile } from './dropped.ts';
 import { NotTakenList } from './NotTakenList.tsx';
+import { OtherCollections } from './OtherCollections.tsx';
 import { PastRuns } from './PastRuns.tsx';
 
 interface Batch {
@@ -106,6 +107,7 @@ export function IntakeView() {
             />
           </div>
         )}
+        <OtherCollections />
         <MeasureOnlyZone
           onFiles={(chosenFiles) => {
             setOver(false);

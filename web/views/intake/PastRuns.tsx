@@ -3,6 +3,7 @@ import { mirrorInWords, type MirrorReport } from '@early-set/core/arrange/mirror
 import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import type { CompareReport } from '@early-set/core/api/disk';
+import type { TakeReport } from '@early-set/core/api/take';
 import type { CopyReport, UnpackReport } from '@early-set/core/api/intake';
 import type { ScanPart } from '@early-set/core/conditions/condition';
 import type { FilesRunReport, RunProgress } from '@early-set/core/api/types';
@@ -64,6 +65,19 @@ function copiedWords({ done, report }: RunProgress): string {
     here > 0 && `${here} there already`,
     unnamed > 0 && `${unnamed} under their own names, since no rule names them`,
     failed > 0 && `${failed} not copied`,
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+function takenWords({ report }: RunProgress): string {
+  const { taken = 0, linked = 0, bySound = 0, failed = 0, lists = 0, cleaned } = (report ?? {}) as Partial<TakeReport>;
+  return [
+    `${several(taken, 'new track')}`,
+    linked > 0 && `${linked} here already${bySound > 0 ? ` (${bySound} recognised by sound)` : ''}`,
+    lists > 0 && several(lists, 'list'),
+    failed > 0 && `${failed} not taken`,
+    cleaned && `${cleaned.preset}: ${several(cleaned.tracks, 'track')} cleaned`,
   ]
     .filter(Boolean)
     .join(', ');
@@ -142,6 +156,8 @@ function PastRun({ run, onReport }: PastRunProps) {
       unpackedWords(run)
     ) : run.kind === 'copying' ? (
       copiedWords(run)
+    ) : run.kind === 'taking' ? (
+      takenWords(run)
     ) : (
       comparedWords(run)
     );
@@ -176,8 +192,9 @@ function PastRun({ run, onReport }: PastRunProps) {
             <span className="text-dim">({several(r.files, 'file')})</span>
           </p>
         ))}
-      {run.kind === 'copying' &&
-        (run.report as CopyReport | null)?.told.map(({ path, reason }) => (
+      {run.kind === 'taking' && <TakenLinks report={run.report as TakeReport | null} />}
+      {(run.kind === 'copying' || run.kind === 'taking') &&
+        (run.report as CopyReport | TakeReport | null)?.told.map(({ path, reason }) => (
           <p key={path} className="pl-[124px] text-small">
             {path} <span className="text-sodium-text">{reason}</span>
           </p>
@@ -237,5 +254,23 @@ function PastRun({ run, onReport }: PastRunProps) {
         </ul>
       )}
     </li>
+  );
+}
+
+/** What came over, and what was cleaned, as changes that can be taken back. */
+function TakenLinks({ report }: { report: TakeReport | null }) {
+  const sets = [
+    ['What came over', report?.changeSetId],
+    [`Cleaned with ${report?.cleaned?.preset ?? ''}`, report?.cleaned?.changeSetId],
+  ] as const;
+  return sets.map(
+    ([words, set]) =>
+      set && (
+        <p key={set} className="pl-[124px] text-small">
+          <Link to={`/changes?set=${set}`} className="underline hover:text-buoy-text">
+            {words}
+          </Link>
+        </p>
+      ),
   );
 }
