@@ -12,6 +12,7 @@ import { Piscina } from 'piscina';
 import { fingerprintOf } from './fingerprint.ts';
 import { makeDoubles, makeMess } from './mess.ts';
 import type { ProduceTask, Truth } from './produce.ts';
+import { LAPTOP, LAPTOP_FOLDER } from './scenario/laptop.ts';
 import { PLAN } from './scenario/plan.ts';
 import { makePool } from './pool.ts';
 import { makeStation } from './station.ts';
@@ -94,9 +95,14 @@ if (missing.length > 0) {
 }
 if (wanted === PLAN.length) for (const path of await makeStation(root, staging)) console.log(`made ${path}`);
 if (wanted === PLAN.length)
-  await makePool(join(base, 'pool'), (plan, name) =>
-    pool.run({ plan, root: join(base, 'pool'), staging: join(staging, name) }),
-  );
+  await Promise.all([
+    makePool(join(base, 'pool'), (plan, name) =>
+      pool.run({ plan, root: join(base, 'pool'), staging: join(staging, name) }),
+    ),
+    ...LAPTOP.filter((plan) => !existsSync(join(base, LAPTOP_FOLDER, plan.path))).map((plan, i) =>
+      pool.run({ plan, root: join(base, LAPTOP_FOLDER), staging: join(staging, `laptop-${i}`) }),
+    ),
+  ]);
 let heard = 0;
 for (const truth of truths.values()) {
   if (truth.fingerprint !== undefined || !existsSync(join(root, truth.path))) continue;

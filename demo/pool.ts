@@ -29,9 +29,11 @@ export async function makePool(
         ...['-c:a', 'libmp3lame', '-b:a', '96k', '-f', 'mp3', `${cut}.new`],
       ]);
       await rename(`${cut}.new`, cut);
-      const { title, version, artist, genre, year, bpm, key } = plan;
+      const { version, genre, year, bpm, key, metadata } = plan;
       return {
-        ...{ id, title, version: version || null, artists: artist.split('; '), label: null, genre, year },
+        // As the tags say it, with all marks.
+        ...{ id, title: metadata.title, version: version || null, label: null, genre, year },
+        artists: metadata.artist ? metadata.artist.split('; ') : [],
         ...{
           bpm: Math.round(bpm),
           key,

@@ -9,8 +9,10 @@ import { NO_CHANGES, type Format, type OtherList, type OtherTrack } from '@early
 import { programOf } from '@early-set/core/exchange/programs';
 import type { FieldValue } from '@early-set/core/fields/values';
 import { storable } from '@early-set/core/sync/store';
+import { LAPTOP, LAPTOP_FOLDER } from './scenario/laptop.ts';
 
 interface Row {
+  /** Whole. */
   path: string;
   values: Record<string, FieldValue>;
 }
@@ -22,7 +24,7 @@ interface Program {
   /** What it has of a track of the library; null: it does not have it. */
   holds: (row: Row, index: number) => Record<string, FieldValue> | null;
   /** Its lists: name, what it lies in, which of its tracks. */
-  lists: readonly (readonly [name: string, place: string[], takes: (index: number) => boolean])[];
+  lists: readonly (readonly [name: string, place: string[], takes: (index: number, all: number) => boolean])[];
 }
 
 const every = (n: number, index: number): boolean => index % n === n - 1;
@@ -49,6 +51,8 @@ const PROGRAMS: readonly Program[] = [
     lists: [
       ['After ten', ['Gigs', '2026'], (i) => every(6, i)],
       ['Opening', ['Gigs'], (i) => every(11, i)],
+      // What is on the laptop comes last.
+      ['Bought in autumn', [], (i, all) => i >= all - LAPTOP.length],
       ['Sunrise', [], (i) => every(13, i)],
     ],
   },
@@ -84,10 +88,14 @@ export async function makeDemoPrograms(databaseUrl: string, musicFolder: string)
         FROM tracks t JOIN roots r ON r.id = t.root_id WHERE r.path = $1 AND t.file_state = 'here' ORDER BY t.path`,
       [musicFolder],
     );
-    const rows = found.map(({ path, ...values }): Row => ({ path, values }));
+    const rows = found.map(({ path, ...values }): Row => ({ path: `${musicFolder}/${path}`, values }));
+    const own = LAPTOP.map(({ path, seconds, values }): Row => ({
+      path: join(dirname(musicFolder), LAPTOP_FOLDER, path),
+      values: { ...values, durationSeconds: seconds },
+    }));
     for (const program of PROGRAMS) {
       const folder = join(dirname(musicFolder), 'programs', program.kind);
-      if (!existsSync(join(folder, program.data))) fill(program, folder, musicFolder, rows);
+      if (!existsSync(join(folder, program.data))) fill(program, folder, rows, program.kind === 'plover' ? own : []);
       const { name } = programOf(program.kind).describe;
       await client.query(
         'INSERT INTO destinations (kind, name, folder) VALUES ($1, $2, $3) ON CONFLICT (folder) DO NOTHING',
@@ -101,15 +109,16 @@ export async function makeDemoPrograms(databaseUrl: string, musicFolder: string)
   }
 }
 
-function fill({ kind, data, holds, lists }: Program, folder: string, musicFolder: string, rows: readonly Row[]): void {
+/** @param own what only it has */
+function fill({ kind, data, holds, lists }: Program, folder: string, rows: readonly Row[], own: readonly Row[]): void {
   const format = programOf(kind),
     whole = join(folder, data),
     growing = join(folder, '.growing');
   const taken = new Set<string>();
-  const tracks = rows.flatMap((row, i): { track: OtherTrack; index: number }[] => {
-    const values = holds(row, i);
+  const tracks = [...rows, ...own].flatMap((row, i): { track: OtherTrack; index: number }[] => {
+    const values = i < rows.length ? holds(row, i) : row.values;
     if (!values) return [];
-    const path = `${musicFolder}/${row.path}`;
+    const { path } = row;
     const id = format.newTrackId(path, taken, whole);
     taken.add(id);
     const stored = storable(values, format.describe).values;
@@ -120,7 +129,12 @@ function fill({ kind, data, holds, lists }: Program, folder: string, musicFolder
   const newLists = lists.map(([name, place, takes]): OtherList => {
     const id = format.newListId(listIds);
     listIds.add(id);
-    return { id, name, place, trackIds: tracks.filter((t) => takes(t.index)).map((t) => t.track.id) };
+    return {
+      id,
+      name,
+      place,
+      trackIds: tracks.filter((t) => takes(t.index, rows.length + own.length)).map((t) => t.track.id),
+    };
   });
   rmSync(growing, { recursive: true, force: true });
   for (const [name, text] of written(

@@ -45,6 +45,8 @@ export interface TakeQuestion {
   /** Null: any. */
   state: TakeState | null;
   sort: { field: string; descending: boolean } | null;
+  /** What has been chosen so far: it is counted. */
+  basket: { tracks: string[]; lists: string[] };
 }
 
 export interface TakeLook {
@@ -63,6 +65,8 @@ export interface TakeLook {
   /** So many more are not shown. */
   more: number;
   problems: { where: string; reason: string }[];
+  /** Tracks in the basket, each once, and how many of them are not here. */
+  basket: { tracks: number; fresh: number };
   /** Tracks in whose comments energy or moods are found. */
   inComments: number;
 }

@@ -23,19 +23,30 @@ export interface PoolPlan extends PlannedTrack {
   added: string;
 }
 
+/** A row of such a table; what it is called as a file is for the caller to say. */
+export function specOf(row: string, folder: string, nameOf: (spec: TrackSpec) => string): TrackSpec & { rest: string } {
+  const [artist = '', title = '', version = '', genre = '', style, bpm, tags, rest = ''] = row
+    .split('|')
+    .map((part) => part.trim());
+  const spec: TrackSpec = {
+    ...{ artist, title, version, genre, album: '', year: 2026, bpm: Number(bpm), format: 'mp3', folder, name: '' },
+    style: style as TrackSpec['style'],
+    tags: tags as TrackSpec['tags'],
+  };
+  return { ...spec, name: nameOf(spec), rest };
+}
+
 export const POOL: PoolPlan[] = ROWS.trim()
   .split('\n')
   .map((row, i) => {
-    const [artist = '', title = '', version = '', genre = '', style, bpm, tags, added = ''] = row
-      .split('|')
-      .map((part) => part.trim());
-    const spec: TrackSpec = {
-      ...{ artist, title, version, genre, album: '', year: 2026, bpm: Number(bpm), format: 'mp3', folder: 'files' },
-      style: style as TrackSpec['style'],
-      tags: tags as TrackSpec['tags'],
-      name: `${tags === 'number-in-title' ? '03_' : ''}${title.toLowerCase().replace(/[^a-z]+/g, '_')}${i % 2 === 0 ? '_promo' : ''}-kp${String(41 + i)}`,
-    };
-    return { ...planned(spec, i), id: `kp${41 + i}`, added };
+    const id = `kp${41 + i}`;
+    const { rest, ...spec } = specOf(
+      row,
+      'files',
+      ({ title, tags }) =>
+        `${tags === 'number-in-title' ? '03_' : ''}${title.toLowerCase().replace(/[^a-z]+/g, '_')}${i % 2 === 0 ? '_promo' : ''}-${id}`,
+    );
+    return { ...planned(spec, i), id, added: rest };
   });
 
 /** Lists of the pool, by ids of tracks. */

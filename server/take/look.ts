@@ -87,7 +87,7 @@ export async function lookAt(tools: SourceTools, key: SourceKey, signal?: AbortS
 /** Answers a question of the page. @param moods as the library spells them */
 export async function lookThrough(
   looked: Looked,
-  { list, find, state, sort }: Omit<TakeQuestion, 'source'>,
+  { list, find, state, sort, basket }: Omit<TakeQuestion, 'source'>,
   moods: readonly string[],
 ): Promise<TakeLook> {
   const { key, name, what, onThisMachine, listKind, collection, tied, byId } = looked;
@@ -112,11 +112,29 @@ export async function lookThrough(
     rows: matching.slice(0, MAX_ROWS).map((track) => rowOf(looked, track, states.get(track.id)!)),
     more: Math.max(0, matching.length - MAX_ROWS),
     problems: collection.problems.slice(0, 500),
+    basket: counted(looked, basket),
     inComments: collection.tracks.filter(({ values }) => {
       const said = inComment(typeof values.comment === 'string' ? values.comment : null, moods);
       return said.energy !== null || said.moods.length > 0;
     }).length,
   };
+}
+
+/** The tracks that a choice means, each once. */
+export const wantedTracks = (
+  { collection, byId }: Looked,
+  { tracks, lists }: { tracks: readonly string[]; lists: readonly string[] },
+): string[] => [
+  ...new Set(
+    [...tracks, ...collection.lists.flatMap((l) => (lists.includes(l.id) ? l.trackIds : []))].filter((id) =>
+      byId.has(id),
+    ),
+  ),
+];
+
+function counted(looked: Looked, basket: TakeQuestion['basket']): TakeLook['basket'] {
+  const wanted = wantedTracks(looked, basket);
+  return { tracks: wanted.length, fresh: wanted.filter((id) => !looked.tied.has(id)).length };
 }
 
 const existing = new WeakMap<Looked, Promise<Map<string, TakeState>>>();

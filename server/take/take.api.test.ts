@@ -88,7 +88,7 @@ describe('looked at before anything is taken', () => {
     expect(sound.headers['content-type']).toBe('audio/mpeg');
     await h.get(`/take/sound?source=${source}&track=p5`).expect(404);
     await h.get(`/take/sound?source=${source}&track=nothing`).expect(404);
-    await h.get(`/take/picture?source=${source}&track=p3`).expect(404);
+    await h.get(`/take/picture?source=${source}&track=p3`).expect(204);
   });
 });
 

@@ -33,7 +33,7 @@ import type { Queue } from '../jobs/queue.ts';
 import { mustBeThere } from '../library/absolutePath.ts';
 import { isInside } from '../media/roots.ts';
 import { several } from '../lists/lists.ts';
-import { lookAt, type Looked } from './look.ts';
+import { lookAt, wantedTracks, type Looked } from './look.ts';
 import { openPool } from './pool.ts';
 import { sameSound } from './sameSound.ts';
 import { takeDraft } from './takeDraft.ts';
@@ -74,15 +74,6 @@ const nothingYet = (): Progress => ({
 
 export const takeTitle = (looked: Pick<Looked, 'name'>, tracks: number): string =>
   `Take ${several(tracks, 'track')} from ${looked.name}`;
-
-/** The tracks that a wish means, each once. */
-export const wantedTracks = ({ collection, byId }: Looked, { tracks, lists }: Pick<TakeWish, 'tracks' | 'lists'>) => [
-  ...new Set(
-    [...tracks, ...collection.lists.flatMap((l) => (lists.includes(l.id) ? l.trackIds : []))].filter((id) =>
-      byId.has(id),
-    ),
-  ),
-];
 
 export function takeRun(tools: TakeTools): TakeRun {
   return defineRun<TakePayload>(tools, {

@@ -13,14 +13,14 @@ import { notFound, Problem } from '../../base/problem.ts';
 import { Preset, Root } from '../../db/models.ts';
 import { serviceAddress } from '../../db/services.ts';
 import { allowedFolder } from '../../intake/places.ts';
-import { Looks, lookThrough, type Looked } from '../../take/look.ts';
+import { Looks, lookThrough, wantedTracks, type Looked } from '../../take/look.ts';
 import { THUMBNAIL_SIZES, thumbnailOf } from '../../media/art.ts';
 import { sendSound } from '../../media/sendSound.ts';
 import { probeTechnical } from '../../media/tags.ts';
 import { openPool } from '../../take/pool.ts';
 import { allSources, type SourceTools } from '../../take/sources.ts';
 import { moodsHere } from '../../take/takeDraft.ts';
-import { takeTitle, wantedTracks } from '../../take/taking.ts';
+import { takeTitle } from '../../take/taking.ts';
 import type { Context } from '../context.ts';
 import { route } from '../validate.ts';
 
@@ -36,6 +36,7 @@ const question = Joi.object<TakeQuestion>({
   sort: Joi.object({ field: Joi.string().max(40).required(), descending: Joi.boolean().required() })
     .allow(null)
     .default(null),
+  basket: Joi.object({ tracks: ids(100_000), lists: ids(5000) }).default({ tracks: [], lists: [] }),
 });
 const wish = Joi.object<TakeWish>({
   source,
@@ -129,9 +130,9 @@ export function takeRoutes({ database, states, demoRoot, runs, changing }: Conte
       if (!track || !looked.onThisMachine) throw notFound('The cover');
       const { picture } = await changing.files.ask({ op: 'read', path: await fileOf(looked, track) });
       const thumbnail = picture ? await thumbnailOf(picture.data, THUMBNAIL_SIZES[0]) : null;
-      if (!thumbnail) throw notFound('The cover');
       response.setHeader('Cache-Control', 'private, max-age=3600');
-      response.type('image/jpeg').send(thumbnail);
+      if (thumbnail) response.type('image/jpeg').send(thumbnail);
+      else response.status(204).end();
       return undefined;
     }),
   );

@@ -96,12 +96,12 @@ const Opener = ({ on, onOpen, depth, name, count, fresh = 0 }: OpenerProps) => (
     type="button"
     aria-current={on ? 'true' : undefined}
     onClick={onOpen}
-    title={fresh > 0 ? `${name}: ${fresh} not in the library` : name}
+    title={name}
     style={{ paddingLeft: depth * 14 + 6 }}
     className={`flex min-w-0 flex-1 items-center gap-2 rounded-xs py-0.5 text-left ${on ? 'font-semibold' : ''} hover:text-buoy-text`}
   >
     <span className="min-w-0 flex-1 truncate">{name}</span>
-    {fresh > 0 && <span aria-hidden className="h-[7px] w-[7px] shrink-0 rounded-full bg-sodium" />}
+    {fresh > 0 && <span className="text-small text-kelp">{fresh.toLocaleString('en-GB')} new</span>}
     <span className="figures text-small text-dim">{count?.toLocaleString('en-GB')}</span>
   </button>
 );

@@ -177,12 +177,18 @@ export function TakeForm({ look, basket, onBegun }: Props) {
             className={INPUT}
           />
         </label>
+        {look && !empty && look.basket.fresh < look.basket.tracks && (
+          <p className="text-small">
+            {several(look.basket.tracks - look.basket.fresh, 'track')} of the basket{' '}
+            {look.basket.tracks - look.basket.fresh === 1 ? 'is' : 'are'} in the library already.
+          </p>
+        )}
         <p className="text-small text-dim">
           What is in the library already is recognised, also by its sound, and not taken twice: only its gaps are
           filled. Undo takes new tracks out again.
         </p>
         <Button type="submit" kind="main" disabled={empty || busy || !look || (copying && (!root || noRule))}>
-          {empty ? 'Take' : `Take ${several(basket.count, 'track')}`}
+          {empty || !look ? 'Take' : `Take ${several(look.basket.tracks, 'track')}`}
         </Button>
       </form>
     </aside>

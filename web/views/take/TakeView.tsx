@@ -3,6 +3,7 @@ import { ArrowLeft, Play, Square } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { TakeQuestion, TakeRow, TakeState } from '@early-set/core/api/take';
+import { isEmpty } from '@early-set/core/fields/values';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { toggleOutside, usePlayer } from '../../audition/player.ts';
 import { menuItem, tableActions, type KeyActions } from '../../commands/commands.ts';
@@ -24,15 +25,21 @@ import { cuesIn, nameOfRow, STATE_WORDS } from './words.ts';
 const COLUMNS: GridColumn[] = [
   { id: 'title', label: 'Title', width: 150, grow: 1, className: 'font-semibold', sortable: true },
   { id: 'artist', label: 'Artist', width: 110, grow: 0.8, sortable: true },
-  { id: 'genre', label: 'Genre', width: 80, sortable: true },
-  { id: 'bpm', label: 'BPM', width: 58, figures: true, sortable: true },
+  { id: 'genre', label: 'Genre', width: 84, grow: 0.5, sortable: true },
+  { id: 'bpm', label: 'BPM', width: 70, figures: true, sortable: true },
   { id: 'key', label: 'Key', width: 58, sortable: true },
-  { id: 'durationSeconds', label: 'Length', width: 58, figures: true, sortable: true },
-  { id: 'rating', label: 'Stars', width: 50, figures: true, sortable: true, descendsFirst: true },
-  { id: 'cues', label: 'Cues', width: 48, figures: true },
+  { id: 'durationSeconds', label: 'Length', width: 66, figures: true, sortable: true },
+  { id: 'rating', label: 'Stars', width: 56, figures: true, sortable: true, descendsFirst: true },
+  { id: 'cues', label: 'Cues', width: 52, figures: true },
   { id: 'comment', label: 'Comment', width: 90, grow: 0.7, sortable: true },
+  { id: 'addedAt', label: 'Added', width: 90, sortable: true, descendsFirst: true },
   { id: 'state', label: 'Here', width: 108, grow: 0.5 },
 ];
+/** Columns that something stands in; what all rows are is said by the chip. */
+const columnsFor = (rows: readonly TakeRow[], state: TakeState | null): GridColumn[] =>
+  COLUMNS.filter(({ id }) =>
+    id === 'state' ? state !== 'new' : id === 'title' || rows.some((r) => !isEmpty(r.values[id])),
+  );
 const STATES: readonly TakeState[] = ['new', 'here', 'not found'];
 const NO_ROWS: TakeRow[] = [];
 
@@ -45,9 +52,10 @@ export function TakeView() {
   const [find, setFind] = useState('');
   const [sort, setSort] = useState<TakeQuestion['sort']>(null);
   const [widths, keepWidths] = useRemembered<Record<string, number>>('take-widths', {});
-  const answer = useTakeLook(source === '' ? null : { source, list, find, state, sort });
-  const look = answer.data?.source === source ? answer.data : undefined;
   const basket = useBasket(source);
+  const wanted = { tracks: basket.tracks.map((t) => t.id), lists: basket.lists.map((l) => l.id) };
+  const answer = useTakeLook(source === '' ? null : { source, list, find, state, sort, basket: wanted });
+  const look = answer.data?.source === source ? answer.data : undefined;
   const player = usePlayer();
   const rows = look?.rows ?? NO_ROWS;
   const choice = useRowChoice(rows.map((r) => r.id));
@@ -197,7 +205,7 @@ export function TakeView() {
             <Grid
               id="take"
               label={`Tracks of ${look.name}`}
-              columns={COLUMNS.map((c) => ({ ...c, width: widths[c.id] ?? c.width }))}
+              columns={columnsFor(rows, state).map((c) => ({ ...c, width: widths[c.id] ?? c.width }))}
               onResize={(id, width) => keepWidths({ ...widths, [id]: width })}
               sort={{ id: sort?.field ?? null, descending: sort?.descending ?? false }}
               onSort={(s) => setSort(s.id === null ? null : { field: s.id, descending: s.descending })}

@@ -15,8 +15,6 @@ export interface BasketHand extends Basket {
   addList: (list: TakeList) => void;
   remove: (what: 'tracks' | 'lists', ids: readonly string[]) => void;
   clear: () => void;
-  /** How many tracks that may be; a track of two lists counts twice. */
-  count: number;
 }
 
 export function useBasket(source: string): BasketHand {
@@ -28,7 +26,6 @@ export function useBasket(source: string): BasketHand {
   };
   return {
     ...now,
-    count: now.tracks.length + now.lists.reduce((n, l) => n + l.tracks, 0),
     add(rows) {
       const has = new Set(now.tracks.map((t) => t.id));
       const more = rows.filter((r) => !has.has(r.id)).map((r) => ({ id: r.id, name: nameOfRow(r) }));
