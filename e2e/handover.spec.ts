@@ -105,7 +105,7 @@ test('from one program to the other, with nesting, cues and keys; conflicts chos
   expect(await values(0)).toMatchObject({ key: 'F minor', comment: 'from here 0; from there 0' });
   expect(await values(1)).toMatchObject({ rating: 5, comment: 'from here 1' });
 
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.locator('[data-sonner-toast][data-front="true"]').getByRole('button', { name: 'Undo' }).click();
   await settled(
     () => values(1),
     (v) => v.rating === null,

@@ -1,6 +1,6 @@
 /** The allowed places, and a way down into them. */
 import { ChevronUp, Folder } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { Browsed, Place } from '@early-set/core/api/types';
 import { useBrowse, usePlaces } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -27,61 +27,69 @@ interface Props extends Looked {
   children?: ReactNode;
 }
 
-export const FolderBrowser = ({ places, here, folder, error, onPath, children }: Props) => (
-  <div className="flex gap-4">
-    <ul className="w-[170px] shrink-0" aria-label="Places">
-      {places.map((p) => (
-        <li key={p.path}>
-          <button
-            type="button"
-            onClick={() => onPath(p.path)}
-            title={p.path}
-            aria-pressed={here === p.path}
-            className={`w-full border-b border-hair px-2 py-1.5 text-left ${here?.startsWith(p.path) ? 'font-semibold' : ''} hover:bg-hair`}
-          >
-            {p.label}
-          </button>
-        </li>
-      ))}
-    </ul>
-    <div className="min-w-0 flex-1">
-      <div className="flex items-center gap-2 border-b border-line pb-1.5">
-        <Button
-          kind="quiet"
-          aria-label="One folder up"
-          disabled={!folder?.parent}
-          onClick={() => onPath(folder!.parent!)}
-        >
-          <ChevronUp size={15} />
-        </Button>
-        <input
-          key={here ?? ''}
-          aria-label="Path; Enter goes there"
-          defaultValue={here ?? ''}
-          spellCheck={false}
-          onKeyDown={(e) => {
-            if (e.key === 'Enter' && e.currentTarget.value.trim()) onPath(e.currentTarget.value.trim());
-          }}
-          className="figures min-w-0 flex-1 rounded-xs border border-transparent bg-transparent px-1 py-0.5 text-small hover:border-line focus:border-tide-deep focus:bg-sheet"
-        />
-      </div>
-      <ul className="h-[250px] overflow-auto" aria-label="Folders inside">
-        {error && <li className="p-2 text-flare">{error.message}</li>}
-        {folder?.folders.map((f) => (
-          <li key={f.path}>
+export function FolderBrowser({ places, here, folder, error, onPath, children }: Props) {
+  /** A path that is typed and not gone to yet. */
+  const [typed, setTyped] = useState<string | null>(null);
+  const go = (path: string): void => {
+    setTyped(null);
+    onPath(path);
+  };
+  return (
+    <div className="flex gap-4">
+      <ul className="w-[170px] shrink-0" aria-label="Places">
+        {places.map((p) => (
+          <li key={p.path}>
             <button
               type="button"
-              onClick={() => onPath(f.path)}
-              className="flex w-full items-center gap-2 border-b border-hair px-1.5 py-1.5 text-left hover:bg-hair"
+              onClick={() => go(p.path)}
+              title={p.path}
+              aria-pressed={here === p.path}
+              className={`w-full border-b border-hair px-2 py-1.5 text-left ${here?.startsWith(p.path) ? 'font-semibold' : ''} hover:bg-hair`}
             >
-              <Folder size={14} className="shrink-0 text-tide-deep" />
-              <span className="truncate">{f.name}</span>
+              {p.label}
             </button>
           </li>
         ))}
-        {folder?.folders.length === 0 && <li className="p-2 text-dim">No folders inside.</li>}
       </ul>
-      {children}
+      <div className="min-w-0 flex-1">
+        <div className="flex items-center gap-2 border-b border-line pb-1.5">
+          <Button
+            kind="quiet"
+            aria-label="One folder up"
+            disabled={!folder?.parent}
+            onClick={() => go(folder!.parent!)}
+          >
+            <ChevronUp size={15} />
+          </Button>
+          <input
+            aria-label="Path; Enter goes there"
+            value={typed ?? here ?? ''}
+            spellCheck={false}
+            onChange={(e) => setTyped(e.target.value)}
+            onKeyDown={(e) => {
+              if (e.key === 'Enter' && e.currentTarget.value.trim()) go(e.currentTarget.value.trim());
+            }}
+            className="figures min-w-0 flex-1 rounded-xs border border-transparent bg-transparent px-1 py-0.5 text-small hover:border-line focus:border-tide-deep focus:bg-sheet"
+          />
+        </div>
+        <ul className="h-[250px] overflow-auto" aria-label="Folders inside">
+          {error && <li className="p-2 text-flare">{error.message}</li>}
+          {folder?.folders.map((f) => (
+            <li key={f.path}>
+              <button
+                type="button"
+                onClick={() => go(f.path)}
+                className="flex w-full items-center gap-2 border-b border-hair px-1.5 py-1.5 text-left hover:bg-hair"
+              >
+                <Folder size={14} className="shrink-0 text-tide-deep" />
+                <span className="truncate">{f.name}</span>
+              </button>
+            </li>
+          ))}
+          {folder?.folders.length === 0 && <li className="p-2 text-dim">No folders inside.</li>}
+        </ul>
+        {children}
+      </div>
     </div>
-  </div>
-);
+  );
+}
