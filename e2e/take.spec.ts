@@ -93,7 +93,7 @@ test('ten tracks from the pool into a crate, cleaned: links that expire and file
   // Taken back: they go out of the library, the crate with them; their files stay.
   await page.goto(`${app.address}/intake`);
   await page.getByRole('link', { name: 'What came over' }).click();
-  await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
+  await page.getByRole('button', { name: 'Undo this' }).click();
   await settled(titles, (now) => now.length === before.length);
   expect(readdirSync(join(app.music, 'From Knot Pool'))).toHaveLength(10);
   expect(errors).toEqual([]);
