@@ -1,4 +1,5 @@
 /** Destinations, and what a comparison with one says. */
+import type { KeyTable } from '../exchange/collection.ts';
 import type { PathMap } from '../relink/pathMap.ts';
 import type { Choices, Line, LossGroup } from '../sync/compareTracks.ts';
 import type { Policies } from '../sync/policies.ts';
@@ -9,6 +10,8 @@ export interface DestinationSettings {
   lists: string[] | null;
   /** How paths there become paths here. */
   maps: PathMap[];
+  /** How keys are spelt there; null: as it does by itself. */
+  keys: KeyTable | null;
   /** Losses that somebody has seen and accepted, by their ids. */
   accepted: string[];
 }
@@ -19,6 +22,8 @@ export interface Waiting {
   out: number;
   in: number;
   clash: number;
+  /** Lists that have changes for there, or whose tracks have: how many, by id. */
+  lists?: Record<string, number>;
   /** When; ISO 8601. */
   at: string;
 }

@@ -27,7 +27,7 @@ export interface Description {
   /** Fields that it has a place for; others stay here. */
   fields: Readonly<Record<string, FieldLimits>>;
   /** How it spells the 24 keys; others are read where they are spelt in any common way. */
-  keys: Readonly<Record<string, string>>;
+  keys: KeyTable;
   /** How many cues a track has, and what each carries. */
   cues: { max: number; names: boolean; colours: Readonly<Record<string, string>> | null } | null;
   /** How many loops. */
@@ -95,19 +95,31 @@ export interface OtherChanges {
 
 export const NO_CHANGES: OtherChanges = { tracks: [], newTracks: [], lists: [], newLists: [], removedLists: [] };
 
+/** How each of the 24 keys is spelt, by the key as the desk writes it. */
+export type KeyTable = Readonly<Record<string, string>>;
+
 /** The data of a destination: names of files within its data folder, with forward slashes, and what stands in them. */
 export type DataFiles = ReadonlyMap<string, string>;
 
 /** How one destination's data are read and written. Pure: files come in as texts and go out as texts. */
 export interface Format {
   describe: Description;
-  /** @param folder whole path of the data folder: some paths are relative to it */
-  read(files: DataFiles, folder: string): Collection;
+  /**
+   * @param folder whole path of the data folder: some paths are relative to it
+   * @param keys how keys are spelt there, where that is not as described
+   */
+  read(files: DataFiles, folder: string, keys?: KeyTable): Collection;
   /**
    * The files that change with their new text; null: the file goes. What nobody has changed stays as it is written.
    * @throws RangeError where something in a file that has to be rewritten cannot be read, and would be lost
    */
-  write(files: DataFiles, changes: OtherChanges, folder: string, at: string): Map<string, string | null>;
+  write(
+    files: DataFiles,
+    changes: OtherChanges,
+    folder: string,
+    at: string,
+    keys?: KeyTable,
+  ): Map<string, string | null>;
   /** An id for what is new there. */
   newTrackId(path: string, taken: ReadonlySet<string>, folder: string): string;
   /** The id of a track whose file lies elsewhere by now, where ids follow from places. */

@@ -73,3 +73,14 @@ export function mapped(path: string, mappings: readonly (readonly [from: string,
   }
   return path;
 }
+
+/** A whole path from one that may be relative to a folder. */
+export function wholePath(folder: string, path: string): string {
+  const plain = path.replaceAll('\\', '/');
+  if (isAbsolute(plain)) return plain;
+  const parts = folder.split('/');
+  for (const part of plain.split('/'))
+    if (part === '..') parts.pop();
+    else if (part !== '.' && part !== '') parts.push(part);
+  return parts.join('/');
+}

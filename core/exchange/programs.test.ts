@@ -1,6 +1,7 @@
 /** What every adapter keeps: the one suite that each passes. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { ALL_KEYS } from '../fields/keys.ts';
 import { sameHereAndThere } from '../sync/decide.ts';
 import { hasPlace, storable, SYNCED_FIELDS } from '../sync/store.ts';
 import { AT, FOLDER, trackValues } from '../testing/collections.ts';
@@ -26,6 +27,17 @@ describe.each(Object.entries(PROGRAMS))('%s', (_kind, format) => {
       return { id, path, times: {}, values: storable(values as never, about).values };
     });
   };
+
+  test('keys are written by a table of the user, and read by it', () => {
+    const table = Object.fromEntries(ALL_KEYS.map((key, i) => [key, `no. ${i + 1}`]));
+    const tracks = newTracks(ALL_KEYS.map((key) => ({ key })));
+    const files = new Map<string, string>();
+    for (const [name, text] of format.write(new Map(), { ...NO_CHANGES, newTracks: tracks }, FOLDER, AT, table))
+      files.set(name, text!);
+    expect([...files.values()].join('')).toContain('no. 24');
+    expect(format.read(files, FOLDER, table).tracks.map((t) => t.values.key)).toEqual([...ALL_KEYS]);
+    expect(read(files).tracks[0]!.values.key).toBeNull();
+  });
 
   test('read after write is what was written, minus what it has no place for', () => {
     fc.assert(

@@ -63,7 +63,7 @@ async function look({ database, states }: Handover, id: number, choices: Choices
   const { name, settings, synced } = destination;
   const folder = dataFolderOf(destination.folder, home, name);
   const hash = await hashOf(folder, home);
-  const there = format.read(await textsIn(folder, home), folder);
+  const there = format.read(await textsIn(folder, home), folder, settings.keys ?? undefined);
   const here = await libraryFor(database, settings);
   const past = await states.pastOf(id, synced);
   const ties = await tiesOf(database, `destination:${id}`);
@@ -87,7 +87,16 @@ function tokenOf({ destination, here, comparison, hash }: Looked): string {
     here.lists.filter((l) => changed.has(l.id)),
   ];
   return createHash('sha256')
-    .update(JSON.stringify([destination.synced, destination.settings.policies, hash, lines, added]))
+    .update(
+      JSON.stringify([
+        destination.synced,
+        destination.settings.policies,
+        destination.settings.keys,
+        hash,
+        lines,
+        added,
+      ]),
+    )
     .digest('hex')
     .slice(0, 32);
 }
@@ -126,6 +135,7 @@ export async function compareWith(handover: Handover, id: number, choices: Choic
   if (Object.keys(choices).length === 0)
     await rememberLooked(handover.database, id, {
       ...{ out: groups.out, in: groups.in, clash: groups.clash, at: new Date().toISOString() },
+      lists: behindThere(looked),
     });
   return {
     destinationId: id,
@@ -144,6 +154,22 @@ export async function compareWith(handover: Handover, id: number, choices: Choic
       bytes: await bytesIn(folder),
     },
   };
+}
+
+/** Of each list, how many lines about it and about its tracks go there, or would have to be chosen. */
+function behindThere({ here, comparison }: Looked): Record<string, number> {
+  const ofTracks = new Map<number, number>();
+  const behind: Record<string, number> = {};
+  for (const { group, trackId, listId } of comparison.lines) {
+    if (group !== 'out' && group !== 'clash') continue;
+    if (trackId !== null) ofTracks.set(trackId, (ofTracks.get(trackId) ?? 0) + 1);
+    if (listId !== null) behind[listId] = (behind[listId] ?? 0) + 1;
+  }
+  for (const { id, trackIds } of ofTracks.size > 0 ? here.lists : []) {
+    const count = [...new Set(trackIds)].reduce((sum, trackId) => sum + (ofTracks.get(trackId) ?? 0), 0);
+    if (count > 0) behind[id] = (behind[id] ?? 0) + count;
+  }
+  return behind;
 }
 
 /** Files that the destination does not find where it looks for them, of those that nobody here has either. */
@@ -196,7 +222,9 @@ export function syncWith(handover: Handover, id: number, { token, choices }: Syn
       ...comparison.past,
       lists: comparison.past.lists.map((l) => (l.listId === '' ? { ...l, listId: lists.get(l.otherId)! } : l)),
     };
-    const changes = written(destination.name, () => format.write(texts, comparison.there, folder, at));
+    const changes = written(destination.name, () =>
+      format.write(texts, comparison.there, folder, at, destination.settings.keys ?? undefined),
+    );
     const before = await states.keep(id, folder, home);
     if (before.hash !== hash)
       throw new Problem(409, 'changed-since', `${destination.name} has changed since: look at it again`);

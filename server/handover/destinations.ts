@@ -14,6 +14,7 @@ export const DEFAULT_DESTINATION: DestinationSettings = {
   policies: DEFAULT_POLICIES,
   lists: null,
   maps: [],
+  keys: null,
   accepted: [],
 };
 
@@ -104,6 +105,6 @@ export async function removeDestination(database: Database, states: States, id: 
 export async function rememberLooked(database: Database, id: number, waiting: Waiting): Promise<void> {
   const [was] = await database.rows<{ looked: Waiting | null }>('SELECT looked FROM destinations WHERE id = $1', [id]);
   await database.run('UPDATE destinations SET looked = $2::jsonb WHERE id = $1', [id, JSON.stringify(waiting)]);
-  const counts = ({ out, in: back, clash }: Waiting): string => `${out} ${back} ${clash}`;
+  const counts = ({ out, in: back, clash, lists }: Waiting): string => JSON.stringify([out, back, clash, lists]);
   if (!was?.looked || counts(was.looked) !== counts(waiting)) await database.notify({ kind: 'destinations' });
 }

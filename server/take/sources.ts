@@ -4,7 +4,7 @@ import { readFile, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import type { SourceKey, SourceLine } from '@early-set/core/api/take';
 import type { Collection, OtherTrack } from '@early-set/core/exchange/collection';
-import { isAbsolute, isWebAddress } from '@early-set/core/exchange/locations';
+import { isWebAddress, wholePath } from '@early-set/core/exchange/locations';
 import { artistNames } from '@early-set/core/exchange/matchEntries';
 import { readList } from '@early-set/core/exchange/readList';
 import { nameOf } from '@early-set/core/files/paths';
@@ -62,7 +62,7 @@ export async function sourceStamp(tools: SourceTools, key: SourceKey): Promise<s
   }
   const { kind: program, name, folder, settings, synced } = await destinationOf(tools.database, Number(rest));
   const { home } = programFor(program);
-  return `${synced} ${JSON.stringify(settings.maps)} ${await stampOf(dataFolderOf(folder, home, name))}`;
+  return `${synced} ${JSON.stringify([settings.maps, settings.keys])} ${await stampOf(dataFolderOf(folder, home, name))}`;
 }
 const POOL_FRESH_MS = 30_000;
 
@@ -94,7 +94,7 @@ async function openProgram({ database, states }: SourceTools, key: SourceKey, id
   const { lists } = format.describe;
   return {
     ...{ key, name, what, maps: settings.maps, listKind: lists.kind, onThisMachine: true },
-    collection: format.read(await textsIn(data, home), data),
+    collection: format.read(await textsIn(data, home), data, settings.keys ?? undefined),
     ties: (await states.pastOf(id, synced)).tracks,
   };
 }
@@ -119,7 +119,7 @@ async function openList(tools: SourceTools, key: SourceKey, path: string): Promi
   const tracks = new Map<string, OtherTrack>();
   const trackIds = entries.map(({ location, title, artist, album, seconds }): string => {
     const whole = location === null || isWebAddress(location) ? '' : location;
-    const where = whole === '' || isAbsolute(whole) ? whole : join(dirname(file), whole);
+    const where = whole === '' ? '' : wholePath(dirname(file), whole);
     const id = where || [artist, title, album].join('\n');
     const artists = artist ? artistNames(artist) : [];
     const values = { title: title ?? null, artist: artists.length ? artists : null, album, durationSeconds: seconds };

@@ -2,8 +2,6 @@
  * The data of Dunlin: a CSV of tracks and a JSON Lines file of crates; its paths are relative to its data folder
  * (standins/dunlin/README.md).
  */
-import { parse } from 'csv-parse/browser/esm/sync';
-import { stringify } from 'csv-stringify/browser/esm/sync';
 import { marksOf, marksValue, type Mark } from '../../fields/marks.ts';
 import { splitList, type FieldValue } from '../../fields/values.ts';
 import { relativePath } from '../../files/paths.ts';
@@ -16,9 +14,11 @@ import {
   type OtherChanges,
   type OtherList,
   type OtherTrack,
+  type KeyTable,
 } from '../collection.ts';
+import { readCsv, writeCsv, type Row } from '../csvTable.ts';
 import { numberIn, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
-import { isAbsolute } from '../locations.ts';
+import { wholePath } from '../locations.ts';
 import { KEY_SPELLINGS, readKey, scaled, spellKey, starsOf } from '../spelling.ts';
 
 const CUES = 4;
@@ -63,53 +63,13 @@ const COLUMNS = [
 const TEXTS = ['title', 'album', 'comment'] as const;
 const SEVERAL = ['artist', 'genre'] as const;
 
-type Row = Record<string, string>;
-
-interface Table {
-  columns: string[];
-  rows: Row[];
-  problems: Collection['problems'];
-}
-
-function readTable(text: string): Table {
-  const problems: Collection['problems'] = [];
-  const cells = parse(text.replace(/^\uFEFF/, ''), {
-    relax_column_count: true,
-    relax_quotes: true,
-    skip_empty_lines: true,
-    skip_records_with_error: true,
-    on_skip: (error: (Error & { lines?: number }) | undefined) => {
-      if (error) problems.push({ where: `${TRACKS}, line ${error.lines ?? '?'}`, reason: 'its quotes do not add up' });
-      return undefined;
-    },
-  }) as string[][];
-  const [head = COLUMNS, ...lines] = cells;
-  for (const [i, line] of lines.entries())
-    if (line.length > head.length)
-      problems.push({ where: `${TRACKS}, line ${i + 2}`, reason: 'it has too many cells' });
-  const columns = [...head, ...COLUMNS.filter((c) => !head.includes(c))];
-  const rows = lines.map((line) => Object.fromEntries(columns.map((column, i) => [column, line[i] ?? ''])));
-  return { columns, rows, problems };
-}
-
-/** A whole path from one that is relative to the data folder. */
-export function wholePath(folder: string, path: string): string {
-  const plain = path.replaceAll('\\', '/');
-  if (isAbsolute(plain)) return plain;
-  const parts = folder.split('/');
-  for (const part of plain.split('/'))
-    if (part === '..') parts.pop();
-    else if (part !== '.' && part !== '') parts.push(part);
-  return parts.join('/');
-}
-
 /** "12.345 Drop" → a cue. */
 function readCue(text: string): Mark[] {
   const found = /^\s*(\d+(?:\.\d+)?)(?:\s+(.*\S))?\s*$/.exec(text);
   return found ? [{ at: Number(found[1]), ...(found[2] ? { name: found[2] } : {}) }] : [];
 }
 
-function readTrack(row: Row, folder: string): OtherTrack {
+function readTrack(row: Row, folder: string, keys: KeyTable): OtherTrack {
   const values: Record<string, FieldValue> = {};
   for (const field of TEXTS) values[field] = textIn(row[field]);
   for (const field of SEVERAL) {
@@ -119,7 +79,7 @@ function readTrack(row: Row, folder: string): OtherTrack {
   for (const field of ['year', 'bpm'] as const) values[field] = numberIn(row[field]);
   const key = textIn(row.key),
     rating = numberIn(row.rating);
-  values.key = key && readKey(key, DESCRIPTION.keys);
+  values.key = key && readKey(key, keys);
   values.rating = rating === null ? null : starsOf(rating, RATING) || null;
   values.timesUsed = numberIn(row.plays) || null;
   values.durationSeconds = numberIn(row.length);
@@ -165,8 +125,8 @@ function onlyPlaces(crates: readonly Crate[]): Set<string> {
   return new Set(crates.filter((c) => c.tracks.length === 0 && parents.has(c.id)).map((c) => c.id));
 }
 
-function read(files: DataFiles, folder: string): Collection {
-  const { rows, problems } = readTable(files.get(TRACKS) ?? '');
+function read(files: DataFiles, folder: string, keys: KeyTable = DESCRIPTION.keys): Collection {
+  const { rows, problems } = readCsv(files.get(TRACKS) ?? '', TRACKS, COLUMNS);
   const seen = new Set<string>();
   const tracks = rows.flatMap((row, i): OtherTrack[] => {
     const path = row.path?.trim();
@@ -178,7 +138,7 @@ function read(files: DataFiles, folder: string): Collection {
       return [];
     }
     seen.add(path);
-    return [readTrack({ ...row, path }, folder)];
+    return [readTrack({ ...row, path }, folder, keys)];
   });
   const crates = readCrates(files.get(CRATES) ?? '', problems);
   const byId = new Map(crates.map((c) => [c.id, c]));
@@ -195,13 +155,13 @@ function read(files: DataFiles, folder: string): Collection {
   return { tracks, lists, problems };
 }
 
-function patched(row: Row, values: Record<string, FieldValue>): Row {
+function patched(row: Row, values: Record<string, FieldValue>, keys: KeyTable): Row {
   const next = { ...row };
   const put = (column: string, value: FieldValue): void => void (next[column] = value === null ? '' : String(value));
   for (const field of [...TEXTS, 'year', 'bpm'] as const) if (field in values) put(field, values[field]!);
   for (const field of SEVERAL)
     if (field in values) put(field, values[field] ? [values[field]].flat().join('; ') : null);
-  if ('key' in values) put('key', values.key && spellKey(String(values.key), DESCRIPTION.keys));
+  if ('key' in values) put('key', values.key && spellKey(String(values.key), keys));
   if ('rating' in values) put('rating', values.rating === null ? null : scaled(Number(values.rating), RATING));
   if ('timesUsed' in values) put('plays', values.timesUsed!);
   if ('durationSeconds' in values) put('length', values.durationSeconds!);
@@ -215,10 +175,16 @@ function patched(row: Row, values: Record<string, FieldValue>): Row {
   return next;
 }
 
-function write(files: DataFiles, changes: OtherChanges, folder: string): Map<string, string | null> {
+function write(
+  files: DataFiles,
+  changes: OtherChanges,
+  folder: string,
+  _at: string,
+  keys: KeyTable = DESCRIPTION.keys,
+): Map<string, string | null> {
   const { tracks, newTracks, lists, newLists, removedLists } = { ...NO_CHANGES, ...changes };
   const out = new Map<string, string | null>();
-  const table = readTable(files.get(TRACKS) ?? '');
+  const table = readCsv(files.get(TRACKS) ?? '', TRACKS, COLUMNS);
   // What cannot be read would be lost with the rewriting of the rest.
   for (const { where, reason } of table.problems) throw new RangeError(`${where}: ${reason}`);
   const edits = new Map(tracks.map((t) => [t.id, t]));
@@ -230,17 +196,11 @@ function write(files: DataFiles, changes: OtherChanges, folder: string): Map<str
     if (!edit) return row;
     const path = edit.path === undefined ? id : relativePath(folder, edit.path);
     renamed.set(id, path);
-    return { ...patched(row, edit.values), path };
+    return { ...patched(row, edit.values, keys), path };
   });
   const empty = Object.fromEntries(table.columns.map((c) => [c, '']));
-  for (const { id, values } of newTracks) rows.push({ ...patched(empty, values), path: id });
-  if (tracks.length || newTracks.length)
-    out.set(
-      TRACKS,
-      stringify([table.columns, ...rows.map((row) => table.columns.map((c) => row[c] ?? ''))], {
-        record_delimiter: '\n',
-      }),
-    );
+  for (const { id, values } of newTracks) rows.push({ ...patched(empty, values, keys), path: id });
+  if (tracks.length || newTracks.length) out.set(TRACKS, writeCsv(table.columns, rows));
   const moved = [...renamed].some(([was, is]) => was !== is);
   if (moved || lists.length || newLists.length || removedLists.length)
     out.set(

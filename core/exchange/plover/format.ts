@@ -13,6 +13,7 @@ import {
   type Format,
   type OtherChanges,
   type OtherTrack,
+  type KeyTable,
 } from '../collection.ts';
 import { numberIn, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
 import { percentEncode, readLocation } from '../locations.ts';
@@ -89,7 +90,7 @@ function readMark(raw: unknown, offset: number): Mark[] {
 const offsetOf = (location: string): number =>
   DESCRIPTION.decoderOffset[/\.([a-z0-9]+)$/i.exec(location)?.[1]?.toLowerCase() ?? ''] ?? 0;
 
-function readTrack(raw: Record<string, unknown>): OtherTrack | string {
+function readTrack(raw: Record<string, unknown>, keys: KeyTable): OtherTrack | string {
   const id = textIn(raw.id),
     path = readLocation(textIn(raw.location) ?? '', true);
   if (!id) return 'it has no id';
@@ -110,7 +111,7 @@ function readTrack(raw: Record<string, unknown>): OtherTrack | string {
     label: textIn(raw.label),
     year: numberIn(raw.year),
     bpm: numberIn(raw.bpm),
-    key: key && readKey(key, DESCRIPTION.keys),
+    key: key && readKey(key, keys),
     rating: numberIn(raw.stars) || null,
     timesUsed: numberIn(raw.played) || null,
     lastUsed: dayOf(textIn(raw.lastPlayed)),
@@ -144,6 +145,7 @@ function patched(
   values: Record<string, FieldValue>,
   location: string,
   at: string,
+  keys: KeyTable,
 ): Record<string, unknown> {
   const next: Record<string, unknown> = { ...raw };
   const put = (name: string, value: unknown): void => {
@@ -155,7 +157,7 @@ function patched(
   for (const [field, name] of Object.entries({ ...TEXTS, ...NUMBERS })) if (field in values) put(name, values[field]);
   for (const [field, name] of Object.entries(SEVERAL))
     if (field in values) put(name, values[field] === null ? null : [values[field]].flat().join('; '));
-  if ('key' in values) put('key', values.key === null ? null : spellKey(String(values.key), DESCRIPTION.keys));
+  if ('key' in values) put('key', values.key === null ? null : spellKey(String(values.key), keys));
   if ('lastUsed' in values) put('lastPlayed', values.lastUsed);
   if ('durationSeconds' in values) put('length', values.durationSeconds);
   if ('comment' in values || 'energy' in values) {
@@ -201,12 +203,12 @@ function patched(
 
 const locationOf = (path: string): string => `file://${path.startsWith('/') ? '' : '/'}${percentEncode(path)}`;
 
-function read(files: DataFiles): Collection {
+function read(files: DataFiles, _folder?: string, keys: KeyTable = DESCRIPTION.keys): Collection {
   const out: Collection = { tracks: [], lists: [], problems: [] };
   const problem = (where: string, reason: string): number => out.problems.push({ where, reason });
   const seen = new Set<string>();
   for (const { line, value } of readJsonLines(files.get(TRACKS) ?? '')) {
-    const track = value ? readTrack(value) : 'it cannot be read';
+    const track = value ? readTrack(value, keys) : 'it cannot be read';
     if (typeof track === 'string') problem(`${TRACKS}, line ${line}`, track);
     else if (seen.has(track.id)) problem(`${TRACKS}, line ${line}`, `the id ${track.id} is there already`);
     else {
@@ -245,7 +247,13 @@ function read(files: DataFiles): Collection {
 
 const isList = (name: string): boolean => name.startsWith(LISTS) && /\.xspf$/i.test(name);
 
-function write(files: DataFiles, changes: OtherChanges, _folder: string, at: string): Map<string, string | null> {
+function write(
+  files: DataFiles,
+  changes: OtherChanges,
+  _folder: string,
+  at: string,
+  keys: KeyTable = DESCRIPTION.keys,
+): Map<string, string | null> {
   const out = new Map<string, string | null>();
   const { tracks, newTracks, lists, newLists, removedLists } = { ...NO_CHANGES, ...changes };
   const edits = new Map(tracks.map((t) => [t.id, t]));
@@ -257,12 +265,12 @@ function write(files: DataFiles, changes: OtherChanges, _folder: string, at: str
     const location = edit?.path === undefined ? (textIn(value.location) ?? '') : locationOf(edit.path);
     pathOf.set(id, location);
     if (!edit) return text;
-    return JSON.stringify(patched({ ...value, location }, edit.values, location, at));
+    return JSON.stringify(patched({ ...value, location }, edit.values, location, at, keys));
   });
   for (const { id, path, values } of newTracks) {
     const location = locationOf(path);
     pathOf.set(id, location);
-    lines.push(JSON.stringify(patched({ id, location, added: at }, values, location, at)));
+    lines.push(JSON.stringify(patched({ id, location, added: at }, values, location, at, keys)));
   }
   if (tracks.length || newTracks.length) out.set(TRACKS, writeJsonLines(lines));
   writeLists({ files, lists, newLists, removedLists, pathOf, moved: tracks.some((t) => t.path !== undefined) }, out);

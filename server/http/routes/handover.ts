@@ -1,4 +1,6 @@
 import type { DestinationSettings, SyncWish } from '@early-set/core/api/handover';
+import type { KeyTable } from '@early-set/core/exchange/collection';
+import { ALL_KEYS } from '@early-set/core/fields/keys';
 import { PROGRAMS } from '@early-set/core/exchange/programs';
 import type { Choices } from '@early-set/core/sync/compareTracks';
 import { DIRECTIONS, POLICIES, POLICY_KINDS, type Policies } from '@early-set/core/sync/policies';
@@ -23,6 +25,13 @@ const settings = Joi.object<Partial<DestinationSettings>>({
   maps: Joi.array()
     .items(Joi.object({ from: path.allow('').required(), to: path.allow('').required() }))
     .max(50),
+  keys: Joi.object<KeyTable>(
+    Object.fromEntries(ALL_KEYS.map((k) => [k, Joi.string().trim().min(1).max(20).required()])),
+  )
+    .custom((table: KeyTable, helpers) =>
+      new Set(Object.values(table)).size === ALL_KEYS.length ? table : helpers.error('any.invalid'),
+    )
+    .allow(null),
   accepted: Joi.array().items(Joi.string().max(300)).max(500),
 });
 const choices = Joi.object<Choices>().pattern(Joi.string().max(400), Joi.valid('here', 'there', 'both', 'leave'));

@@ -4,6 +4,7 @@ import { clockLength, timeOfDay } from '@early-set/core/clock/clock';
 import { change, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { Button } from '../../ui/Button.tsx';
+import { WaitingAt } from '../handover/WaitingAt.tsx';
 import { SortMenu } from './SortMenu.tsx';
 import type { Smoothing } from './useSmoothing.ts';
 
@@ -29,6 +30,7 @@ export function ListHeader({ list, total, smoothing, onExport }: Props) {
         {tracks === entries.length && ` · ${clockLength(total)}`}
         {ordered && info.startsAt && entries.length > 0 && ` · ends ${timeOfDay(info.startsAt, total)}`}
       </span>
+      <WaitingAt lists={[list.id]} />
       <span className="flex-1" />
       {info.removed && (
         <Button onClick={() => void change(patch<Applied>(`/lists/${list.id}`, { removed: false }))}>Restore</Button>

@@ -24,7 +24,7 @@ const SIDES: readonly Choice[] = ['here', 'there', 'both'];
 const n = (count: number): string => count.toLocaleString('en-GB');
 
 export function BeforeWriting({ destination, comparison, busy, chosen, onChoose, onDiscard, onApply }: Props) {
-  const { name, settings } = destination;
+  const { name } = destination;
   const { made, undecided, checks, counts, losses, problems } = comparison;
   const keep = (wish: Partial<DestinationSettings>): void =>
     void patch(`/destinations/${destination.id}`, { settings: wish }).catch(complain);
@@ -108,7 +108,7 @@ export function BeforeWriting({ destination, comparison, busy, chosen, onChoose,
           )}
         </section>
       )}
-      <Rules name={name} settings={settings} onKeep={keep} />
+      <Rules destination={destination} nowhere={comparison.notHere.at(-1)?.path ?? null} onKeep={keep} />
       <span className="flex-1" />
       <section aria-label="Draft" className="sticky -bottom-3.5 border border-ink bg-chosen p-3">
         <p className="font-semibold">

@@ -1,5 +1,6 @@
 /** By which rules a destination is made like the desk, and the desk like it. */
-import type { DestinationSettings } from '@early-set/core/api/handover';
+import { useState } from 'react';
+import type { DestinationLine, DestinationSettings } from '@early-set/core/api/handover';
 import {
   DIRECTIONS,
   POLICIES,
@@ -10,12 +11,17 @@ import {
   type Policy,
   type PolicyKind,
 } from '@early-set/core/sync/policies';
+import { several } from '../../data/actions.ts';
+import { Button } from '../../ui/Button.tsx';
 import { INPUT } from '../../ui/form/fields.tsx';
+import { KeyDialog } from './KeyDialog.tsx';
+import { ListsDialog } from './ListsDialog.tsx';
+import { MapsDialog } from './MapsDialog.tsx';
 
 interface Props {
-  /** Of the destination. */
-  name: string;
-  settings: DestinationSettings;
+  destination: Pick<DestinationLine, 'name' | 'kind' | 'settings'>;
+  /** A path there that is nowhere here. */
+  nowhere: string | null;
   onKeep: (wish: Partial<DestinationSettings>) => void;
 }
 
@@ -41,8 +47,11 @@ const DIRECTION_WORDS = (name: string): Record<Direction, string> => ({
 const same = (a: Policies, b: Policies): boolean =>
   (Object.keys(b) as (keyof Policies)[]).every((k) => k === 'tracks' || a[k] === b[k]);
 
-export function Rules({ name, settings, onKeep }: Props) {
-  const { policies } = settings;
+export function Rules({ destination, nowhere, onKeep }: Props) {
+  const { name, kind, settings } = destination;
+  const { policies, lists, maps, keys } = settings;
+  const [open, setOpen] = useState<'lists' | 'maps' | 'keys' | null>(null);
+  const close = (): void => setOpen(null);
   const set = (wish: Partial<Policies>): void => onKeep({ policies: { ...policies, ...wish } });
   const ready = Object.keys(READY_POLICIES).find((k) => same(policies, READY_POLICIES[k]!)) ?? '';
   return (
@@ -81,6 +90,26 @@ export function Rules({ name, settings, onKeep }: Props) {
         ]}
         onChoose={(value) => set({ removals: value === 'yes' })}
       />
+      <dl className="my-1">
+        <Set
+          label="Lists"
+          value={lists === null ? 'all' : several(lists.length, 'chosen', 'chosen')}
+          onOpen={() => setOpen('lists')}
+        />
+        <Set
+          label="Paths"
+          value={maps.length === 0 ? 'as here' : several(maps.length, 'folder')}
+          onOpen={() => setOpen('maps')}
+        />
+        <Set
+          label="Keys"
+          value={keys === null ? 'as it does' : `own table: ${keys['A minor'] ?? ''}`}
+          onOpen={() => setOpen('keys')}
+        />
+      </dl>
+      <ListsDialog name={name} lists={lists} open={open === 'lists'} onClose={close} onKeep={onKeep} />
+      <MapsDialog name={name} maps={maps} example={nowhere} open={open === 'maps'} onClose={close} onKeep={onKeep} />
+      <KeyDialog name={name} kind={kind} keys={keys} open={open === 'keys'} onClose={close} onKeep={onKeep} />
       <details>
         <summary className="py-1 text-small font-semibold text-dim">By kind of thing</summary>
         {POLICY_KINDS.map((kind) => (
@@ -96,6 +125,16 @@ export function Rules({ name, settings, onKeep }: Props) {
     </section>
   );
 }
+
+const Set = ({ label, value, onOpen }: { label: string; value: string; onOpen: () => void }) => (
+  <div className="flex items-baseline gap-2 border-b border-hair py-1 text-small">
+    <dt className="text-dim">{label}</dt>
+    <dd className="min-w-0 flex-1 truncate text-right">{value}</dd>
+    <Button kind="link" aria-label={`Change: ${label}`} onClick={onOpen}>
+      Change…
+    </Button>
+  </div>
+);
 
 interface ChoiceProps<T extends string> {
   label: string;

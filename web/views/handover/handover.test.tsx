@@ -8,6 +8,7 @@ import { Route, Routes } from 'react-router';
 import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
 import { sizedPage } from '../../testing/sized.ts';
 import { HandoverView } from './HandoverView.tsx';
+import { WaitingAt } from './WaitingAt.tsx';
 
 sizedPage();
 const destination = (more: Partial<DestinationLine> = {}): DestinationLine => ({
@@ -16,7 +17,7 @@ const destination = (more: Partial<DestinationLine> = {}): DestinationLine => ({
   name: 'Plover',
   what: 'performance program',
   folder: '/srv/plover',
-  settings: { policies: DEFAULT_POLICIES, lists: null, maps: [], accepted: [] },
+  settings: { policies: DEFAULT_POLICIES, lists: null, maps: [], keys: null, accepted: [] },
   syncedAt: '2026-11-27T18:40:00Z',
   waiting: { out: 1, in: 1, clash: 1, at: '2026-11-28T10:00:00Z' },
   trouble: null,
@@ -83,6 +84,10 @@ beforeEach(() => {
     '/destinations/4/compare': () => later,
     '/destinations/3/sync': () => refused ?? { changeSetId: 9, title: 'Sync with Plover', done: 2, conflicts: [] },
     '/destinations/3': () => all[0],
+    '/lists': [
+      { id: 'l1', name: 'Gigs', kind: 'crate', parentId: null, removed: false, tracks: 0 },
+      { id: 'l2', name: 'Saturday', kind: 'playlist', parentId: 'l1', removed: false, tracks: 4 },
+    ],
     '/destinations': () => all,
   }).sent;
 });
@@ -182,6 +187,56 @@ test('while it is open nothing can be applied; what it cannot store is accepted 
   fireEvent.click(screen.getByRole('button', { name: 'What it can store' }));
   const dialog = await screen.findByRole('dialog');
   expect(within(dialog).getByRole('row', { name: /^Cues 8, named, in 6 colours/ })).toBeTruthy();
+});
+
+test('which lists go there, which folders are the same, and how keys are written is asked for by dialogs', async () => {
+  await open();
+  fireEvent.click(screen.getByRole('button', { name: 'Change: Lists' }));
+  let dialog = await screen.findByRole('dialog', { name: 'Lists that go to Plover' });
+  fireEvent.click(within(dialog).getByRole('radio', { name: 'Only these' }));
+  expect(within(dialog).getByRole<HTMLButtonElement>('button', { name: 'Save' }).disabled).toBe(true);
+  fireEvent.click(await within(dialog).findByRole('checkbox', { name: /Gigs/ }));
+  // What lies in a chosen crate goes along.
+  expect(within(dialog).getByRole<HTMLInputElement>('checkbox', { name: /Saturday/ })).toMatchObject({
+    checked: true,
+    disabled: true,
+  });
+  fireEvent.click(within(dialog).getByRole('button', { name: 'Save' }));
+  await waitFor(() => expect(lastSent('/destinations/3')?.body).toEqual({ settings: { lists: ['l1'] } }));
+
+  fireEvent.click(screen.getByRole('button', { name: 'Change: Paths' }));
+  dialog = await screen.findByRole('dialog', { name: 'Paths at Plover' });
+  fireEvent.change(within(dialog).getByLabelText('Folder at Plover, 1'), { target: { value: 'C:\\\\Music\\\\' } });
+  expect(within(dialog).getByRole('alert').textContent).toBe('Both sides of a line are needed.');
+  fireEvent.change(within(dialog).getByLabelText('The same folder here, 1'), { target: { value: '/srv/music/' } });
+  fireEvent.click(within(dialog).getByRole('button', { name: 'Save' }));
+  await waitFor(() =>
+    expect(lastSent('/destinations/3')?.body).toEqual({ settings: { maps: [{ from: 'C:/Music', to: '/srv/music' }] } }),
+  );
+
+  fireEvent.click(screen.getByRole('button', { name: 'Change: Keys' }));
+  dialog = await screen.findByRole('dialog', { name: 'Keys as Plover writes them' });
+  const aMinor = within(dialog).getByLabelText<HTMLInputElement>('A min there');
+  await waitFor(() => expect(aMinor.value).toBe('Am'));
+  fireEvent.change(aMinor, { target: { value: 'Bm' } });
+  expect(within(dialog).getByRole('alert').textContent).toBe('Each key needs a spelling of its own.');
+  fireEvent.click(within(dialog).getByRole('button', { name: 'Amin' }));
+  fireEvent.click(within(dialog).getByRole('button', { name: 'Save' }));
+  await waitFor(() =>
+    expect(lastSent('/destinations/3')?.body).toMatchObject({ settings: { keys: { 'A minor': 'Amin' } } }),
+  );
+});
+
+test('lists say at which destinations they are behind', async () => {
+  all = [destination({ waiting: { out: 3, in: 0, clash: 0, at: '', lists: { l1: 2, l2: 1 } } })];
+  show(<WaitingAt lists={['l1']} />);
+  expect((await screen.findByRole('link')).textContent).toBe('Plover (2 changes)');
+  cleanup();
+  show(<WaitingAt lists={['l1', 'l2', 'l3']} />);
+  expect((await screen.findByRole('link')).textContent).toBe('Plover');
+  cleanup();
+  show(<WaitingAt lists={['l3']} />);
+  await waitFor(() => expect(screen.queryByText(/Not handed over yet/)).toBeNull());
 });
 
 test('without destinations, without their data, and with nothing to do it says so', async () => {

@@ -11,6 +11,7 @@ import { change, several } from '../../data/actions.ts';
 import { remove } from '../../data/api.ts';
 import { useSettings } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
+import { WaitingAt } from '../handover/WaitingAt.tsx';
 import { PutDialog } from '../put/PutDialog.tsx';
 import { sheetAddress } from '../tracks/filters/filters.ts';
 
@@ -165,6 +166,11 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
                   )}
                 </p>
               </>
+            )}
+            {date.tracks > 0 && (
+              <p className="mt-1 empty:hidden">
+                <WaitingAt lists={date.within} soon={days >= 0 && days <= 3} />
+              </p>
             )}
             {date.tracks === 0 && <p className="mt-1 text-small text-dim">Nothing is in them yet.</p>}
           </>
