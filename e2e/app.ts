@@ -12,6 +12,7 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -262,4 +263,13 @@ export function watchErrors(page: Page): string[] {
     if (m.type() === 'error') errors.push(`${m.text()} ${m.location().url}`);
   });
   return errors;
+}
+
+/** A program to hand over to, with nothing in it yet. */
+export async function addPlover(app: App): Promise<void> {
+  const folder = join(app.folder, 'demo/programs/plover');
+  if (existsSync(folder)) return;
+  mkdirSync(join(folder, 'collection/lists'), { recursive: true });
+  writeFileSync(join(folder, 'collection/tracks.jsonl'), '');
+  await app.post('/destinations', { folder });
 }

@@ -3,11 +3,11 @@
  * stay out. With EARLY_SET_WORDS=1 (npm run words) what was gathered is written to docs/WORDS.md, by screen.
  */
 import { expect, test, type Page } from '@playwright/test';
-import { copyFileSync, existsSync, renameSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, readdirSync, renameSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { NotFound, Quarantine } from '@early-set/core/api/disk';
 import type { ListLine, Overview, RootLine, SheetPage } from '@early-set/core/api/types';
-import { settled, startDemo, watchRequests, type App } from './app.ts';
+import { addPlover, settled, startDemo, watchRequests, type App } from './app.ts';
 import { offences, wordsOf } from './words.ts';
 
 let app: App;
@@ -332,7 +332,38 @@ const SCREENS: Record<string, Screen> = {
       },
     ],
   },
-  Handover: { at: '/handover' },
+  'Other collections': {
+    at: () => {
+      const list = join(app.music, 'old list.m3u8');
+      const [there] = readdirSync(join(app.music, 'Crates/House'));
+      writeFileSync(list, `#EXTM3U\nCrates/House/${there!}\nnot there.mp3\n`);
+      return Promise.resolve(`/intake/from?source=${encodeURIComponent(`list:${list}`)}`);
+    },
+    more: [
+      async (p) => {
+        await p.getByRole('button', { name: 'All', exact: true }).click();
+        await p.locator('[data-track]').first().click();
+        await p.keyboard.press('b');
+        await p.getByRole('radio', { name: 'Leave them there' }).click();
+      },
+      async (p) => {
+        await p.getByRole('button', { name: 'All', exact: true }).click();
+        await p.locator('[data-track]').first().click({ button: 'right' });
+      },
+    ],
+  },
+  Handover: {
+    at: () => addPlover(app).then(() => '/handover'),
+    more: [
+      ...['Change: Lists', 'Change: Paths', 'Change: Keys', 'What it can store', 'Add a destination…'].map(
+        (name) => (p: Page) => press(p, name),
+      ),
+      async (p) => {
+        await p.getByText('By kind of thing').click();
+        await p.locator('[data-line]').first().click();
+      },
+    ],
+  },
 };
 
 test('every word on every screen, in menus and dialogs, is one that may be said', async ({ page }) => {

@@ -15,6 +15,7 @@ export async function allowedPlaces(demoRoot: string | null): Promise<Place[]> {
   const wanted: Place[] = [
     ...(demoRoot ? [{ path: demoRoot, label: 'Demo music' }] : []),
     ...(demoRoot ? [{ path: join(dirname(demoRoot), 'programs'), label: 'Demo programs' }] : []),
+    ...(demoRoot ? [{ path: join(dirname(demoRoot), 'laptop music'), label: 'Demo laptop' }] : []),
     { path: join(homedir(), 'Music'), label: 'Music' },
     { path: homedir(), label: 'Home' },
     { path: '/media', label: 'Drives' },

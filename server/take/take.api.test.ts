@@ -144,6 +144,15 @@ test('left where they lie: their folder becomes a library folder, the others in 
   expect(await listsOf()).toEqual([['crate', 'From Plover', 2]]);
 });
 
+test('where nothing of a list can be taken, no empty list is made', async () => {
+  const before = await listsOf();
+  const list = join(outside, 'nothing.m3u8');
+  writeFileSync(list, 'not there.mp3\n');
+  const report = await take({ source: `list:${list}`, lists: ['list'], crate: 'Never' });
+  expect(report).toMatchObject({ taken: 0, failed: 1, lists: 0, changeSetId: null });
+  expect(await listsOf()).toEqual(before);
+});
+
 test('a list file: what it names is found beside it, its order becomes a playlist', async () => {
   writeFileSync(
     join(outside, 'early.m3u8'),

@@ -58,6 +58,7 @@ async function listItems(
   let changed = 0;
   /** Fills a list that is there, or makes it. */
   const fill = async (id: string | undefined, make: () => void, trackIds: readonly number[]): Promise<void> => {
+    if (trackIds.length === 0) return;
     if (id === undefined) {
       make();
       changed++;
@@ -76,6 +77,7 @@ async function listItems(
     if (!wanted.includes(list.id)) continue;
     const trackIds = list.trackIds.flatMap((id) => tracks.get(id)?.trackId ?? []);
     const ids = listKind === 'crate' ? [...new Set(trackIds)] : trackIds;
+    if (ids.length === 0) continue;
     const parentId = maker.crateFor(list.place);
     const found = there.find(
       (l) => l.kind === listKind && l.parentId === parentId && l.name === list.name && editable(l),

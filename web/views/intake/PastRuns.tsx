@@ -13,6 +13,7 @@ import { useRunFailures } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { sheetAddress } from '../tracks/filters/filters.ts';
 import { ScanDialog, scanAddress } from './ScanDialog.tsx';
+import { TakenCounts, TakenLinks } from './TakenRun.tsx';
 import { dayAndTime } from '../../ui/format.ts';
 
 export function PastRuns({ runs }: { runs: RunProgress[] }) {
@@ -65,19 +66,6 @@ function copiedWords({ done, report }: RunProgress): string {
     here > 0 && `${here} there already`,
     unnamed > 0 && `${unnamed} under their own names, since no rule names them`,
     failed > 0 && `${failed} not copied`,
-  ]
-    .filter(Boolean)
-    .join(', ');
-}
-
-function takenWords({ report }: RunProgress): string {
-  const { taken = 0, linked = 0, bySound = 0, failed = 0, lists = 0, cleaned } = (report ?? {}) as Partial<TakeReport>;
-  return [
-    `${several(taken, 'new track')}`,
-    linked > 0 && `${linked} here already${bySound > 0 ? ` (${bySound} recognised by sound)` : ''}`,
-    lists > 0 && several(lists, 'list'),
-    failed > 0 && `${failed} not taken`,
-    cleaned && `${cleaned.preset}: ${several(cleaned.tracks, 'track')} cleaned`,
   ]
     .filter(Boolean)
     .join(', ');
@@ -157,7 +145,7 @@ function PastRun({ run, onReport }: PastRunProps) {
     ) : run.kind === 'copying' ? (
       copiedWords(run)
     ) : run.kind === 'taking' ? (
-      takenWords(run)
+      <TakenCounts run={run} />
     ) : (
       comparedWords(run)
     );
@@ -254,23 +242,5 @@ function PastRun({ run, onReport }: PastRunProps) {
         </ul>
       )}
     </li>
-  );
-}
-
-/** What came over, and what was cleaned, as changes that can be taken back. */
-function TakenLinks({ report }: { report: TakeReport | null }) {
-  const sets = [
-    ['What came over', report?.changeSetId],
-    [`Cleaned with ${report?.cleaned?.preset ?? ''}`, report?.cleaned?.changeSetId],
-  ] as const;
-  return sets.map(
-    ([words, set]) =>
-      set && (
-        <p key={set} className="pl-[124px] text-small">
-          <Link to={`/changes?set=${set}`} className="underline hover:text-buoy-text">
-            {words}
-          </Link>
-        </p>
-      ),
   );
 }

@@ -1,15 +1,15 @@
 /** What is in the basket, how it is taken, and what comes over with it. */
 import { X } from 'lucide-react';
 import { useState } from 'react';
-import { Link } from 'react-router';
 import type { TakeLook, TakeWish } from '@early-set/core/api/take';
 import type { PutNames } from '@early-set/core/files/put';
 import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { usePresets, useRoots, useSettings } from '../../data/hooks.ts';
+import { usePresets, useRoots } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Segmented } from '../../ui/Segmented.tsx';
 import { INPUT } from '../../ui/form/fields.tsx';
+import { NoRule, useNoRule } from '../put/NoRule.tsx';
 import { NamesField, PlaceFields } from '../put/PlaceFields.tsx';
 import type { BasketHand } from './basket.ts';
 
@@ -25,7 +25,6 @@ const NAMED = 8;
 export function TakeForm({ look, basket, onBegun }: Props) {
   const { data: roots = [] } = useRoots();
   const { data: presets = [] } = usePresets();
-  const { data: settings } = useSettings();
   const there = roots.filter((r) => !r.awaySince && r.purpose === 'library');
   const [copies, setCopies] = useState(true);
   const [rootId, setRootId] = useState<number | null>(null);
@@ -39,7 +38,8 @@ export function TakeForm({ look, basket, onBegun }: Props) {
   const root = there.find((r) => r.id === rootId) ?? there[0];
   const copying = copies || look?.onThisMachine === false;
   const folder = into ?? (look ? `From ${look.name}` : '');
-  const noRule = copying && names === 'by rules' && settings?.naming.rules.every((r) => !r.on) !== false;
+  const unnamed = useNoRule(names);
+  const noRule = copying && unnamed;
   const empty = basket.tracks.length + basket.lists.length === 0;
   const take = async (): Promise<void> => {
     if (!look || empty || busy || (copying && (!root || noRule))) return;
@@ -117,14 +117,7 @@ export function TakeForm({ look, basket, onBegun }: Props) {
               stacked
             />
             <NamesField names={names} onNames={setNames} stacked />
-            {noRule && (
-              <p className="text-small text-sodium-text">
-                No naming rule is on yet.{' '}
-                <Link to="/disk/places" className="underline">
-                  Make one
-                </Link>
-              </p>
-            )}
+            {noRule && <NoRule />}
           </>
         ) : (
           <p className="text-small text-dim">

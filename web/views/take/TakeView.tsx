@@ -32,7 +32,7 @@ const COLUMNS: GridColumn[] = [
   { id: 'rating', label: 'Stars', width: 56, figures: true, sortable: true, descendsFirst: true },
   { id: 'cues', label: 'Cues', width: 52, figures: true },
   { id: 'comment', label: 'Comment', width: 90, grow: 0.7, sortable: true },
-  { id: 'addedAt', label: 'Added', width: 90, sortable: true, descendsFirst: true },
+  { id: 'addedAt', label: 'Added', width: 104, sortable: true, descendsFirst: true },
   { id: 'state', label: 'Here', width: 108, grow: 0.5 },
 ];
 /** Columns that something stands in; what all rows are is said by the chip. */

@@ -1,11 +1,11 @@
 /** Where files from outside are copied to, and what they are called there. */
 import { useState } from 'react';
-import { Link } from 'react-router';
 import type { PutNames } from '@early-set/core/files/put';
 import { perform, several } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
-import { useRoots, useSettings } from '../../../data/hooks.ts';
+import { useRoots } from '../../../data/hooks.ts';
 import { Button } from '../../../ui/Button.tsx';
+import { NoRule, useNoRule } from '../../put/NoRule.tsx';
 import { NamesField, PlaceFields } from '../../put/PlaceFields.tsx';
 
 interface Props {
@@ -17,14 +17,13 @@ interface Props {
 
 export function CopyForm({ from, paths, onBegun }: Props) {
   const { data: roots = [] } = useRoots();
-  const { data: settings } = useSettings();
   const there = roots.filter((r) => !r.awaySince && r.purpose === 'library');
   const [rootId, setRootId] = useState<number | null>(null);
   const [into, setInto] = useState('');
   const [names, setNames] = useState<PutNames>('own');
   const [busy, setBusy] = useState(false);
   const root = there.find((r) => r.id === rootId) ?? there[0];
-  const noRule = names === 'by rules' && settings?.naming.rules.every((r) => !r.on) !== false;
+  const noRule = useNoRule(names);
   const copy = async (): Promise<void> => {
     setBusy(true);
     const begun = await perform(
@@ -43,14 +42,7 @@ export function CopyForm({ from, paths, onBegun }: Props) {
     >
       <PlaceFields roots={there} rootId={root?.id ?? null} onRoot={setRootId} path={into} onPath={setInto} stacked />
       <NamesField names={names} onNames={setNames} stacked />
-      {noRule && (
-        <p className="text-small text-sodium-text">
-          No naming rule is on yet.{' '}
-          <Link to="/disk/places" className="underline">
-            Make one
-          </Link>
-        </p>
-      )}
+      {noRule && <NoRule />}
       {there.length === 0 && (
         <p className="text-small text-sodium-text">No folder is in the library yet that they could be copied into.</p>
       )}
