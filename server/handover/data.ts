@@ -190,8 +190,14 @@ export async function replaceData(
   kept: string,
   {
     check,
+    checkFormer,
     step,
-  }: { check: (staged: string) => Promise<void>; step?: ((at: DestinationStep) => Promise<void> | void) | undefined },
+  }: {
+    check: (staged: string) => Promise<void>;
+    /** Looks at the former data once they are out of their place: what was changed at the last moment goes back. */
+    checkFormer?: (former: string) => Promise<void>;
+    step?: ((at: DestinationStep) => Promise<void> | void) | undefined;
+  },
 ): Promise<void> {
   const data = join(folder, home.data),
     staged = join(folder, `${ASIDE}${randomUUID()}`);
@@ -202,6 +208,12 @@ export async function replaceData(
     await check(staged);
     await step?.('checked');
     await exchange(staged, data);
+    try {
+      await checkFormer?.(staged);
+    } catch (error) {
+      await exchange(staged, data);
+      throw error;
+    }
     await step?.('exchanged');
   } catch (error) {
     await rm(staged, { recursive: true, force: true }).catch(() => undefined);

@@ -4,27 +4,44 @@
  */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import type { ComparisonAnswer } from '@early-set/core/api/handover';
 import type { Applied } from '@early-set/core/api/types';
 import { inverse, touchesOf } from '@early-set/core/changes/items';
 import type { WriteDestination } from '@early-set/core/changes/kinds/writeDestination';
 import { DEFAULT_POLICIES } from '@early-set/core/sync/policies';
-import { readData } from '../../standins/plover/data.ts';
+import { readData as dunlinData } from '../../standins/dunlin/data.ts';
+import { readData as ploverData } from '../../standins/plover/data.ts';
 import type { WorkStep } from '../changes/context.ts';
 import { buildKiller, die } from '../testing/die.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import { hashOf } from './data.ts';
-import { plover as home } from './plover/home.ts';
+import { dunlin } from './dunlin/home.ts';
+import type { Home } from './home.ts';
+import { plover } from './plover/home.ts';
 
 const STEPS: readonly WorkStep[] = [
   ...(['claimed', 'prepared', 'journalled', 'staged', 'checked', 'exchanged', 'written', 'settled'] as const),
 ];
 const KILLS = Number(process.env.EARLY_SET_KILLS ?? STEPS.length);
 
+interface Case {
+  home: Home;
+  refused: (data: string) => unknown[];
+  /** Files of one that has nothing yet. */
+  empty: Readonly<Record<string, string>>;
+}
+const PROGRAMS: Readonly<Record<string, Case>> = {
+  plover: {
+    home: plover,
+    refused: (data) => ploverData(data).refused,
+    empty: { 'tracks.jsonl': '', 'lists/.keep': '' },
+  },
+  dunlin: { home: dunlin, refused: (data) => dunlinData(data).refused, empty: { 'tracks.csv': 'path,title\n' } },
+};
+
 let h: Harness;
-let plover: string;
 const { finished, titleOf } = hands(() => h);
 
 beforeAll(async () => {
@@ -32,9 +49,12 @@ beforeAll(async () => {
   h = await startHarness();
   for (const n of [1, 2, 3]) makeAudio(join(h.music, `${n}.mp3`), { seconds: 1, tags: { title: `Tide ${n}` } });
   await h.takeIn(h.music, false);
-  plover = join(h.folder, 'plover');
-  mkdirSync(join(plover, 'collection/lists'), { recursive: true });
-  writeFileSync(join(plover, 'collection/tracks.jsonl'), '');
+  for (const [kind, { home, empty }] of Object.entries(PROGRAMS))
+    for (const [name, text] of Object.entries(empty)) {
+      const path = join(h.folder, kind, home.data, name);
+      mkdirSync(dirname(path), { recursive: true });
+      writeFileSync(path, text);
+    }
 }, 120_000);
 afterAll(() => h?.stop());
 
@@ -60,16 +80,17 @@ async function waiting(item: WriteDestination): Promise<number> {
   return changeSetId;
 }
 
-test(
-  `${KILLS} kills: the old or the new, whole`,
-  async () => {
-    const { id } = (await h.post('/destinations', { folder: plover }).expect(200)).body as { id: number };
+test.each(Object.entries(PROGRAMS))(
+  `%s, ${KILLS} kills: the old or the new, whole`,
+  async (kind, { home, refused }) => {
+    const program = join(h.folder, kind);
+    const { id } = (await h.post('/destinations', { folder: program }).expect(200)).body as { id: number };
     const policies = { ...DEFAULT_POLICIES, tracks: 'all' };
     await h.patch(`/destinations/${id}`, { settings: { policies } }).expect(200);
     const { token } = (await h.post(`/destinations/${id}/compare`, {}).expect(200)).body as ComparisonAnswer;
     const made = (await h.post(`/destinations/${id}/sync`, { token }).expect(200)).body as Applied;
     await finished(made.changeSetId);
-    const collection = join(plover, 'collection');
+    const collection = join(program, home.data);
     let item = await written(made);
     expect(await hashOf(collection, home)).toBe(item.after.hash);
     for (let n = 0; n < KILLS; n++) {
@@ -77,12 +98,12 @@ test(
       const changeSetId = await waiting(item);
       die(h, changeSetId, STEPS[n % STEPS.length]!, touchesOf(item).tracks![0]!);
       expect([item.before.hash, item.after.hash]).toContain(await hashOf(collection, home));
-      expect(readData(collection).refused).toEqual([]);
+      expect(refused(collection)).toEqual([]);
       await h.restart();
       await finished(changeSetId);
       expect([n, await hashOf(collection, home)]).toEqual([n, item.after.hash]);
-      expect(readdirSync(plover)).toEqual(['collection']);
-      const [row] = await h.query<{ synced: string | null }>('SELECT synced FROM destinations');
+      expect(readdirSync(program)).toEqual([home.data]);
+      const [row] = await h.query<{ synced: string | null }>('SELECT synced FROM destinations WHERE id = $1', [id]);
       expect(row!.synced).toBe(item.after.past);
     }
     expect(await titleOf('1.mp3')).toBe('Tide 1');
