@@ -5,7 +5,7 @@ import { complain, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { Button } from '../../ui/Button.tsx';
 import { bytes } from '../../ui/format.ts';
-import { fieldLabel } from './words.ts';
+import { canApply, fieldLabel, onlyToRemember } from './words.ts';
 import { Rules } from './Rules.tsx';
 
 interface Props {
@@ -29,6 +29,7 @@ export function BeforeWriting({ destination, comparison, busy, chosen, onChoose,
   const keep = (wish: Partial<DestinationSettings>): void =>
     void patch(`/destinations/${destination.id}`, { settings: wish }).catch(complain);
   const changes = made.lines;
+  const remember = onlyToRemember(destination, comparison);
   const open = losses.filter((l) => !l.accepted);
   return (
     <aside aria-label="Before writing" className="flex h-full flex-col gap-4 overflow-y-auto bg-paper p-3.5">
@@ -112,20 +113,30 @@ export function BeforeWriting({ destination, comparison, busy, chosen, onChoose,
       <span className="flex-1" />
       <section aria-label="Draft" className="sticky -bottom-3.5 border border-ink bg-chosen p-3">
         <p className="font-semibold">
-          {changes === 0 ? 'Nothing to apply' : `${several(changes, 'change')} for ${name} and here`}
+          {remember
+            ? `${name} and this desk say the same`
+            : changes === 0
+              ? 'Nothing to apply'
+              : `${several(changes, 'change')} for ${name} and here`}
         </p>
         <p className="mt-1 text-small text-dim">
           {made.undecided > 0
             ? `${several(made.undecided, 'line is', 'lines are')} still to choose, and left as they are. `
             : ''}
-          Can be undone on both sides.
+          {remember
+            ? 'Remembered as the first sync, it is known later which side has changed what.'
+            : 'Can be undone on both sides.'}
         </p>
         <div className="mt-2.5 flex justify-end gap-2">
           <Button onClick={onDiscard} disabled={chosen === 0}>
             Discard
           </Button>
-          <Button kind="main" disabled={changes === 0 || busy || checks.openedBy !== null} onClick={onApply}>
-            {busy ? 'Applying…' : 'Apply'}
+          <Button
+            kind="main"
+            disabled={!canApply(destination, comparison) || busy || checks.openedBy !== null}
+            onClick={onApply}
+          >
+            {busy ? 'Applying…' : remember ? 'Remember' : 'Apply'}
           </Button>
         </div>
       </section>

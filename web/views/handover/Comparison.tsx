@@ -15,7 +15,7 @@ import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import { useRowChoice } from '../../ui/grid/useRowChoice.ts';
 import { LineCell } from './LineCell.tsx';
 import { StoreDialog } from './StoreDialog.tsx';
-import { fieldLabel } from './words.ts';
+import { canApply, fieldLabel } from './words.ts';
 
 interface Props {
   destination: DestinationLine;
@@ -74,7 +74,7 @@ export function Comparison(props: Props) {
     there: { run: () => set('there'), disabled: !may('there') },
     both: { run: () => set('both'), disabled: !may('both') },
     leave: { run: () => set('leave'), disabled: !may('leave') },
-    sync: { run: onApply, disabled: !comparison || comparison.made.lines === 0 },
+    sync: { run: onApply, disabled: !comparison || !canApply(destination, comparison) },
   };
   useKeys('handover', keys);
   const onKey = gridKeys({

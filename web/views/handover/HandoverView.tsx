@@ -15,6 +15,7 @@ import { AddDestination } from './AddDestination.tsx';
 import { BeforeWriting } from './BeforeWriting.tsx';
 import { Comparison } from './Comparison.tsx';
 import { Destinations } from './Destinations.tsx';
+import { canApply } from './words.ts';
 
 const NO_CHOICES: Choices = {};
 
@@ -42,7 +43,7 @@ export function HandoverView() {
   };
   const forget = (id: number): void => setChosen((was) => ({ ...was, [id]: NO_CHOICES }));
   const apply = (): void => {
-    if (!current || !data || busy || data.made.lines === 0) return;
+    if (!current || !data || busy || !canApply(current, data)) return;
     setBusy(true);
     const { token } = data;
     void change(post<Applied>(`/destinations/${current.id}/sync`, { token, choices }))

@@ -257,4 +257,10 @@ test('without destinations, without their data, and with nothing to do it says s
   show(<HandoverView />);
   expect(await screen.findByText('Plover and this desk say the same')).toBeTruthy();
   expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Apply' }).disabled).toBe(true);
+  cleanup();
+  // The same, and never synced: that is remembered.
+  all = [destination({ syncedAt: null })];
+  show(<HandoverView />);
+  fireEvent.click(await screen.findByRole('button', { name: 'Remember' }));
+  await waitFor(() => expect(lastSent('/destinations/3/sync')?.body).toMatchObject({ choices: {} }));
 });

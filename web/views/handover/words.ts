@@ -1,4 +1,5 @@
 /** Lines of a comparison in words. */
+import type { ComparisonAnswer, DestinationLine } from '@early-set/core/api/handover';
 import type { Line } from '@early-set/core/sync/compareTracks';
 import { findField } from '@early-set/core/fields/table';
 import type { FieldValue } from '@early-set/core/fields/values';
@@ -46,3 +47,15 @@ export function goesText({ group, will }: Line, destination: string): string {
   if (will === 'there') return `from ${destination}`;
   return group === 'clash' ? 'choose' : 'stays';
 }
+
+/** Both say the same and were never synced: that is worth writing down, so that the next look knows who changed what. */
+export const onlyToRemember = (
+  { syncedAt }: Pick<DestinationLine, 'syncedAt'>,
+  { made, counts }: Pick<ComparisonAnswer, 'made' | 'counts'>,
+): boolean => made.lines === 0 && syncedAt === null && counts.tied > 0;
+
+/** Is there something to apply? */
+export const canApply = (
+  destination: Pick<DestinationLine, 'syncedAt'>,
+  comparison: Pick<ComparisonAnswer, 'made' | 'counts'>,
+): boolean => comparison.made.lines > 0 || onlyToRemember(destination, comparison);
