@@ -48,7 +48,7 @@ export function goesText({ group, will }: Line, destination: string): string {
   return group === 'clash' ? 'choose' : 'stays';
 }
 
-/** Both say the same and were never synced: that is worth writing down, so that the next look knows who changed what. */
+/** Both say the same and were never synced: worth writing down, so that the next look knows who changed what. */
 export const onlyToRemember = (
   { syncedAt }: Pick<DestinationLine, 'syncedAt'>,
   { made, counts }: Pick<ComparisonAnswer, 'made' | 'counts'>,
