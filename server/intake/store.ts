@@ -15,12 +15,16 @@ import type { KnownFile, Refusal, ScanContext, ScanReport } from './context.ts';
 import type { Reading, Taken } from './read.ts';
 import { noteScanned } from './scanTracks.ts';
 
-/** Stores what was read in one transaction; returns the tracks that want measuring. */
+/**
+ * Stores what was read in one transaction; returns the tracks that want measuring.
+ * @param also done with the tracks that came in, in the same transaction
+ */
 export async function storeBatch(
   context: ScanContext,
   readings: readonly Reading[],
   known: ReadonlyMap<string, KnownFile>,
   report: ScanReport,
+  also?: (taken: readonly number[], t: Transaction) => Promise<void>,
 ): Promise<number[]> {
   const at = new Date().toISOString();
   const ids: number[] = [],
@@ -57,6 +61,7 @@ export async function storeBatch(
       report.taken++;
     }
     await noteScanned(context.database, context.runId, 'taken', taken, t);
+    await also?.(taken, t);
     await noteScanned(context.database, context.runId, 'changed', changed, t);
     if (followed.length) {
       const title = `Read again from the files of ${context.root.label}`;

@@ -3,6 +3,7 @@ import { readdir, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { cameIn } from '@early-set/core/changes/kinds/removeTrack';
 import type { SourceKey } from '@early-set/core/api/take';
+import type { Transaction } from 'sequelize';
 import { journalMade } from '../changes/journal.ts';
 import type { Database } from '../db/database.ts';
 import type { Root } from '../db/models.ts';
@@ -51,7 +52,15 @@ const NO_REPORT: ScanReport = {
 export async function takeFile(
   { database, files, art }: TakeFileTools,
   { root, path }: Placed,
-  from: { source: SourceKey; otherId: string; runId: number; changeSetId: number | null; title: string },
+  from: {
+    source: SourceKey;
+    otherId: string;
+    runId: number;
+    changeSetId: number | null;
+    title: string;
+    /** Done with it, in the same transaction. */
+    noted: (trackId: number, changeSetId: number, t: Transaction) => Promise<void>;
+  },
   signal: AbortSignal,
 ): Promise<TakenFile> {
   const known = await trackAt(database, root.id, path);
@@ -70,20 +79,26 @@ export async function takeFile(
   const file = { path, size, modifiedMs: mtimeMs, changedMs: ctimeMs };
   const reading = await readOne(context, file, await coverBeside(root, path));
   if ('refused' in reading) throw new Problem(409, 'not-taken', reading.refused.reason);
-  await storeBatch(context, [reading], new Map(), { ...NO_REPORT });
-  const trackId = await trackAt(database, root.id, path);
-  if (trackId === null) throw new Problem(409, 'not-taken', 'What this file says of itself cannot be stored');
   const name = String(reading.tags.title ?? path.slice(path.lastIndexOf('/') + 1));
-  const changeSetId = await database.transaction(async (t) => {
+  let made: TakenFile | null = null;
+  await storeBatch(context, [reading], new Map(), { ...NO_REPORT }, async ([trackId], t) => {
+    if (trackId === undefined) return;
     await database.run(
       'DELETE FROM not_taken WHERE root_id = $1 AND path = $2 AND code = $3',
       [root.id, path, LEFT_OUT],
       t,
     );
     await tie(database, from.source, [{ otherId: from.otherId, trackId, sameFile: true }], t);
-    return journalMade(database, from.changeSetId, from.title, [cameIn(trackId, name)], t);
+    const changeSetId = await journalMade(database, from.changeSetId, from.title, [cameIn(trackId, name)], t);
+    await from.noted(trackId, changeSetId, t);
+    made = { trackId, isNew: true, changeSetId };
   });
-  return { trackId, isNew: true, changeSetId };
+  if (made) return made;
+  // A scan was quicker.
+  const trackId = await trackAt(database, root.id, path);
+  if (trackId === null) throw new Problem(409, 'not-taken', 'What this file says of itself cannot be stored');
+  await tie(database, from.source, [{ otherId: from.otherId, trackId, sameFile: true }]);
+  return { trackId, isNew: false, changeSetId: from.changeSetId };
 }
 
 /** The track whose file, or copy of a file, lies there. */

@@ -303,6 +303,11 @@ class Taking {
       {
         ...{ source: payload.source, otherId, runId: run.id, changeSetId: this.#report.changeSetId },
         title: run.title || takeTitle(looked, 1),
+        // Kept with it: begun again after a kill, it is the same change.
+        noted: async (taken, changeSetId, t) => {
+          const report = { ...this.#report, changeSetId, newIds: [...this.#report.newIds, taken] };
+          await run.update({ report }, { transaction: t });
+        },
       },
       signal,
     );
@@ -311,8 +316,6 @@ class Taking {
     if (!isNew) return;
     this.#report.newIds.push(trackId);
     this.#roots.set(placed.root.id, placed.root);
-    // Kept at once: begun again after a kill, it is the same change.
-    await run.update({ report: this.#report });
   }
 
   /** What comes behind: values and lists, cleaning, measuring. */
