@@ -84,13 +84,6 @@ const PICTURES = {
       await page.getByTestId('rule-count').getByText('tracks').waitFor();
     },
   },
-  export: {
-    at: async () => `/arrange/${(await ask('/lists')).find((l) => l.name.startsWith('Slipway')).id}`,
-    async then(page) {
-      await page.getByRole('button', { name: 'Export…' }).click();
-      await page.getByLabel('Preview').getByText('#EXTM3U').waitFor();
-    },
-  },
   /** With a folder that was moved outside before, and a scan since. */
   disk: {
     at: '/disk',
@@ -152,6 +145,13 @@ const PICTURES = {
     },
   },
   handover: { at: '/handover' },
+  take: {
+    at: '/intake/from?source=destination%3A1',
+    async then(page) {
+      await page.getByRole('button', { name: 'Put the list Bought in autumn into the basket' }).click();
+      await page.locator('[data-track]').nth(1).click();
+    },
+  },
   rate: { at: '/rate?what=moods' },
 };
 

@@ -67,6 +67,8 @@ export interface OtherTrack {
   values: Record<string, FieldValue>;
   /** When each was changed, where it says so. */
   times: Record<string, string>;
+  /** Another one as soon as anything of it is written otherwise; without it, a track is compared in full each time. */
+  print?: string;
 }
 
 export interface OtherList {

@@ -8,14 +8,22 @@ export interface JsonLine {
   value: Record<string, unknown> | null;
 }
 
-export function readJsonLines(text: string): JsonLine[] {
-  return text
-    .replace(/^\uFEFF/, '')
-    .split(/\r?\n/)
-    .flatMap((line, i): JsonLine[] => (line.trim() ? [{ line: i + 1, text: line, value: objectOf(line) }] : []));
+export const readJsonLines = (text: string): JsonLine[] => [...jsonLines(text)];
+
+/** One by one: of a large file not all objects are held at once. */
+export function* jsonLines(text: string): Generator<JsonLine> {
+  let line = 0;
+  for (let from = text.startsWith('\uFEFF') ? 1 : 0; from < text.length;) {
+    const end = text.indexOf('\n', from),
+      to = end < 0 ? text.length : end;
+    const own = text.slice(from, text[to - 1] === '\r' && to > from ? to - 1 : to);
+    line++;
+    from = to + 1;
+    if (own.trim()) yield { line, text: own, value: objectOf(own) };
+  }
 }
 
-function objectOf(line: string): Record<string, unknown> | null {
+export function objectOf(line: string): Record<string, unknown> | null {
   try {
     const value: unknown = JSON.parse(line);
     return typeof value === 'object' && value !== null && !Array.isArray(value)

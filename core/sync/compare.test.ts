@@ -11,6 +11,7 @@ import {
   finish,
   FOLDER,
   hereTrack,
+  printed,
   trackValues,
   tracksById,
   type TestHere,
@@ -129,6 +130,49 @@ describe.each(Object.entries(PROGRAMS))('with %s', (_kind, format) => {
           expect(still).toEqual([]);
         },
       ),
+      { numRuns: 100 },
+    );
+  });
+});
+
+describe.each(Object.entries(PROGRAMS))('with %s, what was the same', (_kind, format) => {
+  test('is not asked about again, and nothing is missed by that', () => {
+    const edit = fc.record({
+      side: fc.constantFrom('here', 'there'),
+      at: fc.nat(2),
+      values: trackValues,
+      field: fc.nat(),
+    });
+    fc.assert(
+      fc.property(fc.tuple(trackValues, trackValues, trackValues), fc.array(edit, { maxLength: 3 }), (all, made) => {
+        let both = sync(format, start(library(all)));
+        const fields = SYNCED_FIELDS.filter((f) => hasPlace(f, format.describe));
+        const compared = (same?: Comparison['same']): { comparison: Comparison; asked: number } => {
+          const here = printed(both.here),
+            told = { values: 0 };
+          const asked = { here, past: both.past, format, folder: FOLDER, maps: [], policies: ALL, choices: {} };
+          const steps = compare({ ...asked, there: there(format, both), ...(same ? { same } : {}) });
+          return { comparison: finish(steps, here, told), asked: told.values };
+        };
+        const { same } = compared().comparison;
+        expect(compared(same).asked).toBe(0);
+        for (const { side, at, values, field: pick } of made) {
+          const field = fields[pick % fields.length]!;
+          const next = { [field]: values[field] ?? null };
+          const stored = { [field]: storable(next, format.describe).values[field] ?? null };
+          both = side === 'here' ? editHere(both, at, next) : editThere(format, both, at, stored);
+        }
+        const [quick, slow] = [compared(same), compared()];
+        // In whichever order they come, what is told of them is the same.
+        const told = ({ past, losses, ...rest }: Comparison): object => ({
+          ...rest,
+          same: null,
+          past: { ...past, tracks: [...past.tracks].sort((a, b) => a.trackId - b.trackId) },
+          losses: losses.map((l) => ({ ...l, names: [...l.names].sort() })).sort((a, b) => (a.id < b.id ? -1 : 1)),
+        });
+        expect(told(quick.comparison)).toEqual(told(slow.comparison));
+        expect(quick.asked).toBeLessThanOrEqual(new Set(made.map((m) => m.at)).size);
+      }),
       { numRuns: 100 },
     );
   });

@@ -6,19 +6,20 @@ import {
   besideItself,
   compareTrack,
   Losses,
-  type BesideItself,
+  samePath,
   type Choices,
   type HeldOf,
   type HereTrack,
   type Line,
   type LossGroup,
   type TrackPast,
+  type ValuesOf,
 } from './compareTracks.ts';
-import { placeThere, recognise, type Tie } from './match.ts';
+import { placeThere, tieByNames, tieByPlace, type Tie } from './match.ts';
 import { keyed, trackOf } from './mergeOrder.ts';
-import type { Collection, Format, OtherChanges, OtherList } from '../exchange/collection.ts';
+import type { Collection, Format, OtherChanges, OtherList, OtherTrack } from '../exchange/collection.ts';
 import type { Policies } from './policies.ts';
-import { storable } from './store.ts';
+import { storable, type Loss } from './store.ts';
 
 /** What both sides said when they were last compared. */
 export interface Past {
@@ -48,6 +49,8 @@ export interface Comparison {
   notHere: { id: string; path: string; name: string }[];
   here: HereChanges;
   there: OtherChanges;
+  /** Tracks of which nothing differs, by id there. */
+  same: Map<string, Same>;
   /** What both sides say once all this is done. New lists here have no id yet: an empty text. */
   past: Past;
   counts: { here: number; there: number; tied: number };
@@ -59,6 +62,8 @@ export interface Asked {
   past: Past;
   /** What is known besides: tracks that were taken from there. */
   ties?: readonly Tie[];
+  /** What the last comparison with the same past has found to be the same. */
+  same?: ReadonlyMap<string, Same>;
   format: Format;
   /** Whole path of the destination's data folder. */
   folder: string;
@@ -67,24 +72,36 @@ export interface Asked {
   choices: Choices;
 }
 
+/** Tracks that were found to be the same on both sides, as they were written then. */
+export interface Same {
+  trackId: number;
+  here: string;
+  there: string;
+  losses: Loss[];
+}
+
+/** What has to be known of tracks here before it can go on. */
+export type Ask =
+  | { what: 'nothing' }
+  /** What they say; of `names` title, artist, version and length do. */
+  | { what: 'values' | 'names'; ids: number[] }
+  /** Where their values come from. */
+  | { what: 'held'; ids: number[] };
+export interface Told {
+  values: ValuesOf;
+  held: HeldOf;
+}
+const NOTHING: Ask = { what: 'nothing' };
+
 /** So many tracks are compared before others have their turn. */
 const AT_ONCE = 2000;
 
 /**
- * Compares everything, piece by piece: whoever asks can pause in between. Each piece names tracks of which has to be
- * known where their values come from, and is answered with what says so.
+ * Compares everything, piece by piece: whoever asks can pause in between. Each piece says what has to be known of the
+ * library, and is answered with that.
  */
-export function* compare({
-  here,
-  there,
-  past,
-  ties = [],
-  format,
-  folder,
-  maps,
-  policies,
-  choices,
-}: Asked): Generator<number[], Comparison, HeldOf> {
+export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
+  const { here, there, past, ties = [], same, format, folder, maps, policies, choices } = asked;
   const about = format.describe;
   const out: Comparison = {
     lines: [],
@@ -93,43 +110,61 @@ export function* compare({
     here: { fields: [], lists: [], newLists: [] },
     there: { tracks: [], newTracks: [], lists: [], newLists: [], removedLists: [] },
     past: { tracks: [], lists: [] },
+    same: new Map(),
     counts: { here: here.tracks.length, there: there.tracks.length, tied: 0 },
   };
   const asThere =
     maps.length === 0 ? here.tracks : here.tracks.map((t) => ({ ...t, path: t.path && placeThere(t.path, maps) }));
-  const tied = recognise(here.tracks, there.tracks, [...past.tracks, ...ties], maps);
+  const tying = tieByPlace(here.tracks, there.tracks, [...past.tracks, ...ties], maps);
+  if (tying.others.size > 0 && tying.free.size > 0)
+    tieByNames(tying, (yield { what: 'names', ids: [...tying.free.keys()] }).values);
+  const { tied } = tying;
   out.counts.tied = tied.size;
-  yield [];
+  yield NOTHING;
   const byId = new Map(asThere.map((t) => [t.id, t]));
   const pastOf = new Map(past.tracks.map((p) => [p.otherId, p]));
   const otherOf = new Map([...tied].map(([otherId, trackId]) => [trackId, otherId]));
   const losses = new Losses();
   for (let from = 0; from < there.tracks.length; from += AT_ONCE) {
-    const besides: BesideItself[] = [];
+    const pairs: { mine: HereTrack; other: OtherTrack; was: TrackPast | undefined }[] = [];
     for (const other of there.tracks.slice(from, from + AT_ONCE)) {
       const trackId = tied.get(other.id);
       if (trackId === undefined) {
         out.notHere.push({ id: other.id, path: other.path, name: nameOf(other) });
         continue;
       }
-      const was = pastOf.get(other.id);
-      besides.push(besideItself(byId.get(trackId)!, other, was?.trackId === trackId ? was : undefined, about));
+      const mine = byId.get(trackId)!,
+        found = pastOf.get(other.id);
+      const was = found?.trackId === trackId ? found : undefined;
+      const known = same?.get(other.id);
+      if (was && known && isSame(known, mine, other)) {
+        losses.add(mine.name, known.losses);
+        out.past.tracks.push(was);
+        out.same.set(other.id, known);
+      } else pairs.push({ mine, other, was });
     }
-    const held = yield besides.filter((b) => b.differs.length > 0).map((b) => b.here.id);
+    if (pairs.length === 0) {
+      yield NOTHING;
+      continue;
+    }
+    const { values } = yield { what: 'values', ids: pairs.map((p) => p.mine.id) };
+    const besides = pairs.map(({ mine, other, was }) => besideItself(mine, values(mine.id), other, was, about));
+    const { held } = yield { what: 'held', ids: besides.filter((b) => b.differs.length > 0).map((b) => b.here.id) };
     for (const beside of besides) {
       const one = compareTrack(beside, held, about, policies, choices);
-      const { id: trackId, name } = beside.here,
-        { id } = beside.there;
+      const { id: trackId, name, print } = beside.here,
+        { id, print: written } = beside.there;
       losses.add(name, one.losses);
       for (const line of one.lines) out.lines.push(line);
+      if (one.lines.length === 0 && print !== undefined && written !== undefined)
+        out.same.set(id, { trackId, here: print, there: written, losses: one.losses });
       if (Object.keys(one.here).length) out.here.fields.push({ trackId, values: one.here });
       if (one.path !== null || Object.keys(one.there).length)
         out.there.tracks.push({ id, ...(one.path === null ? {} : { path: one.path }), values: one.there });
       const otherId = one.path === null ? undefined : format.movedId?.(one.path, folder);
-      out.past.tracks.push(otherId === undefined ? one.past : { ...one.past, otherId });
+      out.past.tracks.push(otherId === undefined ? one.past : { trackId, otherId, values: one.past.values });
     }
   }
-  yield [];
   /** Tracks without a file, and such as are to stay here, are in no list there. */
   const goes = new Set(
     here.tracks.flatMap(({ id, path }) =>
@@ -141,36 +176,58 @@ export function* compare({
     ...{ there, past, tied, choices, policies, format },
   });
   const wanted = policies.tracks === 'all' ? null : lists.given;
-  const taken = new Set(there.tracks.map((t) => t.id));
-  let n = 0;
-  for (const track of asThere) {
-    if (otherOf.has(track.id) || track.path === null || (wanted && !wanted.has(track.id))) continue;
-    if (policies.direction === 'from there') continue;
-    if (++n % AT_ONCE === 0) yield [];
-    const id = newLineId(track.id);
-    const will = choices[id] === 'leave' ? null : 'here';
-    out.lines.push({
-      ...{ id, what: 'track', trackId: track.id, listId: null, otherId: null, name: track.name, field: 'track' },
-      ...{ here: track.path, there: null, base: null, group: 'out', will, joined: null },
-      ...{ options: ['here', 'leave'], reason: 'new there' },
-    });
-    if (will === null) continue;
-    const stored = storable(track.values, about);
-    losses.add(track.name, stored.losses);
-    const otherId = format.newTrackId(track.path, taken, folder);
-    taken.add(otherId);
-    otherOf.set(track.id, otherId);
-    const { durationSeconds = null, format: fileFormat = null } = track.values;
-    out.there.newTracks.push({
-      ...{ id: otherId, path: track.path, times: {} },
-      values: { ...stored.values, durationSeconds, format: fileFormat },
-    });
-    out.past.tracks.push({ trackId: track.id, otherId, values: stored.values });
-  }
-  yield [];
+  const fresh =
+    policies.direction === 'from there'
+      ? []
+      : asThere.filter((t) => !otherOf.has(t.id) && t.path !== null && (!wanted || wanted.has(t.id)));
+  yield* giveNew(fresh, asked, out, otherOf, losses);
   layDown(lists, out, otherOf, format, there);
   out.losses = losses.all();
   return out;
+}
+
+const isSame = ({ trackId, here, there }: Same, mine: HereTrack, other: OtherTrack): boolean =>
+  trackId === mine.id &&
+  here === mine.print &&
+  there === other.print &&
+  (mine.path === null || samePath(mine.path, other.path));
+
+/** Tracks that the destination does not have yet. */
+function* giveNew(
+  fresh: readonly HereTrack[],
+  { there, format, folder, choices }: Asked,
+  out: Comparison,
+  otherOf: Map<number, string>,
+  losses: Losses,
+): Generator<Ask, void, Told> {
+  const taken = new Set(there.tracks.map((t) => t.id));
+  for (let from = 0; from < fresh.length; from += AT_ONCE) {
+    const some = fresh.slice(from, from + AT_ONCE);
+    const { values } = yield { what: 'values', ids: some.map((t) => t.id) };
+    for (const track of some) {
+      const path = track.path!,
+        id = newLineId(track.id);
+      const will = choices[id] === 'leave' ? null : 'here';
+      out.lines.push({
+        ...{ id, what: 'track', trackId: track.id, listId: null, otherId: null, name: track.name, field: 'track' },
+        ...{ here: path, there: null, base: null, group: 'out', will, joined: null },
+        ...{ options: ['here', 'leave'], reason: 'new there' },
+      });
+      if (will === null) continue;
+      const own = values(track.id);
+      const stored = storable(own, format.describe);
+      losses.add(track.name, stored.losses);
+      const otherId = format.newTrackId(path, taken, folder);
+      taken.add(otherId);
+      otherOf.set(track.id, otherId);
+      const { durationSeconds = null, format: fileFormat = null } = own;
+      out.there.newTracks.push({
+        ...{ id: otherId, path, times: {} },
+        values: { ...stored.values, durationSeconds, format: fileFormat },
+      });
+      out.past.tracks.push({ trackId: track.id, otherId, values: stored.values });
+    }
+  }
 }
 
 const newLineId = (trackId: number): string => `t:${trackId}:track`;

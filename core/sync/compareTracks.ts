@@ -6,17 +6,20 @@ import type { Description, OtherTrack } from '../exchange/collection.ts';
 import type { Policies } from './policies.ts';
 import { placedFields, storable, takenMarks, type Loss, type Storable } from './store.ts';
 
-/** A track as it is here. */
+/** A track as it is here; what it says is asked for where that has to be known. */
 export interface HereTrack {
   id: number;
   name: string;
-  values: TrackValues;
   /** Whole path of its file as the destination would find it; null where it is not there. */
   path: string | null;
+  /** Another one as soon as anything that is compared has changed; without it, it is compared in full each time. */
+  print?: string;
 }
 
 /** Where a value here comes from, and when it was set. */
 export type HeldOf = (trackId: number, field: string) => Held | null;
+/** What a track here says. */
+export type ValuesOf = (trackId: number) => TrackValues;
 
 /** What both said of a track at the last sync: a missing field was never agreed on. */
 export interface TrackPast {
@@ -70,6 +73,7 @@ export const samePath = (a: string, b: string): boolean => a === b || a.normaliz
 /** A track beside itself, before anything is decided: what it would be there, and which fields differ. */
 export interface BesideItself {
   here: HereTrack;
+  values: TrackValues;
   there: OtherTrack;
   past: TrackPast | undefined;
   stored: Storable;
@@ -85,13 +89,14 @@ const claims = (there: OtherTrack, past: TrackPast | undefined): FieldValue[] =>
 /** Which fields differ; most tracks have none. */
 export function besideItself(
   here: HereTrack,
+  values: TrackValues,
   there: OtherTrack,
   past: TrackPast | undefined,
   about: Description,
 ): BesideItself {
-  const stored = storable(here.values, about, claims(there, past));
+  const stored = storable(values, about, claims(there, past));
   const differs = placedFields(about).filter((f) => !sameHereAndThere(f, stored.values[f], there.values[f]));
-  return { here, there, past, stored, differs };
+  return { here, values, there, past, stored, differs };
 }
 
 /** What both said, where nothing differs: the same record as before where it says so already. */
@@ -113,7 +118,7 @@ export function compareTrack(
   policies: Policies,
   choices: Choices,
 ): ComparedTrack {
-  const { here, there, past, stored, differs } = beside;
+  const { here, values, there, past, stored, differs } = beside;
   const lossy = new Set(stored.losses.map((l) => l.field));
   const of: ComparedTrack = {
     lines: [],
@@ -143,9 +148,9 @@ export function compareTrack(
     if (will === 'here') of.there[field] = sides.here;
     if (will === 'there' || will === 'both') {
       const value = will === 'both' ? both : sides.there;
-      if (field === 'cues') of.here.cues = takenMarks(here.values.cues ?? null, marksOf(sides.here), value, about);
+      if (field === 'cues') of.here.cues = takenMarks(values.cues ?? null, marksOf(sides.here), value, about);
       else of.here[field] = isEmpty(value) ? null : value;
-      const becomes = { ...here.values, [field]: of.here[field] ?? null };
+      const becomes = { ...values, [field]: of.here[field] ?? null };
       // Further cues of this side may find a place there that has become free.
       const claimed = claims(there, past);
       const next = storable(becomes, about, claimed).values[field] ?? null;

@@ -1,6 +1,6 @@
 /** Which track of the library one of a destination is. */
 import { fold } from '../fields/fold.ts';
-import type { FieldValue } from '../fields/values.ts';
+import type { FieldValue, TrackValues } from '../fields/values.ts';
 import { pathKey } from '../relink/likePath.ts';
 import { mapPath, type PathMap } from '../relink/pathMap.ts';
 import type { HereTrack } from './compareTracks.ts';
@@ -10,7 +10,7 @@ import type { OtherTrack } from '../exchange/collection.ts';
 const SAME_LENGTH_SECONDS = 1;
 
 const text = (value: FieldValue | undefined): string => fold([value ?? ''].flat().join(' '));
-const namesOf = (values: Record<string, FieldValue>): string | null => {
+const namesOf = (values: Readonly<Record<string, FieldValue>>): string | null => {
   const [title, artist] = [text(values.title), text(values.artist)];
   return title && artist ? `${artist}\n${title}\n${text(values.version)}` : null;
 };
@@ -37,46 +37,62 @@ export interface Tie {
   otherId: string;
 }
 
-/**
- * Ties tracks of a destination to those of the library: as at the last sync, else by where the file lies, else by the
- * same names and length, where only one has these.
- * @param path of a track here
- * @returns track here by id there
- */
-export function recognise(
+/** What is tied so far, and what is free still on either side. */
+export interface Tying {
+  /** Track here by id there. */
+  tied: Map<string, number>;
+  free: Map<number, HereTrack>;
+  others: Map<string, OtherTrack>;
+}
+
+/** Ties tracks of a destination to those of the library: as is known, else by where the file lies. */
+export function tieByPlace(
   here: readonly HereTrack[],
   there: readonly OtherTrack[],
   past: readonly Tie[],
   maps: readonly PathMap[],
-): Map<string, number> {
-  const tied = new Map<string, number>();
-  const free = new Map(here.map((track) => [track.id, track]));
-  const others = new Map(there.map((track) => [track.id, track]));
-  const tie = (otherId: string, trackId: number): void => {
-    if (!free.delete(trackId)) return;
-    tied.set(otherId, trackId);
-    others.delete(otherId);
+): Tying {
+  const tying: Tying = {
+    tied: new Map(),
+    free: new Map(here.map((track) => [track.id, track])),
+    others: new Map(there.map((track) => [track.id, track])),
   };
-  for (const { trackId, otherId } of past) if (others.has(otherId)) tie(otherId, trackId);
+  const { free, others } = tying;
+  for (const { trackId, otherId } of past) if (others.has(otherId)) tieOne(tying, otherId, trackId);
   const byPath = new Map<string, number>();
-  for (const { id, path } of free.values()) if (path !== null) byPath.set(pathKey(path), id);
+  for (const { id, path } of others.size > 0 ? free.values() : []) if (path !== null) byPath.set(pathKey(path), id);
   for (const { id, path } of [...others.values()]) {
     const trackId = byPath.get(pathKey(placeHere(path, maps)));
-    if (trackId !== undefined) tie(id, trackId);
+    if (trackId !== undefined) tieOne(tying, id, trackId);
   }
-  const byNames = new Map<string, HereTrack[]>();
-  for (const track of others.size > 0 ? free.values() : []) {
-    const names = namesOf(track.values);
-    if (names) byNames.set(names, [...(byNames.get(names) ?? []), track]);
+  return tying;
+}
+
+/** Ties what is left by the same names and length, where only one has these. @param valuesOf a track here */
+export function tieByNames(tying: Tying, valuesOf: (trackId: number) => TrackValues): void {
+  const { free, others } = tying;
+  if (others.size === 0) return;
+  const byNames = new Map<string, number[]>();
+  for (const id of free.keys()) {
+    const names = namesOf(valuesOf(id));
+    if (!names) continue;
+    const like = byNames.get(names);
+    if (like) like.push(id);
+    else byNames.set(names, [id]);
   }
   for (const { id, values } of [...others.values()]) {
     const names = namesOf(values);
     const like = (names ? (byNames.get(names) ?? []) : []).filter(
-      (track) => free.has(track.id) && sameLength(track.values.durationSeconds, values.durationSeconds),
+      (trackId) => free.has(trackId) && sameLength(valuesOf(trackId).durationSeconds, values.durationSeconds),
     );
-    if (like.length === 1) tie(id, like[0]!.id);
+    if (like.length === 1) tieOne(tying, id, like[0]!);
   }
-  return tied;
+}
+
+function tieOne({ tied, free, others }: Tying, otherId: string, trackId: number): void {
+  if (!free.delete(trackId)) return;
+  tied.set(otherId, trackId);
+  others.delete(otherId);
 }
 
 const sameLength = (a: FieldValue | undefined, b: FieldValue | undefined): boolean =>

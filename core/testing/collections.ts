@@ -3,10 +3,10 @@ import fc from 'fast-check';
 import type { Collection, DataFiles, Format } from '../exchange/collection.ts';
 import { ALL_KEYS } from '../fields/keys.ts';
 import { MARK_COLOURS, marksValue, readMarks, type Mark } from '../fields/marks.ts';
-import type { FieldValue, Held, Origin } from '../fields/values.ts';
-import type { Comparison, Here } from '../sync/compare.ts';
+import type { FieldValue, Held, Origin, TrackValues } from '../fields/values.ts';
+import type { Ask, Comparison, Here, Told } from '../sync/compare.ts';
 import type { HereList } from '../sync/compareLists.ts';
-import type { HeldOf, HereTrack } from '../sync/compareTracks.ts';
+import type { HereTrack } from '../sync/compareTracks.ts';
 
 export const FOLDER = '/srv/programs/one/data';
 export const AT = '2026-11-29T10:00:00Z';
@@ -71,6 +71,7 @@ const held = (value: FieldValue | undefined, origin: Origin): Held | null =>
 
 /** A track of the library, with where its values come from. */
 export interface TestTrack extends HereTrack {
+  values: TrackValues;
   held: (field: string) => Held | null;
 }
 export interface TestHere extends Here {
@@ -83,6 +84,12 @@ export const hereTrack = (id: number, values: Record<string, FieldValue>, origin
   values: { durationSeconds: 200 + id, format: 'FLAC', ...values },
   held: (field) => held(values[field], origin),
   path: `/srv/music/${id}.flac`,
+});
+
+/** The library with prints, as a database makes them. */
+export const printed = (here: TestHere): TestHere => ({
+  ...here,
+  tracks: here.tracks.map((t) => ({ ...t, print: JSON.stringify(t.values) })),
 });
 
 /** Names of crates that may be made on the way. */
@@ -136,12 +143,17 @@ export function applyThere(
   return next;
 }
 
-/** Runs a comparison with a library to its end. */
-export function finish<T>(steps: Generator<number[], T, HeldOf>, { tracks }: TestHere): T {
+/** Runs a comparison with a library to its end. @param told counts of what tracks were asked */
+export function finish<T>(steps: Generator<Ask, T, Told>, { tracks }: TestHere, told = { values: 0 }): T {
   const byId = new Map(tracks.map((t) => [t.id, t]));
+  const answer: Told = {
+    values: (trackId) => byId.get(trackId)!.values,
+    held: (trackId, field) => byId.get(trackId)?.held(field) ?? null,
+  };
   for (;;) {
-    const { done, value } = steps.next((trackId, field) => byId.get(trackId)?.held(field) ?? null);
+    const { done, value } = steps.next(answer);
     if (done) return value;
+    if (value.what === 'values') told.values += value.ids.length;
   }
 }
 

@@ -6,19 +6,18 @@ import { join } from 'node:path';
 import { LINE_GROUPS, type ComparisonAnswer, type SyncWish } from '@early-set/core/api/handover';
 import type { Applied } from '@early-set/core/api/types';
 import { writeDestination } from '@early-set/core/changes/kinds/writeDestination';
-import { compare, type Comparison, type Here } from '@early-set/core/sync/compare';
-import type { Choices, HeldOf } from '@early-set/core/sync/compareTracks';
+import { compare, type Ask, type Comparison, type Here, type Same, type Told } from '@early-set/core/sync/compare';
+import type { Choices } from '@early-set/core/sync/compareTracks';
 import { placeHere } from '@early-set/core/sync/match';
-import { storable } from '@early-set/core/sync/store';
 import { Problem } from '../base/problem.ts';
 import type { Draft } from '../changes/apply.ts';
 import type { ChangeContext } from '../changes/context.ts';
 import { editInTurn } from '../changes/edits.ts';
 import type { Database } from '../db/database.ts';
-import { dataFolderOf, hashOf, namesIn, openedBy, textsIn } from './data.ts';
+import { dataFolderOf, namesIn, openedBy, readData, textsIn } from './data.ts';
 import { destinationOf, rememberLooked, type KeptDestination } from './destinations.ts';
 import { draftHere } from './draftHere.ts';
-import { heldFor, libraryFor } from './library.ts';
+import { heldFor, libraryFor, valuesFor } from './library.ts';
 import { programFor } from './programs.ts';
 import type { States } from './states.ts';
 import { tiesOf } from './ties.ts';
@@ -44,34 +43,39 @@ interface Looked {
 }
 
 /** Runs a comparison piece by piece, with room for others in between. */
-async function finished<T>(
-  steps: Generator<number[], T, HeldOf>,
-  ask: (ids: readonly number[]) => Promise<HeldOf>,
-): Promise<T> {
-  let held: HeldOf = () => null;
+async function finished<T>(database: Database, steps: Generator<Ask, T, Told>): Promise<T> {
+  let told: Told = { values: () => ({}), held: () => null };
   for (;;) {
-    const { done, value } = steps.next(held);
-    if (done) return value;
-    held = await ask(value);
+    const { done, value: ask } = steps.next(told);
+    if (done) return ask;
+    if (ask.what === 'values' || ask.what === 'names')
+      told = { ...told, values: await valuesFor(database, ask.ids, ask.what) };
+    else if (ask.what === 'held') told = { ...told, held: await heldFor(database, ask.ids, told.values) };
     await new Promise((resolve) => setImmediate(resolve));
   }
 }
+
+/** What was found to be the same when a destination was last compared, as long as its past and what is read are. */
+const foundSame = new Map<string, { key: string; same: ReadonlyMap<string, Same> }>();
 
 async function look({ database, states }: Handover, id: number, choices: Choices): Promise<Looked> {
   const destination = await destinationOf(database, id);
   const { home, format } = programFor(destination.kind);
   const { name, settings, synced } = destination;
+  const { policies, maps, keys } = settings;
   const folder = dataFolderOf(destination.folder, home, name);
-  const hash = await hashOf(folder, home);
-  const there = format.read(await textsIn(folder, home), folder, settings.keys ?? undefined);
+  const { texts, hash } = await readData(folder, home);
+  const there = format.read(texts, folder, keys ?? undefined);
   const here = await libraryFor(database, settings);
   const past = await states.pastOf(id, synced);
   const ties = await tiesOf(database, `destination:${id}`);
-  const { policies, maps } = settings;
-  const comparison = await finished(
-    compare({ here, there, past, ties, format, folder, maps, policies, choices }),
-    (ids) => heldFor(database, here.tracks, ids),
-  );
+  const kept = `${database.sequelize.getDatabaseName()} ${id}`,
+    key = JSON.stringify([synced, maps, keys, folder]);
+  const known = foundSame.get(kept);
+  const same = known?.key === key ? known.same : new Map<string, Same>();
+  const asked = { here, there, past, ties, same, format, folder, maps, policies, choices };
+  const comparison = await finished(database, compare(asked));
+  foundSame.set(kept, { key, same: comparison.same });
   return { destination, here, comparison, problems: there.problems, hash, folder };
 }
 
@@ -79,11 +83,10 @@ async function look({ database, states }: Handover, id: number, choices: Choices
 function tokenOf({ destination, here, comparison, hash }: Looked): string {
   const lines = comparison.lines.map(({ id, here: mine, there, base }) => [id, mine, there, base]);
   // Of new tracks and of lists more is written than their lines say; it does not depend on what is chosen.
-  const about = programFor(destination.kind).format.describe;
   const isNew = new Set(comparison.lines.flatMap((l) => (l.field === 'track' ? [l.trackId] : [])));
   const changed = new Set(comparison.lines.map((l) => l.listId));
   const added = [
-    here.tracks.filter((t) => isNew.has(t.id)).map((t) => storable(t.values, about).values),
+    here.tracks.filter((t) => isNew.has(t.id)).map((t) => t.print),
     here.lists.filter((l) => changed.has(l.id)),
   ];
   return createHash('sha256')

@@ -41,24 +41,26 @@ export async function namesIn(folder: string, below = ''): Promise<string[]> {
   return names.sort();
 }
 
-/** A hash of all that stands in a data folder; of files that nobody here reads, of their names and sizes. */
-export async function hashOf(folder: string, { isText }: Home): Promise<string> {
+/**
+ * The files of a data folder that are read, and a hash of all that stands in it; of files that nobody here reads, of
+ * their names and sizes.
+ */
+export async function readData(folder: string, { isText }: Home): Promise<{ texts: DataFiles; hash: string }> {
+  const texts = new Map<string, string>();
   const hash = createHash('sha256');
   for (const name of await namesIn(folder)) {
     const path = join(folder, name);
-    if (isText(name)) hash.update(`${name}\n`).update(await readFile(path));
-    else hash.update(`${name}\n${(await stat(path)).size}\n`);
+    if (isText(name)) {
+      const bytes = await readFile(path);
+      hash.update(`${name}\n`).update(bytes);
+      texts.set(name, bytes.toString('utf8'));
+    } else hash.update(`${name}\n${(await stat(path)).size}\n`);
   }
-  return hash.digest('hex');
+  return { texts, hash: hash.digest('hex') };
 }
 
-/** The files of a data folder that are read. */
-export async function textsIn(folder: string, { isText }: Home): Promise<DataFiles> {
-  const texts = new Map<string, string>();
-  for (const name of await namesIn(folder))
-    if (isText(name)) texts.set(name, await readFile(join(folder, name), 'utf8'));
-  return texts;
-}
+export const hashOf = async (folder: string, home: Home): Promise<string> => (await readData(folder, home)).hash;
+export const textsIn = async (folder: string, home: Home): Promise<DataFiles> => (await readData(folder, home)).texts;
 
 /** Says whether the data in a folder are other ones, without reading them. */
 export async function stampOf(folder: string): Promise<string> {

@@ -14,32 +14,55 @@ import { heldOf } from '../library/trackStore.ts';
 const AT_ONCE = 4000;
 
 export async function libraryFor(database: Database, { lists }: Pick<DestinationSettings, 'lists'>): Promise<Here> {
-  const tracks = await tracksHere(database, COMPARED_FIELDS);
+  const tracks = await tracksHere(database);
   return { tracks, ...(await listsHere(database, lists)) };
 }
 
-/** All tracks, with these fields. */
-export async function tracksHere(database: Database, fields: readonly string[]): Promise<HereTrack[]> {
+const FROM = "FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.file_state <> 'retired'";
+
+/** All tracks, each with a print of what is compared; what they say is asked for where it has to be known. */
+export async function tracksHere(database: Database): Promise<HereTrack[]> {
   const out: HereTrack[] = [];
   for (let last = 0; ; last = out.at(-1)!.id) {
-    const rows = await database.rows<{ id: number; path: string | null; name: string } & TrackValues>(
-      `SELECT t.id, COALESCE(t.title, t.file_name, t.path) AS "ownName",
-        CASE WHEN t.file_state = 'here' THEN r.path || '/' || t.path END AS "wholePath", ${selectOf(fields)}
-       FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.file_state <> 'retired' AND t.id > $1
-       ORDER BY t.id LIMIT ${AT_ONCE}`,
+    const rows = await database.rows<Omit<HereTrack, 'print'> & { print: string }>(
+      `SELECT t.id, COALESCE(t.title, t.file_name, t.path) AS name,
+        CASE WHEN t.file_state = 'here' THEN r.path || '/' || t.path END AS path,
+        md5((SELECT x FROM (SELECT ${selectOf(COMPARED_FIELDS)}) x)::text) AS print
+       ${FROM} AND t.id > $1 ORDER BY t.id LIMIT ${AT_ONCE}`,
       [last],
     );
-    for (const { id, ownName, wholePath, ...values } of rows)
-      out.push({ id, name: String(ownName), path: wholePath as string | null, values: values as TrackValues });
+    for (const row of rows) out.push(row);
     if (rows.length < AT_ONCE) return out;
   }
 }
 
-/** Where values of tracks come from, and when they were set. */
+/** What tracks are recognised by, where neither their past nor their place says so. */
+const NAMES = ['title', 'artist', 'version', 'durationSeconds'];
+
+const EMPTY: TrackValues = {};
+/** What tracks say. */
+export async function valuesFor(
+  database: Database,
+  ids: readonly number[],
+  which: 'values' | 'names',
+): Promise<(trackId: number) => TrackValues> {
+  const values = new Map<number, TrackValues>();
+  const fields = selectOf(which === 'names' ? NAMES : COMPARED_FIELDS);
+  for (let from = 0; from < ids.length; from += AT_ONCE) {
+    const rows = await database.rows<{ ownId: number } & TrackValues>(
+      `SELECT t.id AS "ownId", ${fields} FROM tracks t WHERE t.id = ANY($1::int[])`,
+      [ids.slice(from, from + AT_ONCE)],
+    );
+    for (const { ownId, ...own } of rows) values.set(ownId, own as TrackValues);
+  }
+  return (trackId) => values.get(trackId) ?? EMPTY;
+}
+
+/** Where values of tracks come from, and when they were set. @param valuesOf what they say */
 export async function heldFor(
   database: Database,
-  tracks: readonly HereTrack[],
   ids: readonly number[],
+  valuesOf: (trackId: number) => TrackValues,
 ): Promise<HeldOf> {
   if (ids.length === 0) return () => null;
   const rows = await database.rows<{ id: number; origins: Origins }>(
@@ -47,9 +70,7 @@ export async function heldFor(
     [[...ids]],
   );
   const origins = new Map(rows.map((r) => [r.id, r.origins]));
-  const wanted = new Set(ids);
-  const values = new Map(tracks.flatMap((t) => (wanted.has(t.id) ? [[t.id, t.values] as const] : [])));
-  return (trackId, field) => heldOf(values.get(trackId)?.[field], origins.get(trackId) ?? {}, field);
+  return (trackId, field) => heldOf(valuesOf(trackId)[field], origins.get(trackId) ?? {}, field);
 }
 
 interface ListRow {

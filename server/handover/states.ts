@@ -9,12 +9,45 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
 import { NO_PAST, type Past } from '@early-set/core/sync/compare';
+import type { TrackPast } from '@early-set/core/sync/compareTracks';
 import { copyFolder, hashOf, layInto } from './data.ts';
 import type { Home } from './home.ts';
 
 const [packed, unpacked] = [promisify(gzip), promisify(gunzip)];
-const PAST = 'past.json.gz';
+const PAST = 'past.jsonl.gz';
 const DATA = 'data';
+
+/** A track's past whose values are read when they are asked for: of most it is enough that it is there. */
+class KeptPast implements TrackPast {
+  readonly trackId: number;
+  readonly otherId: string;
+  readonly text: string;
+  #values: TrackPast['values'] | null = null;
+
+  constructor(text: string) {
+    const tab = text.indexOf('\t');
+    [this.trackId, this.otherId] = JSON.parse(text.slice(0, tab)) as [number, string];
+    this.text = text;
+  }
+
+  get values(): TrackPast['values'] {
+    return (this.#values ??= JSON.parse(this.text.slice(this.text.indexOf('\t') + 1)) as TrackPast['values']);
+  }
+}
+
+/** The lists in the first line, then a line for each track: its ids, a tab, its values. */
+const pastText = ({ tracks, lists }: Past): string =>
+  [
+    JSON.stringify(lists),
+    ...tracks.map((t) =>
+      t instanceof KeptPast ? t.text : `${JSON.stringify([t.trackId, t.otherId])}\t${JSON.stringify(t.values)}`,
+    ),
+  ].join('\n');
+
+function pastOf(text: string): Past {
+  const [lists = '[]', ...tracks] = text.split('\n');
+  return { lists: JSON.parse(lists) as Past['lists'], tracks: tracks.map((line) => new KeptPast(line)) };
+}
 
 /** So many states of a destination are kept; older ones can no longer be written back. */
 const KEPT = 40;
@@ -80,7 +113,7 @@ export function openStates(dataFolder: string): States {
         async (folder) => {
           await copyFolder(data, join(folder, DATA));
           await layInto(join(folder, DATA), changes);
-          await writeFile(join(folder, PAST), await packed(JSON.stringify(past)));
+          await writeFile(join(folder, PAST), await packed(pastText(past)));
         },
         home,
       );
@@ -90,7 +123,7 @@ export function openStates(dataFolder: string): States {
     async pastOf(destinationId, id) {
       const file = id === null ? null : join(of(destinationId, id), PAST);
       if (file === null || !existsSync(file)) return NO_PAST;
-      return JSON.parse((await unpacked(await readFile(file))).toString('utf8')) as Past;
+      return pastOf((await unpacked(await readFile(file))).toString('utf8'));
     },
     forget: (destinationId) => rm(of(destinationId), { recursive: true, force: true }),
   };

@@ -4,15 +4,13 @@ import type { SourceKey, TakeLook, TakeQuestion, TakeRow, TakeState } from '@ear
 import type { OtherTrack } from '@early-set/core/exchange/collection';
 import { isEmpty, type FieldValue } from '@early-set/core/fields/values';
 import { nameOf } from '@early-set/core/files/paths';
-import { placeHere, recognise } from '@early-set/core/sync/match';
+import { placeHere, tieByNames, tieByPlace } from '@early-set/core/sync/match';
 import { inComment } from '@early-set/core/take/inComment';
 import { inParallel } from '../intake/context.ts';
-import { tracksHere } from '../handover/library.ts';
+import { tracksHere, valuesFor } from '../handover/library.ts';
 import { tiesOf } from '../handover/ties.ts';
 import { openSource, sourceStamp, type Source, type SourceTools } from './sources.ts';
 
-/** What has to be known of a track to recognise it. */
-const RECOGNISED_BY = ['title', 'artist', 'version', 'durationSeconds'];
 /** So many rows are shown at a time. */
 export const MAX_ROWS = 2000;
 const PARALLEL = 16;
@@ -70,10 +68,12 @@ export class Looks {
 /** Reads a collection and says what of it is here. */
 export async function lookAt(tools: SourceTools, key: SourceKey, signal?: AbortSignal): Promise<Looked> {
   const source = await openSource(tools, key, signal);
-  const here = await tracksHere(tools.database, RECOGNISED_BY);
+  const here = await tracksHere(tools.database);
   const ties = await tiesOf(tools.database, key);
   const past = [...source.ties, ...ties];
-  const tied = recognise(here, source.collection.tracks, past, source.maps);
+  const tying = tieByPlace(here, source.collection.tracks, past, source.maps);
+  if (tying.others.size > 0) tieByNames(tying, await valuesFor(tools.database, [...tying.free.keys()], 'names'));
+  const { tied } = tying;
   const wanted = new Set(tied.values());
   return {
     ...source,

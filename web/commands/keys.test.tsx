@@ -61,6 +61,7 @@ describe('the table of keys', () => {
       'disk.audition',
       'duplicates.audition',
       'places.audition',
+      'take.audition',
     ]);
   });
 

@@ -19,6 +19,7 @@ import {
 import { readCsv, writeCsv, type Row } from '../csvTable.ts';
 import { numberIn, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
 import { wholePath } from '../locations.ts';
+import { lazily, printOf } from '../print.ts';
 import { KEY_SPELLINGS, readKey, scaled, spellKey, starsOf } from '../spelling.ts';
 
 const CUES = 4;
@@ -70,6 +71,16 @@ function readCue(text: string): Mark[] {
 }
 
 function readTrack(row: Row, folder: string, keys: KeyTable): OtherTrack {
+  const values = lazily(() => readValues(row, keys));
+  return {
+    ...{ id: row.path!, path: wholePath(folder, row.path!), times: {}, print: printOf(Object.values(row).join('\n')) },
+    get values() {
+      return values();
+    },
+  };
+}
+
+function readValues(row: Row, keys: KeyTable): OtherTrack['values'] {
   const values: Record<string, FieldValue> = {};
   for (const field of TEXTS) values[field] = textIn(row[field]);
   for (const field of SEVERAL) {
@@ -84,7 +95,7 @@ function readTrack(row: Row, folder: string, keys: KeyTable): OtherTrack {
   values.timesUsed = numberIn(row.plays) || null;
   values.durationSeconds = numberIn(row.length);
   values.cues = marksValue(CUE_COLUMNS.flatMap((c) => readCue(row[c] ?? '')).sort((a, b) => a.at - b.at));
-  return { id: row.path!, path: wholePath(folder, row.path!), values, times: {} };
+  return values;
 }
 
 interface Crate {

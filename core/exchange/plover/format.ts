@@ -15,7 +15,8 @@ import {
   type OtherTrack,
   type KeyTable,
 } from '../collection.ts';
-import { numberIn, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
+import { jsonLines, numberIn, objectOf, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
+import { lazily, printOf } from '../print.ts';
 import { percentEncode, readLocation } from '../locations.ts';
 import { KEY_SPELLINGS, readEnergy, readKey, spellKey, withEnergy } from '../spelling.ts';
 import { readPlaylist, writePlaylist } from './playlist.ts';
@@ -90,11 +91,25 @@ function readMark(raw: unknown, offset: number): Mark[] {
 const offsetOf = (location: string): number =>
   DESCRIPTION.decoderOffset[/\.([a-z0-9]+)$/i.exec(location)?.[1]?.toLowerCase() ?? ''] ?? 0;
 
-function readTrack(raw: Record<string, unknown>, keys: KeyTable): OtherTrack | string {
+function readTrack(text: string, raw: Record<string, unknown>, keys: KeyTable): OtherTrack | string {
   const id = textIn(raw.id),
     path = readLocation(textIn(raw.location) ?? '', true);
   if (!id) return 'it has no id';
   if (!path) return 'it says nowhere where its file lies';
+  // Of most tracks nothing has to be known but that they are as they were.
+  const said = lazily(() => readSaid(objectOf(text)!, path, keys));
+  return {
+    ...{ id, path, print: printOf(text) },
+    get values() {
+      return said().values;
+    },
+    get times() {
+      return said().times;
+    },
+  };
+}
+
+function readSaid(raw: Record<string, unknown>, path: string, keys: KeyTable): Pick<OtherTrack, 'values' | 'times'> {
   const offset = offsetOf(path);
   const { energy, comment } = readEnergy(textIn(raw.comment));
   const key = textIn(raw.key),
@@ -123,7 +138,7 @@ function readTrack(raw: Record<string, unknown>, keys: KeyTable): OtherTrack | s
   const changed = raw.changed;
   const times = typeof changed === 'object' && changed !== null ? (changed as Record<string, unknown>) : {};
   return {
-    ...{ id, path, values },
+    values,
     times: Object.fromEntries(Object.entries(times).flatMap(([f, at]) => (typeof at === 'string' ? [[f, at]] : []))),
   };
 }
@@ -207,8 +222,8 @@ function read(files: DataFiles, _folder?: string, keys: KeyTable = DESCRIPTION.k
   const out: Collection = { tracks: [], lists: [], problems: [] };
   const problem = (where: string, reason: string): number => out.problems.push({ where, reason });
   const seen = new Set<string>();
-  for (const { line, value } of readJsonLines(files.get(TRACKS) ?? '')) {
-    const track = value ? readTrack(value, keys) : 'it cannot be read';
+  for (const { line, text, value } of jsonLines(files.get(TRACKS) ?? '')) {
+    const track = value ? readTrack(text, value, keys) : 'it cannot be read';
     if (typeof track === 'string') problem(`${TRACKS}, line ${line}`, track);
     else if (seen.has(track.id)) problem(`${TRACKS}, line ${line}`, `the id ${track.id} is there already`);
     else {

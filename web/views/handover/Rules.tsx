@@ -90,7 +90,7 @@ export function Rules({ destination, nowhere, onKeep }: Props) {
         ]}
         onChoose={(value) => set({ removals: value === 'yes' })}
       />
-      <dl className="my-1">
+      <ul className="my-1">
         <Set
           label="Lists"
           value={lists === null ? 'all' : several(lists.length, 'chosen', 'chosen')}
@@ -106,7 +106,7 @@ export function Rules({ destination, nowhere, onKeep }: Props) {
           value={keys === null ? 'as it does' : `own table: ${keys['A minor'] ?? ''}`}
           onOpen={() => setOpen('keys')}
         />
-      </dl>
+      </ul>
       <ListsDialog name={name} lists={lists} open={open === 'lists'} onClose={close} onKeep={onKeep} />
       <MapsDialog name={name} maps={maps} example={nowhere} open={open === 'maps'} onClose={close} onKeep={onKeep} />
       <KeyDialog name={name} kind={kind} keys={keys} open={open === 'keys'} onClose={close} onKeep={onKeep} />
@@ -127,13 +127,13 @@ export function Rules({ destination, nowhere, onKeep }: Props) {
 }
 
 const Set = ({ label, value, onOpen }: { label: string; value: string; onOpen: () => void }) => (
-  <div className="flex items-baseline gap-2 border-b border-hair py-1 text-small">
-    <dt className="text-dim">{label}</dt>
-    <dd className="min-w-0 flex-1 truncate text-right">{value}</dd>
+  <li className="flex items-baseline gap-2 border-b border-hair py-1 text-small">
+    <span className="text-dim">{label}</span>
+    <span className="min-w-0 flex-1 truncate text-right">{value}</span>
     <Button kind="link" aria-label={`Change: ${label}`} onClick={onOpen}>
       Change…
     </Button>
-  </div>
+  </li>
 );
 
 interface ChoiceProps<T extends string> {
