@@ -7,7 +7,8 @@ export const wordsOf = (page: Page): Promise<string[]> =>
     const LABELS =
       'button, [role="tab"], [role="menuitem"], [role="option"], [role="columnheader"], [role="radio"], label, legend, ' +
       'h1, h2, h3, th, dt, option, summary, [cmdk-item] > span, [cmdk-group-heading], kbd + *, [data-sonner-toast]';
-    const DATA = '[role="gridcell"], [data-track], [data-entry], [data-set], [data-group], [data-list], [data-value]';
+    const DATA =
+      '[role="gridcell"], [data-track], [data-entry], [data-set], [data-group]:not([data-group="true"]), [data-list], [data-value]';
     const seen = (node: Element): boolean => node.getClientRects().length > 0;
     const out = new Set<string>();
     const add = (text: string | null | undefined): void => {
@@ -31,7 +32,7 @@ export const wordsOf = (page: Page): Promise<string[]> =>
 export const FORBIDDEN: readonly { words: RegExp; but?: RegExp; instead: string }[] = [
   { words: /\brecipes?\b/i, instead: 'steps, preset' },
   { words: /\blet (?:it|all) go\b/i, instead: 'Empty it; Allow duplicate' },
-  { words: /\bdrop\b/i, but: /^drop (?:files|onto|a cover)|drop files/i, instead: 'Discard draft; Remove' },
+  { words: /\bdrop\b/i, but: /^drop (?:files|onto)|drop (?:files|a cover)/i, instead: 'Discard draft; Remove' },
   { words: /going on\b/i, instead: 'Play each track automatically' },
   { words: /on no line|\btheirs\b|\btake all\b/i, instead: 'unmatched, catalogue’s, Apply all' },
   { words: /\bof (?:tracks|discs)$|^say of/i, instead: 'Track total, Disc total, Fill totals' },
@@ -41,7 +42,7 @@ export const FORBIDDEN: readonly { words: RegExp; but?: RegExp; instead: string 
   { words: /files say it all|not in the file yet/i, instead: 'Tags written, Tags not written yet' },
   { words: /put instead|^part .* at$|\bput in\b/i, instead: 'Replace with, Split at, Paste' },
   { words: /same signature|steps in key/i, instead: 'relative key, fifths apart' },
-  { words: /as at first|as found/i, instead: 'Reset' },
+  { words: /as at first|\bas found/i, instead: 'Reset' },
   { words: /^past$|what has been|what is asked for/i, instead: 'History, Past dates, Required fields' },
   { words: /alike afterwards/i, instead: 'Would become duplicates' },
   { words: /^click$|^edges$/i, instead: 'Metronome, Playout points' },
@@ -52,7 +53,7 @@ export const FORBIDDEN: readonly { words: RegExp; but?: RegExp; instead: string 
   { words: /^leave (?:it|them)$/i, instead: 'Cancel' },
   { words: /replaygain from measuring|gains for players/i, instead: 'ReplayGain from measured loudness' },
   { words: /\bvanished\b/i, instead: 'missing' },
-  { words: /\bpicture\b/i, instead: 'cover, chart' },
+  { words: /\bpicture\b/i, but: /^This is a picture, whatever/, instead: 'cover, chart' },
   { words: /crate or list|folder or list\b/i, instead: 'crate or playlist' },
 ];
 

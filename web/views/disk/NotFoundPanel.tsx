@@ -125,7 +125,7 @@ const FileLine = ({ file }: { file: FoundFile }) => (
     <span className="min-w-0 flex-1 break-words" title={file.root}>
       {file.path}
       <span className="block text-small text-dim">
-        {file.by}, {Math.round(file.sure * 100)} % sure
+        {file.by}, {Math.round(file.sure * 100)} % confidence
         {Math.abs(file.offsetSeconds) >= 0.25 && (
           <>
             ; begins {Math.abs(file.offsetSeconds).toFixed(1)} s {file.offsetSeconds > 0 ? 'later' : 'earlier'}, cues

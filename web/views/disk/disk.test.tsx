@@ -143,7 +143,7 @@ describe('what was found', () => {
     expect(rowOf(3).textContent).toContain('nothing');
     choose(2);
     const panel = await screen.findByRole('region', { name: 'Track in hand' });
-    expect(panel.textContent).toContain('sound, 95 % sure; begins 2.0 s earlier, cues move along');
+    expect(panel.textContent).toContain('sound, 95 % confidence; begins 2.0 s earlier, cues move along');
     expect(panel.textContent).toContain('New/tin (dub).mp3another recording');
     expect(pairs()).toBeUndefined();
     fireEvent.click(within(draft).getByRole('button', { name: 'Apply' }));
