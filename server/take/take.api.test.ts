@@ -144,6 +144,21 @@ test('left where they lie: their folder becomes a library folder, the others in 
   expect(await listsOf()).toEqual([['crate', 'From Plover', 2]]);
 });
 
+test('what is no music, broken or empty is told and not copied, nor heard', async () => {
+  for (const [name, text] of Object.entries({ 'a.mp3': 'not a sound at all', 'b.mp3': '', 'c.txt': 'words' }))
+    writeFileSync(join(outside, name), text);
+  const list = join(outside, 'bad.m3u8');
+  writeFileSync(list, 'a.mp3\nb.mp3\nc.txt\n');
+  const bad = `list:${list}`;
+  const report = await take({ source: bad, lists: ['list'], copy: { rootId, into: 'Bad', names: 'own' } });
+  expect(report).toMatchObject({ taken: 0, failed: 3, lists: 0 });
+  expect(report.told.map((t) => t.reason)).toContain('The file is empty (zero bytes)');
+  expect(existsSync(join(h.music, 'Bad'))).toBe(false);
+  const of = `source=${encodeURIComponent(bad)}&track=${encodeURIComponent(join(outside, 'c.txt'))}`;
+  await h.get(`/take/sound?${of}`).expect(415);
+  await h.get(`/take/picture?${of}`).expect(204);
+});
+
 test('where nothing of a list can be taken, no empty list is made', async () => {
   const before = await listsOf();
   const list = join(outside, 'nothing.m3u8');

@@ -3,8 +3,8 @@
  * or taken where they lie; then what is said of them there comes over as a change. Begun again after a kill, it goes
  * on: what was taken is tied to where it came from.
  */
-import { mkdir, realpath, rm, stat } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { mkdir, realpath, rename, rm, stat } from 'node:fs/promises';
+import { basename, dirname, extname, join } from 'node:path';
 import type { TakeReport, TakeWish } from '@early-set/core/api/take';
 import type { TrackValues } from '@early-set/core/fields/values';
 import { isEmpty } from '@early-set/core/fields/values';
@@ -15,6 +15,7 @@ import { applyInTurn } from '../changes/edits.ts';
 import type { ChangeContext } from '../changes/context.ts';
 import type { CleanPool } from '../clean/cleanPool.ts';
 import { Root } from '../db/models.ts';
+import { deskSettings } from '../db/settings.ts';
 import { serviceAddress } from '../db/services.ts';
 import { reasonOf } from '../files/reasons.ts';
 import { tie } from '../handover/ties.ts';
@@ -22,7 +23,8 @@ import type { States } from '../handover/states.ts';
 import { copyNew } from '../intake/copyNew.ts';
 import { fileNamer, type FileNamer } from '../intake/fileNamer.ts';
 import { addRoot } from '../intake/intake.ts';
-import { whyUnread } from '../intake/lookFirst.ts';
+import { kindOf } from '../intake/kinds.ts';
+import { valuesOf, whyUnread } from '../intake/lookFirst.ts';
 import { cleanBy } from '../intake/newFiles.ts';
 import { allowedFolder, allowedPlaces } from '../intake/places.ts';
 import type { Scanned } from '../intake/scans.ts';
@@ -244,11 +246,14 @@ class Taking {
     });
     await mkdir(staging, { recursive: true });
     const part = join(staging, 'part');
+    const called = basename(await pool.download(otherId, part));
+    // What it is, is told by its ending too.
+    const whole = `${part}${extname(called)}`;
     try {
-      const name = await pool.download(otherId, part);
-      await this.#one({ otherId, path: part }, { ...place, called: basename(name) });
+      await rename(part, whole);
+      await this.#one({ otherId, path: whole }, { ...place, called });
     } finally {
-      await rm(part, { force: true });
+      await rm(whole, { force: true });
     }
   }
 
@@ -256,6 +261,7 @@ class Taking {
     const { database } = this.#tools;
     const root = (await Root.findAll()).find((r) => !r.removed && r.purpose === 'library' && isInside(r.path, path));
     if (!root) {
+      await this.#mustBeMusic(path);
       const same = await sameSound(database, path);
       if (same) {
         await tie(database, this.#hand.payload.source, [{ otherId, trackId: same.trackId, sameFile: !same.bySound }]);
@@ -268,6 +274,14 @@ class Taking {
       ? { root, path: path.slice(root.path.length + 1) }
       : await this.#placed({ otherId, path }, place);
     await this.#take(otherId, placed, place.looked);
+  }
+
+  /** What cannot be taken is not copied either. @throws Problem or the reader's error with the reason */
+  async #mustBeMusic(path: string): Promise<void> {
+    const kind = kindOf(path);
+    if (kind.kind !== 'audio') throw new Problem(415, 'not-music', kind.kind === 'other' ? kind.reason : 'A picture');
+    if ((await stat(path)).size === 0) throw new Problem(409, 'empty', 'The file is empty (zero bytes)');
+    await valuesOf({ files: this.#tools.files, settings: await deskSettings() }, path, this.#hand.signal);
   }
 
   /** A file that is in no library folder yet: copied into one, or its own becomes one. */

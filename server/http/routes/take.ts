@@ -3,7 +3,7 @@ import { TAKE_STATES, type TakeQuestion, type TakeWish } from '@early-set/core/a
 import { Router } from 'express';
 import Joi from 'joi';
 import { realpath } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { basename, dirname } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
@@ -107,7 +107,9 @@ export function takeRoutes({ database, states, demoRoot, runs, changing }: Conte
         return undefined;
       }
       const path = await fileOf(looked, track);
-      const { format, codec, durationSeconds } = await probeTechnical(path);
+      const { format, codec, durationSeconds } = await probeTechnical(path).catch(() => {
+        throw new Problem(415, 'not-playable', `${basename(path)} cannot be played`);
+      });
       await sendSound(
         path,
         {
@@ -128,7 +130,12 @@ export function takeRoutes({ database, states, demoRoot, runs, changing }: Conte
       const looked = await looks.of(query.source);
       const track = looked.byId.get(query.track);
       if (!track || !looked.onThisMachine) throw notFound('The cover');
-      const { picture } = await changing.files.ask({ op: 'read', path: await fileOf(looked, track) });
+      const path = await fileOf(looked, track);
+      // One that cannot be read has no cover; why it cannot be taken is said when it is.
+      const picture = await changing.files.ask({ op: 'read', path }).then(
+        (read) => read.picture,
+        () => null,
+      );
       const thumbnail = picture ? await thumbnailOf(picture.data, THUMBNAIL_SIZES[0]) : null;
       response.setHeader('Cache-Control', 'private, max-age=3600');
       if (thumbnail) response.type('image/jpeg').send(thumbnail);
