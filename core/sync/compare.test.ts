@@ -1,71 +1,27 @@
 /** Two sides compared and made alike, again and again, with changes on both in between. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { Collection, DataFiles, Format } from '../exchange/collection.ts';
 import { PROGRAMS } from '../exchange/programs.ts';
 import { marksOf } from '../fields/marks.ts';
 import type { FieldValue } from '../fields/values.ts';
+import { applyThere, finish, FOLDER, hereTrack, printed, trackValues, tracksById } from '../testing/collections.ts';
 import {
-  applyHere,
-  applyThere,
-  finish,
-  FOLDER,
-  hereTrack,
-  printed,
-  trackValues,
-  tracksById,
-  type TestHere,
-} from '../testing/collections.ts';
-import { compare, NO_PAST, type Comparison, type Past } from './compare.ts';
-import type { HereList } from './compareLists.ts';
-import type { Choices } from './compareTracks.ts';
+  ALL,
+  editHere,
+  editThere,
+  library,
+  list,
+  look,
+  PLOVER,
+  start,
+  sync,
+  there,
+  value,
+} from '../testing/syncing.ts';
+import { compare, type Comparison } from './compare.ts';
 import { sameHereAndThere } from './decide.ts';
-import { DEFAULT_POLICIES, READY_POLICIES, type Policies } from './policies.ts';
+import { READY_POLICIES, type Policies } from './policies.ts';
 import { hasPlace, storable, SYNCED_FIELDS } from './store.ts';
-
-interface Both {
-  here: TestHere;
-  files: DataFiles;
-  past: Past;
-}
-const ALL: Policies = { ...DEFAULT_POLICIES, tracks: 'all' };
-const PLOVER = PROGRAMS.plover!;
-
-const look = (format: Format, { here, files, past }: Both, policies = ALL, choices: Choices = {}): Comparison =>
-  finish(
-    compare({ here, past, format, folder: FOLDER, maps: [], policies, choices, there: format.read(files, FOLDER) }),
-    here,
-  );
-function sync(format: Format, both: Both, policies = ALL, choices: Choices = {}): Both {
-  const comparison = look(format, both, policies, choices);
-  const after = applyHere(both.here, comparison);
-  return { here: after.here, past: after.past, files: applyThere(format, both.files, comparison) };
-}
-const library = (all: Record<string, FieldValue>[], lists: HereList[] = []): TestHere => ({
-  tracks: all.map((values, i) => hereTrack(i + 1, values)),
-  lists,
-  others: new Set(),
-});
-const list = (id: string, name: string, trackIds: number[], more: Partial<HereList> = {}): HereList => ({
-  ...{ id, name, place: [], trackIds, fillsItself: false, once: false },
-  ...more,
-});
-const start = (here: TestHere): Both => ({ here, files: new Map(), past: NO_PAST });
-const there = (format: Format, both: Both): Collection => format.read(both.files, FOLDER);
-/** Somebody edits a track there. */
-const editThere = (format: Format, both: Both, at: number, values: Record<string, FieldValue>): Both => {
-  const { id } = there(format, both).tracks[at]!;
-  const changes = { tracks: [{ id, values }], newTracks: [], lists: [], newLists: [], removedLists: [] };
-  return { ...both, files: applyThere(format, both.files, { there: changes }) };
-};
-const editHere = (both: Both, at: number, values: Record<string, FieldValue>): Both => ({
-  ...both,
-  here: {
-    ...both.here,
-    tracks: both.here.tracks.map((t, i) => (i === at ? hereTrack(t.id, { ...t.values, ...values }) : t)),
-  },
-});
-const value = (both: Both, at: number, field: string): FieldValue => both.here.tracks[at]!.values[field] ?? null;
 
 describe.each(Object.entries(PROGRAMS))('with %s', (_kind, format) => {
   test('a library given there stands there as far as it can, and a second look finds nothing', () => {
@@ -311,87 +267,6 @@ test('play counts of both are added up', () => {
   both = editHere(editThere(PLOVER, both, 0, { timesUsed: 5 }), 0, { timesUsed: 3 });
   both = sync(PLOVER, both);
   expect([value(both, 0, 'timesUsed'), there(PLOVER, both).tracks[0]!.values.timesUsed]).toEqual([6, 6]);
-});
-
-describe('lists', () => {
-  const five = library(Array.from({ length: 5 }, (_, i) => ({ title: `t${i + 1}`, artist: ['a'] })));
-  const withLists = (...lists: HereList[]): TestHere => ({ ...five, lists });
-  const editList = (both: Both, id: string, change: Partial<HereList>): Both => ({
-    ...both,
-    here: { ...both.here, lists: both.here.lists.map((l) => (l.id === id ? { ...l, ...change } : l)) },
-  });
-  const changeThere = (both: Both, change: Partial<Comparison['there']>): Both => ({
-    ...both,
-    files: applyThere(PLOVER, both.files, {
-      there: { ...{ tracks: [], newTracks: [], lists: [], newLists: [], removedLists: [] }, ...change },
-    }),
-  });
-
-  test('orders of both sides are merged; lists of each are made on the other; names and places follow', () => {
-    let both = sync(PLOVER, start(withLists(list('l', 'Early', [1, 2, 3], { place: ['Gigs'] }))));
-    const kept = there(PLOVER, both).lists[0]!;
-    const [one, two, three, four, fiveId] = there(PLOVER, both).tracks.map((t) => t.id);
-    both = editList(both, 'l', { trackIds: [1, 4, 2, 3], name: 'Earlier' });
-    both = changeThere(both, {
-      lists: [{ id: kept.id, trackIds: [one!, two!, three!, fiveId!] }],
-      newLists: [{ id: 'urn:plover:list:9', name: 'After ten', place: ['Gigs'], trackIds: [four!] }],
-    });
-    both = sync(PLOVER, both);
-    expect(both.here.lists).toMatchObject([
-      { id: 'l', name: 'Earlier', trackIds: [1, 4, 2, 3, 5] },
-      { name: 'After ten', place: ['Gigs'], trackIds: [4] },
-    ]);
-    expect(there(PLOVER, both).lists.map((l) => [l.name, l.trackIds])).toEqual(
-      expect.arrayContaining([
-        ['Earlier', [one, four, two, three, fiveId]],
-        ['After ten', [four]],
-      ]),
-    );
-    expect(look(PLOVER, both).lines).toEqual([]);
-  });
-
-  test('taken out on one side stays on the other, unless removals are asked for', () => {
-    let both = sync(PLOVER, start(withLists(list('l', 'Early', [1, 2, 3]))));
-    const kept = there(PLOVER, both).lists[0]!;
-    both = changeThere(editList(both, 'l', { trackIds: [1, 3] }), {
-      lists: [{ id: kept.id, trackIds: kept.trackIds.slice(0, 2) }],
-    });
-    const added = sync(PLOVER, both);
-    expect(added.here.lists[0]!.trackIds).toEqual([1, 3]);
-    expect(there(PLOVER, added).lists[0]!.trackIds).toEqual(kept.trackIds.slice(0, 2));
-    expect(look(PLOVER, added).lines).toEqual([]);
-    const mirrored = sync(PLOVER, both, { ...ALL, removals: true });
-    expect(mirrored.here.lists[0]!.trackIds).toEqual([1]);
-    expect(there(PLOVER, mirrored).lists[0]!.trackIds).toEqual([kept.trackIds[0]]);
-    const gone = changeThere(both, { removedLists: [kept.id] });
-    expect(look(PLOVER, gone).lines).toMatchObject([{ field: 'list', group: 'left', reason: 'removed there' }]);
-    expect(sync(PLOVER, gone, { ...ALL, removals: true }).here.lists).toEqual([]);
-  });
-
-  test('crates that fill themselves keep their order here; what only the destination has stays in its lists', () => {
-    let both = sync(PLOVER, start(withLists(list('l', 'Early', [1, 2], { fillsItself: true }))));
-    const kept = there(PLOVER, both).lists[0]!;
-    both = changeThere(both, {
-      newTracks: [{ id: 'p-x', path: '/elsewhere/x.mp3', values: { title: 'x' }, times: {} }],
-    });
-    both = changeThere(both, { lists: [{ id: kept.id, trackIds: [kept.trackIds[0]!, 'p-x', kept.trackIds[1]!] }] });
-    both = editList(both, 'l', { trackIds: [1, 3, 2] });
-    both = sync(PLOVER, both);
-    expect(both.here.lists[0]!.trackIds).toEqual([1, 3, 2]);
-    expect(there(PLOVER, both).lists[0]!.trackIds).toHaveLength(4);
-    expect(there(PLOVER, both).lists[0]!.trackIds).toContain('p-x');
-    expect(look(PLOVER, both).lines).toEqual([]);
-  });
-
-  test('Dunlin: three deep, forty letters, each track once', () => {
-    const dunlin = PROGRAMS.dunlin!;
-    const deep = list('l', 'A name that is rather longer than forty letters', [1, 2, 1], { place: ['a', 'b', 'c'] });
-    const both = sync(dunlin, start(withLists(deep)));
-    expect(there(dunlin, both).lists).toMatchObject([
-      { name: 'A name that is rather longer than forty', place: ['a', 'b'], trackIds: { length: 2 } },
-    ]);
-    expect(look(dunlin, both).lines).toEqual([]);
-  });
 });
 
 test('ready sets: one side leads, only gaps, made like here', () => {
