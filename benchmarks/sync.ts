@@ -1,8 +1,10 @@
 /**
  * A library beside a program's collection: given there, compared when both are the same, compared and made alike after
- * one in a hundred tracks was changed on each side. Time of the whole question, and the most memory that the server
- * took meanwhile. At 1,000, 10,000 and 100,000 tracks (or BENCH_SIZES).
+ * one in a hundred tracks was changed on each side. Time of the whole question, and the most memory that the process of
+ * the server, which does nothing else, took meanwhile. At 1,000, 10,000 and 100,000 tracks (or BENCH_SIZES).
  */
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -13,7 +15,6 @@ import { seedLists } from '../demo/lists.ts';
 import { seedMany } from '../demo/many.ts';
 import { connect } from '../server/db/database.ts';
 import { migrate } from '../server/db/migrate.ts';
-import { start } from '../server/main.ts';
 import { freshDatabase } from './database.ts';
 import { table } from './table.ts';
 
@@ -21,6 +22,37 @@ const SIZES = (process.env.BENCH_SIZES ?? '1000,10000,100000').split(',').map(Nu
 /** A list for so many tracks. */
 const TRACKS_A_LIST = 200;
 const rows: (string | number)[][] = [];
+
+/** The server in a process of its own, whose memory the kernel keeps the most of. */
+async function ownProcess(options: object): Promise<{
+  address: string;
+  forgetMost(): void;
+  mostMegabytes(): number;
+  stop(): Promise<void>;
+}> {
+  const main = pathToFileURL(join(dirname(process.env.BENCH_FILE_THREAD!), 'main.mjs')).href;
+  const script = `
+    const { start } = await import(${JSON.stringify(main)});
+    const server = await start(${JSON.stringify(options)});
+    process.once('SIGTERM', () => server.stop().then(() => process.exit()));
+    console.log(server.address);`;
+  const child = spawn(process.execPath, ['--input-type=module', '-e', script], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const [line] = (await once(child.stdout, 'data')) as [Buffer];
+  const about = (file: string): string => `/proc/${child.pid}/${file}`;
+  return {
+    address: line.toString().trim(),
+    forgetMost: () => writeFileSync(about('clear_refs'), '5'),
+    mostMegabytes: () =>
+      Math.round((Number(/VmHWM:\s+(\d+)/.exec(readFileSync(about('status'), 'utf8'))![1]) * 1024) / 1e6),
+    async stop() {
+      const ended = once(child, 'exit');
+      child.kill();
+      await ended;
+    },
+  };
+}
 
 for (const size of SIZES) {
   const folder = mkdtempSync(join(tmpdir(), 'early-set-bench-'));
@@ -35,9 +67,9 @@ for (const size of SIZES) {
   await seedMany(url, size);
   const lists = await seedLists(url, Math.max(1, size / TRACKS_A_LIST));
   await database.run('VACUUM ANALYZE');
-  const server = await start({
+  const server = await ownProcess({
     ...{ databaseUrl: url, dataFolder: join(folder, 'data'), webFolder: null, port: 0, demoRoot: null, threads: 1 },
-    ...{ compare: false, threadFolder: pathToFileURL(`${dirname(process.env.BENCH_FILE_THREAD!)}/`) },
+    ...{ compare: false },
   });
   const ask = async <T>(method: string, path: string, body: object): Promise<T> => {
     const answer = await fetch(`${server.address}/api${path}`, {
@@ -47,16 +79,12 @@ for (const size of SIZES) {
     return (await answer.json()) as T;
   };
   const timed = async <T>(what: string, work: () => Promise<T>, said: (answer: T) => number): Promise<T> => {
-    globalThis.gc?.();
-    let most = 0;
-    const watch = setInterval(() => (most = Math.max(most, process.memoryUsage().rss)), 20);
+    server.forgetMost();
     const begun = performance.now();
     const answer = await work();
     const seconds = (performance.now() - begun) / 1000;
-    clearInterval(watch);
-    most = Math.max(most, process.memoryUsage().rss);
     const numbers = [size, lists].map((n) => n.toLocaleString('en-GB'));
-    rows.push([what, ...numbers, said(answer), `${seconds.toFixed(1)} s`, `${Math.round(most / 1e6)} MB`]);
+    rows.push([what, ...numbers, said(answer), `${seconds.toFixed(1)} s`, `${server.mostMegabytes()} MB`]);
     return answer;
   };
   const { id } = await ask<{ id: number }>('POST', '/destinations', { folder: join(folder, 'plover') });

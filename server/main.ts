@@ -14,10 +14,12 @@ import { createFacetCache } from './library/facets/facets.ts';
 import { keepCompared } from './disk/keepCompared.ts';
 import { keepMeasured } from './jobs/measureAgain.ts';
 import { keepLooked } from './handover/keepLooked.ts';
+import { createLookPool } from './handover/lookPool.ts';
 import { keepMarked } from './disk/keepMarked.ts';
 import { keepQuarantine } from './disk/quarantine.ts';
 import { createComparePool } from './disk/comparePool.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
+import type { Handover } from './handover/compare.ts';
 import { createHourPool } from './hours/hourPool.ts';
 import { createListPool } from './lists/listPool.ts';
 import { createRuleMembers, keepFilled } from './lists/ruleMembers.ts';
@@ -105,7 +107,9 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const emptying = keepQuarantine(changing);
   const watching = keepWatched(database, runs.intake);
   const marking = keepMarked(database, placesPool);
-  const lookingThere = keepLooked({ database, changing, states });
+  const lookPool = createLookPool(new URL('./lookThread.mjs', options.threadFolder ?? import.meta.url));
+  const handover: Handover = { database, changing, states, lookPool, dataFolder: options.dataFolder, steps: new Map() };
+  const lookingThere = keepLooked(handover);
   const measuring = keepMeasured(database, queue);
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
   const app = createApp(
@@ -124,6 +128,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       comparePool,
       placesPool,
       states,
+      handover,
       dataFolder: options.dataFolder,
       demoRoot: options.demoRoot,
     },
@@ -191,6 +196,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await listPool.close();
       await hourPool.close();
       await relinkPool.close();
+      await lookPool.close();
       await comparePool.close();
       // First nobody new, then nobody: one who came in between would be waited for.
       const closed = new Promise((resolve) => server.close(resolve));

@@ -71,6 +71,14 @@ export interface ComparisonAnswer {
   };
 }
 
+/** How far a comparison is, or the making of both sides alike. */
+export interface SyncStep {
+  what: 'reading' | 'comparing' | 'writing' | 'reading back';
+  done: number;
+  /** null where nobody knows. */
+  total: number | null;
+}
+
 export interface SyncWish {
   token: string;
   choices: Choices;

@@ -1,4 +1,4 @@
-/** A short text that is another one as soon as a text is. */
+/** Of many records only few are looked at: what tells them from others, and what they say when they are asked. */
 
 /**
  * 53 bits of a text with its length, by two multiplicative hashes that are mixed in the end (after cyrb53, bryc 2018,
@@ -17,8 +17,11 @@ export function printOf(text: string): string {
   return `${text.length.toString(36)}-${(4294967296 * (2097151 & other) + (one >>> 0)).toString(36)}`;
 }
 
-/** Worked out when it is first asked for. */
-export function lazily<T>(make: () => T): () => T {
-  let made: { value: T } | null = null;
-  return () => (made ??= { value: make() }).value;
+/** What is worked out when it is asked for, and known until another one is asked: many are there, few at a time. */
+export function oneInHand<T>(): (make: () => T) => () => T {
+  let inHand: { own: object; made: T } | null = null;
+  return (make) => {
+    const own = {};
+    return () => (inHand?.own === own ? inHand : (inHand = { own, made: make() })).made;
+  };
 }

@@ -16,6 +16,7 @@ import {
   type ValuesOf,
 } from './compareTracks.ts';
 import { placeThere, tieByNames, tieByPlace, type Tie } from './match.ts';
+import { KeptPast, NewThere } from './kept.ts';
 import { keyed, trackOf } from './mergeOrder.ts';
 import type { Collection, Format, OtherChanges, OtherList, OtherTrack } from '../exchange/collection.ts';
 import type { Policies } from './policies.ts';
@@ -51,6 +52,8 @@ export interface Comparison {
   there: OtherChanges;
   /** Tracks of which nothing differs, by id there. */
   same: Map<string, Same>;
+  /** Tracks that are the same once what is to be written there is written, by id there. */
+  settled: Map<string, Omit<Same, 'there'>>;
   /** What both sides say once all this is done. New lists here have no id yet: an empty text. */
   past: Past;
   counts: { here: number; there: number; tied: number };
@@ -70,6 +73,8 @@ export interface Asked {
   maps: readonly PathMap[];
   policies: Policies;
   choices: Choices;
+  /** Asked for its lines alone, it does not work out what both sides are to be. */
+  linesOnly?: boolean;
 }
 
 /** Tracks that were found to be the same on both sides, as they were written then. */
@@ -101,7 +106,7 @@ const AT_ONCE = 2000;
  * library, and is answered with that.
  */
 export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
-  const { here, there, past, ties = [], same, format, folder, maps, policies, choices } = asked;
+  const { here, there, past, ties = [], same, format, folder, maps, policies, choices, linesOnly = false } = asked;
   const about = format.describe;
   const out: Comparison = {
     lines: [],
@@ -111,6 +116,7 @@ export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
     there: { tracks: [], newTracks: [], lists: [], newLists: [], removedLists: [] },
     past: { tracks: [], lists: [] },
     same: new Map(),
+    settled: new Map(),
     counts: { here: here.tracks.length, there: there.tracks.length, tied: 0 },
   };
   const asThere =
@@ -139,7 +145,7 @@ export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
       const known = same?.get(other.id);
       if (was && known && isSame(known, mine, other)) {
         losses.add(mine.name, known.losses);
-        out.past.tracks.push(was);
+        if (!linesOnly) out.past.tracks.push(was);
         out.same.set(other.id, known);
       } else pairs.push({ mine, other, was });
     }
@@ -148,21 +154,28 @@ export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
       continue;
     }
     const { values } = yield { what: 'values', ids: pairs.map((p) => p.mine.id) };
-    const besides = pairs.map(({ mine, other, was }) => besideItself(mine, values(mine.id), other, was, about));
+    // What is read anew each time it is asked for is read once here, and gone behind this piece.
+    const besides = pairs.map(({ mine, other, was }) =>
+      besideItself(mine, values(mine.id), { ...other }, was && { ...was, values: was.values }, about),
+    );
     const { held } = yield { what: 'held', ids: besides.filter((b) => b.differs.length > 0).map((b) => b.here.id) };
-    for (const beside of besides) {
+    for (const [at, beside] of besides.entries()) {
       const one = compareTrack(beside, held, about, policies, choices);
       const { id: trackId, name, print } = beside.here,
         { id, print: written } = beside.there;
       losses.add(name, one.losses);
       for (const line of one.lines) out.lines.push(line);
       if (one.lines.length === 0 && print !== undefined && written !== undefined)
-        out.same.set(id, { trackId, here: print, there: written, losses: one.losses });
+        out.same.set(id, { trackId, here: print, there: written, losses: losses.shared(one.losses) });
+      if (linesOnly) continue;
+      const otherId = one.path === null ? undefined : format.movedId?.(one.path, folder);
+      if (print !== undefined && one.lines.length > 0 && one.lines.every((l) => l.will === 'here'))
+        out.settled.set(otherId ?? id, { trackId, here: print, losses: losses.shared(one.losses) });
       if (Object.keys(one.here).length) out.here.fields.push({ trackId, values: one.here });
       if (one.path !== null || Object.keys(one.there).length)
         out.there.tracks.push({ id, ...(one.path === null ? {} : { path: one.path }), values: one.there });
-      const otherId = one.path === null ? undefined : format.movedId?.(one.path, folder);
-      out.past.tracks.push(otherId === undefined ? one.past : { trackId, otherId, values: one.past.values });
+      if (one.past === beside.past && otherId === undefined) out.past.tracks.push(pairs[at]!.was!);
+      else out.past.tracks.push(new KeptPast(trackId, otherId ?? id, JSON.stringify(one.past.values)));
     }
   }
   /** Tracks without a file, and such as are to stay here, are in no list there. */
@@ -195,7 +208,7 @@ const isSame = ({ trackId, here, there }: Same, mine: HereTrack, other: OtherTra
 /** Tracks that the destination does not have yet. */
 function* giveNew(
   fresh: readonly HereTrack[],
-  { there, format, folder, choices }: Asked,
+  { there, format, folder, choices, linesOnly }: Asked,
   out: Comparison,
   otherOf: Map<number, string>,
   losses: Losses,
@@ -220,12 +233,13 @@ function* giveNew(
       const otherId = format.newTrackId(path, taken, folder);
       taken.add(otherId);
       otherOf.set(track.id, otherId);
-      const { durationSeconds = null, format: fileFormat = null } = own;
-      out.there.newTracks.push({
-        ...{ id: otherId, path, times: {} },
-        values: { ...stored.values, durationSeconds, format: fileFormat },
-      });
-      out.past.tracks.push({ trackId: track.id, otherId, values: stored.values });
+      if (linesOnly) continue;
+      const was = new KeptPast(track.id, otherId, JSON.stringify(stored.values));
+      out.past.tracks.push(was);
+      const { print } = track;
+      if (print !== undefined)
+        out.settled.set(otherId, { trackId: track.id, here: print, losses: losses.shared(stored.losses) });
+      out.there.newTracks.push(new NewThere(was, path, own));
     }
   }
 }

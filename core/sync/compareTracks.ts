@@ -21,6 +21,13 @@ export type HeldOf = (trackId: number, field: string) => Held | null;
 /** What a track here says. */
 export type ValuesOf = (trackId: number) => TrackValues;
 
+const NO_VALUES: TrackValues = {};
+/** @param said what tracks say, in the order of the ids; null where one is no longer there */
+export function valuesIn(ids: readonly number[], said: readonly (TrackValues | null)[]): ValuesOf {
+  const values = new Map(ids.map((id, at) => [id, said[at]]));
+  return (id) => values.get(id) ?? NO_VALUES;
+}
+
 /** What both said of a track at the last sync: a missing field was never agreed on. */
 export interface TrackPast {
   trackId: number;
@@ -187,6 +194,7 @@ const NAMED = 5;
 /** What cannot be stored there, told once for each field and reason. */
 export class Losses {
   readonly #groups = new Map<string, LossGroup>();
+  readonly #shared = new Map<string, Loss[]>();
 
   add(name: string, losses: readonly Loss[]): void {
     for (const { field, reason } of losses) {
@@ -196,6 +204,14 @@ export class Losses {
       if (group.names.length < NAMED) group.names.push(name);
       this.#groups.set(id, group);
     }
+  }
+
+  /** The same list of losses for all that lose the same. */
+  shared(losses: Loss[]): Loss[] {
+    const key = losses.map(({ field, reason }) => `${field}: ${reason}`).join('\n');
+    const known = this.#shared.get(key);
+    if (!known) this.#shared.set(key, losses);
+    return known ?? losses;
   }
 
   all(): LossGroup[] {

@@ -14,6 +14,7 @@ const ENTRIES = {
   'server/relinkThread': 'server/disk/relinkThread.ts',
   'server/cleanThread': 'server/clean/cleanThread.ts',
   'server/placesThread': 'server/disk/placesThread.ts',
+  'server/lookThread': 'server/handover/lookThread.ts',
   'server/compareThread': 'server/disk/compareThread.ts',
   'server/hourThread': 'server/hours/hourThread.ts',
   'demo/make': 'demo/make.ts',

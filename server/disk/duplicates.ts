@@ -20,7 +20,8 @@ import type { Database } from '../db/database.ts';
 import { deskSettings } from '../db/settings.ts';
 import { several } from '../lists/lists.ts';
 import { mainFiles } from '../library/trackFiles.ts';
-import { heldOf, loadTracks } from '../library/trackStore.ts';
+import { heldOf } from '../library/held.ts';
+import { loadTracks } from '../library/trackStore.ts';
 import { measuredEarlier, pairsThere, partedPairs, waitingCount } from './duplicateStore.ts';
 
 /** The tracks of all groups that are open. */

@@ -8,7 +8,8 @@ import { shiftMarks } from '@early-set/core/relink/shiftMarks';
 import { Problem } from '../base/problem.ts';
 import { applyDraft, type Applying } from '../changes/apply.ts';
 import { mainFiles } from '../library/trackFiles.ts';
-import { heldOf, loadTracks } from '../library/trackStore.ts';
+import { heldOf } from '../library/held.ts';
+import { loadTracks } from '../library/trackStore.ts';
 import { several } from '../lists/lists.ts';
 
 export interface RelinkPair {

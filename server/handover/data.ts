@@ -4,7 +4,7 @@
  */
 import { execFile } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
-import { existsSync, statSync } from 'node:fs';
+import { createReadStream, existsSync, statSync } from 'node:fs';
 import {
   chmod,
   chown,
@@ -59,7 +59,19 @@ export async function readData(folder: string, { isText }: Home): Promise<{ text
   return { texts, hash: hash.digest('hex') };
 }
 
-export const hashOf = async (folder: string, home: Home): Promise<string> => (await readData(folder, home)).hash;
+/** The same hash without the texts, which may be large. */
+export async function hashOf(folder: string, { isText }: Home): Promise<string> {
+  const hash = createHash('sha256');
+  for (const name of await namesIn(folder)) {
+    const path = join(folder, name);
+    if (!isText(name)) hash.update(`${name}\n${(await stat(path)).size}\n`);
+    else {
+      hash.update(`${name}\n`);
+      for await (const piece of createReadStream(path)) hash.update(piece as Buffer);
+    }
+  }
+  return hash.digest('hex');
+}
 export const textsIn = async (folder: string, home: Home): Promise<DataFiles> => (await readData(folder, home)).texts;
 
 /** Says whether the data in a folder are other ones, without reading them. */

@@ -5,7 +5,7 @@ import type { ChangeItem } from '@early-set/core/changes/items';
 import { describeList, replaceEntries } from '@early-set/core/changes/lists';
 import type { ListInfo } from '@early-set/core/changes/snapshot';
 import type { Description } from '@early-set/core/exchange/collection';
-import type { Comparison } from '@early-set/core/sync/compare';
+import type { HereChanges } from '@early-set/core/sync/compare';
 import type { Database } from '../db/database.ts';
 import { loadLists } from '../changes/snapshot.ts';
 import { heldNow } from '../library/trackStore.ts';
@@ -15,7 +15,7 @@ import { allLists } from '../lists/lists.ts';
 /** @returns items, and the ids of lists that are made here by their ids there */
 export async function draftHere(
   database: Database,
-  { here }: Comparison,
+  here: HereChanges,
   about: Description,
   at: string,
 ): Promise<{ items: ChangeItem[]; lists: Map<string, string> }> {
@@ -34,7 +34,7 @@ export async function draftHere(
 
 async function listItems(
   database: Database,
-  { lists: changed, newLists }: Comparison['here'],
+  { lists: changed, newLists }: HereChanges,
   about: Description,
 ): Promise<{ items: ChangeItem[]; made: Map<string, string> }> {
   const made = new Map<string, string>();

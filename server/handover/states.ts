@@ -3,50 +3,88 @@
  * sides said then. Undo writes the former state back; the last one is what the next comparison starts from.
  */
 import { randomUUID } from 'node:crypto';
-import { existsSync } from 'node:fs';
-import { mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { createReadStream, createWriteStream, existsSync } from 'node:fs';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { promisify } from 'node:util';
-import { gunzip, gzip } from 'node:zlib';
-import { NO_PAST, type Past } from '@early-set/core/sync/compare';
-import type { TrackPast } from '@early-set/core/sync/compareTracks';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createGunzip, createGzip } from 'node:zlib';
+import { NO_PAST, type Past, type Same } from '@early-set/core/sync/compare';
+import { KeptPast } from '@early-set/core/sync/kept';
+import type { Loss } from '@early-set/core/sync/store';
 import { copyFolder, hashOf, layInto } from './data.ts';
 import type { Home } from './home.ts';
 
-const [packed, unpacked] = [promisify(gzip), promisify(gunzip)];
 const PAST = 'past.jsonl.gz';
 const DATA = 'data';
+const SAME = 'same.jsonl';
 
-/** A track's past whose values are read when they are asked for: of most it is enough that it is there. */
-class KeptPast implements TrackPast {
-  readonly trackId: number;
-  readonly otherId: string;
-  readonly text: string;
-  #values: TrackPast['values'] | null = null;
-
-  constructor(text: string) {
-    const tab = text.indexOf('\t');
-    [this.trackId, this.otherId] = JSON.parse(text.slice(0, tab)) as [number, string];
-    this.text = text;
-  }
-
-  get values(): TrackPast['values'] {
-    return (this.#values ??= JSON.parse(this.text.slice(this.text.indexOf('\t') + 1)) as TrackPast['values']);
-  }
+/** The lists in the first line, then a line for each track. */
+function* pastLines({ tracks, lists }: Past): Generator<string> {
+  yield `${JSON.stringify(lists)}\n`;
+  for (const track of tracks) yield `${(track instanceof KeptPast ? track : KeptPast.of(track)).line}\n`;
 }
 
-/** The lists in the first line, then a line for each track: its ids, a tab, its values. */
-const pastText = ({ tracks, lists }: Past): string =>
-  [
-    JSON.stringify(lists),
-    ...tracks.map((t) =>
-      t instanceof KeptPast ? t.text : `${JSON.stringify([t.trackId, t.otherId])}\t${JSON.stringify(t.values)}`,
-    ),
-  ].join('\n');
+/** Some lines at a time: of a large library the whole would be a hundred megabytes of text. */
+function* inPieces(lines: Iterable<string>): Generator<Buffer> {
+  let piece = '';
+  for (const line of lines) {
+    piece += line;
+    if (piece.length < PIECE) continue;
+    yield Buffer.from(piece);
+    piece = '';
+  }
+  yield Buffer.from(piece);
+}
+const PIECE = 1 << 18;
 
-function pastOf(text: string): Past {
-  const [lists = '[]', ...tracks] = text.split('\n');
-  return { lists: JSON.parse(lists) as Past['lists'], tracks: tracks.map((line) => new KeptPast(line)) };
+/** Lines end with LF here and nowhere else: texts may hold whatever others take for an end. */
+async function* linesIn(file: Readable): AsyncGenerator<string> {
+  let left = '';
+  for await (const piece of file.setEncoding('utf8')) {
+    const lines = (left + String(piece)).split('\n');
+    left = lines.pop()!;
+    yield* lines;
+  }
+  if (left !== '') yield left;
+}
+
+async function readPast(file: string): Promise<Past> {
+  const past: Past = { lists: [], tracks: [] };
+  let first = true;
+  for await (const line of linesIn(createReadStream(file).pipe(createGunzip()))) {
+    if (first) past.lists = JSON.parse(line) as Past['lists'];
+    else if (line !== '') past.tracks.push(KeptPast.read(line));
+    first = false;
+  }
+  return past;
+}
+
+/** What it was found under, then what is lost of tracks, each once, then a line for each track. */
+function* sameLines(key: string, same: ReadonlyMap<string, Same>): Generator<string> {
+  const losses = [...new Set([...same.values()].map((s) => s.losses))];
+  const at = new Map(losses.map((l, i) => [l, i]));
+  yield `${JSON.stringify(key)}\n${JSON.stringify(losses)}\n`;
+  for (const [otherId, { trackId, here, there, losses: lost }] of same)
+    yield `${JSON.stringify([otherId, trackId, here, there, at.get(lost)])}\n`;
+}
+
+async function readSame(file: string, key: string): Promise<Map<string, Same>> {
+  const same = new Map<string, Same>();
+  let losses: Loss[][] | null = null,
+    first = true;
+  const lines = createReadStream(file);
+  for await (const line of linesIn(lines)) {
+    if (first && line !== JSON.stringify(key)) break;
+    if (!first && losses === null) losses = JSON.parse(line) as Loss[][];
+    else if (!first && line !== '') {
+      const [otherId, trackId, here, there, at] = JSON.parse(line) as [string, number, string, string, number];
+      same.set(otherId, { trackId, here, there, losses: losses![at]! });
+    }
+    first = false;
+  }
+  lines.destroy();
+  return same;
 }
 
 /** So many states of a destination are kept; older ones can no longer be written back. */
@@ -67,6 +105,11 @@ export interface States {
   ): Promise<{ id: string; hash: string }>;
   /** What both sides said in a state. */
   pastOf(destinationId: number, id: string | null): Promise<Past>;
+  /** What was found to be the same when it was last compared, where that was under the same conditions. */
+  sameOf(destinationId: number, key: string): Promise<Map<string, Same>>;
+  keepSame(destinationId: number, key: string, same: ReadonlyMap<string, Same>): Promise<void>;
+  /** A state that came to nothing goes. */
+  drop(destinationId: number, id: string): Promise<void>;
   /** Everything that is kept of a destination goes. */
   forget(destinationId: number): Promise<void>;
 }
@@ -81,7 +124,6 @@ export function openStates(dataFolder: string): States {
   ): Promise<{ id: string; hash: string }> => {
     const id = randomUUID(),
       growing = of(destinationId, `.${id}`);
-    await rm(growing, { recursive: true, force: true });
     await mkdir(growing, { recursive: true });
     try {
       await fill(growing);
@@ -94,7 +136,11 @@ export function openStates(dataFolder: string): States {
     }
   };
   const prune = async (destinationId: number): Promise<void> => {
-    const names = await readdir(of(destinationId));
+    const all = await readdir(of(destinationId));
+    // What a kill has left.
+    for (const name of all.filter((n) => n.startsWith('.') || n.startsWith(`${SAME}.`)))
+      await rm(of(destinationId, name), { recursive: true, force: true });
+    const names = all.filter((name) => !name.startsWith('.') && !name.startsWith(SAME));
     const aged = await Promise.all(
       names.map(async (name) => ({ name, at: (await stat(of(destinationId, name))).mtimeMs })),
     );
@@ -113,7 +159,7 @@ export function openStates(dataFolder: string): States {
         async (folder) => {
           await copyFolder(data, join(folder, DATA));
           await layInto(join(folder, DATA), changes);
-          await writeFile(join(folder, PAST), await packed(pastText(past)));
+          await pipeline(Readable.from(inPieces(pastLines(past))), createGzip(), createWriteStream(join(folder, PAST)));
         },
         home,
       );
@@ -123,8 +169,20 @@ export function openStates(dataFolder: string): States {
     async pastOf(destinationId, id) {
       const file = id === null ? null : join(of(destinationId, id), PAST);
       if (file === null || !existsSync(file)) return NO_PAST;
-      return pastOf((await unpacked(await readFile(file))).toString('utf8'));
+      return readPast(file);
     },
+    async sameOf(destinationId, key) {
+      const file = of(destinationId, SAME);
+      return existsSync(file) ? readSame(file, key) : new Map<string, Same>();
+    },
+    async keepSame(destinationId, key, same) {
+      const file = of(destinationId, SAME),
+        growing = `${file}.${randomUUID()}`;
+      await mkdir(of(destinationId), { recursive: true });
+      await pipeline(Readable.from(inPieces(sameLines(key, same))), createWriteStream(growing));
+      await rename(growing, file);
+    },
+    drop: (destinationId, id) => rm(of(destinationId, id), { recursive: true, force: true }),
     forget: (destinationId) => rm(of(destinationId), { recursive: true, force: true }),
   };
 }

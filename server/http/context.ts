@@ -7,6 +7,7 @@ import type { HourPool } from '../hours/hourPool.ts';
 import type { PlacesPool } from '../disk/placesPool.ts';
 import type { ComparePool } from '../disk/comparePool.ts';
 import type { RelinkPool } from '../disk/relinkPool.ts';
+import type { Handover } from '../handover/compare.ts';
 import type { States } from '../handover/states.ts';
 import type { ListPool } from '../lists/listPool.ts';
 import type { RuleMembers } from '../lists/ruleMembers.ts';
@@ -30,6 +31,7 @@ export interface Context {
   placesPool: PlacesPool;
   /** What is kept of destinations. */
   states: States;
+  handover: Handover;
   dataFolder: string;
   demoRoot: string | null;
 }

@@ -51,6 +51,13 @@ export function route<P = unknown, Q = unknown, B = unknown>(
   return Object.assign(answer, { shapes });
 }
 
+/** Aborted when nobody waits for the answer any more. */
+export function goneWith(response: Response): AbortSignal {
+  const gone = new AbortController();
+  response.on('close', () => gone.abort());
+  return gone.signal;
+}
+
 /** JSON in a query string. */
 export const jsonOf = (schema: Joi.Schema): Joi.Schema =>
   Joi.string()

@@ -13,7 +13,8 @@ import type { FileRef } from '@early-set/core/files/fileRef';
 import type { Database } from '../db/database.ts';
 import { notFound } from '../base/problem.ts';
 import { filesOf } from './trackFiles.ts';
-import { heldOf, loadTracks } from './trackStore.ts';
+import { heldOf } from './held.ts';
+import { loadTracks } from './trackStore.ts';
 
 export interface FileWish {
   trackId: number;

@@ -4,6 +4,7 @@ import type { Transaction } from 'sequelize';
 import { fieldOf } from '@early-set/core/fields/table';
 import type { FieldValue, Held, TrackValues } from '@early-set/core/fields/values';
 import type { Database } from '../db/database.ts';
+import { heldOf } from './held.ts';
 import { SEARCHED_SELECT, storeValues, valueOf } from './columns.ts';
 
 export interface StoredTrack {
@@ -13,12 +14,6 @@ export interface StoredTrack {
   /** Fields that the file does not say yet. */
   unwritten: string[];
 }
-
-/** Value and origin together; null when the field was never filled. */
-export const heldOf = (value: FieldValue | undefined, origins: Origins, field: string): Held | null => {
-  const known = origins[field];
-  return known ? { value: value ?? null, origin: known.origin, at: known.at, locked: known.locked ?? false } : null;
-};
 
 /** The stored form of a held value's history. */
 export const originOf = ({ origin, at, locked }: Held): Origins[string] => ({

@@ -4,6 +4,7 @@ import type { SourceKey, TakeLook, TakeQuestion, TakeRow, TakeState } from '@ear
 import type { OtherTrack } from '@early-set/core/exchange/collection';
 import { isEmpty, type FieldValue } from '@early-set/core/fields/values';
 import { nameOf } from '@early-set/core/files/paths';
+import { valuesIn } from '@early-set/core/sync/compareTracks';
 import { placeHere, tieByNames, tieByPlace } from '@early-set/core/sync/match';
 import { inComment } from '@early-set/core/take/inComment';
 import { inParallel } from '../intake/context.ts';
@@ -72,7 +73,10 @@ export async function lookAt(tools: SourceTools, key: SourceKey, signal?: AbortS
   const ties = await tiesOf(tools.database, key);
   const past = [...source.ties, ...ties];
   const tying = tieByPlace(here, source.collection.tracks, past, source.maps);
-  if (tying.others.size > 0) tieByNames(tying, await valuesFor(tools.database, [...tying.free.keys()], 'names'));
+  if (tying.others.size > 0) {
+    const ids = [...tying.free.keys()];
+    tieByNames(tying, valuesIn(ids, await valuesFor(tools.database, ids, 'names')));
+  }
   const { tied } = tying;
   const wanted = new Set(tied.values());
   return {

@@ -92,9 +92,11 @@ async function openProgram({ database, states }: SourceTools, key: SourceKey, id
   const { home, format } = programFor(kind);
   const data = dataFolderOf(folder, home, name);
   const { lists } = format.describe;
+  const read = format.read(await textsIn(data, home), data, settings.keys ?? undefined);
   return {
     ...{ key, name, what, maps: settings.maps, listKind: lists.kind, onThisMachine: true },
-    collection: format.read(await textsIn(data, home), data, settings.keys ?? undefined),
+    // What a track says is looked at again and again here.
+    collection: { ...read, tracks: read.tracks.map((track) => ({ ...track })) },
     ties: (await states.pastOf(id, synced)).tracks,
   };
 }

@@ -19,7 +19,7 @@ import {
 import { readCsv, writeCsv, type Row } from '../csvTable.ts';
 import { numberIn, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
 import { wholePath } from '../locations.ts';
-import { lazily, printOf } from '../print.ts';
+import { printOf } from '../print.ts';
 import { KEY_SPELLINGS, readKey, scaled, spellKey, starsOf } from '../spelling.ts';
 
 const CUES = 4;
@@ -71,11 +71,10 @@ function readCue(text: string): Mark[] {
 }
 
 function readTrack(row: Row, folder: string, keys: KeyTable): OtherTrack {
-  const values = lazily(() => readValues(row, keys));
   return {
     ...{ id: row.path!, path: wholePath(folder, row.path!), times: {}, print: printOf(Object.values(row).join('\n')) },
     get values() {
-      return values();
+      return readValues(row, keys);
     },
   };
 }

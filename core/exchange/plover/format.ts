@@ -16,7 +16,7 @@ import {
   type KeyTable,
 } from '../collection.ts';
 import { jsonLines, numberIn, objectOf, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
-import { lazily, printOf } from '../print.ts';
+import { oneInHand, printOf } from '../print.ts';
 import { percentEncode, readLocation } from '../locations.ts';
 import { KEY_SPELLINGS, readEnergy, readKey, spellKey, withEnergy } from '../spelling.ts';
 import { readPlaylist, writePlaylist } from './playlist.ts';
@@ -91,13 +91,16 @@ function readMark(raw: unknown, offset: number): Mark[] {
 const offsetOf = (location: string): number =>
   DESCRIPTION.decoderOffset[/\.([a-z0-9]+)$/i.exec(location)?.[1]?.toLowerCase() ?? ''] ?? 0;
 
+/** Values and times of a track are asked for one after the other. */
+const track = oneInHand<Pick<OtherTrack, 'values' | 'times'>>();
+
 function readTrack(text: string, raw: Record<string, unknown>, keys: KeyTable): OtherTrack | string {
   const id = textIn(raw.id),
     path = readLocation(textIn(raw.location) ?? '', true);
   if (!id) return 'it has no id';
   if (!path) return 'it says nowhere where its file lies';
-  // Of most tracks nothing has to be known but that they are as they were.
-  const said = lazily(() => readSaid(objectOf(text)!, path, keys));
+  // Of most tracks nothing has to be known but that they are as they were: what they say is read when it is asked for.
+  const said = track(() => readSaid(objectOf(text)!, path, keys));
   return {
     ...{ id, path, print: printOf(text) },
     get values() {

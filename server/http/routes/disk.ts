@@ -22,7 +22,7 @@ import { applyInTurn, editInTurn } from '../../changes/edits.ts';
 import { deskSettings } from '../../db/settings.ts';
 import { Problem } from '../../base/problem.ts';
 import type { Context } from '../context.ts';
-import { route, selectionSchema } from '../validate.ts';
+import { goneWith, route, selectionSchema } from '../validate.ts';
 
 const trackId = Joi.number().integer().min(1).max(2_147_483_647);
 const MAX_TRACKS = 20_000;
@@ -56,9 +56,7 @@ export function diskRoutes({ database, changing, relinkPool, comparePool, places
     route<unknown, unknown, { trackIds: number[] | null }>(
       { body: Joi.object({ trackIds: Joi.array().items(trackId).min(1).max(MAX_TRACKS).allow(null).default(null) }) },
       ({ body, response }) => {
-        const gone = new AbortController();
-        response.on('close', () => gone.abort());
-        return findTracks(database, relinkPool, body.trackIds, gone.signal);
+        return findTracks(database, relinkPool, body.trackIds, goneWith(response));
       },
     ),
   );
@@ -96,9 +94,7 @@ export function diskRoutes({ database, changing, relinkPool, comparePool, places
   router.get(
     '/disk/places',
     route({}, async ({ response }) => {
-      const gone = new AbortController();
-      response.on('close', () => gone.abort());
-      return places(database, placesPool, (await deskSettings()).naming, gone.signal);
+      return places(database, placesPool, (await deskSettings()).naming, goneWith(response));
     }),
   );
   router.post(

@@ -6,11 +6,11 @@ import type { Choices } from '@early-set/core/sync/compareTracks';
 import { DIRECTIONS, POLICIES, POLICY_KINDS, type Policies } from '@early-set/core/sync/policies';
 import { Router } from 'express';
 import Joi from 'joi';
-import { compareWith, syncWith, type Handover } from '../../handover/compare.ts';
+import { compareWith, syncWith } from '../../handover/compare.ts';
 import { addDestination, allDestinations, changeDestination, removeDestination } from '../../handover/destinations.ts';
 import { allowedFolder } from '../../intake/places.ts';
 import type { Context } from '../context.ts';
-import { idParam, route } from '../validate.ts';
+import { goneWith, idParam, route } from '../validate.ts';
 
 const path = Joi.string().max(4000);
 const policies = Joi.object<Policies>({
@@ -37,9 +37,8 @@ const settings = Joi.object<Partial<DestinationSettings>>({
 const choices = Joi.object<Choices>().pattern(Joi.string().max(400), Joi.valid('here', 'there', 'both', 'leave'));
 
 /** Programs that the library is handed over to. */
-export function handoverRoutes({ database, changing, states, demoRoot }: Context): Router {
+export function handoverRoutes({ database, states, handover, demoRoot }: Context): Router {
   const router = Router();
-  const handover: Handover = { database, changing, states };
   router.get(
     '/destinations',
     route({}, () => allDestinations(database)),
@@ -72,14 +71,20 @@ export function handoverRoutes({ database, changing, states, demoRoot }: Context
     '/destinations/:id/compare',
     route<{ id: number }, unknown, { choices: Choices }>(
       { params: idParam, body: Joi.object({ choices: choices.default({}) }) },
-      ({ params, body }) => compareWith(handover, params.id, body.choices),
+      ({ params, body, response }) => compareWith(handover, params.id, body.choices, goneWith(response)),
     ),
   );
   router.post(
     '/destinations/:id/sync',
     route<{ id: number }, unknown, SyncWish>(
       { params: idParam, body: Joi.object({ token: Joi.string().max(64).required(), choices: choices.default({}) }) },
-      ({ params, body }) => syncWith(handover, params.id, body),
+      ({ params, body, response }) => syncWith(handover, params.id, body, goneWith(response)),
+    ),
+  );
+  router.get(
+    '/destinations/:id/step',
+    route<{ id: number }>({ params: idParam }, ({ params }) =>
+      Promise.resolve({ step: handover.steps.get(params.id) ?? null }),
     ),
   );
   return router;

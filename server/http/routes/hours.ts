@@ -8,7 +8,7 @@ import { hourContents } from '../../hours/hours.ts';
 import { makeHours, type MakeHours } from '../../hours/make.ts';
 import { playFrom, stationFiles } from '../../hours/stationFiles.ts';
 import type { Context } from '../context.ts';
-import { route, uuidParam } from '../validate.ts';
+import { goneWith, route, uuidParam } from '../validate.ts';
 
 type Id = { id: string };
 const entryId = Joi.string().guid().required();
@@ -69,9 +69,7 @@ export function hourRoutes({ database, changing, hourPool }: Context): Router {
         }),
       },
       ({ body, response }) => {
-        const gone = new AbortController();
-        response.on('close', () => gone.abort());
-        return makeHours(changing, hourPool, body, gone.signal);
+        return makeHours(changing, hourPool, body, goneWith(response));
       },
     ),
   );

@@ -1,0 +1,78 @@
+/** What the thread that compares asks of the server, which alone knows the library, and how they talk. */
+import type { ComparisonAnswer, Waiting } from '@early-set/core/api/handover';
+import type { Origins } from '@early-set/core/changes/snapshot';
+import type { TrackValues } from '@early-set/core/fields/values';
+import type { Here, HereChanges } from '@early-set/core/sync/compare';
+import type { Choices, HereTrack } from '@early-set/core/sync/compareTracks';
+import type { SyncStep } from '@early-set/core/api/handover';
+import type { MessagePort } from 'node:worker_threads';
+import type { KeptDestination } from './destinations.ts';
+import type { TakenTie } from './ties.ts';
+
+/** Questions with their answers. */
+export interface Questions {
+  /** The next tracks after an id; none behind the last. */
+  tracks: { asks: { after: number }; told: HereTrack[] };
+  lists: { asks: object; told: Pick<Here, 'lists'> & { others: string[] } };
+  ties: { asks: object; told: TakenTie[] };
+  /** What tracks say, in the order of the ids. */
+  values: { asks: { ids: number[]; which: 'values' | 'names' }; told: (TrackValues | null)[] };
+  origins: { asks: { ids: number[] }; told: { id: number; origins: Origins }[] };
+  /** What is to be done here is put into words of a draft; the ids of new lists here by their ids there. */
+  draft: { asks: { here: HereChanges }; told: [otherId: string, listId: string][] };
+  /** How far it is. */
+  step: { asks: SyncStep; told: null };
+}
+export type Question = keyof Questions;
+/** Answers each question. */
+export type Answers = { [Q in Question]: (asks: Questions[Q]['asks']) => Promise<Questions[Q]['told']> };
+
+export interface LookWish {
+  destination: KeptDestination;
+  /** Where early states are kept. */
+  dataFolder: string;
+  choices: Choices;
+  /** Both sides are made alike, where they are still as this token says; null: they are compared only. */
+  apply: { token: string; at: string } | null;
+}
+
+/** What a thread has found: a comparison, or why there is none. */
+export type LookAnswer = { refused: { status: number; code: string; message: string } } | Found;
+
+export interface Found {
+  refused: null;
+  comparison: Omit<ComparisonAnswer, 'destinationId'>;
+  /** Of each list, how many changes wait for it to go there. */
+  lists: NonNullable<Waiting['lists']>;
+  /** What was kept for both sides to be made alike. */
+  kept: Kept | null;
+}
+
+export interface Kept {
+  before: { id: string; hash: string };
+  after: { id: string; hash: string };
+  /** What is done there, in words. */
+  words: string;
+  /** Tracks that are changed here, as they were when they were compared. */
+  touched: { trackId: number; print: string }[];
+}
+
+/** The thread's end. */
+export interface Asker {
+  ask<Q extends Question>(what: Q, asks: Questions[Q]['asks']): Promise<Questions[Q]['told']>;
+}
+
+export const askerOn = (port: MessagePort): Asker => ({
+  ask: (what, asks) =>
+    new Promise((resolve) => {
+      port.once('message', resolve);
+      port.postMessage({ what, asks });
+    }),
+});
+
+/** The server's end. @param failed told where a question cannot be answered: nobody waits for more */
+export function answerOn(port: MessagePort, answers: Answers, failed: (error: unknown) => void): void {
+  port.on('message', ({ what, asks }: { what: Question; asks: never }) => {
+    answers[what](asks).then((told) => port.postMessage(told), failed);
+  });
+}
