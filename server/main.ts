@@ -48,6 +48,8 @@ export interface RunningServer {
   address: string;
   /** For tests: what makes changes. */
   changing: ChangeContext;
+  /** For tests: what compares and makes alike. */
+  handover: Handover;
   /** Demo music has been added: scan soon. */
   musicArrived(): void;
   /** Tracks were changed in bulk behind the server's back. */
@@ -173,6 +175,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   return {
     address: `http://127.0.0.1:${port}`,
     changing,
+    handover,
     musicArrived() {
       if (!demoRoot || due) return;
       due = setTimeout(() => {

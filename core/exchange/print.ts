@@ -1,4 +1,4 @@
-/** Of many records only few are looked at: what tells them from others, and what they say when they are asked. */
+/** A short text that is another one as soon as a text is. */
 
 /**
  * 53 bits of a text with its length, by two multiplicative hashes that are mixed in the end (after cyrb53, bryc 2018,
@@ -15,13 +15,4 @@ export function printOf(text: string): string {
   one = Math.imul(one ^ (one >>> 16), 2246822507) ^ Math.imul(other ^ (other >>> 13), 3266489909);
   other = Math.imul(other ^ (other >>> 16), 2246822507) ^ Math.imul(one ^ (one >>> 13), 3266489909);
   return `${text.length.toString(36)}-${(4294967296 * (2097151 & other) + (one >>> 0)).toString(36)}`;
-}
-
-/** What is worked out when it is asked for, and known until another one is asked: many are there, few at a time. */
-export function oneInHand<T>(): (make: () => T) => () => T {
-  let inHand: { own: object; made: T } | null = null;
-  return (make) => {
-    const own = {};
-    return () => (inHand?.own === own ? inHand : (inHand = { own, made: make() })).made;
-  };
 }

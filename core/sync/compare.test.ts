@@ -120,10 +120,16 @@ describe.each(Object.entries(PROGRAMS))('with %s, what was the same', (_kind, fo
         }
         const [quick, slow] = [compared(same), compared()];
         // In whichever order they come, what is told of them is the same.
-        const told = ({ past, losses, ...rest }: Comparison): object => ({
+        const told = ({ past, losses, there: made, ...rest }: Comparison): object => ({
           ...rest,
           same: null,
-          past: { ...past, tracks: [...past.tracks].sort((a, b) => a.trackId - b.trackId) },
+          there: { ...made, newTracks: made.newTracks.map((t) => ({ ...t, values: t.values })) },
+          past: {
+            lists: past.lists,
+            tracks: past.tracks
+              .map(({ trackId, otherId, values }) => ({ trackId, otherId, values }))
+              .sort((a, b) => a.trackId - b.trackId),
+          },
           losses: losses.map((l) => ({ ...l, names: [...l.names].sort() })).sort((a, b) => (a.id < b.id ? -1 : 1)),
         });
         expect(told(quick.comparison)).toEqual(told(slow.comparison));

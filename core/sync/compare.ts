@@ -89,7 +89,9 @@ export interface Same {
 export type Ask =
   | { what: 'nothing' }
   /** What they say; of `names` title, artist, version and length do. */
-  | { what: 'values' | 'names'; ids: number[] }
+  | { what: 'names'; ids: number[] }
+  /** And of which it will be asked next, so that they can be looked up meanwhile. */
+  | { what: 'values'; ids: number[]; next: number[] }
   /** Where their values come from. */
   | { what: 'held'; ids: number[] };
 export interface Told {
@@ -131,9 +133,12 @@ export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
   const pastOf = new Map(past.tracks.map((p) => [p.otherId, p]));
   const otherOf = new Map([...tied].map(([otherId, trackId]) => [trackId, otherId]));
   const losses = new Losses();
-  for (let from = 0; from < there.tracks.length; from += AT_ONCE) {
-    const pairs: { mine: HereTrack; other: OtherTrack; was: TrackPast | undefined }[] = [];
-    for (const other of there.tracks.slice(from, from + AT_ONCE)) {
+  /** The next tracks that have to be looked at, with what the others come to; empty when there are none. */
+  let from = 0;
+  const nextPairs = (): Pair[] => {
+    const pairs: Pair[] = [];
+    for (; from < there.tracks.length && pairs.length < AT_ONCE; from++) {
+      const other = there.tracks[from]!;
       const trackId = tied.get(other.id);
       if (trackId === undefined) {
         out.notHere.push({ id: other.id, path: other.path, name: nameOf(other) });
@@ -149,18 +154,19 @@ export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
         out.same.set(other.id, known);
       } else pairs.push({ mine, other, was });
     }
-    if (pairs.length === 0) {
-      yield NOTHING;
-      continue;
-    }
-    const { values } = yield { what: 'values', ids: pairs.map((p) => p.mine.id) };
+    return pairs;
+  };
+  const idsOf = (pairs: readonly Pair[]): number[] => pairs.map((p) => p.mine.id);
+  for (let pairs = nextPairs(), next: Pair[]; pairs.length > 0; pairs = next) {
+    next = nextPairs();
+    const { values } = yield { what: 'values', ids: idsOf(pairs), next: idsOf(next) };
     // What is read anew each time it is asked for is read once here, and gone behind this piece.
     const besides = pairs.map(({ mine, other, was }) =>
-      besideItself(mine, values(mine.id), { ...other }, was && { ...was, values: was.values }, about),
+      besideItself(mine, values(mine.id), readOnce(other), was && { ...was, values: was.values }, about),
     );
     const { held } = yield { what: 'held', ids: besides.filter((b) => b.differs.length > 0).map((b) => b.here.id) };
     for (const [at, beside] of besides.entries()) {
-      const one = compareTrack(beside, held, about, policies, choices);
+      const one = compareTrack(beside, held, about, policies, choices, linesOnly);
       const { id: trackId, name, print } = beside.here,
         { id, print: written } = beside.there;
       losses.add(name, one.losses);
@@ -199,6 +205,20 @@ export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
   return out;
 }
 
+interface Pair {
+  mine: HereTrack;
+  other: OtherTrack;
+  was: TrackPast | undefined;
+}
+
+const readOnce = (other: OtherTrack): OtherTrack => ({
+  ...{ id: other.id, path: other.path, values: other.values },
+  ...(other.print === undefined ? {} : { print: other.print }),
+  get times() {
+    return other.times;
+  },
+});
+
 const isSame = ({ trackId, here, there }: Same, mine: HereTrack, other: OtherTrack): boolean =>
   trackId === mine.id &&
   here === mine.print &&
@@ -215,8 +235,11 @@ function* giveNew(
 ): Generator<Ask, void, Told> {
   const taken = new Set(there.tracks.map((t) => t.id));
   for (let from = 0; from < fresh.length; from += AT_ONCE) {
-    const some = fresh.slice(from, from + AT_ONCE);
-    const { values } = yield { what: 'values', ids: some.map((t) => t.id) };
+    const [some, next] = [from, from + AT_ONCE].map((at) => fresh.slice(at, at + AT_ONCE)) as [
+      HereTrack[],
+      HereTrack[],
+    ];
+    const { values } = yield { what: 'values', ids: some.map((t) => t.id), next: next.map((t) => t.id) };
     for (const track of some) {
       const path = track.path!,
         id = newLineId(track.id);

@@ -117,24 +117,31 @@ function agreed({ here, there, past, differs }: BesideItself, about: Description
   return { trackId: here.id, otherId: there.id, values };
 }
 
-/** @param held where a value here comes from; asked for fields that differ only */
+const NONE: ReadonlySet<string> = new Set();
+const NO_PAST: TrackPast = { trackId: 0, otherId: '', values: {} };
+
+/**
+ * @param held where a value here comes from; asked for fields that differ only
+ * @param linesOnly nobody asks what both say in the end
+ */
 export function compareTrack(
   beside: BesideItself,
   held: HeldOf,
   about: Description,
   policies: Policies,
   choices: Choices,
+  linesOnly = false,
 ): ComparedTrack {
   const { here, values, there, past, stored, differs } = beside;
-  const lossy = new Set(stored.losses.map((l) => l.field));
   const of: ComparedTrack = {
     lines: [],
     here: {},
     there: {},
     path: null,
-    past: agreed(beside, about),
+    past: linesOnly && differs.length === 0 ? NO_PAST : agreed(beside, about),
     losses: stored.losses,
   };
+  const lossy = differs.length > 0 ? new Set(stored.losses.map((l) => l.field)) : NONE;
   const line = (field: string, more: Omit<Line, 'id' | 'what' | 'trackId' | 'listId' | 'otherId' | 'name' | 'field'>) =>
     of.lines.push({
       ...{ id: `t:${here.id}:${field}`, what: 'track', trackId: here.id, listId: null, otherId: there.id },

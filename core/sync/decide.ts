@@ -34,7 +34,7 @@ export interface Decision {
 }
 
 export const sameHereAndThere = (field: string, a: FieldValue | undefined, b: FieldValue | undefined): boolean =>
-  field === 'cues' ? sameMarks(marksOf(a), marksOf(b)) : sameValue(a ?? null, b ?? null);
+  sameValue(a ?? null, b ?? null) || (field === 'cues' && sameMarks(marksOf(a), marksOf(b)));
 
 /** Texts, names and marks of both sides can be joined. */
 export function joined(field: string, { here, there, base }: Pick<Sides, 'here' | 'there' | 'base'>): FieldValue {

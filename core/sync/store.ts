@@ -57,7 +57,7 @@ export function storable(values: TrackValues, about: Description, first: readonl
       if (!isEmpty(value) && !NOT_TOLD.has(field)) losses.push({ field, reason: 'no place for it' });
       continue;
     }
-    if (field === 'cues') {
+    if (field === 'cues' && value !== null) {
       const { marks, lost } = storableMarks(marksOf(value), about, first.flatMap(marksOf));
       kept.cues = marksValue(marks);
       losses.push(...lost.map((reason) => ({ field, reason })));

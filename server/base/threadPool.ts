@@ -6,6 +6,8 @@ import { Problem } from './problem.ts';
 export interface ThreadPoolOptions {
   maxThreads: number;
   maxMegabytes: number;
+  /** A thread with nothing to do is ended after so long, in milliseconds. */
+  idleMs?: number;
   /** What is said when the time is over, and when the memory is. */
   tooSlow: string;
   tooLarge: string;
@@ -32,7 +34,7 @@ export function createThreadPool<W, A>(threadFile: URL, options: ThreadPoolOptio
     filename: threadFile.href,
     minThreads: 0,
     maxThreads: options.maxThreads,
-    idleTimeout: 30_000,
+    idleTimeout: options.idleMs ?? 30_000,
     concurrentTasksPerWorker: 1,
     resourceLimits: { maxOldGenerationSizeMb: options.maxMegabytes },
   });

@@ -62,17 +62,26 @@ export interface Asker {
   ask<Q extends Question>(what: Q, asks: Questions[Q]['asks']): Promise<Questions[Q]['told']>;
 }
 
-export const askerOn = (port: MessagePort): Asker => ({
-  ask: (what, asks) =>
-    new Promise((resolve) => {
-      port.once('message', resolve);
-      port.postMessage({ what, asks });
-    }),
-});
+export function askerOn(port: MessagePort): Asker {
+  const open = new Map<number, (told: never) => void>();
+  let asked = 0;
+  port.on('message', ({ number, told }: { number: number; told: never }) => {
+    open.get(number)?.(told);
+    open.delete(number);
+  });
+  return {
+    ask: (what, asks) =>
+      new Promise((resolve) => {
+        const number = ++asked;
+        open.set(number, resolve);
+        port.postMessage({ number, what, asks });
+      }),
+  };
+}
 
 /** The server's end. @param failed told where a question cannot be answered: nobody waits for more */
 export function answerOn(port: MessagePort, answers: Answers, failed: (error: unknown) => void): void {
-  port.on('message', ({ what, asks }: { what: Question; asks: never }) => {
-    answers[what](asks).then((told) => port.postMessage(told), failed);
+  port.on('message', ({ number, what, asks }: { number: number; what: Question; asks: never }) => {
+    answers[what](asks).then((told) => port.postMessage({ number, told }), failed);
   });
 }

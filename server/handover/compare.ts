@@ -45,7 +45,7 @@ async function look(
 ): Promise<Looked> {
   const destination = await destinationOf(database, id);
   const { format } = programFor(destination.kind);
-  const items: ChangeItem[] = [];
+  let items: ChangeItem[] = [];
   let lists = '';
   const answers: Answers = {
     tracks: ({ after }) => someTracks(database, after),
@@ -59,7 +59,8 @@ async function look(
     origins: ({ ids }) => originsFor(database, ids),
     async draft({ here }) {
       const drafted = await draftHere(database, here, format.describe, apply?.at ?? new Date().toISOString());
-      items.push(...drafted.items);
+      // Asked again where the first thread was too small.
+      items = drafted.items;
       return [...drafted.lists];
     },
     step(step) {
@@ -116,9 +117,14 @@ export async function syncWith(
   const { destination, items } = looked;
   const { before, after, words } = looked.kept!;
   return editInTurn(handover.changing, async (): Promise<Draft> => {
-    if (await changedHere(handover, looked, looked.kept!)) {
+    const why = gone?.aborted
+      ? new Problem(400, 'cancelled', 'It was cancelled')
+      : (await changedHere(handover, looked, looked.kept!))
+        ? new Problem(409, 'changed-since', 'Something was changed here meanwhile: look at it again')
+        : null;
+    if (why) {
       for (const state of [before, after]) await handover.states.drop(id, state.id);
-      throw new Problem(409, 'changed-since', 'Something was changed here meanwhile: look at it again');
+      throw why;
     }
     return {
       title: `Sync with ${destination.name}`,

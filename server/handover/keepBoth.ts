@@ -37,7 +37,7 @@ export async function keepBoth(
     ...comparison.past,
     lists: comparison.past.lists.map((l) => (l.listId === '' ? { ...l, listId: lists.get(l.otherId)! } : l)),
   };
-  await asker.ask('step', { what: 'writing', done: 0, total: null });
+  void asker.ask('step', { what: 'writing', done: 0, total: null });
   const changes = written(name, () => format.write(texts, comparison.there, folder, at, keys));
   const before = await states.keep(id, folder, home);
   if (before.hash !== hash) {
@@ -45,7 +45,7 @@ export async function keepBoth(
     throw new Problem(409, 'changed-since', `${name} has changed since: look at it again`);
   }
   const after = await states.keepChanged(id, folder, changes, past, home);
-  await asker.ask('step', { what: 'reading back', done: 0, total: null });
+  void asker.ask('step', { what: 'reading back', done: 0, total: null });
   const now = new Map(texts);
   for (const [file, text] of changes) {
     if (text === null) now.delete(file);

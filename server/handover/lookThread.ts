@@ -2,6 +2,7 @@
 import type { MessagePort } from 'node:worker_threads';
 import { compare, type Ask, type Comparison, type Told } from '@early-set/core/sync/compare';
 import { valuesIn, type HereTrack } from '@early-set/core/sync/compareTracks';
+import type { TrackValues } from '@early-set/core/fields/values';
 import { Problem } from '../base/problem.ts';
 import { reasonOf } from '../files/reasons.ts';
 import { heldOf } from '../library/held.ts';
@@ -32,7 +33,7 @@ async function look({ destination, dataFolder, choices, apply }: LookWish, asker
   const { home, format } = programFor(destination.kind);
   const { policies, maps, keys } = settings;
   const states = openStates(dataFolder);
-  await asker.ask('step', { what: 'reading', done: 0, total: null });
+  void asker.ask('step', { what: 'reading', done: 0, total: null });
   const folder = dataFolderOf(destination.folder, home, name);
   const { texts, hash } = await readData(folder, home);
   const there = format.read(texts, folder, keys ?? undefined);
@@ -81,7 +82,7 @@ async function tracksHere(asker: Asker): Promise<HereTrack[]> {
     const some = await asker.ask('tracks', { after: tracks.at(-1)?.id ?? 0 });
     if (some.length === 0) return tracks;
     for (const one of some) tracks.push(one);
-    await asker.ask('step', { what: 'reading', done: tracks.length, total: null });
+    void asker.ask('step', { what: 'reading', done: tracks.length, total: null });
   }
 }
 
@@ -89,19 +90,25 @@ async function tracksHere(asker: Asker): Promise<HereTrack[]> {
 async function finished(steps: Generator<Ask, Comparison, Told>, asker: Asker, total: number): Promise<Comparison> {
   let told: Told = { values: valuesIn([], []), held: () => null };
   let done = 0;
+  /** What is looked up while the piece before is compared. */
+  let ahead: { ids: readonly number[]; said: Promise<(TrackValues | null)[]> } | null = null;
+  const valuesFor = (ids: number[]): Promise<(TrackValues | null)[]> => asker.ask('values', { ids, which: 'values' });
   for (;;) {
     const { done: ended, value: ask } = steps.next(told);
     if (ended) return ask;
-    if (ask.what === 'values' || ask.what === 'names') {
-      const said = await asker.ask('values', { ids: ask.ids, which: ask.what });
+    if (ask.what === 'names')
+      told = { ...told, values: valuesIn(ask.ids, await asker.ask('values', { ids: ask.ids, which: 'names' })) };
+    else if (ask.what === 'values') {
+      const said = await (ahead?.ids.join() === ask.ids.join() ? ahead.said : valuesFor(ask.ids));
+      ahead = ask.next.length > 0 ? { ids: ask.next, said: valuesFor(ask.next) } : null;
       told = { ...told, values: valuesIn(ask.ids, said) };
-      done += ask.what === 'values' ? ask.ids.length : 0;
-      await asker.ask('step', { what: 'comparing', done, total: Math.max(total, done) });
+      done += ask.ids.length;
+      void asker.ask('step', { what: 'comparing', done, total: Math.max(total, done) });
     } else if (ask.what === 'held' && ask.ids.length > 0) {
       const rows = await asker.ask('origins', { ids: ask.ids });
       const origins = new Map(rows.map((r) => [r.id, r.origins]));
       const { values } = told;
       told = { ...told, held: (trackId, field) => heldOf(values(trackId)[field], origins.get(trackId) ?? {}, field) };
-    }
+    } else await new Promise((resolve) => setImmediate(resolve));
   }
 }

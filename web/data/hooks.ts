@@ -13,7 +13,7 @@ import type {
   RetireLook,
   Space,
 } from '@early-set/core/api/disk';
-import type { ComparisonAnswer, DestinationLine } from '@early-set/core/api/handover';
+import type { ComparisonAnswer, DestinationLine, SyncStep } from '@early-set/core/api/handover';
 import type { Choices } from '@early-set/core/sync/compareTracks';
 import type { Description } from '@early-set/core/exchange/collection';
 import type { ArchiveListing, FolderLook, ScanFigures } from '@early-set/core/api/intake';
@@ -85,6 +85,13 @@ export function useComparison(id: number | null, choices: Choices): SWRResponse<
   useServerEvents(COMPARED_BY, () => void answer.mutate(), COMPARE_PAUSE_MS);
   return answer;
 }
+/** How far the comparing or applying that is under way is; null where none is. */
+export const useSyncStep = (id: number | null) =>
+  useSWR<{ step: SyncStep | null }, Error>(id === null ? null : `/destinations/${id}/step`, get, {
+    refreshInterval: STEP_MS,
+    dedupingInterval: 0,
+  }).data?.step ?? null;
+const STEP_MS = 400;
 const COMPARED_BY: readonly ServerEvent['kind'][] = ['tracks', 'lists', 'destinations', 'settings'];
 const COMPARE_PAUSE_MS = 2000;
 export const useRuns = () => useFresh<RunProgress[]>('/runs', ['run']);

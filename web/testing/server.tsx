@@ -27,6 +27,15 @@ export class Refusal {
   }
 }
 
+/** Waits for an answer as long as it is wanted. */
+const untilLeft = (answer: unknown, signal: AbortSignal | null | undefined): Promise<unknown> =>
+  Promise.race([
+    answer,
+    new Promise((_, reject) =>
+      signal?.addEventListener('abort', () => reject(new DOMException('left', 'AbortError')), { once: true }),
+    ),
+  ]);
+
 /** Answers addresses below /api; the first whose beginning fits counts. Others are not found. */
 export function serve(answers: Record<string, Answer>): { sent: Sent[] } {
   const sent: Sent[] = [];
@@ -46,7 +55,8 @@ export function serve(answers: Record<string, Answer>): { sent: Sent[] } {
       ok: true,
       status: 200,
       headers: new Headers(refused ? { 'X-Refused': String(answer.status) } : {}),
-      json: async () => (refused ? { error: { code: answer.code, message: answer.message } } : answer),
+      json: async () =>
+        refused ? { error: { code: answer.code, message: answer.message } } : untilLeft(answer, init?.signal),
       arrayBuffer: async () => new ArrayBuffer(0),
     } as unknown as Response;
   }) as unknown as typeof fetch;

@@ -16,7 +16,7 @@ import {
   type KeyTable,
 } from '../collection.ts';
 import { jsonLines, numberIn, objectOf, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
-import { oneInHand, printOf } from '../print.ts';
+import { printOf } from '../print.ts';
 import { percentEncode, readLocation } from '../locations.ts';
 import { KEY_SPELLINGS, readEnergy, readKey, spellKey, withEnergy } from '../spelling.ts';
 import { readPlaylist, writePlaylist } from './playlist.ts';
@@ -63,6 +63,8 @@ const LISTS = 'lists/';
 const TEXTS = { title: 'title', version: 'version', album: 'album', label: 'label' } as const;
 const SEVERAL = { artist: 'artist', genre: 'genre' } as const;
 const NUMBERS = { year: 'year', bpm: 'bpm', rating: 'stars', timesUsed: 'played' } as const;
+const AS_THEY_ARE = Object.entries({ ...TEXTS, ...NUMBERS });
+const OF_SEVERAL = Object.entries(SEVERAL);
 
 const seconds = (ms: number): number => Math.round(ms) / 1000;
 const colourHere = (theirs: unknown): string | undefined => {
@@ -91,35 +93,31 @@ function readMark(raw: unknown, offset: number): Mark[] {
 const offsetOf = (location: string): number =>
   DESCRIPTION.decoderOffset[/\.([a-z0-9]+)$/i.exec(location)?.[1]?.toLowerCase() ?? ''] ?? 0;
 
-/** Values and times of a track are asked for one after the other. */
-const track = oneInHand<Pick<OtherTrack, 'values' | 'times'>>();
-
 function readTrack(text: string, raw: Record<string, unknown>, keys: KeyTable): OtherTrack | string {
   const id = textIn(raw.id),
     path = readLocation(textIn(raw.location) ?? '', true);
   if (!id) return 'it has no id';
   if (!path) return 'it says nowhere where its file lies';
   // Of most tracks nothing has to be known but that they are as they were: what they say is read when it is asked for.
-  const said = track(() => readSaid(objectOf(text)!, path, keys));
   return {
     ...{ id, path, print: printOf(text) },
     get values() {
-      return said().values;
+      return readValues(objectOf(text)!, path, keys);
     },
     get times() {
-      return said().times;
+      return readTimes(objectOf(text)!);
     },
   };
 }
 
-function readSaid(raw: Record<string, unknown>, path: string, keys: KeyTable): Pick<OtherTrack, 'values' | 'times'> {
+function readValues(raw: Record<string, unknown>, path: string, keys: KeyTable): OtherTrack['values'] {
   const offset = offsetOf(path);
   const { energy, comment } = readEnergy(textIn(raw.comment));
   const key = textIn(raw.key),
     grid = (raw.grid ?? {}) as Record<string, unknown>,
     first = numberIn(grid.first);
   const marks = [raw.cues, raw.loops].flatMap((list) => (Array.isArray(list) ? list : []));
-  const values: OtherTrack['values'] = {
+  return {
     ...{ comment, energy },
     title: textIn(raw.title),
     version: textIn(raw.version),
@@ -138,12 +136,13 @@ function readSaid(raw: Record<string, unknown>, path: string, keys: KeyTable): P
     gridStartSeconds: first === null ? null : Math.max(0, seconds(first - offset * 1000)),
     beatsPerBar: numberIn(grid.beats),
   };
-  const changed = raw.changed;
-  const times = typeof changed === 'object' && changed !== null ? (changed as Record<string, unknown>) : {};
-  return {
-    values,
-    times: Object.fromEntries(Object.entries(times).flatMap(([f, at]) => (typeof at === 'string' ? [[f, at]] : []))),
-  };
+}
+
+function readTimes({ changed }: Record<string, unknown>): OtherTrack['times'] {
+  const times: OtherTrack['times'] = {};
+  if (typeof changed !== 'object' || changed === null) return times;
+  for (const [field, at] of Object.entries(changed)) if (typeof at === 'string') times[field] = at;
+  return times;
 }
 
 function dayOf(text: string | null): string | null {
@@ -167,13 +166,13 @@ function patched(
 ): Record<string, unknown> {
   const next: Record<string, unknown> = { ...raw };
   const put = (name: string, value: unknown): void => {
-    if (value === null || value === undefined) delete next[name];
-    else next[name] = value;
+    if (value !== null && value !== undefined) next[name] = value;
+    else if (name in next) delete next[name];
   };
   const offset = offsetOf(location);
   const there = (own: number): number => Math.round((own + offset) * 1000);
-  for (const [field, name] of Object.entries({ ...TEXTS, ...NUMBERS })) if (field in values) put(name, values[field]);
-  for (const [field, name] of Object.entries(SEVERAL))
+  for (const [field, name] of AS_THEY_ARE) if (field in values) put(name, values[field]);
+  for (const [field, name] of OF_SEVERAL)
     if (field in values) put(name, values[field] === null ? null : [values[field]].flat().join('; '));
   if ('key' in values) put('key', values.key === null ? null : spellKey(String(values.key), keys));
   if ('lastUsed' in values) put('lastPlayed', values.lastUsed);

@@ -1,17 +1,21 @@
 /** What applying would do, what is in the way, and by which rules. */
-import type { ComparisonAnswer, DestinationLine, DestinationSettings } from '@early-set/core/api/handover';
+import type { ComparisonAnswer, DestinationLine, DestinationSettings, SyncStep } from '@early-set/core/api/handover';
 import type { Choice } from '@early-set/core/sync/decide';
 import { complain, several } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { Button } from '../../ui/Button.tsx';
 import { bytes } from '../../ui/format.ts';
-import { canApply, fieldLabel, onlyToRemember } from './words.ts';
+import { canApply, fieldLabel, onlyToRemember, stepText } from './words.ts';
 import { Rules } from './Rules.tsx';
 
 interface Props {
   destination: DestinationLine;
   comparison: ComparisonAnswer;
+  /** It is being applied. */
   busy: boolean;
+  /** How far that is. */
+  step: SyncStep | null;
+  onCancel: () => void;
   /** How many lines somebody has chosen for. */
   chosen: number;
   /** Chooses for all lines of a field that are still open. */
@@ -23,7 +27,8 @@ interface Props {
 const SIDES: readonly Choice[] = ['here', 'there', 'both'];
 const n = (count: number): string => count.toLocaleString('en-GB');
 
-export function BeforeWriting({ destination, comparison, busy, chosen, onChoose, onDiscard, onApply }: Props) {
+export function BeforeWriting(props: Props) {
+  const { destination, comparison, busy, step, chosen, onCancel, onChoose, onDiscard, onApply } = props;
   const { name } = destination;
   const { made, undecided, checks, counts, losses, problems } = comparison;
   const keep = (wish: Partial<DestinationSettings>): void =>
@@ -127,10 +132,19 @@ export function BeforeWriting({ destination, comparison, busy, chosen, onChoose,
             ? 'Remembered as the first sync, it is known later which side has changed what.'
             : 'Can be undone on both sides.'}
         </p>
+        {busy && step && (
+          <p role="status" className="figures mt-1 text-small">
+            {stepText(step)}
+          </p>
+        )}
         <div className="mt-2.5 flex justify-end gap-2">
-          <Button onClick={onDiscard} disabled={chosen === 0}>
-            Discard
-          </Button>
+          {busy ? (
+            <Button onClick={onCancel}>Cancel</Button>
+          ) : (
+            <Button onClick={onDiscard} disabled={chosen === 0}>
+              Discard
+            </Button>
+          )}
           <Button
             kind="main"
             disabled={!canApply(destination, comparison) || busy || checks.openedBy !== null}

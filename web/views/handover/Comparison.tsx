@@ -1,6 +1,12 @@
 /** Everything that differs, line by line: what it is here and there, what it was, what it will be. */
 import { useState } from 'react';
-import { LINE_GROUPS, type ComparisonAnswer, type DestinationLine, type LineGroup } from '@early-set/core/api/handover';
+import {
+  LINE_GROUPS,
+  type ComparisonAnswer,
+  type DestinationLine,
+  type LineGroup,
+  type SyncStep,
+} from '@early-set/core/api/handover';
 import type { Choice } from '@early-set/core/sync/decide';
 import type { Line } from '@early-set/core/sync/compareTracks';
 import { menuItem, tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
@@ -15,13 +21,15 @@ import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import { useRowChoice } from '../../ui/grid/useRowChoice.ts';
 import { LineCell } from './LineCell.tsx';
 import { StoreDialog } from './StoreDialog.tsx';
-import { canApply, fieldLabel } from './words.ts';
+import { canApply, fieldLabel, stepText } from './words.ts';
 
 interface Props {
   destination: DestinationLine;
   /** undefined while it is compared for the first time. */
   comparison: ComparisonAnswer | undefined;
   looking: boolean;
+  /** How far it is. */
+  step: SyncStep | null;
   only: LineGroup | null;
   onOnly: (group: LineGroup | null) => void;
   onChoose: (ids: readonly string[], choice: Choice) => void;
@@ -54,7 +62,7 @@ const matches = (line: Line, words: string): boolean => {
 };
 
 export function Comparison(props: Props) {
-  const { destination, comparison, looking, only, onOnly, onChoose, onRefresh, onApply } = props;
+  const { destination, comparison, looking, step, only, onOnly, onChoose, onRefresh, onApply } = props;
   const [find, setFind] = useState('');
   const [storing, setStoring] = useState(false);
   const [widths, keepWidths] = useRemembered<Record<string, number>>('handover-widths', {});
@@ -98,6 +106,7 @@ export function Comparison(props: Props) {
                 destination.syncedAt ? `last sync ${dayAndTime(destination.syncedAt)}` : 'never synced'
               }`
             : 'comparing…'}
+          {step && (looking || !comparison) ? ` · ${stepText(step)}` : ''}
         </span>
         <span className="flex-1" />
         <Button onClick={onRefresh} disabled={looking}>

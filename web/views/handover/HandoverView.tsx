@@ -8,7 +8,7 @@ import type { Choices } from '@early-set/core/sync/compareTracks';
 import { StageLayout } from '../../app/StageLayout.tsx';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useComparison, useDestinations } from '../../data/hooks.ts';
+import { useComparison, useDestinations, useSyncStep } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { AddDestination } from './AddDestination.tsx';
@@ -27,10 +27,13 @@ export function HandoverView() {
   /** Kept by destination, so that looking at another loses nothing. */
   const [chosen, setChosen] = useState<Readonly<Record<number, Choices>>>({});
   const [only, setOnly] = useState<LineGroup | null>(null);
-  const [busy, setBusy] = useState(false);
+  /** Calls off what is being applied; null: nothing is. */
+  const [applying, setApplying] = useState<AbortController | null>(null);
+  const busy = applying !== null;
   const current = all?.find((d) => d.id === Number(destinationId)) ?? all?.[0];
   const choices = (current && chosen[current.id]) ?? NO_CHOICES;
   const comparison = useComparison(current && !current.trouble ? current.id : null, choices);
+  const step = useSyncStep(current && (busy || comparison.isValidating) ? current.id : null);
   // While another one is compared, what is known of the former is not shown for it.
   const data = comparison.data?.destinationId === current?.id ? comparison.data : undefined;
   if (error) return <Trouble error={error} />;
@@ -44,14 +47,15 @@ export function HandoverView() {
   const forget = (id: number): void => setChosen((was) => ({ ...was, [id]: NO_CHOICES }));
   const apply = (): void => {
     if (!current || !data || busy || !canApply(current, data)) return;
-    setBusy(true);
+    const calledOff = new AbortController();
+    setApplying(calledOff);
     const { token } = data;
-    void change(post<Applied>(`/destinations/${current.id}/sync`, { token, choices }))
+    void change(post<Applied>(`/destinations/${current.id}/sync`, { token, choices }, calledOff.signal))
       .then((applied) => {
         if (applied) forget(current.id);
         return comparison.mutate();
       })
-      .finally(() => setBusy(false));
+      .finally(() => setApplying(null));
   };
   return (
     <StageLayout
@@ -75,6 +79,8 @@ export function HandoverView() {
               destination={current}
               comparison={data}
               busy={busy}
+              step={step}
+              onCancel={() => applying?.abort()}
               onChoose={(field, choice) =>
                 choose(
                   data.lines
@@ -112,6 +118,7 @@ export function HandoverView() {
           destination={current}
           comparison={data}
           looking={comparison.isValidating}
+          step={step}
           only={only !== null && data && data.groups[only] === 0 ? null : only}
           onOnly={setOnly}
           onChoose={choose}

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
-import type { ComparisonAnswer, DestinationLine, SyncWish } from '@early-set/core/api/handover';
+import type { ComparisonAnswer, DestinationLine, SyncStep, SyncWish } from '@early-set/core/api/handover';
 import { PROGRAMS } from '@early-set/core/exchange/programs';
 import type { Line } from '@early-set/core/sync/compareTracks';
 import { DEFAULT_POLICIES } from '@early-set/core/sync/policies';
@@ -70,9 +70,13 @@ const comparison = (more: Partial<ComparisonAnswer> = {}): ComparisonAnswer => (
 });
 let all: DestinationLine[], answer: ComparisonAnswer, sent: Sent[];
 let refused: Refusal | null;
+let step: SyncStep | null;
+/** What waits for the answer of a sync; null: it comes at once. */
+let syncing: Promise<unknown> | null;
 /** Of the second destination: on its way for as long as a test wants. */
 let later: Promise<ComparisonAnswer>;
 beforeEach(() => {
+  [step, syncing] = [null, null];
   [all, answer, refused] = [
     [destination(), destination({ id: 4, name: 'Dunlin', waiting: { out: 0, in: 0, clash: 0, at: '' } })],
     comparison(),
@@ -82,7 +86,9 @@ beforeEach(() => {
     '/destinations/kinds': Object.values(PROGRAMS).map((p) => p.describe),
     '/destinations/3/compare': () => answer,
     '/destinations/4/compare': () => later,
-    '/destinations/3/sync': () => refused ?? { changeSetId: 9, title: 'Sync with Plover', done: 2, conflicts: [] },
+    '/destinations/3/step': () => ({ step }),
+    '/destinations/3/sync': () =>
+      syncing ?? refused ?? { changeSetId: 9, title: 'Sync with Plover', done: 2, conflicts: [] },
     '/destinations/3': () => all[0],
     '/lists': [
       { id: 'l1', name: 'Gigs', kind: 'crate', parentId: null, removed: false, tracks: 0 },
@@ -156,6 +162,18 @@ test('of another destination nothing is shown until it is compared', async () =>
   expect(screen.queryByRole('button', { name: 'Apply' })).toBeNull();
   come(comparison({ destinationId: 4, lines: [line('Eel Grass', 'title', {})] }));
   await waitFor(() => expect(rows()).toEqual(['Eel Grass: Title']));
+});
+
+test('while it is applied it says how far it is, and can be called off', async () => {
+  syncing = new Promise(() => undefined);
+  step = { what: 'comparing', done: 2000, total: 100_000 };
+  await open();
+  fireEvent.click(screen.getByRole('button', { name: 'Apply' }));
+  expect((await screen.findByRole('status')).textContent).toBe('comparing 2,000 of 100,000 tracks…');
+  step = { what: 'reading back', done: 0, total: null };
+  await screen.findByText('reading back what was written…');
+  fireEvent.click(screen.getByRole('button', { name: 'Cancel' }));
+  await waitFor(() => expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Apply' }).disabled).toBe(false));
 });
 
 test('a sync that is refused keeps what was chosen', async () => {

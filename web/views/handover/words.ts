@@ -1,5 +1,5 @@
 /** Lines of a comparison in words. */
-import type { ComparisonAnswer, DestinationLine } from '@early-set/core/api/handover';
+import type { ComparisonAnswer, DestinationLine, SyncStep } from '@early-set/core/api/handover';
 import type { Line } from '@early-set/core/sync/compareTracks';
 import { findField } from '@early-set/core/fields/table';
 import type { FieldValue } from '@early-set/core/fields/values';
@@ -53,6 +53,16 @@ export const onlyToRemember = (
   { syncedAt }: Pick<DestinationLine, 'syncedAt'>,
   { made, counts }: Pick<ComparisonAnswer, 'made' | 'counts'>,
 ): boolean => made.lines === 0 && syncedAt === null && counts.tied > 0;
+
+const count = (n: number): string => n.toLocaleString('en-GB');
+
+/** How far it is. */
+export function stepText({ what, done, total }: SyncStep): string {
+  if (what === 'writing') return 'writing…';
+  if (what === 'reading back') return 'reading back what was written…';
+  const tracks = total === null ? `${count(done)} tracks` : `${count(done)} of ${count(total)} tracks`;
+  return done === 0 ? `${what}…` : `${what} ${tracks}…`;
+}
 
 /** Is there something to apply? */
 export const canApply = (
