@@ -238,13 +238,41 @@ test('cues: further ones stay here, changed ones come over; two that moved the s
   expect(look(PLOVER, after).lines).toEqual([]);
   const mine = cues.map((c, i) => (i === 1 ? { ...c, at: 12 } : c));
   expect(look(PLOVER, editHere(both, 0, { cues: JSON.stringify(mine) })).lines).toMatchObject([
-    { field: 'cues', group: 'clash' },
+    { field: 'cues', group: 'clash', here: JSON.stringify([mine[1]]), there: JSON.stringify([theirs[1]]) },
   ]);
   const other = cues.map((c, i) => (i === 5 ? { ...c, name: 'break' } : c));
   const merged = sync(PLOVER, editHere(both, 0, { cues: JSON.stringify(other) }));
   expect(value(merged, 0, 'cues')).toBe(
     JSON.stringify([...theirs.map((c, i) => (i === 5 ? { ...c, name: 'break' } : c)), ...cues.slice(8)]),
   );
+});
+
+test('each cue that both have changed is asked about by itself; what does not clash is joined meanwhile', () => {
+  const first = { at: 1, name: 'in' },
+    second = { at: 30, name: 'drop' },
+    third = { at: 60, name: 'out' };
+  const cues = (...marks: object[]): { cues: string } => ({ cues: JSON.stringify(marks) });
+  let both = sync(PLOVER, start(library([{ title: 'Half a Mile of Rope', ...cues(first, second, third) }])));
+  both = editHere(both, 0, cues({ ...first, name: 'start' }, { ...second, at: 31 }, third, { at: 90 }));
+  both = editThere(PLOVER, both, 0, cues({ ...first, name: 'go' }, { ...second, at: 32 }, third));
+  const { lines } = look(PLOVER, both);
+  expect(lines.map((l) => [l.id, l.group, l.will, l.options.join(' ')])).toEqual([
+    ['t:1:cues', 'in', 'both', ''],
+    ['t:1:cues:1000', 'clash', null, 'here there leave'],
+    ['t:1:cues:30000', 'clash', null, 'here there both leave'],
+  ]);
+  const some = sync(PLOVER, both, ALL, { 't:1:cues:1000': 'there' });
+  const sides = (now: typeof both): unknown[] => [value(now, 0, 'cues'), there(PLOVER, now).tracks[0]!.values.cues];
+  const go = { ...first, name: 'go' };
+  expect(sides(some)).toEqual([
+    JSON.stringify([go, { ...second, at: 31 }, third, { at: 90 }]),
+    JSON.stringify([go, { ...second, at: 32 }, third, { at: 90 }]),
+  ]);
+  expect(look(PLOVER, some).lines.map((l) => [l.id, l.group])).toEqual([['t:1:cues:30000', 'clash']]);
+  const all = sync(PLOVER, some, ALL, { 't:1:cues:30000': 'both' });
+  const kept = JSON.stringify([go, { ...second, at: 31 }, { ...second, at: 32 }, third, { at: 90 }]);
+  expect(sides(all)).toEqual([kept, kept]);
+  expect(look(PLOVER, all).lines).toEqual([]);
 });
 
 test('a cue whose name was taken away there has none here either; further cues keep theirs', () => {

@@ -1,8 +1,9 @@
 /** Tracks of the library beside those of a destination, field by field. */
-import { marksOf } from '../fields/marks.ts';
+import { marksOf, marksValue, type Mark } from '../fields/marks.ts';
 import { isEmpty, sameValue, type FieldValue, type Held, type TrackValues } from '../fields/values.ts';
 import { decide, joined, sameHereAndThere, type Choice, type Decision, type Side } from './decide.ts';
 import type { Description, OtherTrack } from '../exchange/collection.ts';
+import { canKeepBoth, mergeMarks, sameMarks, type MarkChoice, type MarkClash } from './marks.ts';
 import type { Policies } from './policies.ts';
 import { placedFields, storable, takenMarks, type Loss, type Storable } from './store.ts';
 
@@ -142,9 +143,9 @@ export function compareTrack(
     losses: stored.losses,
   };
   const lossy = differs.length > 0 ? new Set(stored.losses.map((l) => l.field)) : NONE;
-  const line = (field: string, more: Omit<Line, 'id' | 'what' | 'trackId' | 'listId' | 'otherId' | 'name' | 'field'>) =>
+  const line: AddLine = (field, more, part = '') =>
     of.lines.push({
-      ...{ id: `t:${here.id}:${field}`, what: 'track', trackId: here.id, listId: null, otherId: there.id },
+      ...{ id: `t:${here.id}:${field}${part}`, what: 'track', trackId: here.id, listId: null, otherId: there.id },
       ...{ name: here.name, field, ...more },
     });
   for (const field of differs) {
@@ -158,6 +159,10 @@ export function compareTrack(
       changedThere: there.times[field],
     };
     const { group, will, options, reason } = decide(sides, about, policies, choices[`t:${here.id}:${field}`]);
+    if (field === 'cues' && group === 'clash') {
+      compareCues(beside, about, (part) => choices[`t:${here.id}:cues${part}`], of, line);
+      continue;
+    }
     const both = joined(field, sides);
     if (will === 'here') of.there[field] = sides.here;
     if (will === 'there' || will === 'both') {
@@ -184,6 +189,63 @@ export function compareTrack(
     });
   }
   return of;
+}
+
+/** Adds a line. @param part what of the field it is about, where that is not all of it */
+type AddLine = (
+  field: string,
+  more: Omit<Line, 'id' | 'what' | 'trackId' | 'listId' | 'otherId' | 'name' | 'field'>,
+  part?: string,
+) => void;
+
+/** Cues that both sides have changed: what does not clash is joined, each one that does is asked about. */
+function compareCues(
+  { values, there, past, stored }: BesideItself,
+  about: Description,
+  choiceOf: (part: string) => Choice | undefined,
+  of: ComparedTrack,
+  line: AddLine,
+): void {
+  const sides = { here: stored.values.cues ?? null, there: there.values.cues ?? null, base: past?.values.cues ?? null };
+  const [base, mine, theirs] = [sides.base, sides.here, sides.there].map(marksOf) as [Mark[], Mark[], Mark[]];
+  const partOf = ({ key }: MarkClash): string => `:${key}`;
+  const optionsFor = (clash: MarkClash): Choice[] => [
+    'here',
+    'there',
+    ...(canKeepBoth(clash) ? (['both'] as const) : []),
+    'leave',
+  ];
+  const chosen = (clash: MarkClash): MarkChoice => {
+    const choice = choiceOf(partOf(clash));
+    return choice === undefined || choice === 'leave' || !optionsFor(clash).includes(choice) ? null : choice;
+  };
+  const byItself = mergeMarks(base, mine, theirs);
+  if (!sameMarks(byItself.here, mine) || !sameMarks(byItself.there, theirs))
+    line('cues', {
+      ...{ ...sides, group: 'in', will: 'both', joined: marksValue(byItself.here), options: [] },
+      reason: 'cues of both',
+    });
+  const { clashes, ...merged } = mergeMarks(base, mine, theirs, chosen);
+  const one = (mark: Mark | null): FieldValue => mark && marksValue([mark]);
+  for (const clash of clashes)
+    line(
+      'cues',
+      {
+        ...{ here: one(clash.here), there: one(clash.there), base: one(clash.base), group: 'clash' },
+        ...{ will: chosen(clash), options: optionsFor(clash), reason: null },
+        joined: marksValue([clash.here, clash.there].filter((m) => m !== null)),
+      },
+      partOf(clash),
+    );
+  const taken = (marks: readonly Mark[]): FieldValue => takenMarks(values.cues ?? null, mine, marksValue(marks), about);
+  if (!sameMarks(merged.here, mine)) of.here.cues = taken(merged.here);
+  // Further cues of this side may find a place there that has become free.
+  const next = storable({ ...values, cues: taken(merged.there) }, about, claims(there, past)).values.cues ?? null;
+  if (!sameHereAndThere('cues', next, sides.there)) of.there.cues = next;
+  const open = clashes.filter((clash) => chosen(clash) === null);
+  if (open.length === clashes.length && !('cues' in of.here) && !('cues' in of.there)) return;
+  const agreedOn = marksOf(next).filter((mark) => !open.some((o) => o.there && sameMarks([o.there], [mark])));
+  of.past.values.cues = marksValue([...agreedOn, ...open.flatMap((o) => o.base ?? [])]);
 }
 
 export interface LossGroup {

@@ -38,7 +38,7 @@ export const sameHereAndThere = (field: string, a: FieldValue | undefined, b: Fi
 
 /** Texts, names and marks of both sides can be joined. */
 export function joined(field: string, { here, there, base }: Pick<Sides, 'here' | 'there' | 'base'>): FieldValue {
-  if (field === 'cues') return marksValue(mergeMarks(marksOf(base), marksOf(here), marksOf(there)).marks);
+  if (field === 'cues') return marksValue(mergeMarks(marksOf(base), marksOf(here), marksOf(there)).here);
   if (Array.isArray(here) || Array.isArray(there)) return [...new Set([here ?? [], there ?? []].flat() as string[])];
   if (typeof here === 'number' || typeof there === 'number') {
     const [a, b] = [Number(here ?? 0), Number(there ?? 0)];
@@ -91,7 +91,7 @@ function proposed(sides: Sides, about: Description, policies: Policies): Decisio
   const typed = held?.locked ? 'locked here' : held?.origin === 'typed' ? 'typed here' : null;
   if (held?.locked || (typed && (foundThere || !past))) return { ...oneWay('out'), reason: typed };
   if (past && held?.origin === 'analysis' && !foundThere) return { ...oneWay('in'), reason: 'measured here' };
-  if (field === 'cues' && !mergeMarks(marksOf(base), marksOf(here), marksOf(there)).clash)
+  if (field === 'cues' && mergeMarks(marksOf(base), marksOf(here), marksOf(there)).clashes.length === 0)
     return { group: 'in', will: 'both', options, reason: 'cues of both' };
   if (policy === 'here') return oneWay('out');
   if (policy === 'there') return oneWay('in');

@@ -17,35 +17,88 @@ export const sameMarks = (a: readonly Mark[], b: readonly Mark[]): boolean =>
 const at = (marks: readonly Mark[], mark: Mark): Mark | undefined => marks.find((other) => samePlace(mark, other));
 const byTime = (a: Mark, b: Mark): number => a.at - b.at || (a.end ?? 0) - (b.end ?? 0);
 
+/** A mark that both sides have changed, each in another way. */
+export interface MarkClash {
+  /** The same for the same mark, however often it is compared. */
+  key: string;
+  /** At the last sync; null: it was not there. */
+  base: Mark | null;
+  /** As each side has it; null: it was taken away. */
+  here: Mark | null;
+  there: Mark | null;
+}
+
+/** Which side's mark both have in the end; null: each keeps its own. */
+export type MarkChoice = 'here' | 'there' | 'both' | null;
+
+export interface MergedMarks {
+  here: Mark[];
+  there: Mark[];
+  /** What both agree on from now on: of a clash that nobody has chosen for, what it was. */
+  past: Mark[];
+  clashes: MarkClash[];
+}
+
+/** Can both be kept? At one place there is one mark. */
+export const canKeepBoth = ({ here, there }: MarkClash): boolean =>
+  here !== null && there !== null && !samePlace(here, there);
+
 /**
  * Marks of both sides: what one side set, moved or took away is so in the end; what both have changed alike, too.
- * @returns `clash` where both have changed the same mark, each in another way; the marks are then those of both
+ * @param choose asked for each mark that clashes
  */
 export function mergeMarks(
   base: readonly Mark[],
   here: readonly Mark[],
   there: readonly Mark[],
-): { marks: Mark[]; clash: boolean } {
-  const marks: Mark[] = [];
-  let clash = false;
+  choose: (clash: MarkClash) => MarkChoice = () => null,
+): MergedMarks {
+  const merged: MergedMarks = { here: [], there: [], past: [], clashes: [] };
+  const agree = (...marks: Mark[]): void => {
+    for (const side of [merged.here, merged.there, merged.past]) side.push(...marks);
+  };
+  /** Marks of either side that are spoken for by a clash. */
+  const told = new Set<Mark>();
+  const clash = (was: Mark | null, mine: Mark | null, theirs: Mark | null): void => {
+    const { at: from, end } = (was ?? mine ?? theirs)!;
+    const one = {
+      key: [from, end ?? []]
+        .flat()
+        .map((s) => Math.round(s * 1000))
+        .join('-'),
+      base: was,
+      here: mine,
+      there: theirs,
+    };
+    merged.clashes.push(one);
+    for (const mark of [mine, theirs]) if (mark) told.add(mark);
+    const choice = choose(one);
+    if (choice === null) {
+      if (mine) merged.here.push(mine);
+      if (theirs) merged.there.push(theirs);
+      if (was) merged.past.push(was);
+    } else agree(...[choice !== 'there' && mine, choice !== 'here' && theirs].filter((m) => m !== null && m !== false));
+  };
   for (const was of base) {
-    const [a, b] = [at(here, was), at(there, was)];
+    const [a, b] = [at(here, was) ?? null, at(there, was) ?? null];
+    const [mine, theirs] = [a && !sameMark(a, was), b && !sameMark(b, was)];
     if (a && b) {
-      const [mine, theirs] = [!sameMark(a, was), !sameMark(b, was)];
-      if (mine && theirs && !sameMark(a, b)) clash = true;
-      marks.push(mine ? a : b);
-    } else if (a && !sameMark(a, was)) {
-      clash = true;
-      marks.push(a);
-    } else if (b && !sameMark(b, was)) {
-      clash = true;
-      marks.push(b);
-    } else if (!a && !b) {
+      if (mine && theirs && !sameMark(a, b)) clash(was, a, b);
+      else agree(mine ? a : b);
+    } else if (mine || theirs) clash(was, a, b);
+    else if (!a && !b) {
       // Gone from both: taken away, or moved. Moved to two places, it clashes.
-      const moved = [here, there].map((side) => side.filter((m) => !at(base, m) && m.name === was.name));
-      if (moved[0]!.length && moved[1]!.length && !sameMarks(moved[0]!, moved[1]!)) clash = true;
+      const [x, y] = [here, there].map((side) => side.find((m) => !at(base, m) && !told.has(m) && m.name === was.name));
+      if (x && y && !sameMark(x, y)) clash(was, x, y);
     }
   }
-  for (const mark of [...here, ...there]) if (!at(base, mark) && !at(marks, mark)) marks.push(mark);
-  return { marks: marks.sort(byTime), clash };
+  const isNew = (mark: Mark): boolean => !at(base, mark) && !told.has(mark);
+  for (const mark of here.filter(isNew)) {
+    const other = at(there, mark);
+    if (other && !sameMark(mark, other)) clash(null, mark, other);
+    else agree(mark);
+  }
+  for (const mark of there.filter(isNew)) if (!at(here, mark)) agree(mark);
+  for (const side of [merged.here, merged.there, merged.past]) side.sort(byTime);
+  return merged;
 }
