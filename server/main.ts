@@ -110,7 +110,15 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const watching = keepWatched(database, runs.intake);
   const marking = keepMarked(database, placesPool);
   const lookPool = createLookPool(new URL('./lookThread.mjs', options.threadFolder ?? import.meta.url));
-  const handover: Handover = { database, changing, states, lookPool, dataFolder: options.dataFolder, steps: new Map() };
+  const handover: Handover = {
+    database,
+    changing,
+    states,
+    art,
+    lookPool,
+    dataFolder: options.dataFolder,
+    steps: new Map(),
+  };
   const lookingThere = keepLooked(handover);
   const measuring = keepMeasured(database, queue);
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);

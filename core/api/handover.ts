@@ -73,7 +73,7 @@ export interface ComparisonAnswer {
 
 /** How far a comparison is, or the making of both sides alike. */
 export interface SyncStep {
-  what: 'reading' | 'comparing' | 'writing' | 'reading back';
+  what: 'reading' | 'comparing' | 'writing covers' | 'writing' | 'reading back';
   done: number;
   /** null where nobody knows. */
   total: number | null;

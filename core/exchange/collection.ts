@@ -52,8 +52,8 @@ export interface Description {
   /** By so much later than here (seconds) the same place of a file lies there, by format. */
   decoderOffset: Readonly<Record<string, number>>;
   mustBeClosed: boolean;
-  /** It keeps pictures of its own. */
-  covers: boolean;
+  /** It keeps pictures of its own, as PNG, of at most so many pixels a side; null: it shows those in the files. */
+  covers: { maxPixels: number } | null;
   /** It wants files of its own, apart from the library's. */
   ownCopies: boolean;
 }

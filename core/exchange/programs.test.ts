@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { ALL_KEYS } from '../fields/keys.ts';
 import { sameHereAndThere } from '../sync/decide.ts';
-import { hasPlace, storable, SYNCED_FIELDS } from '../sync/store.ts';
+import { placedFields, storable } from '../sync/store.ts';
 import { AT, FOLDER, trackValues } from '../testing/collections.ts';
 import { NO_CHANGES, type Collection, type DataFiles, type OtherChanges } from './collection.ts';
 import { PROGRAMS } from './programs.ts';
@@ -47,7 +47,7 @@ describe.each(Object.entries(PROGRAMS))('%s', (_kind, format) => {
         expect(back.problems).toEqual([]);
         expect(back.tracks.map((t) => [t.id, t.path])).toEqual(tracks.map((t) => [t.id, t.path]));
         for (const [i, track] of back.tracks.entries())
-          for (const field of SYNCED_FIELDS.filter((f) => hasPlace(f, about)))
+          for (const field of placedFields(about))
             if (!sameHereAndThere(field, track.values[field], tracks[i]!.values[field]))
               expect([field, track.values[field]]).toEqual([field, tracks[i]!.values[field]]);
       }),

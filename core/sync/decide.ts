@@ -53,9 +53,19 @@ export function joined(field: string, { here, there, base }: Pick<Sides, 'here' 
 const JOINED = new Set(['comment', 'genre', 'moods', 'cues']);
 const left = (reason: string | null, options: Choice[]): Decision => ({ group: 'left', will: null, options, reason });
 
+/** A cover goes there and never comes from there: what somebody has put there in place of ours is theirs. */
+function coverDecision({ here, there, base }: Sides, { direction, removals }: Policies): Decision {
+  const options: Choice[] = ['here', 'leave'];
+  if (!isEmpty(there) && !sameValue(there, base ?? null)) return left('a picture of its own', options);
+  if (isEmpty(here) && !removals) return left('taken off here', options);
+  if (direction === 'from there') return left('only taken from there', options);
+  return { group: 'out', will: 'here', options, reason: null };
+}
+
 /** What becomes of a field, without anybody having chosen. */
 function proposed(sides: Sides, about: Description, policies: Policies): Decision {
   const { field, here, held, there, base, lossy } = sides;
+  if (field === 'cover') return coverDecision(sides, policies);
   const options: Choice[] = held?.locked ? ['here', 'leave'] : ['here', 'there', 'leave'];
   if (JOINED.has(field) && !held?.locked) options.splice(2, 0, 'both');
   const to = (group: 'out' | 'in', reason: string | null = null): Decision => ({

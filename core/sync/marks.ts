@@ -39,6 +39,10 @@ export interface MergedMarks {
   clashes: MarkClash[];
 }
 
+/** Could it be the same mark at another place? */
+const couldBe = (mark: Mark, was: Mark): boolean =>
+  mark.name === was.name && (mark.end === undefined) === (was.end === undefined);
+
 /** Can both be kept? At one place there is one mark. */
 export const canKeepBoth = ({ here, there }: MarkClash): boolean =>
   here !== null && there !== null && !samePlace(here, there);
@@ -59,6 +63,7 @@ export function mergeMarks(
   };
   /** Marks of either side that are spoken for by a clash. */
   const told = new Set<Mark>();
+  const isNew = (mark: Mark): boolean => !at(base, mark) && !told.has(mark);
   const clash = (was: Mark | null, mine: Mark | null, theirs: Mark | null): void => {
     const { at: from, end } = (was ?? mine ?? theirs)!;
     const one = {
@@ -88,17 +93,20 @@ export function mergeMarks(
     } else if (mine || theirs) clash(was, a, b);
     else if (!a && !b) {
       // Gone from both: taken away, or moved. Moved to two places, it clashes.
-      const [x, y] = [here, there].map((side) => side.find((m) => !at(base, m) && !told.has(m) && m.name === was.name));
+      const [x, y] = [
+        [here, there],
+        [there, here],
+      ].map(([side, other]) => side!.find((m) => isNew(m) && !at(other!, m) && couldBe(m, was)));
       if (x && y && !sameMark(x, y)) clash(was, x, y);
     }
   }
-  const isNew = (mark: Mark): boolean => !at(base, mark) && !told.has(mark);
-  for (const mark of here.filter(isNew)) {
-    const other = at(there, mark);
+  const [mine, theirs] = [here.filter(isNew), there.filter(isNew)];
+  for (const mark of mine) {
+    const other = at(theirs, mark);
     if (other && !sameMark(mark, other)) clash(null, mark, other);
     else agree(mark);
   }
-  for (const mark of there.filter(isNew)) if (!at(here, mark)) agree(mark);
+  for (const mark of theirs) if (!at(mine, mark)) agree(mark);
   for (const side of [merged.here, merged.there, merged.past]) side.sort(byTime);
   return merged;
 }

@@ -16,30 +16,31 @@ export interface Storable {
 }
 
 const GRID = ['gridStartSeconds', 'beatsPerBar'];
-/** Everything of the desk that a destination could have a place for. */
+/** Fields of the desk that a destination could have a place for. */
 export const SYNCED_FIELDS = [
   ...['title', 'version', 'artist', 'album', 'genre', 'year', 'label', 'comment'],
   ...['bpm', 'key', 'energy', 'rating', 'timesUsed', 'lastUsed', 'moods', 'cues', ...GRID],
 ] as const;
 /** Values that stay here where there is no place: told as a loss. Measured ones, which everybody has, are not. */
-const TOLD = new Set(['sectionsByHand', 'gridAnchors', 'freeTags', 'notes', 'dayparts', ...SYNCED_FIELDS]);
-const NOT_TOLD = new Set(['timesUsed', 'lastUsed', ...GRID]);
-/** All fields that have to be known of a track to be compared. */
-export const COMPARED_FIELDS = [...new Set([...TOLD, 'format', 'durationSeconds'])];
+const TOLD = new Set(['cover', 'sectionsByHand', 'gridAnchors', 'freeTags', 'notes', 'dayparts', ...SYNCED_FIELDS]);
+const NOT_TOLD = new Set(['timesUsed', 'lastUsed', 'cover', ...GRID]);
+/** All fields that have to be known of a track to be compared, besides its cover, which is none. */
+export const COMPARED_FIELDS = [...TOLD, 'format', 'durationSeconds'].filter((field) => field !== 'cover');
 
 /** Does it keep such a field? */
 export function hasPlace(field: string, about: Description): boolean {
   if (field === 'cues') return about.cues !== null || about.loops !== null;
   if (GRID.includes(field)) return about.grid;
+  if (field === 'cover') return about.covers !== null;
   return field in about.fields;
 }
 
 const placed = new WeakMap<Description, readonly string[]>();
-/** The fields that it has a place for. */
+/** The fields that it has a place for, and 'cover', the hash of a picture, where it keeps pictures. */
 export function placedFields(about: Description): readonly string[] {
   const known = placed.get(about);
   if (known) return known;
-  const fields = SYNCED_FIELDS.filter((field) => hasPlace(field, about));
+  const fields = [...SYNCED_FIELDS, 'cover'].filter((field) => hasPlace(field, about));
   placed.set(about, fields);
   return fields;
 }

@@ -47,7 +47,10 @@ export function storeTable(about: Description): [what: string, how: string][] {
     ],
     ['Paths', about.paths],
     ['When a value was changed', about.keepsTimes ? 'is known' : 'is not known'],
-    ['Pictures', about.covers ? 'copies of its own' : 'those in the files'],
+    [
+      'Pictures',
+      about.covers ? `copies of its own as PNG, at most ${about.covers.maxPixels} pixels a side` : 'those in the files',
+    ],
     ['While it is open', about.mustBeClosed ? 'nothing can be written' : 'it can be written'],
   ];
 }

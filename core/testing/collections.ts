@@ -48,6 +48,7 @@ export const marks: fc.Arbitrary<FieldValue> = fc
 /** Values of a track as the desk holds them. */
 export const trackValues: fc.Arbitrary<Record<string, FieldValue>> = fc.record({
   title: orNull(name),
+  cover: orNull(fc.constantFrom<FieldValue>('a1'.repeat(20), 'b2'.repeat(20))),
   version: orNull(name),
   artist: orNull(fc.uniqueArray(name, { minLength: 1, maxLength: 3 })),
   album: orNull(name),

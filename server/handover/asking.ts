@@ -20,6 +20,8 @@ export interface Questions {
   origins: { asks: { ids: number[] }; told: { id: number; origins: Origins }[] };
   /** What is to be done here is put into words of a draft; the ids of new lists here by their ids there. */
   draft: { asks: { here: HereChanges }; told: [otherId: string, listId: string][] };
+  /** Pictures are laid where the destination finds them; those that could not be are told. */
+  covers: { asks: { hashes: string[] }; told: string[] };
   /** How far it is. */
   step: { asks: SyncStep; told: null };
 }

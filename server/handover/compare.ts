@@ -1,4 +1,5 @@
 /** A destination compared with the library, and what somebody has chosen made so on both sides. */
+import { join } from 'node:path';
 import type { ComparisonAnswer, SyncStep, SyncWish } from '@early-set/core/api/handover';
 import type { Applied } from '@early-set/core/api/types';
 import { writeDestination } from '@early-set/core/changes/kinds/writeDestination';
@@ -9,7 +10,9 @@ import type { Draft } from '../changes/apply.ts';
 import type { ChangeContext } from '../changes/context.ts';
 import { editInTurn } from '../changes/edits.ts';
 import type { Database } from '../db/database.ts';
+import type { ArtStore } from '../media/art.ts';
 import type { Answers, Found, Kept } from './asking.ts';
+import { layCovers } from './covers.ts';
 import { destinationOf, rememberLooked, type KeptDestination } from './destinations.ts';
 import { draftHere } from './draftHere.ts';
 import { listsHere, originsFor, printsOf, someTracks, valuesFor } from './library.ts';
@@ -22,6 +25,7 @@ export interface Handover {
   database: Database;
   changing: ChangeContext;
   states: States;
+  art: ArtStore;
   lookPool: LookPool;
   /** Where states are kept. */
   dataFolder: string;
@@ -39,12 +43,12 @@ interface Looked extends Found {
 }
 
 async function look(
-  { database, lookPool, dataFolder, steps }: Handover,
+  { database, art, lookPool, dataFolder, steps }: Handover,
   id: number,
   { choices, apply, gone }: { choices: Choices; apply: { token: string; at: string } | null; gone?: AbortSignal },
 ): Promise<Looked> {
   const destination = await destinationOf(database, id);
-  const { format } = programFor(destination.kind);
+  const { format, home } = programFor(destination.kind);
   let items: ChangeItem[] = [];
   let lists = '';
   const answers: Answers = {
@@ -63,6 +67,12 @@ async function look(
       items = drafted.items;
       return [...drafted.lists];
     },
+    covers: ({ hashes }) =>
+      layCovers(
+        art,
+        { hashes, folder: join(destination.folder, home.covers!), maxPixels: format.describe.covers!.maxPixels },
+        (done) => steps.set(id, { what: 'writing covers', done, total: hashes.length }),
+      ),
     step(step) {
       steps.set(id, step);
       return Promise.resolve(null);

@@ -6,6 +6,8 @@ export interface Home {
   mark: string;
   /** The file that is there while it is open. */
   lock: string;
+  /** The folder of its pictures, where it keeps its own, named in its data; what is there is never overwritten. */
+  covers: string | null;
   /** Is it one of the files that are read and written? Others are kept as they are. */
   isText: (name: string) => boolean;
 }

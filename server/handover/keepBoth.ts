@@ -1,10 +1,13 @@
 /** Both sides made alike, as far as nothing changes by it: what is to be written is kept, and read back. */
 import type { DataFiles } from '@early-set/core/exchange/collection';
+import type { Comparison } from '@early-set/core/sync/compare';
+import { coversIn, withoutCovers } from '@early-set/core/sync/covers';
 import { readBack } from '@early-set/core/sync/readBack';
 import { Problem } from '../base/problem.ts';
 import type { Asker, Kept } from './asking.ts';
 import { openedBy } from './data.ts';
-import { sameKey, wordsFor, type Looked } from './looked.ts';
+import type { Home } from './home.ts';
+import { rememberSame, sameKey, wordsFor, type Looked } from './looked.ts';
 import { programFor } from './programs.ts';
 import type { States } from './states.ts';
 
@@ -18,12 +21,18 @@ function written<T>(name: string, write: () => T): T {
   }
 }
 
+/** Pictures that are named there are laid there first. @returns those that could not be */
+async function layCovers(comparison: Comparison, { covers }: Home, asker: Asker): Promise<ReadonlySet<string>> {
+  if (covers === null) return new Set();
+  return new Set(await asker.ask('covers', { hashes: coversIn(comparison) }));
+}
+
 /**
  * @param texts the data there as they were compared
  * @throws Problem where the program is open, or has changed since
  */
 export async function keepBoth(
-  { destination, comparison, here, hash, folder }: Looked,
+  { destination, comparison: found, here, hash, folder }: Looked,
   { texts, at, states, asker }: { texts: DataFiles; at: string; states: States; asker: Asker },
 ): Promise<Kept> {
   const { id, name, settings } = destination;
@@ -31,6 +40,8 @@ export async function keepBoth(
   const keys = settings.keys ?? undefined;
   const by = await openedBy(destination.folder, home);
   if (by !== null) throw new Problem(409, 'open', `${name} is open (${by}): close it, then try again`);
+  const missing = await layCovers(found, home, asker);
+  const comparison = withoutCovers(found, missing);
   const touched = new Set(comparison.here.fields.map((f) => f.trackId));
   const lists = new Map(await asker.ask('draft', { here: comparison.here }));
   const past = {
@@ -52,9 +63,9 @@ export async function keepBoth(
     else now.set(file, text);
   }
   const same = readBack(comparison, format.read(now, folder, keys), format.describe);
-  await states.keepSame(id, sameKey({ ...destination, synced: after.id }, folder), same);
+  await rememberSame(states, id, sameKey({ ...destination, synced: after.id }, folder), same);
   return {
-    ...{ before, after, words: wordsFor(comparison) },
+    ...{ before, after, words: wordsFor(comparison, missing.size) },
     touched: here.tracks.flatMap((t) => (touched.has(t.id) ? [{ trackId: t.id, print: t.print! }] : [])),
   };
 }

@@ -11,7 +11,8 @@ import { selectOf } from '../library/columns.ts';
 const AT_ONCE = 4000;
 
 const FROM = "FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.file_state <> 'retired'";
-const PRINT = `md5((SELECT x FROM (SELECT ${selectOf(COMPARED_FIELDS)}) x)::text)`;
+const COMPARED = `${selectOf(COMPARED_FIELDS)}, t.art_hash AS cover`;
+const PRINT = `md5((SELECT x FROM (SELECT ${COMPARED}) x)::text)`;
 
 /** The next tracks behind an id, each with a print of what is compared; what they say is asked for where it matters. */
 export const someTracks = (database: Database, after: number): Promise<HereTrack[]> =>
@@ -51,7 +52,7 @@ export async function valuesFor(
   which: 'values' | 'names',
 ): Promise<(TrackValues | null)[]> {
   const values = new Map<number, TrackValues>();
-  const fields = selectOf(which === 'names' ? NAMES : COMPARED_FIELDS);
+  const fields = which === 'names' ? selectOf(NAMES) : COMPARED;
   for (let from = 0; from < ids.length; from += AT_ONCE) {
     const rows = await database.rows<{ ownId: number } & TrackValues>(
       `SELECT t.id AS "ownId", ${fields} FROM tracks t WHERE t.id = ANY($1::int[])`,

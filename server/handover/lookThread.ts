@@ -9,7 +9,17 @@ import { heldOf } from '../library/held.ts';
 import { askerOn, type Asker, type Found, type LookAnswer, type LookWish } from './asking.ts';
 import { dataFolderOf, openedBy, readData } from './data.ts';
 import { keepBoth } from './keepBoth.ts';
-import { behindThere, bytesIn, countsOf, listedLines, notFoundThere, sameKey, tokenOf, type Looked } from './looked.ts';
+import {
+  behindThere,
+  bytesIn,
+  countsOf,
+  listedLines,
+  notFoundThere,
+  rememberSame,
+  sameKey,
+  tokenOf,
+  type Looked,
+} from './looked.ts';
 import { programFor } from './programs.ts';
 import { openStates } from './states.ts';
 
@@ -47,7 +57,7 @@ async function look({ destination, dataFolder, choices, apply }: LookWish, asker
   const asked = { here, there, past, ties, same, format, folder, maps, policies, choices, linesOnly: apply === null };
   const comparison = await finished(compare(asked), asker, there.tracks.length);
   if (comparison.same.size !== same.size || [...comparison.same].some(([other, one]) => same.get(other) !== one))
-    await states.keepSame(id, key, comparison.same);
+    await rememberSame(states, id, key, comparison.same);
   const looked: Looked = { destination, here, comparison, hash, folder };
   const token = tokenOf(looked);
   if (apply && apply.token !== token)

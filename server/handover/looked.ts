@@ -9,6 +9,7 @@ import type { Line } from '@early-set/core/sync/compareTracks';
 import { placeHere } from '@early-set/core/sync/match';
 import { namesIn } from './data.ts';
 import type { KeptDestination } from './destinations.ts';
+import type { States } from './states.ts';
 
 /** Of a group at most so many lines are listed; all are made. */
 const MAX_LINES = 2000;
@@ -39,6 +40,10 @@ export function tokenOf({ destination, here, comparison, hash }: Looked): string
 /** Under which it is remembered what was found to be the same: all that a comparison depends on besides the tracks. */
 export const sameKey = ({ synced, settings: { maps, keys } }: KeptDestination, folder: string): string =>
   JSON.stringify([synced, maps, keys, folder]);
+
+/** It only saves time: what stands in its way stands in no way else. */
+export const rememberSame = (states: States, id: number, key: string, same: Comparison['same']): Promise<void> =>
+  states.keepSame(id, key, same).catch(() => undefined);
 
 export const listedLines = ({ lines }: Comparison): Line[] =>
   LINE_GROUPS.flatMap((group) => {
@@ -94,7 +99,7 @@ export const notFoundThere = ({ comparison, destination }: Looked): number =>
 const several = (n: number, one: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : `${one}s`}`;
 
 /** What will be done there, in words. */
-export function wordsFor({ there }: Comparison): string {
+export function wordsFor({ there }: Comparison, missingCovers: number): string {
   const parts = [
     [there.newTracks.length, 'new track'],
     [there.tracks.length, 'changed track'],
@@ -103,5 +108,6 @@ export function wordsFor({ there }: Comparison): string {
     [there.removedLists.length, 'removed list'],
   ] as const;
   const said = parts.filter(([n]) => n > 0).map(([n, one]) => several(n, one));
+  if (missingCovers > 0) said.push(`without ${several(missingCovers, 'cover')} that cannot be read`);
   return said.length > 0 ? said.join(', ') : 'nothing to write';
 }

@@ -42,7 +42,7 @@ const person = (...edits: Edit[]): void =>
   makeEdits(join(h.folder, 'plover/collection'), edits, '2026-11-29T12:00:00Z');
 const everything = (): string => readFileSync(join(data, 'tracks.jsonl'), 'utf8');
 const kept = (): string[] =>
-  readdirSync(join(h.folder, 'data/handover', String(id))).filter((name) => !name.startsWith('same'));
+  readdirSync(join(h.folder, 'data/handover', String(id))).filter((name) => !name.startsWith('same-'));
 const sync = async (handover: Handover, gone?: AbortSignal): Promise<unknown> => {
   const { token } = await compareWith(h.server.handover, id, {});
   return syncWith(handover, id, { token, choices: {} }, gone);

@@ -2,7 +2,7 @@
  * States of a destination's data that are kept: what was there before each writing, what was written, and what both
  * sides said then. Undo writes the former state back; the last one is what the next comparison starts from.
  */
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, existsSync } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -17,7 +17,9 @@ import type { Home } from './home.ts';
 
 const PAST = 'past.jsonl.gz';
 const DATA = 'data';
-const SAME = 'same.jsonl';
+const SAME = 'same-';
+/** Under so many conditions it is remembered: before a sync and after it, while one is on its way. */
+const SAMES = 2;
 
 /** The lists in the first line, then a line for each track. */
 function* pastLines({ tracks, lists }: Past): Generator<string> {
@@ -59,6 +61,8 @@ async function readPast(file: string): Promise<Past> {
   }
   return past;
 }
+
+const sameName = (key: string): string => `${SAME}${createHash('sha256').update(key).digest('hex').slice(0, 16)}.jsonl`;
 
 /** What it was found under, then what is lost of tracks, each once, then a line for each track. */
 function* sameLines(key: string, same: ReadonlyMap<string, Same>): Generator<string> {
@@ -135,17 +139,18 @@ export function openStates(dataFolder: string): States {
       throw error;
     }
   };
-  const prune = async (destinationId: number): Promise<void> => {
-    const all = await readdir(of(destinationId));
-    // What a kill has left.
-    for (const name of all.filter((n) => n.startsWith('.') || n.startsWith(`${SAME}.`)))
-      await rm(of(destinationId, name), { recursive: true, force: true });
-    const names = all.filter((name) => !name.startsWith('.') && !name.startsWith(SAME));
+  const onlyNewest = async (destinationId: number, which: (name: string) => boolean, most: number): Promise<void> => {
+    const names = (await readdir(of(destinationId))).filter(which);
     const aged = await Promise.all(
       names.map(async (name) => ({ name, at: (await stat(of(destinationId, name))).mtimeMs })),
     );
-    const old = aged.sort((a, b) => b.at - a.at).slice(KEPT);
-    for (const { name } of old) await rm(of(destinationId, name), { recursive: true, force: true });
+    for (const { name } of aged.sort((a, b) => b.at - a.at).slice(most))
+      await rm(of(destinationId, name), { recursive: true, force: true });
+  };
+  const prune = async (destinationId: number): Promise<void> => {
+    // What a kill has left.
+    await onlyNewest(destinationId, (name) => name.startsWith('.'), 0);
+    await onlyNewest(destinationId, (name) => !name.startsWith(SAME), KEPT);
   };
   return {
     dataOf(destinationId, id) {
@@ -172,15 +177,16 @@ export function openStates(dataFolder: string): States {
       return readPast(file);
     },
     async sameOf(destinationId, key) {
-      const file = of(destinationId, SAME);
+      const file = of(destinationId, sameName(key));
       return existsSync(file) ? readSame(file, key) : new Map<string, Same>();
     },
     async keepSame(destinationId, key, same) {
-      const file = of(destinationId, SAME),
-        growing = `${file}.${randomUUID()}`;
+      const file = of(destinationId, sameName(key)),
+        growing = of(destinationId, `.${randomUUID()}`);
       await mkdir(of(destinationId), { recursive: true });
       await pipeline(Readable.from(inPieces(sameLines(key, same))), createWriteStream(growing));
       await rename(growing, file);
+      await onlyNewest(destinationId, (name) => name.startsWith(SAME), SAMES);
     },
     drop: (destinationId, id) => rm(of(destinationId, id), { recursive: true, force: true }),
     forget: (destinationId) => rm(of(destinationId), { recursive: true, force: true }),

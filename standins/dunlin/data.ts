@@ -70,8 +70,20 @@ export const writeTracks = (data: string, columns: readonly string[], tracks: re
 export const writeCrates = (data: string, crates: readonly Crate[]): void =>
   writeFileSync(join(data, 'crates.jsonl'), crates.map((c) => `${JSON.stringify(c)}\n`).join(''));
 
+const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+const MAX_PIXELS = 500;
+
+/** What is wrong with a picture of its own; null when nothing is. */
+function wrongWithPicture(file: string): string | null {
+  if (!existsSync(file)) return 'is not there';
+  const data = readFileSync(file);
+  if (data.length < 24 || !data.subarray(0, 8).equals(PNG)) return 'is no PNG';
+  // Width and height stand in the first chunk (PNG, third edition, 11.2.1).
+  return Math.max(data.readUInt32BE(16), data.readUInt32BE(20)) > MAX_PIXELS ? 'is too large' : null;
+}
+
 /** What is wrong with a track; null when nothing is. */
-function wrongWith(track: Row): string | null {
+function wrongWith(track: Row, wrongWithCover: (name: string) => string | null): string | null {
   const path = track.path ?? '';
   if (path === '') return 'a track without a path';
   if (isAbsolute(path) || path.startsWith('file:')) return `${path}: paths are relative`;
@@ -81,6 +93,8 @@ function wrongWith(track: Row): string | null {
   if (track.bpm && !(Number(track.bpm) > 0)) return `${path}: "${track.bpm}" is no tempo`;
   const rating = Number(track.rating ?? 0);
   if (!Number.isInteger(rating) || rating < 0 || rating > 255) return `${path}: its rating lies between 0 and 255`;
+  const picture = track.cover ? wrongWithCover(track.cover) : null;
+  if (picture !== null) return `${path}: its cover ${track.cover} ${picture}`;
   const cue = [1, 2, 3, 4].map((n) => track[`cue ${n}`] ?? '').find((text) => text !== '' && !CUE.test(text));
   return cue === undefined ? null : `${path}: "${cue}" is no cue`;
 }
@@ -100,11 +114,16 @@ export function readData(data: string, as = data): Data {
     refused.push(`tracks.csv: ${(error as Error).message}`);
   }
   const [columns = [], ...lines] = rows;
+  const pictures = new Map<string, string | null>();
+  const wrongWithCover = (name: string): string | null => {
+    if (!pictures.has(name)) pictures.set(name, wrongWithPicture(join(as, '../covers', name)));
+    return pictures.get(name)!;
+  };
   const paths = new Set<string>();
   const tracks = lines.map((line, i) => {
     if (line.length !== columns.length) refused.push(`tracks.csv, line ${i + 2}: ${line.length} cells`);
     const track = Object.fromEntries(columns.map((c, n) => [c, line[n] ?? '']));
-    const wrong = wrongWith(track);
+    const wrong = wrongWith(track, wrongWithCover);
     if (wrong !== null) refused.push(wrong);
     if (paths.has(track.path!)) refused.push(`${track.path} is there twice`);
     else if (!existsSync(join(as, track.path!))) refused.push(`${track.path}: there is no such file`);

@@ -6,6 +6,7 @@ export type Edit =
   | { op: 'rate'; id: string; rating: number }
   | { op: 'key'; id: string; key: string }
   | { op: 'comment'; id: string; text: string }
+  | { op: 'cover'; id: string; file: string }
   | { op: 'crate'; name: string; parent?: string; ids: string[] }
   | { op: 'fill'; name: string; ids: string[] }
   | { op: 'remove'; name: string };
@@ -37,6 +38,10 @@ export function makeEdits(data: string, edits: readonly Edit[]): void {
         break;
       case 'comment':
         track(edit.id).comment = edit.text;
+        break;
+      case 'cover':
+        track(edit.id).cover = edit.file;
+        if (!columns.includes('cover')) columns.push('cover');
         break;
       case 'crate':
         crates.push({

@@ -50,7 +50,7 @@ export const DESCRIPTION: Description = {
   keepsTimes: false,
   decoderOffset: {},
   mustBeClosed: true,
-  covers: true,
+  covers: { maxPixels: 500 },
   ownCopies: false,
 };
 
@@ -60,9 +60,14 @@ const CUE_COLUMNS = Array.from({ length: CUES }, (_, i) => `cue ${i + 1}`);
 const COLUMNS = [
   ...['path', 'title', 'artist', 'album', 'genre', 'year', 'bpm', 'key', 'rating', 'comment', 'length', 'plays'],
   ...CUE_COLUMNS,
+  'cover',
 ];
 const TEXTS = ['title', 'album', 'comment'] as const;
 const SEVERAL = ['artist', 'genre'] as const;
+
+/** Pictures that come from here are named by their contents. */
+const OWN_PICTURE = /^([0-9a-f]{40})\.png$/;
+const pictureName = (cover: string): string => (/^[0-9a-f]{40}$/.test(cover) ? `${cover}.png` : cover);
 
 /** "12.345 Drop" → a cue. */
 function readCue(text: string): Mark[] {
@@ -93,6 +98,7 @@ function readValues(row: Row, keys: KeyTable): OtherTrack['values'] {
   values.rating = rating === null ? null : starsOf(rating, RATING) || null;
   values.timesUsed = numberIn(row.plays) || null;
   values.durationSeconds = numberIn(row.length);
+  values.cover = textIn(row.cover)?.replace(OWN_PICTURE, '$1') ?? null;
   values.cues = marksValue(CUE_COLUMNS.flatMap((c) => readCue(row[c] ?? '')).sort((a, b) => a.at - b.at));
   return values;
 }
@@ -175,6 +181,7 @@ function patched(row: Row, values: Record<string, FieldValue>, keys: KeyTable): 
   if ('rating' in values) put('rating', values.rating === null ? null : scaled(Number(values.rating), RATING));
   if ('timesUsed' in values) put('plays', values.timesUsed!);
   if ('durationSeconds' in values) put('length', values.durationSeconds!);
+  if ('cover' in values) put('cover', values.cover && pictureName(String(values.cover)));
   if ('cues' in values) {
     const marks = marksOf(values.cues);
     for (const [i, column] of CUE_COLUMNS.entries()) {

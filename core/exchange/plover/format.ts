@@ -52,7 +52,7 @@ export const DESCRIPTION: Description = {
   keepsTimes: true,
   decoderOffset: { mp3: 0.025 },
   mustBeClosed: true,
-  covers: false,
+  covers: null,
   ownCopies: false,
 };
 

@@ -5,5 +5,6 @@ export const plover: Home = {
   data: 'collection',
   mark: 'tracks.jsonl',
   lock: 'plover.lock',
+  covers: null,
   isText: (name) => name === 'tracks.jsonl' || /^lists\/.*\.xspf$/i.test(name),
 };

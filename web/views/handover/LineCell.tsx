@@ -1,7 +1,8 @@
 /** One cell of a line of a comparison. */
 import type { Choice } from '@early-set/core/sync/decide';
 import type { Line } from '@early-set/core/sync/compareTracks';
-import { fieldLabel, goesText, sideText, willText } from './words.ts';
+import { Art } from '../../ui/Marks.tsx';
+import { fieldLabel, goesText, isPicture, sideText, willText } from './words.ts';
 
 interface Props {
   line: Line;
@@ -30,7 +31,8 @@ export function LineCell({ line, column, name, open, onChoose }: Props) {
       return <span className="text-dim">{fieldLabel(field)}</span>;
     case 'here':
     case 'there': {
-      const text = sideText(field, line[column]);
+      const value = line[column];
+      const text = sideText(field, value);
       const wins = will === column,
         loses = will !== null && will !== 'both' && will !== column && line[column] !== null;
       return (
@@ -38,7 +40,7 @@ export function LineCell({ line, column, name, open, onChoose }: Props) {
           title={text}
           className={wins ? 'bg-kelp/15 font-semibold text-kelp' : loses ? 'text-flare line-through' : ''}
         >
-          {text}
+          {field === 'cover' && isPicture(value) ? <Art hash={value} size={22} alt={text} /> : text}
         </span>
       );
     }

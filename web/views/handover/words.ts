@@ -7,6 +7,7 @@ import { valueText } from '../../ui/format.ts';
 
 const OTHERS: Readonly<Record<string, string>> = {
   file: 'File',
+  cover: 'Cover',
   track: 'New track',
   list: 'List',
   name: 'Name',
@@ -16,8 +17,13 @@ const OTHERS: Readonly<Record<string, string>> = {
 
 export const fieldLabel = (field: string): string => OTHERS[field] ?? findField(field)?.label ?? field;
 
+/** Is it a picture that is known here? */
+export const isPicture = (value: FieldValue): value is string =>
+  typeof value === 'string' && /^[0-9a-f]{40}$/.test(value);
+
 /** A value as its side says it; a dash for nothing. */
 export function sideText(field: string, value: FieldValue): string {
+  if (field === 'cover' && value !== null) return isPicture(value) ? 'a picture' : String(value);
   const known = OTHERS[field] ? undefined : findField(field);
   const text = known ? valueText(known, value) : value === null ? '' : String(value);
   return text === '' ? '–' : text;
@@ -60,6 +66,7 @@ const count = (n: number): string => n.toLocaleString('en-GB');
 export function stepText({ what, done, total }: SyncStep): string {
   if (what === 'writing') return 'writing…';
   if (what === 'reading back') return 'reading back what was written…';
+  if (what === 'writing covers') return `writing covers: ${count(done)} of ${count(total ?? done)}…`;
   const tracks = total === null ? `${count(done)} tracks` : `${count(done)} of ${count(total)} tracks`;
   return done === 0 ? `${what}…` : `${what} ${tracks}…`;
 }
