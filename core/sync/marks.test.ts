@@ -83,3 +83,24 @@ test('what is chosen for each is so on both sides, and nothing is left to ask', 
     { numRuns: 1000 },
   );
 });
+
+test('of any marks nothing that a side has set is lost, and it is still after a second time', () => {
+  const one = fc.record(
+    { at: fc.integer({ min: 0, max: 8 }), name: fc.constantFrom('a', 'b'), end: fc.integer({ min: 10, max: 11 }) },
+    { requiredKeys: ['at'] },
+  );
+  const some = fc
+    .uniqueArray(one, { maxLength: 5, selector: (m) => `${m.at} ${m.end === undefined}` })
+    .map((marks) => marks.sort((a, b) => a.at - b.at || (a.end ?? 0) - (b.end ?? 0)) as Mark[]);
+  fc.assert(
+    fc.property(some, some, some, (base, here, there) => {
+      const merged = mergeMarks(base, here, there);
+      for (const mark of here) if (!has(base, mark)) expect(has(merged.here, mark)).toBe(true);
+      for (const mark of there) if (!has(base, mark)) expect(has(merged.there, mark)).toBe(true);
+      const again = mergeMarks(merged.past, merged.here, merged.there);
+      expect([again.here, again.there]).toEqual([merged.here, merged.there]);
+      if (merged.clashes.length === 0) expect(merged.here).toEqual(merged.there);
+    }),
+    { numRuns: 2000 },
+  );
+});
