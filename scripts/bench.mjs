@@ -38,7 +38,7 @@ main(async () => {
   const data = join(ROOT, 'data-test');
   mkdirSync(data, { recursive: true });
   const demo = join(data, 'demo');
-  if (['speed', 'loudness'].includes(name)) {
+  if (['speed', 'loudness', 'limiter'].includes(name)) {
     say('making the demo music where it is missing');
     await run(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), demo], { stdio: ['ignore', 'ignore', 'inherit'] });
   }

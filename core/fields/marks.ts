@@ -44,12 +44,11 @@ export function readMarks(input: unknown): Mark[] | string {
     if (colour !== undefined && !(MARK_COLOURS as readonly string[]).includes(colour))
       return `There is no colour ${String(colour)}`;
     const text = name === undefined ? '' : cut(cleanText(String(name)), 200);
-    out.push({
-      at: ms(at),
-      ...(end === undefined ? {} : { end: ms(end) }),
-      ...(text ? { name: text } : {}),
-      ...(colour === undefined ? {} : { colour }),
-    });
+    const mark: Mark = { at: ms(at) };
+    if (end !== undefined) mark.end = ms(end);
+    if (text) mark.name = text;
+    if (colour !== undefined) mark.colour = colour;
+    out.push(mark);
   }
   return out.sort((a, b) => a.at - b.at || (a.end ?? 0) - (b.end ?? 0));
 }

@@ -162,7 +162,7 @@ export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
     const { values } = yield { what: 'values', ids: idsOf(pairs), next: idsOf(next) };
     // What is read anew each time it is asked for is read once here, and gone behind this piece.
     const besides = pairs.map(({ mine, other, was }) =>
-      besideItself(mine, values(mine.id), readOnce(other), was && { ...was, values: was.values }, about),
+      besideItself(mine, values(mine.id), new ReadTrack(other), was && readPast(was), about),
     );
     const { held } = yield { what: 'held', ids: besides.filter((b) => b.differs.length > 0).map((b) => b.here.id) };
     for (const [at, beside] of besides.entries()) {
@@ -205,19 +205,34 @@ export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
   return out;
 }
 
+const readPast = ({ trackId, otherId, values }: TrackPast): TrackPast => ({ trackId, otherId, values });
+
 interface Pair {
   mine: HereTrack;
   other: OtherTrack;
   was: TrackPast | undefined;
 }
 
-const readOnce = (other: OtherTrack): OtherTrack => ({
-  ...{ id: other.id, path: other.path, values: other.values },
-  ...(other.print === undefined ? {} : { print: other.print }),
-  get times() {
-    return other.times;
-  },
-});
+/** A track there whose values are read. */
+class ReadTrack implements OtherTrack {
+  readonly id: string;
+  readonly path: string;
+  readonly values: OtherTrack['values'];
+  readonly print?: string;
+  readonly #other: OtherTrack;
+
+  constructor(other: OtherTrack) {
+    this.id = other.id;
+    this.path = other.path;
+    this.values = other.values;
+    if (other.print !== undefined) this.print = other.print;
+    this.#other = other;
+  }
+
+  get times(): OtherTrack['times'] {
+    return this.#other.times;
+  }
+}
 
 const isSame = ({ trackId, here, there }: Same, mine: HereTrack, other: OtherTrack): boolean =>
   trackId === mine.id &&
@@ -245,9 +260,21 @@ function* giveNew(
         id = newLineId(track.id);
       const will = choices[id] === 'leave' ? null : 'here';
       out.lines.push({
-        ...{ id, what: 'track', trackId: track.id, listId: null, otherId: null, name: track.name, field: 'track' },
-        ...{ here: path, there: null, base: null, group: 'out', will, joined: null },
-        ...{ options: ['here', 'leave'], reason: 'new there' },
+        id,
+        what: 'track',
+        trackId: track.id,
+        listId: null,
+        otherId: null,
+        name: track.name,
+        field: 'track',
+        here: path,
+        there: null,
+        base: null,
+        group: 'out',
+        will,
+        joined: null,
+        options: NEW_OPTIONS,
+        reason: 'new there',
       });
       if (will === null) continue;
       const own = values(track.id);
@@ -267,6 +294,7 @@ function* giveNew(
   }
 }
 
+const NEW_OPTIONS: Line['options'] = ['here', 'leave'];
 const newLineId = (trackId: number): string => `t:${trackId}:track`;
 const nameOf = ({ values, path }: { values: Record<string, FieldValue>; path: string }): string =>
   typeof values.title === 'string' ? values.title : path.split('/').at(-1)!;

@@ -114,12 +114,13 @@ function storableMarks(
     return [...of].sort((a, b) => claim(a) - claim(b)).slice(0, place.max);
   };
   const kept = [...first(points, about.cues, 'cue'), ...first(loops, about.loops, 'loop')];
-  const plain = kept.map(({ at, end, name, colour }): Mark => ({
-    at,
-    ...(end === undefined ? {} : { end }),
-    ...(name !== undefined && about.cues?.names ? { name } : {}),
-    ...(colour !== undefined && about.cues?.colours && colour in about.cues.colours ? { colour } : {}),
-  }));
+  const plain = kept.map(({ at, end, name, colour }): Mark => {
+    const mark: Mark = { at };
+    if (end !== undefined) mark.end = end;
+    if (name !== undefined && about.cues?.names) mark.name = name;
+    if (colour !== undefined && about.cues?.colours && colour in about.cues.colours) mark.colour = colour;
+    return mark;
+  });
   return { marks: plain.sort((a, b) => a.at - b.at || (a.end ?? 0) - (b.end ?? 0)), lost };
 }
 

@@ -14,10 +14,11 @@ export interface TruePeakMeter {
   finish(): { truePeak: number; samplePeak: number };
 }
 
-const TAPS = 16; // taps per phase; the filter sees TAPS/2 samples on either side of the point
-const BEFORE = TAPS / 2;
+/** Taps per phase; the filter sees TAPS/2 samples on either side of the point. */
+export const TAPS = 16;
+export const BEFORE = TAPS / 2;
 /** Windowed-sinc interpolators for the phases between two samples, each of TAPS coefficients, one behind the other. */
-function phases(factor: number): Float64Array {
+export function interpolators(factor: number): Float64Array {
   const out = new Float64Array((factor - 1) * TAPS);
   for (let p = 0; p < factor - 1; p++) {
     const shift = (p + 1) / factor;
@@ -32,11 +33,14 @@ function phases(factor: number): Float64Array {
   return out;
 }
 
+/** How many times as many points as samples are looked at. */
+export const oversampling = (sampleRate: number): number => (sampleRate <= 96000 ? 4 : sampleRate <= 192000 ? 2 : 1);
+
 /** Starts a meter for a sample rate and a number of channels. */
 export function createTruePeakMeter(sampleRate: number, channelCount: number, kernels: Kernels): TruePeakMeter {
-  const factor = sampleRate <= 96000 ? 4 : sampleRate <= 192000 ? 2 : 1;
+  const factor = oversampling(sampleRate);
   const filters = kernels.floats((factor - 1) * TAPS);
-  filters.set(phases(factor));
+  filters.set(interpolators(factor));
   const history = 2 * BEFORE;
   const tails = Array.from({ length: channelCount }, () => kernels.floats(history));
   const joined = kernels.floats(history + BLOCK),

@@ -77,7 +77,10 @@ function readCue(text: string): Mark[] {
 
 function readTrack(row: Row, folder: string, keys: KeyTable): OtherTrack {
   return {
-    ...{ id: row.path!, path: wholePath(folder, row.path!), times: {}, print: printOf(Object.values(row).join('\n')) },
+    id: row.path!,
+    path: wholePath(folder, row.path!),
+    times: {},
+    print: printOf(Object.values(row).join('\n')),
     get values() {
       return readValues(row, keys);
     },
