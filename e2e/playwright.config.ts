@@ -2,24 +2,16 @@ import { defineConfig } from '@playwright/test';
 
 const LONG = Boolean(process.env.EARLY_SET_TEST_LONG);
 
-/** What has to keep time, or works the machine hard: by itself, when all others are through. */
-const ALONE = ['many.spec.ts', 'hearing.spec.ts', 'survival.spec.ts'];
-
 /**
- * The real application in Debian's Chromium; each test is a whole task on real files, on a desk of its worker's own.
+ * The real application in Debian's Chromium; one test at a time, since each is a whole task on real files.
  * What takes minutes is in `long`, and run by `npm run test:long`, together with what survives a killed database.
  */
 export default defineConfig({
   testDir: '.',
-  projects: LONG
-    ? [{ name: 'long', testMatch: ['long/*.spec.ts', 'survival.spec.ts'], workers: 1 }]
-    : [
-        { name: 'tasks', testIgnore: ['long/**', ...ALONE], workers: 2 },
-        { name: 'alone', testMatch: ALONE, workers: 1, dependencies: ['tasks'] },
-      ],
+  ...(LONG ? { testMatch: ['long/*.spec.ts', 'survival.spec.ts'] } : { testIgnore: ['long/**'] }),
   outputDir: '../test-results/e2e',
   globalSetup: './setup.ts',
-  workers: 2,
+  workers: 1,
   retries: 0,
   timeout: 180_000,
   expect: { timeout: 20_000 },

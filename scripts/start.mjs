@@ -93,7 +93,6 @@ main(
       lock.release();
     };
     const port = await httpPort(settings);
-    if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: port });
     const demoFolder = join(folder, 'demo');
     if (demo) mkdirSync(join(demoFolder, 'music'), { recursive: true });
     // What the stand-ins say of data that are to be put in their place.
@@ -130,11 +129,13 @@ main(
       dataFolder: folder,
       webFolder: join(ROOT, 'dist/web'),
       port,
+      anyPort: !process.env.EARLY_SET_PORT,
       demoRoot: demo ? join(demoFolder, 'music') : null,
       catalogueUrl: process.env.EARLY_SET_CATALOGUE_URL ?? catalogue?.address ?? null,
       poolUrl: process.env.EARLY_SET_POOL_URL ?? pool?.address ?? null,
     });
     lock.set(server.address);
+    if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: Number(new URL(server.address).port) });
     if (demo && !many) maker = makeDemo(demoFolder, server, database.url, () => stopping);
     if (many) {
       const { seedMany } = await import(join(ROOT, 'dist/demo/many.mjs'));

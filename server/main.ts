@@ -34,6 +34,8 @@ export interface ServerOptions extends WorkerOptions {
   webFolder: string | null;
   /** 0 takes a free one. */
   port: number;
+  /** Takes a free one too where that has been taken meanwhile. */
+  anyPort?: boolean;
   /** Folder of the demo music; null without the demo. */
   demoRoot: string | null;
   /** False: duplicates are looked for only when somebody asks. */
@@ -173,9 +175,18 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   void facets.facets({}).catch(() => undefined); // the first page asks for just this
   const server = createServer({ maxHeaderSize: MAX_ADDRESS_BYTES }, app.express);
   server.on('clientError', refuseUnreadable);
-  await new Promise<void>((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(options.port, '127.0.0.1', resolve);
+  const listenOn = (wanted: number): Promise<void> =>
+    new Promise((resolve, reject) => {
+      server.once('error', reject);
+      server.listen(wanted, '127.0.0.1', () => {
+        server.off('error', reject);
+        resolve();
+      });
+    });
+  // Somebody else may have taken it since it was found to be free.
+  await listenOn(options.port).catch((error: NodeJS.ErrnoException) => {
+    if (!options.anyPort || error.code !== 'EADDRINUSE') throw error;
+    return listenOn(0);
   });
   port = (server.address() as AddressInfo).port;
   const demoRoot = options.demoRoot === null ? null : await ensureDemoRoot(database, options.demoRoot);

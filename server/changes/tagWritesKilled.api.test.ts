@@ -45,17 +45,20 @@ test('in the middle of writing in place: the bytes are put back, then written wh
   const name = 'many/21.mp3',
     [before] = bytesOf([name]);
   const { changeSetId: id } = await waiting([name], 'Half and half');
-  die(h, id, 'journalled', await idOf(name));
-  const [journal] = await h.query<{ intent: { byteUndo: ByteUndo } }>(
-    "SELECT intent FROM file_journal WHERE change_set_id = $1 AND state = 'begun'",
-    [id],
-  );
-  const [splice] = splicesOf(journal!.intent.byteUndo),
-    half = Buffer.from(before!);
-  half.set(splice!.insert.subarray(0, Math.floor(splice!.insert.length / 2)), splice!.at);
-  expect(half.equals(before!)).toBe(false);
-  writeFileSync(pathOf(name), half);
-  await h.restart();
+  const trackId = await idOf(name);
+  // Nobody else is there who could put it right before it is half.
+  await h.restart(async () => {
+    die(h, id, 'journalled', trackId);
+    const [journal] = await h.query<{ intent: { byteUndo: ByteUndo } }>(
+      "SELECT intent FROM file_journal WHERE change_set_id = $1 AND state = 'begun'",
+      [id],
+    );
+    const [splice] = splicesOf(journal!.intent.byteUndo),
+      half = Buffer.from(before!);
+    half.set(splice!.insert.subarray(0, Math.floor(splice!.insert.length / 2)), splice!.at);
+    expect(half.equals(before!)).toBe(false);
+    writeFileSync(pathOf(name), half);
+  });
   await finished(id);
   expect(inFile(name).title).toEqual(['Half and half']);
   const runs = (await h.get('/runs')).body as RunProgress[];

@@ -24,7 +24,8 @@ export interface Harness {
   /** Takes a folder in and waits until everything there is measured (or has failed). */
   takeIn: (path?: string, measure?: boolean) => Promise<number>;
   query: <T>(text: string, values?: unknown[]) => Promise<T[]>;
-  restart: () => Promise<void>;
+  /** @param meanwhile done while no server is there */
+  restart: (meanwhile?: () => unknown) => Promise<void>;
   stop: () => Promise<void>;
 }
 
@@ -137,8 +138,9 @@ export async function startHarness({
       return rootId;
     },
     query,
-    async restart() {
+    async restart(meanwhile) {
       await server.stop();
+      await meanwhile?.();
       server = await start(options);
     },
     async stop() {

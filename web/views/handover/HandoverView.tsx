@@ -15,6 +15,7 @@ import { AddDestination } from './AddDestination.tsx';
 import { BeforeWriting } from './BeforeWriting.tsx';
 import { Comparison } from './Comparison.tsx';
 import { Destinations } from './Destinations.tsx';
+import { withChoices } from './chosen.ts';
 import { canApply } from './words.ts';
 
 const NO_CHOICES: Choices = {};
@@ -35,7 +36,8 @@ export function HandoverView() {
   const comparison = useComparison(current && !current.trouble ? current.id : null, choices);
   const step = useSyncStep(current && (busy || comparison.isValidating) ? current.id : null);
   // While another one is compared, what is known of the former is not shown for it.
-  const data = comparison.data?.destinationId === current?.id ? comparison.data : undefined;
+  const known = comparison.data?.destinationId === current?.id ? comparison.data : undefined;
+  const data = known && withChoices(known, choices);
   if (error) return <Trouble error={error} />;
   const choose = (ids: readonly string[], choice: Choice): void => {
     if (!current) return;

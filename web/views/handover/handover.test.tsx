@@ -128,7 +128,14 @@ test('what differs is shown with both sides, what it was and what it will be; gr
 
 test('a side is chosen by a press, by a key for all that is chosen, or for all of a field; then applied', async () => {
   await open();
-  fireEvent.click(within(row('Lamp Room: Key')).getByRole('button', { name: 'here' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Key: here' }));
+  const pressed = (): (string | null)[] =>
+    within(row('Lamp Room: Key'))
+      .getAllByRole('button', { pressed: true })
+      .map((b) => b.textContent);
+  // Seen before it is compared anew; what has a choice is not among what is still to choose.
+  expect(pressed()).toEqual(['here']);
+  expect(screen.queryByRole('region', { name: 'To choose' })).toBeNull();
   await waitFor(() =>
     expect(lastSent('/destinations/3/compare')?.body).toEqual({ choices: { 't:Lamp Room:key': 'here' } }),
   );
@@ -137,7 +144,8 @@ test('a side is chosen by a press, by a key for all that is chosen, or for all o
   fireEvent.keyDown(grid, { key: 't' });
   const chosen = { 't:Lamp Room:key': 'there', 't:Dry Dock:title': 'there', 't:Kelp Line:rating': 'there' };
   await waitFor(() => expect(lastSent('/destinations/3/compare')?.body).toEqual({ choices: chosen }));
-  fireEvent.click(screen.getByRole('button', { name: 'Key: here' }));
+  fireEvent.click(within(row('Lamp Room: Key')).getByRole('button', { name: 'here' }));
+  expect(pressed()).toEqual(['here']);
   const wish: SyncWish = { token: 'abc', choices: { ...chosen, 't:Lamp Room:key': 'here' } as SyncWish['choices'] };
   await waitFor(() => expect(lastSent('/destinations/3/compare')?.body).toEqual({ choices: wish.choices }));
   fireEvent.click(screen.getByRole('button', { name: 'Apply' }));
