@@ -16,8 +16,7 @@ export interface LimiterOptions {
   gain: number;
   /** Linear amplitude that no true peak is to stand above; null: the plain gain. */
   ceiling: number | null;
-  /** How long before a peak it begins to turn down, and how slowly it lets go, in seconds. */
-  lookAhead?: number;
+  /** How slowly it lets go, in seconds. */
   release?: number;
 }
 
@@ -29,19 +28,18 @@ export interface Limiter {
   push(channels: readonly Float32Array[], frames: number): Float32Array[];
   /** What is still to come. */
   finish(): Float32Array[];
-  /** The lowest gain that it has used besides the plain one: 1 where it had nothing to do. */
-  lowest(): number;
 }
 
+/** So long before a peak it begins to turn down. */
 const LOOK_AHEAD = 0.005;
 const RELEASE = 0.15;
 /** Between two samples a wave stands at most so many times as high as the larger, in anything but test tones. */
 const MOST_BETWEEN = 2;
 
 export function createLimiter(options: LimiterOptions): Limiter {
-  const { sampleRate, channels, gain, ceiling, lookAhead = LOOK_AHEAD, release = RELEASE } = options;
+  const { sampleRate, channels, gain, ceiling, release = RELEASE } = options;
   if (ceiling === null) return plainGain(channels, gain);
-  const ahead = Math.max(4, Math.round(lookAhead * sampleRate));
+  const ahead = Math.max(4, Math.round(LOOK_AHEAD * sampleRate));
   const needed = neededGain(sampleRate, channels, ceiling / gain);
   const least = slidingMinimum(ahead + 1);
   const letGo = 1 - Math.exp(-1 / (release * sampleRate));
@@ -49,7 +47,6 @@ export function createLimiter(options: LimiterOptions): Limiter {
     second = runningMean(Math.floor(ahead / 2) + 1);
   const waiting = Array.from({ length: channels }, () => delay(ahead + BEFORE));
   let held = 1,
-    lowest = 1,
     seen = 0;
 
   const run = (input: readonly Float32Array[], frames: number): Float32Array[] => {
@@ -62,7 +59,6 @@ export function createLimiter(options: LimiterOptions): Limiter {
       const now = second(first(held));
       // What comes out now came in that long ago.
       const late = seen++ >= ahead + BEFORE;
-      if (late && now < lowest) lowest = now;
       for (let c = 0; c < channels; c++) {
         const sample = waiting[c]!(input[c]![i]!);
         if (late) out[c]![made] = sample * gain * now;
@@ -81,7 +77,6 @@ export function createLimiter(options: LimiterOptions): Limiter {
         silence.length,
       );
     },
-    lowest: () => lowest,
   };
 }
 
@@ -89,7 +84,6 @@ function plainGain(channels: number, gain: number): Limiter {
   return {
     push: (input, frames) => input.map((samples) => samples.slice(0, frames).map((sample) => sample * gain)),
     finish: () => Array.from({ length: channels }, () => new Float32Array(0)),
-    lowest: () => 1,
   };
 }
 

@@ -119,7 +119,7 @@ function agreed({ here, there, past, differs }: BesideItself, about: Description
 }
 
 const NONE: ReadonlySet<string> = new Set();
-const NO_PAST: TrackPast = { trackId: 0, otherId: '', values: {} };
+const NOT_ASKED: TrackPast = { trackId: 0, otherId: '', values: {} };
 
 /**
  * @param held where a value here comes from; asked for fields that differ only
@@ -139,7 +139,7 @@ export function compareTrack(
     here: {},
     there: {},
     path: null,
-    past: linesOnly && differs.length === 0 ? NO_PAST : agreed(beside, about),
+    past: linesOnly && differs.length === 0 ? NOT_ASKED : agreed(beside, about),
     losses: stored.losses,
   };
   const lossy = differs.length > 0 ? new Set(stored.losses.map((l) => l.field)) : NONE;

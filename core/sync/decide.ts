@@ -57,7 +57,10 @@ const left = (reason: string | null, options: Choice[]): Decision => ({ group: '
 function coverDecision({ here, there, base }: Sides, { direction, removals }: Policies): Decision {
   const options: Choice[] = ['here', 'leave'];
   if (!isEmpty(there) && !sameValue(there, base ?? null)) return left('a picture of its own', options);
-  if (isEmpty(here) && !removals) return left('taken off here', options);
+  if (isEmpty(here) && !removals) return left('emptied here', options);
+  // Somebody has taken ours off there, and here it is the same still.
+  if (isEmpty(there) && !isEmpty(base ?? null) && sameValue(here, base ?? null) && !removals)
+    return left('emptied there', options);
   if (direction === 'from there') return left('only taken from there', options);
   return { group: 'out', will: 'here', options, reason: null };
 }

@@ -38,7 +38,6 @@ interface Looked extends Found {
   /** What is to be done here. */
   items: ChangeItem[];
   /** Lists as they were compared. */
-  lists: Found['lists'];
   listsHere: string;
 }
 
@@ -72,6 +71,7 @@ async function look(
         art,
         { hashes, folder: join(destination.folder, home.covers!), maxPixels: format.describe.covers!.maxPixels },
         (done) => steps.set(id, { what: 'writing covers', done, total: hashes.length }),
+        gone,
       ),
     step(step) {
       steps.set(id, step);

@@ -11,7 +11,9 @@ import { readData, type Row } from '../../standins/dunlin/data.ts';
 import { makeEdits } from '../../standins/dunlin/edits.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+import type { ArtStore } from '../media/art.ts';
 import { setCheckers } from './checker.ts';
+import { layCovers } from './covers.ts';
 
 let h: Harness;
 let id: number, home: string, data: string;
@@ -104,7 +106,21 @@ test('another one here goes there; one of its own stays, until ours is wished fo
   const made = await sync({ [own.id]: 'here' });
   expect(row('Eel Grass').cover).toBe(`${await artOf('Eel Grass')}.png`);
   expect((await look()).lines).toEqual([]);
+  makeEdits(data, [{ op: 'cover', id: 'Lamp Room', file: '' }]);
+  expect((await look()).lines.map((l) => [l.name, l.group, l.reason])).toEqual([
+    ['Lamp Room', 'left', 'emptied there'],
+  ]);
+  makeEdits(data, [{ op: 'cover', id: 'Lamp Room', file: `${hash}.png` }]);
   await undo(made);
   expect(row('Eel Grass').cover).toBe('mine.png');
   expect(refused()).toEqual([]);
+});
+
+test('called off, no further picture is laid', async () => {
+  const gone = new AbortController();
+  const data = new Uint8Array(await sharp(join(h.music, 'Eel Grass/cover.jpg')).toBuffer());
+  const art = { original: () => Promise.resolve({ data, mime: 'image/jpeg' }) } as unknown as ArtStore;
+  const wish = { folder: join(h.folder, 'covers'), hashes: ['a1'.repeat(20), 'b2'.repeat(20)], maxPixels: 500 };
+  await expect(layCovers(art, wish, () => gone.abort(), gone.signal)).rejects.toThrow();
+  expect(readdirSync(wish.folder)).toEqual([`${wish.hashes[0]}.png`]);
 });

@@ -17,12 +17,14 @@ export interface CoverWish {
 /**
  * Lays pictures there that are not there yet. What is there stays as it is.
  * @param told after each, how many
+ * @param gone nobody waits for it any more
  * @returns those that cannot be read (any more)
  */
 export async function layCovers(
   art: ArtStore,
   { folder, hashes, maxPixels }: CoverWish,
   told: (done: number) => void,
+  gone?: AbortSignal,
 ): Promise<string[]> {
   if (hashes.length === 0) return [];
   await mkdir(folder, { recursive: true });
@@ -30,6 +32,7 @@ export async function layCovers(
   for (const name of await readdir(folder)) if (name.startsWith(GROWING)) await rm(join(folder, name), { force: true });
   const missing: string[] = [];
   for (const [at, hash] of hashes.entries()) {
+    gone?.throwIfAborted();
     const path = join(folder, `${hash}.png`);
     if (!existsSync(path)) {
       const png = await pngOf(art, hash, maxPixels);

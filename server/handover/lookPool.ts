@@ -70,7 +70,7 @@ async function lookIn(
       },
     );
   } catch (error) {
-    throw failed ?? error;
+    throw gone?.aborted ? error : (failed ?? error);
   } finally {
     port1.close();
   }

@@ -8,6 +8,7 @@ import type { Comparison, Here } from '@early-set/core/sync/compare';
 import type { Line } from '@early-set/core/sync/compareTracks';
 import { placeHere } from '@early-set/core/sync/match';
 import { namesIn } from './data.ts';
+import { programFor } from './programs.ts';
 import type { KeptDestination } from './destinations.ts';
 import type { States } from './states.ts';
 
@@ -38,8 +39,10 @@ export function tokenOf({ destination, here, comparison, hash }: Looked): string
 }
 
 /** Under which it is remembered what was found to be the same: all that a comparison depends on besides the tracks. */
-export const sameKey = ({ synced, settings: { maps, keys } }: KeptDestination, folder: string): string =>
-  JSON.stringify([synced, maps, keys, folder]);
+export const sameKey = ({ kind, synced, settings: { maps, keys } }: KeptDestination, folder: string): string =>
+  JSON.stringify([COMPARING, programFor(kind).format.describe, synced, maps, keys, folder]);
+/** Another one as soon as values are read, written or compared in another way: what was found before counts no more. */
+const COMPARING = 1;
 
 /** It only saves time: what stands in its way stands in no way else. */
 export const rememberSame = (states: States, id: number, key: string, same: Comparison['same']): Promise<void> =>

@@ -54,7 +54,10 @@ async function* linesIn(file: Readable): AsyncGenerator<string> {
 async function readPast(file: string): Promise<Past> {
   const past: Past = { lists: [], tracks: [] };
   let first = true;
-  for await (const line of linesIn(createReadStream(file).pipe(createGunzip()))) {
+  const packed = createReadStream(file),
+    lines = packed.pipe(createGunzip());
+  packed.once('error', (error) => lines.destroy(error));
+  for await (const line of linesIn(lines)) {
     if (first) past.lists = JSON.parse(line) as Past['lists'];
     else if (line !== '') past.tracks.push(KeptPast.read(line));
     first = false;
@@ -178,7 +181,8 @@ export function openStates(dataFolder: string): States {
     },
     async sameOf(destinationId, key) {
       const file = of(destinationId, sameName(key));
-      return existsSync(file) ? readSame(file, key) : new Map<string, Same>();
+      // What cannot be read (any more) is compared in full.
+      return existsSync(file) ? readSame(file, key).catch(() => new Map<string, Same>()) : new Map<string, Same>();
     },
     async keepSame(destinationId, key, same) {
       const file = of(destinationId, sameName(key)),

@@ -88,10 +88,9 @@ export function useComparison(id: number | null, choices: Choices): SWRResponse<
 /** How far the comparing or applying that is under way is; null where none is. */
 export const useSyncStep = (id: number | null) =>
   useSWR<{ step: SyncStep | null }, Error>(id === null ? null : `/destinations/${id}/step`, get, {
-    refreshInterval: STEP_MS,
+    refreshInterval: PROGRESS_MS,
     dedupingInterval: 0,
   }).data?.step ?? null;
-const STEP_MS = 400;
 const COMPARED_BY: readonly ServerEvent['kind'][] = ['tracks', 'lists', 'destinations', 'settings'];
 const COMPARE_PAUSE_MS = 2000;
 export const useRuns = () => useFresh<RunProgress[]>('/runs', ['run']);
