@@ -10,7 +10,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { pathToFileURL } from 'node:url';
-import type { ComparisonAnswer } from '@early-set/core/api/handover';
+import type { ComparisonAnswer, SyncStep } from '@early-set/core/api/handover';
 import { DEFAULT_POLICIES } from '@early-set/core/sync/policies';
 import { seedLists } from '../demo/lists.ts';
 import { seedMany } from '../demo/many.ts';
@@ -20,7 +20,8 @@ import { freshDatabase } from './database.ts';
 import { table } from './table.ts';
 
 const SIZES = (process.env.BENCH_SIZES ?? '1000,10000,100000').split(',').map(Number);
-const REST_MS = 6000;
+const REST_MS = 6000,
+  LOOK_MS = 250;
 /** A list for so many tracks. */
 const TRACKS_A_LIST = 200;
 const rows: (string | number)[][] = [];
@@ -80,9 +81,15 @@ for (const size of SIZES) {
     if (!answer.ok) throw new Error(`${path}: ${await answer.text()}`);
     return (await answer.json()) as T;
   };
+  const { id } = await ask<{ id: number }>('POST', '/destinations', { folder: join(folder, 'plover') });
+  const stepNow = async (): Promise<SyncStep | null> => {
+    const answer = await fetch(`${server.address}/api/destinations/${id}/step`);
+    return ((await answer.json()) as { step: SyncStep | null }).step;
+  };
   const timed = async <T>(what: string, work: () => Promise<T>, said: (answer: T) => number): Promise<T> => {
-    // What the question before has left behind is none of this one's.
-    await setTimeout(REST_MS);
+    // What was asked before, and what the server compares behind it of itself, is none of this question's.
+    for (let quiet = 0; quiet < REST_MS; quiet = (await stepNow()) === null ? quiet + LOOK_MS : 0)
+      await setTimeout(LOOK_MS);
     server.forgetMost();
     const begun = performance.now();
     const answer = await work();
@@ -91,7 +98,6 @@ for (const size of SIZES) {
     rows.push([what, ...numbers, said(answer), `${seconds.toFixed(1)} s`, `${server.mostMegabytes()} MB`]);
     return answer;
   };
-  const { id } = await ask<{ id: number }>('POST', '/destinations', { folder: join(folder, 'plover') });
   await ask('PATCH', `/destinations/${id}`, { settings: { policies: { ...DEFAULT_POLICIES, tracks: 'all' } } });
   await ask('PATCH', '/settings', { editsGoTo: 'library' });
   const compare = (): Promise<ComparisonAnswer> => ask('POST', `/destinations/${id}/compare`, { choices: {} });

@@ -22,13 +22,6 @@ export type HeldOf = (trackId: number, field: string) => Held | null;
 /** What a track here says. */
 export type ValuesOf = (trackId: number) => TrackValues;
 
-const NO_VALUES: TrackValues = {};
-/** @param said what tracks say, in the order of the ids; null where one is no longer there */
-export function valuesIn(ids: readonly number[], said: readonly (TrackValues | null)[]): ValuesOf {
-  const values = new Map(ids.map((id, at) => [id, said[at]]));
-  return (id) => values.get(id) ?? NO_VALUES;
-}
-
 /** What both said of a track at the last sync: a missing field was never agreed on. */
 export interface TrackPast {
   trackId: number;

@@ -1,22 +1,22 @@
 /** What the thread that compares asks of the server, which alone knows the library, and how they talk. */
 import type { ComparisonAnswer, Waiting } from '@early-set/core/api/handover';
 import type { Origins } from '@early-set/core/changes/snapshot';
-import type { TrackValues } from '@early-set/core/fields/values';
 import type { Here, HereChanges } from '@early-set/core/sync/compare';
-import type { Choices, HereTrack } from '@early-set/core/sync/compareTracks';
+import type { Choices } from '@early-set/core/sync/compareTracks';
 import type { SyncStep } from '@early-set/core/api/handover';
 import type { MessagePort } from 'node:worker_threads';
 import type { KeptDestination } from './destinations.ts';
+import type { SomeTracks } from './library.ts';
 import type { TakenTie } from './ties.ts';
 
 /** Questions with their answers. */
 export interface Questions {
-  /** The next tracks after an id; none behind the last. */
-  tracks: { asks: { after: number }; told: HereTrack[] };
+  /** The first tracks, or the next ones; none behind the last. */
+  tracks: { asks: { first: boolean }; told: SomeTracks | null };
   lists: { asks: object; told: Pick<Here, 'lists'> & { others: string[] } };
   ties: { asks: object; told: TakenTie[] };
-  /** What tracks say, in the order of the ids. */
-  values: { asks: { ids: number[]; which: 'values' | 'names' }; told: (TrackValues | null)[] };
+  /** What tracks say. */
+  values: { asks: { ids: number[]; which: 'values' | 'names' }; told: string[] };
   origins: { asks: { ids: number[] }; told: { id: number; origins: Origins }[] };
   /** What is to be done here is put into words of a draft; the ids of new lists here by their ids there. */
   draft: { asks: { here: HereChanges }; told: [otherId: string, listId: string][] };

@@ -15,7 +15,7 @@ import type { Answers, Found, Kept } from './asking.ts';
 import { layCovers } from './covers.ts';
 import { destinationOf, rememberLooked, type KeptDestination } from './destinations.ts';
 import { draftHere } from './draftHere.ts';
-import { listsHere, originsFor, printsOf, someTracks, valuesFor } from './library.ts';
+import { listsHere, originsFor, printsOf, tracksAhead, valuesFor } from './library.ts';
 import type { LookPool } from './lookPool.ts';
 import { programFor } from './programs.ts';
 import type { States } from './states.ts';
@@ -50,8 +50,13 @@ async function look(
   const { format, home } = programFor(destination.kind);
   let items: ChangeItem[] = [];
   let lists = '';
+  let tracks = tracksAhead(database);
   const answers: Answers = {
-    tracks: ({ after }) => someTracks(database, after),
+    async tracks({ first }) {
+      if (first) tracks = tracksAhead(database);
+      const { value } = await tracks.next();
+      return value ?? null;
+    },
     async lists() {
       const told = await listsHere(database, destination.settings.lists);
       lists = JSON.stringify(told);

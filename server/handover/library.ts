@@ -1,6 +1,6 @@
 /** The library as a destination is compared with it: tracks with their files, and the lists that go there. */
 import type { HereList } from '@early-set/core/sync/compareLists';
-import type { HereTrack } from '@early-set/core/sync/compareTracks';
+import type { HereTrack, ValuesOf } from '@early-set/core/sync/compareTracks';
 import type { Origins } from '@early-set/core/changes/snapshot';
 import type { TrackValues } from '@early-set/core/fields/values';
 import { COMPARED_FIELDS } from '@early-set/core/sync/store';
@@ -14,23 +14,52 @@ const FROM = "FROM tracks t JOIN roots r ON r.id = t.root_id WHERE t.file_state 
 const COMPARED = `${selectOf(COMPARED_FIELDS)}, t.art_hash AS cover`;
 const PRINT = `md5((SELECT x FROM (SELECT ${COMPARED}) x)::text)`;
 
+/**
+ * Tracks as the database wrote them, in JSON: whoever hands them on to a thread need not read them. `last` is the
+ * largest id of them; null: there are none.
+ */
+export interface SomeTracks {
+  last: number | null;
+  json: string;
+}
+export const readTracks = ({ json }: SomeTracks): HereTrack[] => JSON.parse(json) as HereTrack[];
+
 /** The next tracks behind an id, each with a print of what is compared; what they say is asked for where it matters. */
-export const someTracks = (database: Database, after: number): Promise<HereTrack[]> =>
-  database.rows<HereTrack>(
-    `SELECT t.id, COALESCE(t.title, t.file_name, t.path) AS name,
-      CASE WHEN t.file_state = 'here' THEN r.path || '/' || t.path END AS path, ${PRINT} AS print
-     ${FROM} AND t.id > $1 ORDER BY t.id LIMIT ${AT_ONCE}`,
+async function someTracks(database: Database, after: number): Promise<SomeTracks> {
+  const [some] = await database.rows<SomeTracks>(
+    `SELECT max(x.id) AS last, COALESCE(json_agg(x ORDER BY x.id), '[]')::text AS json FROM (
+      SELECT t.id, COALESCE(t.title, t.file_name, t.path) AS name,
+        CASE WHEN t.file_state = 'here' THEN r.path || '/' || t.path END AS path, ${PRINT} AS print
+       ${FROM} AND t.id > $1 ORDER BY t.id LIMIT ${AT_ONCE}) x`,
     [after],
   );
+  return some!;
+}
+
+/** All tracks, some at a time; a few are looked up while those before are still in use. */
+export async function* tracksAhead(database: Database): AsyncGenerator<SomeTracks, void> {
+  const ready: Promise<SomeTracks>[] = [];
+  let newest = someTracks(database, 0);
+  // Each is asked for by the last id of the one before.
+  const ask = (): void => {
+    ready.push(newest);
+    newest = newest.then((some) => (some.last === null ? some : someTracks(database, some.last)));
+    newest.catch(() => undefined); // it is told where it is waited for
+  };
+  for (;;) {
+    while (ready.length < AHEAD) ask();
+    const some = await ready.shift()!;
+    if (some.last === null) return;
+    yield some;
+  }
+}
+const AHEAD = 8;
 
 /** All tracks. */
 export async function tracksHere(database: Database): Promise<HereTrack[]> {
   const out: HereTrack[] = [];
-  for (;;) {
-    const rows = await someTracks(database, out.at(-1)?.id ?? 0);
-    for (const row of rows) out.push(row);
-    if (rows.length < AT_ONCE) return out;
-  }
+  for await (const some of tracksAhead(database)) for (const track of readTracks(some)) out.push(track);
+  return out;
 }
 
 /** Prints of some as they are now. */
@@ -45,23 +74,32 @@ export async function printsOf(database: Database, ids: readonly number[]): Prom
 /** What tracks are recognised by, where neither their past nor their place says so. */
 const NAMES = ['title', 'artist', 'version', 'durationSeconds'];
 
-/** What tracks say, in the order of the ids; null where one is no longer there. */
+/** What tracks say, as the database wrote it: some JSON texts of pairs of an id and what that track says. */
 export async function valuesFor(
   database: Database,
   ids: readonly number[],
   which: 'values' | 'names',
-): Promise<(TrackValues | null)[]> {
-  const values = new Map<number, TrackValues>();
+): Promise<string[]> {
+  const texts: string[] = [];
   const fields = which === 'names' ? selectOf(NAMES) : COMPARED;
   for (let from = 0; from < ids.length; from += AT_ONCE) {
-    const rows = await database.rows<{ ownId: number } & TrackValues>(
-      `SELECT t.id AS "ownId", ${fields} FROM tracks t WHERE t.id = ANY($1::int[])`,
+    const [some] = await database.rows<{ json: string }>(
+      `SELECT COALESCE(json_agg(json_build_array(t.id, (SELECT x FROM (SELECT ${fields}) x))), '[]')::text AS json
+        FROM tracks t WHERE t.id = ANY($1::int[])`,
       [ids.slice(from, from + AT_ONCE)],
     );
-    for (const { ownId, ...own } of rows) values.set(ownId, own as TrackValues);
+    texts.push(some!.json);
   }
-  return ids.map((id) => values.get(id) ?? null);
+  return texts;
 }
+
+/** What tracks say, read from what the database wrote; of one that is no longer there nothing. */
+export function readValues(texts: readonly string[]): ValuesOf {
+  const values = new Map<number, TrackValues>();
+  for (const text of texts) for (const [id, own] of JSON.parse(text) as [number, TrackValues][]) values.set(id, own);
+  return (id) => values.get(id) ?? NO_VALUES;
+}
+const NO_VALUES: TrackValues = {};
 
 /** Where values of tracks come from, and when they were set. */
 export const originsFor = (database: Database, ids: readonly number[]): Promise<{ id: number; origins: Origins }[]> =>

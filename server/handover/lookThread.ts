@@ -1,14 +1,14 @@
 /** Thread in which a destination is read and compared, so that it holds nobody up and its memory goes with it. */
 import type { MessagePort } from 'node:worker_threads';
 import { compare, type Ask, type Comparison, type Told } from '@early-set/core/sync/compare';
-import { valuesIn, type HereTrack } from '@early-set/core/sync/compareTracks';
-import type { TrackValues } from '@early-set/core/fields/values';
+import type { HereTrack } from '@early-set/core/sync/compareTracks';
 import { Problem } from '../base/problem.ts';
 import { reasonOf } from '../files/reasons.ts';
 import { heldOf } from '../library/held.ts';
 import { askerOn, type Asker, type Found, type LookAnswer, type LookWish } from './asking.ts';
 import { dataFolderOf, openedBy, readData } from './data.ts';
 import { keepBoth } from './keepBoth.ts';
+import { readTracks, readValues, type SomeTracks } from './library.ts';
 import {
   behindThere,
   bytesIn,
@@ -44,10 +44,11 @@ async function look({ destination, dataFolder, choices, apply }: LookWish, asker
   const { policies, maps, keys } = settings;
   const states = openStates(dataFolder);
   void asker.ask('step', { what: 'reading', done: 0, total: null });
+  const begun = asker.ask('tracks', { first: true }); // they are looked up while the files are read
   const folder = dataFolderOf(destination.folder, home, name);
   const { texts, hash } = await readData(folder, home);
   const there = format.read(texts, folder, keys ?? undefined);
-  const tracks = await tracksHere(asker);
+  const tracks = await tracksHere(asker, begun);
   const { lists, others } = await asker.ask('lists', {});
   const past = await states.pastOf(id, synced);
   const ties = await asker.ask('ties', {});
@@ -86,32 +87,33 @@ async function look({ destination, dataFolder, choices, apply }: LookWish, asker
   return found;
 }
 
-async function tracksHere(asker: Asker): Promise<HereTrack[]> {
+async function tracksHere(asker: Asker, first: Promise<SomeTracks | null>): Promise<HereTrack[]> {
   const tracks: HereTrack[] = [];
-  for (;;) {
-    const some = await asker.ask('tracks', { after: tracks.at(-1)?.id ?? 0 });
-    if (some.length === 0) return tracks;
-    for (const one of some) tracks.push(one);
+  for (let next = first; ;) {
+    const some = await next;
+    if (some === null) return tracks;
+    next = asker.ask('tracks', { first: false });
+    for (const one of readTracks(some)) tracks.push(one);
     void asker.ask('step', { what: 'reading', done: tracks.length, total: null });
   }
 }
 
 /** Runs a comparison piece by piece, with what the server says in between. */
 async function finished(steps: Generator<Ask, Comparison, Told>, asker: Asker, total: number): Promise<Comparison> {
-  let told: Told = { values: valuesIn([], []), held: () => null };
+  let told: Told = { values: readValues([]), held: () => null };
   let done = 0;
   /** What is looked up while the piece before is compared. */
-  let ahead: { ids: readonly number[]; said: Promise<(TrackValues | null)[]> } | null = null;
-  const valuesFor = (ids: number[]): Promise<(TrackValues | null)[]> => asker.ask('values', { ids, which: 'values' });
+  let ahead: { ids: readonly number[]; said: Promise<string[]> } | null = null;
+  const valuesFor = (ids: number[]): Promise<string[]> => asker.ask('values', { ids, which: 'values' });
   for (;;) {
     const { done: ended, value: ask } = steps.next(told);
     if (ended) return ask;
     if (ask.what === 'names')
-      told = { ...told, values: valuesIn(ask.ids, await asker.ask('values', { ids: ask.ids, which: 'names' })) };
+      told = { ...told, values: readValues(await asker.ask('values', { ids: ask.ids, which: 'names' })) };
     else if (ask.what === 'values') {
       const said = await (ahead?.ids.join() === ask.ids.join() ? ahead.said : valuesFor(ask.ids));
       ahead = ask.next.length > 0 ? { ids: ask.next, said: valuesFor(ask.next) } : null;
-      told = { ...told, values: valuesIn(ask.ids, said) };
+      told = { ...told, values: readValues(said) };
       done += ask.ids.length;
       void asker.ask('step', { what: 'comparing', done, total: Math.max(total, done) });
     } else if (ask.what === 'held' && ask.ids.length > 0) {

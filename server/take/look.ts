@@ -4,11 +4,10 @@ import type { SourceKey, TakeLook, TakeQuestion, TakeRow, TakeState } from '@ear
 import type { OtherTrack } from '@early-set/core/exchange/collection';
 import { isEmpty, type FieldValue } from '@early-set/core/fields/values';
 import { nameOf } from '@early-set/core/files/paths';
-import { valuesIn } from '@early-set/core/sync/compareTracks';
 import { placeHere, tieByNames, tieByPlace } from '@early-set/core/sync/match';
 import { inComment } from '@early-set/core/take/inComment';
 import { inParallel } from '../intake/context.ts';
-import { tracksHere, valuesFor } from '../handover/library.ts';
+import { readValues, tracksHere, valuesFor } from '../handover/library.ts';
 import { tiesOf } from '../handover/ties.ts';
 import { openSource, sourceStamp, type Source, type SourceTools } from './sources.ts';
 
@@ -75,7 +74,7 @@ export async function lookAt(tools: SourceTools, key: SourceKey, signal?: AbortS
   const tying = tieByPlace(here, source.collection.tracks, past, source.maps);
   if (tying.others.size > 0) {
     const ids = [...tying.free.keys()];
-    tieByNames(tying, valuesIn(ids, await valuesFor(tools.database, ids, 'names')));
+    tieByNames(tying, readValues(await valuesFor(tools.database, ids, 'names')));
   }
   const { tied } = tying;
   const wanted = new Set(tied.values());

@@ -96,7 +96,7 @@ async function openProgram({ database, states }: SourceTools, key: SourceKey, id
   return {
     ...{ key, name, what, maps: settings.maps, listKind: lists.kind, onThisMachine: true },
     // What a track says is looked at again and again here.
-    collection: { ...read, tracks: read.tracks.map((track) => ({ ...track })) },
+    collection: { ...read, tracks: read.tracks.map(({ id, path, values, times }) => ({ id, path, values, times })) },
     ties: (await states.pastOf(id, synced)).tracks,
   };
 }

@@ -19,7 +19,7 @@ import {
 import { readCsv, writeCsv, type Row } from '../csvTable.ts';
 import { numberIn, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
 import { wholePath } from '../locations.ts';
-import { printOf } from '../print.ts';
+import { LaterTrack } from '../laterTrack.ts';
 import { KEY_SPELLINGS, readKey, scaled, spellKey, starsOf } from '../spelling.ts';
 
 const CUES = 4;
@@ -73,18 +73,6 @@ const pictureName = (cover: string): string => (/^[0-9a-f]{40}$/.test(cover) ? `
 function readCue(text: string): Mark[] {
   const found = /^\s*(\d+(?:\.\d+)?)(?:\s+(.*\S))?\s*$/.exec(text);
   return found ? [{ at: Number(found[1]), ...(found[2] ? { name: found[2] } : {}) }] : [];
-}
-
-function readTrack(row: Row, folder: string, keys: KeyTable): OtherTrack {
-  return {
-    id: row.path!,
-    path: wholePath(folder, row.path!),
-    times: {},
-    print: printOf(Object.values(row).join('\n')),
-    get values() {
-      return readValues(row, keys);
-    },
-  };
 }
 
 function readValues(row: Row, keys: KeyTable): OtherTrack['values'] {
@@ -147,6 +135,7 @@ function onlyPlaces(crates: readonly Crate[]): Set<string> {
 function read(files: DataFiles, folder: string, keys: KeyTable = DESCRIPTION.keys): Collection {
   const { rows, problems } = readCsv(files.get(TRACKS) ?? '', TRACKS, COLUMNS);
   const seen = new Set<string>();
+  const reader = { values: (row: Row) => readValues(row, keys), times: () => ({}) };
   const tracks = rows.flatMap((row, i): OtherTrack[] => {
     const path = row.path?.trim();
     if (!path || seen.has(path)) {
@@ -157,7 +146,8 @@ function read(files: DataFiles, folder: string, keys: KeyTable = DESCRIPTION.key
       return [];
     }
     seen.add(path);
-    return [readTrack({ ...row, path }, folder, keys)];
+    const own = { ...row, path };
+    return [new LaterTrack(path, wholePath(folder, path), Object.values(own).join('\n'), own, reader)];
   });
   const crates = readCrates(files.get(CRATES) ?? '', problems);
   const byId = new Map(crates.map((c) => [c.id, c]));

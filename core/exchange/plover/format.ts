@@ -16,7 +16,7 @@ import {
   type KeyTable,
 } from '../collection.ts';
 import { jsonLines, numberIn, objectOf, readJsonLines, textIn, writeJsonLines } from '../jsonLines.ts';
-import { printOf } from '../print.ts';
+import { LaterTrack, type TrackReader } from '../laterTrack.ts';
 import { percentEncode, readLocation } from '../locations.ts';
 import { KEY_SPELLINGS, readEnergy, readKey, spellKey, withEnergy } from '../spelling.ts';
 import { readPlaylist, writePlaylist } from './playlist.ts';
@@ -90,24 +90,18 @@ function readMark(raw: unknown, offset: number): Mark[] {
 const offsetOf = (location: string): number =>
   DESCRIPTION.decoderOffset[/\.([a-z0-9]+)$/i.exec(location)?.[1]?.toLowerCase() ?? ''] ?? 0;
 
-function readTrack(text: string, raw: Record<string, unknown>, keys: KeyTable): OtherTrack | string {
+function readTrack(text: string, raw: Record<string, unknown>, reader: TrackReader<string>): OtherTrack | string {
   const id = textIn(raw.id),
     path = readLocation(textIn(raw.location) ?? '', true);
   if (!id) return 'it has no id';
   if (!path) return 'it says nowhere where its file lies';
-  // Of most tracks nothing has to be known but that they are as they were: what they say is read when it is asked for.
-  return {
-    id,
-    path,
-    print: printOf(text),
-    get values() {
-      return readValues(objectOf(text)!, path, keys);
-    },
-    get times() {
-      return readTimes(objectOf(text)!);
-    },
-  };
+  return new LaterTrack(id, path, text, text, reader);
 }
+
+const readerWith = (keys: KeyTable): TrackReader<string> => ({
+  values: (text, path) => readValues(objectOf(text)!, path, keys),
+  times: (text) => readTimes(objectOf(text)!),
+});
 
 function readValues(raw: Record<string, unknown>, path: string, keys: KeyTable): OtherTrack['values'] {
   const offset = offsetOf(path);
@@ -224,9 +218,10 @@ const locationOf = (path: string): string => `file://${path.startsWith('/') ? ''
 function read(files: DataFiles, _folder?: string, keys: KeyTable = DESCRIPTION.keys): Collection {
   const out: Collection = { tracks: [], lists: [], problems: [] };
   const problem = (where: string, reason: string): number => out.problems.push({ where, reason });
-  const seen = new Set<string>();
+  const seen = new Set<string>(),
+    reader = readerWith(keys);
   for (const { line, text, value } of jsonLines(files.get(TRACKS) ?? '')) {
-    const track = value ? readTrack(text, value, keys) : 'it cannot be read';
+    const track = value ? readTrack(text, value, reader) : 'it cannot be read';
     if (typeof track === 'string') problem(`${TRACKS}, line ${line}`, track);
     else if (seen.has(track.id)) problem(`${TRACKS}, line ${line}`, `the id ${track.id} is there already`);
     else {
