@@ -1,6 +1,29 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 import { ROOT, run } from './run.mjs';
+
+const QUIET = { EARLY_SET_LOG: 'silent' };
+const TEMPLATE = 'early_set_template';
+
+/** A database as the application makes it at its first start: copying it takes a tenth of the time of making it. */
+async function makeTemplate(databaseUrl) {
+  const admin = new pg.Client({ connectionString: databaseUrl });
+  await admin.connect();
+  await admin.query(`DROP DATABASE IF EXISTS ${TEMPLATE}`);
+  await admin.query(`CREATE DATABASE ${TEMPLATE}`);
+  await admin.end();
+  const folder = mkdtempSync(join(tmpdir(), 'early-set-template-'));
+  const { start } = await import(join(ROOT, 'dist/server/main.mjs'));
+  const server = await start({
+    ...{ databaseUrl: databaseUrl.replace(/\/[^/]*$/, `/${TEMPLATE}`), dataFolder: folder, webFolder: null, port: 0 },
+    ...{ demoRoot: null, threads: 1, compare: false },
+  });
+  await server.stop();
+  rmSync(folder, { recursive: true, force: true });
+  return TEMPLATE;
+}
 
 /**
  * Runs Jest on a database.
@@ -9,6 +32,7 @@ import { ROOT, run } from './run.mjs';
  * @returns how many passed, failed and were skipped
  */
 export async function jest(report, databaseUrl, args = [], env = {}) {
+  const template = await makeTemplate(databaseUrl);
   await run(
     process.execPath,
     [
@@ -19,7 +43,15 @@ export async function jest(report, databaseUrl, args = [], env = {}) {
       `--outputFile=${report}`,
       ...args,
     ],
-    { env: { ...process.env, EARLY_SET_TEST_DATABASE_URL: databaseUrl, EARLY_SET_LOG: 'silent', ...env } },
+    {
+      env: {
+        ...process.env,
+        EARLY_SET_TEST_DATABASE_URL: databaseUrl,
+        EARLY_SET_TEST_TEMPLATE: template,
+        ...QUIET,
+        ...env,
+      },
+    },
   ).catch(() => undefined);
   const said = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : null;
   return {

@@ -44,7 +44,7 @@ export function makeAudio(
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
-/** Starts a server on a database of its own. */
+/** Starts a server on a database of its own, which has been started once before. */
 export async function startHarness({
   threads = 1,
   compare = false,
@@ -62,7 +62,7 @@ export async function startHarness({
   /** Fills the fresh database before the server sees it. */
   beforeStart?: (databaseUrl: string) => void | Promise<void>;
 } = {}): Promise<Harness> {
-  const { url: databaseUrl, drop } = await testDatabase();
+  const { url: databaseUrl, drop } = await testDatabase({ empty: beforeStart !== undefined });
   const folder = mkdtempSync(join(tmpdir(), 'early-set-test-'));
   const music = join(folder, 'music');
   mkdirSync(music);
