@@ -26,6 +26,7 @@ const ENTRIES = {
   'standins/whimbrel': 'standins/whimbrel/main.ts',
   'standins/plover': 'standins/plover/main.ts',
   'standins/dunlin': 'standins/dunlin/main.ts',
+  'standins/oystercatcher': 'standins/oystercatcher/main.ts',
   'standins/knotpool': 'standins/knotpool/main.ts',
 };
 
