@@ -18,8 +18,8 @@ const shared = {
 
 /** Three projects: plain units, page parts in a DOM, and the server against a real PostgreSQL. */
 export default {
-  // By default two cores would have one; more would need more connections than the database of the tests takes.
-  maxWorkers: 2,
+  // By default two cores would have one; tests of the server wait for files and processes a good part of their time.
+  maxWorkers: 3,
   // Modules of every file stay in the memory of a worker; one that has grown begins anew.
   workerIdleMemoryLimit: '1200MB',
   testTimeout: 60_000,

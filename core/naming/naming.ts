@@ -28,6 +28,8 @@ export interface NamedFile {
   /** The name of its root, and the names of the lists that hold it. */
   root: string;
   lists: readonly string[];
+  /** Names of what the first list lies in, the topmost first. */
+  place?: readonly string[];
 }
 
 /** Where a file is wanted; or why nothing can be said of it. */
@@ -43,7 +45,7 @@ const liquid = templates({ milliseconds: ONE_MS, memory: 1_000_000 });
 /** Names of persons and groups, whose article may stand behind. */
 const OF_PEOPLE: ReadonlySet<string> = new Set(['artist', 'albumArtist', 'remixer', 'composer', 'conductor', 'label']);
 /** What a template knows beside the fields. */
-export const OTHER_VALUES = ['root', 'list', 'lists', 'now', 'counter'] as const;
+export const OTHER_VALUES = ['root', 'list', 'lists', 'place', 'now', 'counter'] as const;
 /** `counter` numbers the files that come into one folder, from 1, in the order in which they are named. */
 const COUNTER = /\bcounter\b/;
 
@@ -112,6 +114,7 @@ export function namer(
       lists: file.lists.map(withoutSlashes),
       list: file.lists[0] === undefined ? null : withoutSlashes(file.lists[0]),
       now: withoutSlashes(file.path),
+      place: file.place?.map(withoutSlashes).join('/') || null,
     };
     for (const id of found.asks) known[id] = spoken(id, file.values[id], options);
     const filled = (counter: number): string | null => {

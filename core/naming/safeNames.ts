@@ -40,6 +40,14 @@ export function cutBytes(text: string, maxBytes: number): string {
   return (space >= kept.length / 2 ? kept.slice(0, space) : kept).trimEnd();
 }
 
+/** At most so many characters, cut behind a word where that leaves at least half. */
+export function cutCharacters(text: string, most: number): string {
+  if (text.length <= most) return text;
+  const kept = cut(text, Math.max(1, most));
+  const space = text[kept.length] === ' ' ? kept.length : kept.lastIndexOf(' ');
+  return (space >= kept.length / 2 ? kept.slice(0, space) : kept).replace(/[. ]+$/, '');
+}
+
 /** Letters that are no letter with a mark. */
 const PLAIN: Record<string, string> = {
   ß: 'ss',

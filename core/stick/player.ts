@@ -1,0 +1,65 @@
+/** What players of sticks take: formats, names, folders, pictures. A further one is a record here. */
+
+/** Formats that files can be converted to. Quality is kilobits a second where it is a number, else none is lost. */
+export const TARGETS = {
+  mp3: { label: 'MP3', ending: '.mp3', codec: 'mp3', kbps: [128, 192, 256, 320] },
+  aac: { label: 'AAC', ending: '.m4a', codec: 'aac', kbps: [128, 192, 256, 320] },
+  ogg: { label: 'Ogg Vorbis', ending: '.ogg', codec: 'vorbis', kbps: [128, 192, 256, 320] },
+  opus: { label: 'Opus', ending: '.opus', codec: 'opus', kbps: [96, 128, 160, 192] },
+  flac: { label: 'FLAC', ending: '.flac', codec: 'flac', kbps: [] },
+  wav: { label: 'WAV', ending: '.wav', codec: 'pcm_s16le', kbps: [] },
+  aiff: { label: 'AIFF', ending: '.aiff', codec: 'pcm_s16be', kbps: [] },
+} as const satisfies Record<string, { label: string; ending: string; codec: string; kbps: readonly number[] }>;
+export type Target = keyof typeof TARGETS;
+export const TARGET_IDS = Object.keys(TARGETS) as Target[];
+
+export interface Player {
+  kind: string;
+  name: string;
+  /** Formats that it plays; null: whatever there is. */
+  plays: readonly Target[] | null;
+  /** Characters of a name, its ending included. */
+  maxName: number;
+  /** Files of one folder that it sees. */
+  filesAFolder: number | null;
+  /** A picture it wants in each folder. */
+  picture: { name: string; maxPixels: number } | null;
+  /** It shows the line of a list that names a file, and not its tags. */
+  showsLines: boolean;
+}
+
+export const PLAYERS: Readonly<Record<string, Player>> = {
+  oystercatcher: {
+    kind: 'oystercatcher',
+    name: 'Oystercatcher',
+    plays: ['mp3', 'aac'],
+    maxName: 64,
+    filesAFolder: 255,
+    picture: { name: 'folder.jpg', maxPixels: 500 },
+    showsLines: true,
+  },
+  folder: {
+    kind: 'folder',
+    name: 'Any player',
+    plays: null,
+    maxName: 255,
+    filesAFolder: null,
+    picture: null,
+    showsLines: true,
+  },
+};
+
+/** The format that a file has, by its ending and its codec; null for one that nothing is converted to. */
+export function formatOf(ending: string, codec: string | null): Target | null {
+  const endings: Readonly<Record<string, Target>> = {
+    ...Object.fromEntries(TARGET_IDS.map((id) => [TARGETS[id].ending, id])),
+    '.mp4': 'aac',
+    '.aac': 'aac',
+    '.oga': 'ogg',
+    '.aif': 'aiff',
+  };
+  const target = endings[ending.toLowerCase()] ?? null;
+  if (target === null || codec === null) return target;
+  const pcm = target === 'wav' || target === 'aiff';
+  return (pcm ? codec.startsWith('pcm') : TARGETS[target].codec === codec) ? target : null;
+}
