@@ -17,8 +17,8 @@ export interface ProbedAudio {
 export class UnreadableAudio extends Error {}
 
 /** Only files are opened, whatever their name looks like. */
-const INPUT = ['-protocol_whitelist', 'file,pipe,crypto,data'];
-const fileUrl = (path: string): string => `file:${path}`;
+export const INPUT = ['-protocol_whitelist', 'file,pipe,crypto,data'];
+export const fileUrl = (path: string): string => `file:${path}`;
 
 /** Reads what ffprobe says of the first audio stream. @throws UnreadableAudio */
 export async function probe(path: string, signal?: AbortSignal): Promise<ProbedAudio> {
