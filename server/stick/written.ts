@@ -1,0 +1,96 @@
+/**
+ * What was written to a stick, kept at the desk and not on the stick. Each step is a line of its own, which is on the
+ * drive before the step is made: a killed process leaves no file that nobody knows.
+ */
+import {
+  appendFileSync,
+  closeSync,
+  existsSync,
+  fsyncSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  writeSync,
+} from 'node:fs';
+import { dirname } from 'node:path';
+import type { WrittenFile } from '@early-set/core/stick/compare';
+import { sameName } from '@early-set/core/stick/layout';
+
+type Line = { will: WrittenFile } | { is: string } | { gone: string };
+
+export interface Written {
+  /** Files that were written whole, and those of which only the stick can say whether they are: by their size. */
+  files(sizes: ReadonlyMap<string, number>): WrittenFile[];
+  /** Is about to take its name. */
+  will(file: WrittenFile): void;
+  /** Has its name, and is on the stick. */
+  is(path: string): void;
+  gone(path: string): void;
+}
+
+interface Known {
+  file: WrittenFile;
+  whole: boolean;
+}
+
+function known(text: string): Map<string, Known> {
+  const all = new Map<string, Known>();
+  for (const line of text.split('\n')) {
+    const said = parsed(line);
+    if (said === null) continue;
+    if ('will' in said) all.set(sameName(said.will.path), { file: said.will, whole: false });
+    else if ('gone' in said) all.delete(sameName(said.gone));
+    else {
+      const one = all.get(sameName(said.is));
+      if (one) one.whole = true;
+    }
+  }
+  return all;
+}
+
+/** The last line of a process that was killed may be half of one. */
+function parsed(line: string): Line | null {
+  try {
+    return JSON.parse(line) as Line;
+  } catch {
+    return null;
+  }
+}
+
+/** Opens what is kept in a file, and writes it anew without what is over. */
+export function openWritten(path: string): Written {
+  mkdirSync(dirname(path), { recursive: true });
+  const all = known(existsSync(path) ? readFileSync(path, 'utf8') : '');
+  const growing = `${path}.new`;
+  const file = openSync(growing, 'w');
+  for (const { file: one, whole } of all.values()) {
+    writeSync(file, `${JSON.stringify({ will: one } satisfies Line)}\n`);
+    if (whole) writeSync(file, `${JSON.stringify({ is: one.path } satisfies Line)}\n`);
+  }
+  fsyncSync(file);
+  closeSync(file);
+  renameSync(growing, path);
+  const say = (line: Line): void => appendFileSync(path, `${JSON.stringify(line)}\n`, { flush: true });
+  return {
+    files(sizes) {
+      const there = new Map([...sizes].map(([name, size]) => [sameName(name), size]));
+      return [...all.values()].flatMap(({ file: one, whole }) =>
+        whole || there.get(sameName(one.path)) === one.size ? [one] : [],
+      );
+    },
+    will(one) {
+      say({ will: one });
+      all.set(sameName(one.path), { file: one, whole: false });
+    },
+    is(name) {
+      say({ is: name });
+      const one = all.get(sameName(name));
+      if (one) one.whole = true;
+    },
+    gone(name) {
+      say({ gone: name });
+      all.delete(sameName(name));
+    },
+  };
+}
