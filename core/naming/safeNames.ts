@@ -67,7 +67,8 @@ const PLAIN: Record<string, string> = {
   ð: 'd',
   Ð: 'D',
 };
-const plain = (text: string): string =>
+/** Letters without their marks. */
+export const plainLetters = (text: string): string =>
   text
     .normalize('NFD')
     .replace(/\p{M}+/gu, '')
@@ -90,7 +91,7 @@ export const withoutSlashes = (text: string): string => text.replace(/\s*[/\\]\s
  */
 export function safeName(text: string, ending: string, { drives, accents, maxBytes }: NameOptions): string | null {
   let name = text.toWellFormed().normalize('NFC');
-  if (accents === 'plain letters') name = plain(name);
+  if (accents === 'plain letters') name = plainLetters(name);
   name = name.replace(/[\u0000-\u001f\u007f]+/g, ' ').replace(/[/]+/g, '-');
   if (drives === 'any drive')
     name = name

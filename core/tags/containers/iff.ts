@@ -35,8 +35,23 @@ interface Chunk {
 const MAX_CHUNK_BYTES = 2 ** 28;
 const BIG = 0xffff_ffff;
 
-/** Takes a WAV or AIFF apart. @throws TagTrouble when its chunks do not add up */
-export function openIff(source: Source, newVersion: 3 | 4): Container {
+interface Parts {
+  wave: boolean;
+  chunks: Chunk[];
+  /** The chunks with sound. */
+  sound: Chunk[];
+  /** A chunk as it lies in the file, padded to an even length. */
+  written(id: string, body: Uint8Array): Uint8Array;
+  /** Another body in the place of a chunk; null: it goes. */
+  instead(chunk: Chunk, body: Uint8Array | null): Splice;
+  /** A chunk behind all others. */
+  behind(id: string, body: Uint8Array): Splice;
+  /** All that has to change for these changes, the length of the whole too. */
+  whole(changes: Splice[]): Splice[];
+}
+
+/** @throws TagTrouble when its chunks do not add up */
+function partsOf(source: Source): Parts {
   const head = source.read(0, 12);
   const form = latin1(head.subarray(0, 4)),
     kind = latin1(head.subarray(8, 12));
@@ -78,7 +93,58 @@ export function openIff(source: Source, newVersion: 3 | 4): Container {
   if (sound.length === 0 || !chunks.some((c) => c.id === (wave ? 'fmt ' : 'COMM')))
     throw new TagTrouble('There is no sound in its chunks');
   if (8 + total > source.size + 1) throw new TagTrouble('It ends before it says it does');
+  const written = (id: string, body: Uint8Array): Uint8Array =>
+    concat([toLatin1(id), to32(body.length), body, new Uint8Array(body.length & 1)]);
+  return {
+    ...{ wave, chunks, sound, written },
+    instead: (c, body) => ({
+      at: c.at,
+      remove: Math.min(8 + c.size + (c.size & 1), source.size - c.at),
+      insert: body ? written(c.id, body) : new Uint8Array(0),
+    }),
+    behind: (id, body) => ({ at: end, remove: 0, insert: concat([new Uint8Array(unpadded), written(id, body)]) }),
+    whole(changes) {
+      const out = [...changes];
+      const grown = out.reduce((sum, s) => sum + s.insert.length - s.remove, 0);
+      if (grown !== 0) {
+        const size = Math.min(source.size, Math.max(8 + total, at)) - 8 + grown;
+        if (ds64) out.push({ at: ds64.body, remove: 8, insert: le64(size) });
+        else if (size > BIG) throw new TagTrouble('It would be longer than such a file can be');
+        else out.push({ at: 4, remove: 4, insert: to32(size) });
+      }
+      return tidySplices(source, out);
+    },
+  };
+}
 
+/**
+ * Sets whole chunks of a WAV (`cart`, `bext`): in the place of one that is there, else in front of the sound, where
+ * those who read them look first. Nothing else moves; null takes one out.
+ * @throws TagTrouble when its chunks do not add up, or it is no WAV
+ */
+export function setWaveChunks(source: Source, bodies: Readonly<Record<string, Uint8Array | null>>): Splice[] {
+  const { wave, chunks, sound, instead, written, whole } = partsOf(source);
+  if (!wave) throw new TagTrouble('It is no WAV');
+  const changes: Splice[] = [];
+  const fresh: Uint8Array[] = [];
+  for (const [id, body] of Object.entries(bodies)) {
+    const there = chunks.find((c) => c.id === id);
+    if (there) changes.push(instead(there, body));
+    else if (body) fresh.push(written(id, body));
+  }
+  if (fresh.length > 0) changes.push({ at: sound[0]!.at, remove: 0, insert: concat(fresh) });
+  return whole(changes);
+}
+
+/** The body of a chunk; null where there is none, or it is too large to be one of these. */
+export function waveChunk(source: Source, id: string): Uint8Array | null {
+  const found = partsOf(source).chunks.find((c) => c.id === id && c.size < MAX_CHUNK_BYTES);
+  return found ? source.read(found.body, found.size) : null;
+}
+
+/** Takes a WAV or AIFF apart. @throws TagTrouble when its chunks do not add up */
+export function openIff(source: Source, newVersion: 3 | 4): Container {
+  const { wave, chunks, sound, instead, behind, whole } = partsOf(source);
   const isId3 = (c: Chunk): boolean => /^id3[ 2]$/i.test(c.id) && c.size >= 10 && id3Length(source, c.body) > 0;
   const id3Chunk = chunks.find(isId3);
   const id3 = id3Chunk
@@ -92,14 +158,6 @@ export function openIff(source: Source, newVersion: 3 | 4): Container {
   const info = infoChunk ? openInfo(source.read(infoChunk.body, infoChunk.size)) : null;
   const texts = wave ? null : openTexts(source, chunks);
 
-  /** A chunk as it lies in the file, padded to an even length. */
-  const written = (id: string, body: Uint8Array): Uint8Array =>
-    concat([toLatin1(id), to32(body.length), body, new Uint8Array(body.length & 1)]);
-  const instead = (c: Chunk, body: Uint8Array | null): Splice => ({
-    at: c.at,
-    remove: Math.min(8 + c.size + (c.size & 1), source.size - c.at),
-    insert: body ? written(c.id, body) : new Uint8Array(0),
-  });
   return {
     label: wave ? 'WAV' : 'AIFF',
     sets: [id3, ...(info ? [info] : []), ...(texts ? [texts] : [])],
@@ -123,21 +181,8 @@ export function openIff(source: Source, newVersion: 3 | 4): Container {
       }
       if (infoChunk && info!.changed()) out.push(instead(infoChunk, info!.render()));
       for (const { chunk, body } of texts?.changes() ?? []) out.push(instead(chunk, body));
-      if (!id3Chunk && id3.frameCount > 0) {
-        out.push({
-          at: end,
-          remove: 0,
-          insert: concat([new Uint8Array(unpadded), written(wave ? 'id3 ' : 'ID3 ', id3.render())]),
-        });
-      }
-      const grown = out.reduce((sum, s) => sum + s.insert.length - s.remove, 0);
-      if (grown !== 0) {
-        const size = Math.min(source.size, Math.max(8 + total, at)) - 8 + grown;
-        if (ds64) out.push({ at: ds64.body, remove: 8, insert: le64(size) });
-        else if (size > BIG) throw new TagTrouble('It would be longer than such a file can be');
-        else out.push({ at: 4, remove: 4, insert: to32(size) });
-      }
-      return tidySplices(source, out);
+      if (!id3Chunk && id3.frameCount > 0) out.push(behind(wave ? 'id3 ' : 'ID3 ', id3.render()));
+      return whole(out);
     },
   };
 }
