@@ -1,4 +1,5 @@
 /** What could go to a place of an hour, and how early or late that would be. */
+import { useLayoutEffect } from 'react';
 import { isOnTime, timeOnAir } from '@early-set/core/hours/words';
 import type { HourLine, InsteadLine } from '@early-set/core/api/hours';
 import type { Applied } from '@early-set/core/api/types';
@@ -22,7 +23,19 @@ function walk(e: React.KeyboardEvent<HTMLElement>): void {
   lines[Math.max(0, Math.min(lines.length - 1, at + by))]?.focus();
 }
 
+/** Lines that come in another order lose the focus of the page: it goes back to its line, or to the first. */
+function useFocusKept(): void {
+  const line = document.activeElement?.closest<HTMLElement>(`#${INSTEAD_ID} [data-instead]`),
+    was = line?.dataset.instead;
+  useLayoutEffect(() => {
+    if (was === undefined || document.activeElement !== document.body) return;
+    const lines = [...document.querySelectorAll<HTMLElement>(`#${INSTEAD_ID} [data-instead]`)];
+    (lines.find((one) => one.dataset.instead === was) ?? lines[0])?.focus();
+  });
+}
+
 export function InsteadPanel({ hourId, line }: { hourId: string; line: HourLine }) {
+  useFocusKept();
   const { data: told, error } = useInstead(hourId, line.entryId);
   // While the answer for this place is on its way, that for another is still told.
   const data = told?.entryId === line.entryId ? told : undefined;

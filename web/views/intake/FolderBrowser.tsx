@@ -65,6 +65,9 @@ export function FolderBrowser({ places, here, folder, error, onPath, children }:
             aria-label="Path; Enter goes there"
             value={typed ?? here ?? ''}
             spellCheck={false}
+            // What is in hand is not changed by a folder that arrives meanwhile.
+            onFocus={(e) => setTyped(e.target.value)}
+            onBlur={(e) => (e.target.value === '' || e.target.value === here) && setTyped(null)}
             onChange={(e) => setTyped(e.target.value)}
             onKeyDown={(e) => {
               if (e.key === 'Enter' && e.currentTarget.value.trim()) go(e.currentTarget.value.trim());
