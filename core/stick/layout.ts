@@ -126,7 +126,7 @@ class Places {
       if (this.#taken.has(sameName(path))) continue;
       this.#taken.add(sameName(path));
       this.#count(folder);
-      return { path, cut: !nameOf(wanted).startsWith(name) || name.length < nameOf(wanted).length };
+      return { path, cut: name.length < nameOf(wanted).length };
     }
   }
 
