@@ -367,7 +367,8 @@ const SCREENS: Record<string, Screen> = {
 };
 
 test('every word on every screen, in menus and dialogs, is one that may be said', async ({ page }) => {
-  test.setTimeout(240_000);
+  // It goes through every screen; a busy machine takes its time.
+  test.setTimeout(600_000);
   const rest = watchRequests(page);
   const gathered: Record<string, Set<string>> = {};
   for (const [name, { at, more = [] }] of Object.entries(SCREENS)) {
