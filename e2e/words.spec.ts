@@ -8,7 +8,7 @@ import { basename, dirname, join } from 'node:path';
 import type { NotFound, Quarantine } from '@early-set/core/api/disk';
 import type { ListLine, Overview, RootLine, SheetPage } from '@early-set/core/api/types';
 import { addPlover, settled, startDemo, watchRequests, type App } from './app.ts';
-import { offences, wordsOf } from './words.ts';
+import { offences, told, wordsOf } from './words.ts';
 
 let app: App;
 let end: (() => Promise<void>) | undefined;
@@ -388,26 +388,6 @@ test('every word on every screen, in menus and dialogs, is one that may be said'
   expect(Object.entries(gathered).flatMap(([name, words]) => offences([...words]).map((o) => `${name}: ${o}`))).toEqual(
     [],
   );
-  if (process.env.EARLY_SET_WORDS === '1') writeFileSync(join(import.meta.dirname, '../docs/WORDS.md'), told(gathered));
+  if (process.env.EARLY_SET_WORDS === '1')
+    writeFileSync(join(import.meta.dirname, '../docs/WORDS.md'), told(gathered, names));
 });
-
-/** Words that are the page's own, not those of the demo's tracks, with figures left open. */
-function told(gathered: Record<string, Set<string>>): string {
-  const data = new Set(names.filter(Boolean));
-  const own = (text: string): boolean =>
-    text.length <= 160 &&
-    !/(?:^|\s)\/\w/.test(text) && // paths of whoever runs this
-    ![...data].some((d) => d.length > 3 && text.includes(d)) &&
-    /\p{L}{2}/u.test(text);
-  const open = (text: string): string =>
-    text.replace(/\b(?:\w+day )?\d{1,2} [A-Z][a-z]{2,8}\b(?:, [\d:]+)?/g, 'date').replace(/[−+]?\d[\d,.:]*/g, 'n');
-  const told = Object.entries(gathered).map(([name, words]) => [name, [...words].filter(own).map(open)] as const);
-  const everywhere = told[0]![1].filter((text) => told.every(([, words]) => words.includes(text)));
-  const sections = [['Everywhere', everywhere] as const, ...told].map(([name, words]) => {
-    const lines = [...new Set(words)]
-      .filter((text) => name === 'Everywhere' || !everywhere.includes(text))
-      .sort((a, b) => a.localeCompare(b, 'en'));
-    return `## ${name}\n\n${lines.map((l) => `- ${l}`).join('\n')}\n`;
-  });
-  return `# The words of the page\n\nGathered from all screens, menus and dialogs by \`npm run words\`; n stands for a figure.\n\n${sections.join('\n')}`;
-}

@@ -64,3 +64,27 @@ export const offences = (words: readonly string[]): string[] =>
       (f) => `“${text}” — say ${f.instead}`,
     ),
   );
+
+/**
+ * Words by screen, as a document: those that are the page's own, with figures left open.
+ * @param names of the demo's tracks, which are data
+ */
+export function told(gathered: Record<string, Set<string>>, names: readonly string[]): string {
+  const data = new Set(names.filter(Boolean));
+  const own = (text: string): boolean =>
+    text.length <= 160 &&
+    !/(?:^|\s)\/\w/.test(text) && // paths of whoever runs this
+    ![...data].some((d) => d.length > 3 && text.includes(d)) &&
+    /\p{L}{2}/u.test(text);
+  const open = (text: string): string =>
+    text.replace(/\b(?:\w+day )?\d{1,2} [A-Z][a-z]{2,8}\b(?:, [\d:]+)?/g, 'date').replace(/[−+]?\d[\d,.:]*/g, 'n');
+  const told = Object.entries(gathered).map(([name, words]) => [name, [...words].filter(own).map(open)] as const);
+  const everywhere = told[0]![1].filter((text) => told.every(([, words]) => words.includes(text)));
+  const sections = [['Everywhere', everywhere] as const, ...told].map(([name, words]) => {
+    const lines = [...new Set(words)]
+      .filter((text) => name === 'Everywhere' || !everywhere.includes(text))
+      .sort((a, b) => a.localeCompare(b, 'en'));
+    return `## ${name}\n\n${lines.map((l) => `- ${l}`).join('\n')}\n`;
+  });
+  return `# The words of the page\n\nGathered from all screens, menus and dialogs by \`npm run words\`; n stands for a figure.\n\n${sections.join('\n')}`;
+}

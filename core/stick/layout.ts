@@ -106,9 +106,8 @@ class Places {
   readonly #taken: Set<string>;
   readonly #player: Player;
   readonly #counts = new Map<string, number>();
-  /** Folders as they were spelt first, and where a full one goes on. */
+  /** Folders as they were spelt first. */
   readonly #spelt = new Map<string, string>();
-  readonly #further = new Map<string, string>();
 
   constructor(player: Player, taken: readonly string[]) {
     this.#player = player;
@@ -137,28 +136,27 @@ class Places {
 
   /** A folder with room for one more file, with a slash behind; '' is the stick itself. */
   #roomIn(parts: readonly string[]): string {
-    let folder = '';
-    for (const part of parts) {
-      const path = `${folder}${cutCharacters(part, this.#player.maxName)}/`;
-      folder = this.#spelt.get(sameName(path)) ?? path;
-      this.#spelt.set(sameName(path), folder);
-    }
-    const { filesAFolder, picture } = this.#player;
+    const { filesAFolder, picture, maxName } = this.#player;
     const most = filesAFolder === null ? Infinity : filesAFolder - (picture ? 1 : 0);
-    for (let n = 2; (this.#counts.get(sameName(folder)) ?? 0) >= most; n++) {
-      const known = this.#further.get(folder);
-      const next = known ?? this.#furtherName(parts, n);
-      this.#further.set(folder, next);
-      folder = next;
+    const above = parts.slice(0, -1).reduce((folder, part) => this.#within(folder, cutCharacters(part, maxName)), '');
+    const last = parts.at(-1);
+    for (let n = 1; ; n++) {
+      const behind = n === 1 ? '' : ` ${n}`;
+      // What has no room on the stick itself goes on in "More", of "House" in "House 2".
+      const name =
+        last === undefined
+          ? `More${n === 2 ? '' : ` ${n - 1}`}`
+          : cutCharacters(last, maxName - behind.length) + behind;
+      const folder = last === undefined && n === 1 ? '' : this.#within(above, name);
+      if ((this.#counts.get(sameName(folder)) ?? 0) < most) return folder;
     }
-    return folder;
   }
 
-  /** "House" goes on in "House 2"; the stick itself in "More". */
-  #furtherName(parts: readonly string[], n: number): string {
-    const last = parts.at(-1);
-    if (last === undefined) return n === 2 ? 'More/' : `More ${n - 1}/`;
-    const above = parts.slice(0, -1).map((part) => `${cutCharacters(part, this.#player.maxName)}/`);
-    return `${above.join('')}${cutCharacters(last, this.#player.maxName - ` ${n}`.length)} ${n}/`;
+  /** A folder in another, as it was spelt first. */
+  #within(folder: string, name: string): string {
+    const path = `${folder}${name}/`,
+      spelt = this.#spelt.get(sameName(path)) ?? path;
+    this.#spelt.set(sameName(path), spelt);
+    return spelt;
   }
 }

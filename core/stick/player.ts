@@ -24,8 +24,6 @@ export interface Player {
   filesAFolder: number | null;
   /** A picture it wants in each folder. */
   picture: { name: string; maxPixels: number } | null;
-  /** It shows the line of a list that names a file, and not its tags. */
-  showsLines: boolean;
 }
 
 export const PLAYERS: Readonly<Record<string, Player>> = {
@@ -36,7 +34,6 @@ export const PLAYERS: Readonly<Record<string, Player>> = {
     maxName: 64,
     filesAFolder: 255,
     picture: { name: 'folder.jpg', maxPixels: 500 },
-    showsLines: true,
   },
   folder: {
     kind: 'folder',
@@ -45,7 +42,6 @@ export const PLAYERS: Readonly<Record<string, Player>> = {
     maxName: 255,
     filesAFolder: null,
     picture: null,
-    showsLines: true,
   },
 };
 

@@ -45,6 +45,10 @@ describe('how a file is made', () => {
     ] as const)
       expect(of(ending, codec)).toEqual({ format: 'aac', kbps: 256, lufs: null });
   });
+  test('any player is given everything as it is', () => {
+    const odd = { ending: '.mpc', codec: 'musepack8', lufs: null };
+    expect(recipeFor(odd, PLAYERS.folder!, CONVERT)).toEqual(AS_IT_IS);
+  });
   test('always: all but what has the format already', () => {
     expect(of('.mp3', 'mp3', { when: 'always' })).toMatchObject({ format: 'aac' });
     expect(of('.m4a', 'aac', { when: 'always' })).toEqual(AS_IT_IS);
@@ -127,6 +131,19 @@ describe('where files lie', () => {
     );
     const folders = files.map((f) => f.path.split('/')[0]!);
     expect([folders[253], folders[254], folders[508]]).toEqual(['A', 'A 2', 'A 3']);
+  });
+  test('folders whose names differ in case alone are one, also where it goes on', () => {
+    const all = Array.from({ length: 300 }, (_, i) => track(i + 1, `T${i}`));
+    const lists = ['House', 'HOUSE'].map((name) =>
+      list(
+        name,
+        all.map((t) => t.id),
+      ),
+    );
+    const { files } = layOut(tracksOf(...all), lists, wish({ names: '{{ list }}/x/{{ title }}' }), PLAYER);
+    expect([...new Set(files.map((f) => f.path.split('/').slice(0, 2).join('/')))]).toEqual([
+      ...['House/x', 'House/x 2', 'House/x 3'],
+    ]);
   });
   const title = fc.string({ unit: 'grapheme', minLength: 1, maxLength: 90 });
   test('whatever things are called: names that the player shows, each once, no folder too full', () => {

@@ -90,6 +90,20 @@ describe('levelled', () => {
     expect(is.length).toBe(was.length);
     expect(Math.max(...is.map((v, i) => Math.abs(v - was[i]! * gain)).slice(0, 100_000))).toBeLessThan(1.01 / 32768);
   });
+  test('to a rate that the format has', async () => {
+    const odd = join(folder, 'odd.wav');
+    synthesize(odd, 'sine=frequency=440:sample_rate=37800:duration=1');
+    for (const [format, hertz] of [
+      ['mp3', 44100],
+      ['aac', 44100],
+      ['opus', 48000],
+      ['flac', 37800],
+    ] as const) {
+      const asked = wish({ format, source: odd, to: join(folder, `odd${TARGETS[format].ending}`) });
+      await convertFile(asked);
+      expect((await probe(asked.to)).sampleRate).toBe(hertz);
+    }
+  });
   test('resampled where it has to be', async () => {
     const asked = wish({ sampleRate: 48000, level: { lufs: -23, ceilingDbtp: -1 } });
     await convertFile(asked);

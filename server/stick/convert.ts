@@ -23,7 +23,7 @@ export interface ConvertWish {
   /** Kilobits a second; null where nothing is lost. */
   kbps: number | null;
   level: LevelWish | null;
-  /** In hertz; null: that of the source, where the format has it. */
+  /** In hertz; null: that of the source. Where the format does not have it, the next that it has. */
   sampleRate: number | null;
 }
 
@@ -37,8 +37,17 @@ const CODERS: Readonly<Record<Target, readonly string[]>> = {
   wav: ['-c:a', 'pcm_s16le', '-f', 'wav'],
   aiff: ['-c:a', 'pcm_s16be', '-f', 'aiff'],
 };
-/** The highest rate that a format has; Opus has but one. */
-const MOST_HERTZ: Readonly<Partial<Record<Target, number>>> = { mp3: 48_000, aac: 96_000, opus: 48_000 };
+/** Rates of formats that have not all. */
+const RATES: Readonly<Partial<Record<Target, readonly number[]>>> = {
+  mp3: [8000, 11025, 12000, 16000, 22050, 24000, 32000, 44100, 48000],
+  aac: [7350, 8000, 11025, 12000, 16000, 22050, 24000, 32000, 44100, 48000, 64000, 88200, 96000],
+  opus: [48000],
+};
+/** The rate of a format that loses least of another. */
+const rateOf = (format: Target, hertz: number): number => {
+  const rates = RATES[format];
+  return rates?.find((rate) => rate >= hertz) ?? rates?.at(-1) ?? hertz;
+};
 
 /**
  * Converts a file. Of tags and pictures nothing comes along: they are set by who knows them.
@@ -48,11 +57,10 @@ const MOST_HERTZ: Readonly<Partial<Record<Target, number>>> = { mp3: 48_000, aac
 export async function convertFile(wish: ConvertWish, signal?: AbortSignal): Promise<Levelled | null> {
   const { source, to, format } = wish;
   const { sampleRate, channels } = await probe(source, signal);
-  const most = MOST_HERTZ[format],
-    wanted = wish.sampleRate ?? (most !== undefined && sampleRate > most ? most : sampleRate);
+  const wanted = rateOf(format, wish.sampleRate ?? sampleRate);
   const coder = [
     ...['-map', '0:a:0', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:a', '+bitexact'],
-    ...['-ar', String(format === 'opus' ? 48_000 : wanted), '-ac', String(Math.min(2, channels))],
+    ...['-ar', String(wanted), '-ac', String(Math.min(2, channels))],
     ...CODERS[format],
     ...(wish.kbps === null || TARGETS[format].kbps.length === 0 ? [] : ['-b:a', `${wish.kbps}k`]),
     fileUrl(to),

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { appendFileSync, copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { TARGET_IDS, TARGETS } from '@early-set/core/stick/player';
@@ -66,6 +66,17 @@ test.each(TARGET_IDS)('converted to %s, it says what the source and the library 
   // Others read the same.
   if (format !== 'ogg' && format !== 'opus')
     expect(await probeTags(made.path)).toMatchObject({ title: 'New', artist: 'Odette Kassar' });
+});
+
+test('a source that changes meanwhile is not taken', async () => {
+  const changing = join(folder, 'changing.flac');
+  copyFileSync(source, changing);
+  const making = makeFile(
+    wish({ format: 'mp3', kbps: 128, lufs: null }, { source: changing, scratch: join(folder, 'half') }),
+  );
+  appendFileSync(changing, 'more');
+  await expect(making).rejects.toThrow('changed by something else');
+  expect(existsSync(join(folder, 'half.mp3'))).toBe(false);
 });
 
 test('a source whose tags nobody can read is converted without; a cover can be another one, or none', async () => {

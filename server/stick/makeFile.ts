@@ -1,11 +1,12 @@
 /** One file for a stick or a folder, made in a place of its own: the sound as the recipe says, the tags as wished. */
-import { copyFileSync, statSync } from 'node:fs';
+import { copyFileSync, rmSync, statSync } from 'node:fs';
 import { extname } from 'node:path';
 import type { Levelled } from '@early-set/core/level/level';
 import { TARGETS } from '@early-set/core/stick/player';
 import type { Recipe } from '@early-set/core/stick/recipe';
 import { TagTrouble } from '@early-set/core/tags/bytes';
 import { editTags, fieldsIn, openTags, pictureIn, type Picture, type TagEdits } from '@early-set/core/tags/edit';
+import { identityOf, sameIdentity } from '../files/place.ts';
 import { withSource, writeTags } from '../files/tagFile.ts';
 import { convertFile } from './convert.ts';
 
@@ -32,6 +33,14 @@ export interface MadeFile {
 
 /** @throws what stands in the way, with a sentence; the source is never touched */
 export async function makeFile(wish: MakeWish, signal?: AbortSignal): Promise<MadeFile> {
+  const was = identityOf(statSync(wish.source));
+  const made = await makeFrom(wish, signal);
+  if (sameIdentity(identityOf(statSync(wish.source)), was)) return made;
+  if (made.path !== wish.source) rmSync(made.path, { force: true });
+  throw new RangeError('The file was changed by something else meanwhile');
+}
+
+async function makeFrom(wish: MakeWish, signal: AbortSignal | undefined): Promise<MadeFile> {
   const { source, recipe, fields, picture } = wish;
   const { format, kbps, lufs } = recipe;
   const edits: TagEdits = { fields, ...(picture === undefined ? {} : { picture }) };

@@ -74,8 +74,12 @@ export async function writeStick(work: StickWork): Promise<StickReport> {
   const was = statSync(home);
   /** Where a drive was pulled out its folder may still be there, on another drive. */
   const stillThere = (): boolean => {
-    const now = statSync(home, { throwIfNoEntry: false });
-    return now?.dev === was.dev && now.ino === was.ino;
+    try {
+      const { dev, ino } = statSync(home);
+      return dev === was.dev && ino === was.ino;
+    } catch {
+      return false;
+    }
   };
   const goOn = (): void => {
     if (signal?.aborted) throw new Stopped('cancelled');
@@ -88,7 +92,8 @@ export async function writeStick(work: StickWork): Promise<StickReport> {
     for (const { path, size } of work.remove) {
       goOn();
       // It may have changed since this was decided.
-      if (statSync(join(home, path), { throwIfNoEntry: false })?.size !== size) continue;
+      const now = statSync(join(home, path), { throwIfNoEntry: false });
+      if (now && now.size !== size) continue;
       removeFrom(home, path);
       await work.step?.('removed', path);
       written.gone(path);
@@ -130,9 +135,9 @@ async function writeAll(work: StickWork, report: StickReport, goOn: () => void):
           removeFrom(home, path);
           written.gone(path);
         }
-        isPlacing = true;
         written.will({ path, sound, tags, size: made.size });
         await step?.('announced', path);
+        isPlacing = true;
         await work.place({
           mode: 'copy',
           from: made.path,
