@@ -52,11 +52,18 @@ export default {
       from: { pathNot: '\\.test\\.tsx?$|^(server|core)/testing/|^(benchmarks|e2e)/' },
       to: { path: '\\.test\\.tsx?$|^(server|core)/testing/' },
     },
+    {
+      name: 'set-up-needs-no-package',
+      comment: 'what installs the packages runs before they are there; later steps import them where they need them',
+      severity: 'error',
+      from: { path: '^scripts/', pathNot: '^scripts/(pictures|kernels|lib/kernels)\\.mjs$' },
+      to: { path: 'node_modules', dynamic: false },
+    },
     { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '\\?url$' } },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
-    exclude: { path: '^(dist|data|node_modules)/' },
+    exclude: { path: '^(dist|data)/' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.json' },
     enhancedResolveOptions: {

@@ -9,7 +9,7 @@ import { main, ROOT, run, say } from './lib/run.mjs';
 import { setup } from './lib/setup.mjs';
 
 const results = join(ROOT, 'test-results');
-const PARTS = ['core', 'server', 'web', 'demo', 'standins', 'benchmarks'];
+const PARTS = ['core', 'server', 'web', 'demo', 'standins', 'benchmarks', 'scripts'];
 const local = (name) => join(ROOT, 'node_modules', '.bin', name);
 
 main(async () => {

@@ -1,7 +1,6 @@
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import pg from 'pg';
 import { ROOT, run } from './run.mjs';
 
 const QUIET = { EARLY_SET_LOG: 'silent' };
@@ -9,6 +8,7 @@ const TEMPLATE = 'early_set_template';
 
 /** A database as the application makes it at its first start: copying it takes a tenth of the time of making it. */
 async function makeTemplate(databaseUrl) {
+  const { default: pg } = await import('pg');
   const admin = new pg.Client({ connectionString: databaseUrl });
   await admin.connect();
   await admin.query(`DROP DATABASE IF EXISTS ${TEMPLATE}`);
