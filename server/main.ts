@@ -94,7 +94,7 @@ const MISSED: readonly DatabaseEvent[] = [
 /** Starts everything; resolves when the page can be opened. */
 export async function start(options: ServerOptions): Promise<RunningServer> {
   const worker = await work(options);
-  const { database, queue, art, changing, runs, placesPool, states } = worker;
+  const { database, queue, art, changing, runs, placesPool, states, plans, stickPool } = worker;
   await setServiceAddress(database, 'catalogue', options.catalogueUrl ?? null);
   await setServiceAddress(database, 'pool', options.poolUrl ?? null);
   let port = options.port;
@@ -141,6 +141,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       placesPool,
       states,
       handover,
+      sticks: { database, changing, plans, stickPool, steps: new Map() },
       dataFolder: options.dataFolder,
       demoRoot: options.demoRoot,
     },

@@ -25,6 +25,9 @@ import { openArtStore, type ArtStore } from './media/art.ts';
 import { followScan } from './lists/mirrors.ts';
 import { openStates, type States } from './handover/states.ts';
 import { writeKept } from './handover/writing.ts';
+import { stickWriter } from './stick/carry.ts';
+import { openPlans, type Plans } from './stick/plans.ts';
+import { createStickPool, type StickPool } from './stick/stickPool.ts';
 import { reasonOf } from './files/reasons.ts';
 import { defineRuns, everyRun, tasksOf, type Runs } from './runs/runs.ts';
 
@@ -50,6 +53,8 @@ export interface Worker {
   runs: Runs;
   placesPool: PlacesPool;
   states: States;
+  plans: Plans;
+  stickPool: StickPool;
   /** Tracks measured by this process so far. */
   measured(): number;
   stop(): Promise<void>;
@@ -81,6 +86,8 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   const cleanPool = createCleanPool(thread('cleanThread'));
   const files = createFilePool(thread('fileThread'));
   const states = openStates(options.dataFolder);
+  const plans = openPlans(options.dataFolder);
+  const stickPool = createStickPool(thread('stickThread'));
   const fileContext: FileContext = {
     database,
     files,
@@ -88,6 +95,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
     drives: createDriveQueue(),
     workerId: queue.workerId,
     writeData: writeKept(states),
+    writeStickFiles: stickWriter({ database, files, art, plans, stickPool }),
     ...(options.step ? { step: options.step } : {}),
   };
   // What came is treated as its folder asks; crates that mirror folders follow each scan, as changes like all others.
@@ -138,6 +146,8 @@ export async function work(options: WorkerOptions): Promise<Worker> {
     runs,
     placesPool,
     states,
+    plans,
+    stickPool,
     measured: runs.analysis.measured,
     async stop() {
       clearInterval(watch);
@@ -149,6 +159,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
       await placesPool.close();
       await cleanPool.close();
       await files.close();
+      await stickPool.close();
       await database.close();
     },
   };

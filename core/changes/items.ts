@@ -15,6 +15,7 @@ import { removeTrackKind, type RemoveTrack } from './kinds/removeTrack.ts';
 import { setFieldKind, type SetField } from './kinds/setField.ts';
 import { setPictureKind, type SetPicture } from './kinds/setPicture.ts';
 import { writeDestinationKind, type WriteDestination } from './kinds/writeDestination.ts';
+import { writeStickKind, type WriteStick } from './kinds/writeStick.ts';
 import { writeTagsKind, type WriteTags } from './kinds/writeTags.ts';
 import type { Snapshot } from './snapshot.ts';
 
@@ -30,7 +31,8 @@ export type ChangeItem =
   | MergeTracks
   | MainFile
   | PutAside
-  | WriteDestination;
+  | WriteDestination
+  | WriteStick;
 
 const KINDS = [
   setFieldKind,
@@ -45,6 +47,7 @@ const KINDS = [
   mainFileKind,
   putAsideKind,
   writeDestinationKind,
+  writeStickKind,
 ] as unknown as readonly ChangeKind<BaseItem>[];
 const byName = new Map(KINDS.map((k) => [k.kind, k]));
 

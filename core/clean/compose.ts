@@ -1,7 +1,7 @@
 /** A field written by a template (Liquid), instead of what it holds, before it or behind it. */
 import { findField } from '../fields/table.ts';
 import { isEmpty, type FieldValue, type TrackValues } from '../fields/values.ts';
-import { templates } from '../templates/liquid.ts';
+import { templates, unhurried } from '../templates/liquid.ts';
 import { escaped } from './removal.ts';
 
 export interface ComposeOptions {
@@ -34,7 +34,7 @@ function spokenOf(id: string, value: FieldValue | undefined): string | number | 
 export function composer({ into, template, place }: ComposeOptions): (values: TrackValues) => string {
   const parsed = liquid.parse(template);
   const render = (values: Record<string, unknown>): string =>
-    String(liquid.renderSync(parsed, values)).replace(/\s+/g, ' ').trim();
+    String(unhurried(() => liquid.renderSync(parsed, values))).replace(/\s+/g, ' ').trim();
   const spoken = (values: TrackValues): Record<string, unknown> =>
     Object.fromEntries(Object.entries(values).map(([id, v]) => [id, spokenOf(id, v)]));
   if (place === 'instead') return (values) => render(spoken(values));

@@ -45,17 +45,26 @@ export const PLAYERS: Readonly<Record<string, Player>> = {
   },
 };
 
+/** Endings of formats, with such as others write. Bare AAC (".aac") is none: few players find their way in it. */
+const ENDINGS: Readonly<Record<string, Target>> = {
+  ...Object.fromEntries(TARGET_IDS.map((id) => [TARGETS[id].ending, id])),
+  '.oga': 'ogg',
+  '.aif': 'aiff',
+};
+
+/** How codecs are called by whoever reads them: "mp3", "MPEG 1 Layer 3"; "pcm_s24le", "PCM"; WAV's extensions. */
+const CODECS: Readonly<Record<Target, RegExp>> = {
+  mp3: /^mp3|layer 3$/i,
+  aac: /\baac\b/i,
+  ogg: /^vorbis/i,
+  opus: /^opus/i,
+  flac: /^flac/i,
+  wav: /^pcm|\(65534\)$/i,
+  aiff: /^pcm|^none$/i,
+};
+
 /** The format that a file has, by its ending and its codec; null for one that nothing is converted to. */
 export function formatOf(ending: string, codec: string | null): Target | null {
-  const endings: Readonly<Record<string, Target>> = {
-    ...Object.fromEntries(TARGET_IDS.map((id) => [TARGETS[id].ending, id])),
-    '.mp4': 'aac',
-    '.aac': 'aac',
-    '.oga': 'ogg',
-    '.aif': 'aiff',
-  };
-  const target = endings[ending.toLowerCase()] ?? null;
-  if (target === null || codec === null) return target;
-  const pcm = target === 'wav' || target === 'aiff';
-  return (pcm ? codec.startsWith('pcm') : TARGETS[target].codec === codec) ? target : null;
+  const target = ENDINGS[ending.toLowerCase()] ?? null;
+  return target === null || codec === null || CODECS[target].test(codec) ? target : null;
 }

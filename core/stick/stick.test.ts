@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { compareStick, foreignFiles, type WantedFile } from './compare.ts';
 import { layOut, sameName, type LayoutWish, type StickList, type StickTrack } from './layout.ts';
-import { PLAYERS, TARGETS } from './player.ts';
+import { formatOf, PLAYERS, TARGETS } from './player.ts';
 import { bytesFor, recipeFor, type ConvertWish } from './recipe.ts';
 
 const PLAYER = PLAYERS.oystercatcher!;
@@ -44,6 +44,25 @@ describe('how a file is made', () => {
       ['.mpc', null],
     ] as const)
       expect(of(ending, codec)).toEqual({ format: 'aac', kbps: 256, lufs: null });
+  });
+  test('whoever has read it calls a codec otherwise', () => {
+    for (const [ending, codec] of [
+      ['.mp3', 'MPEG 1 Layer 3'],
+      ['.mp3', 'MPEG 2.5 Layer 3'],
+      ['.m4a', 'MPEG-4/AAC'],
+      ['.m4a', 'aac'],
+    ] as const)
+      expect(of(ending, codec)).toEqual(AS_IT_IS);
+    for (const [ending, codec] of [
+      ['.mp3', 'MPEG 1 Layer 2'],
+      ['.m4a', 'ALAC'],
+      ['.ogg', 'FLAC'],
+      ['.aac', 'AAC'],
+    ] as const)
+      expect(of(ending, codec)).toMatchObject({ format: 'aac' });
+    expect(formatOf('.wav', 'non-PCM (65534)')).toBe('wav');
+    expect(formatOf('.aif', 'PCM')).toBe('aiff');
+    expect(formatOf('.oga', 'Vorbis I')).toBe('ogg');
   });
   test('any player is given everything as it is', () => {
     const odd = { ending: '.mpc', codec: 'musepack8', lufs: null };

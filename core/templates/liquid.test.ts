@@ -1,8 +1,8 @@
 import { describe, expect, jest, test } from '@jest/globals';
-import { allWithin, templates } from './liquid.ts';
+import { allWithin, templates, unhurried } from './liquid.ts';
 
 describe('templates', () => {
-  const liquid = templates({ milliseconds: 500, memory: 100_000 });
+  const liquid = templates({ milliseconds: 30_000, memory: 100_000 });
   const filled = (template: string, values: object): string => String(liquid.parseAndRenderSync(template, values));
 
   test('pad numbers, also those that are not there', () => {
@@ -32,6 +32,18 @@ describe('templates', () => {
     within(taking(60));
     expect(() => within(taking(1))).toThrow('it takes too long for so many names or lines');
     clock.mockRestore();
+  });
+  test('are tried once more where the machine was held up, and no more than that', () => {
+    const held = (times: number) => () => {
+      if (times-- > 0) throw new Error('template render limit exceeded');
+      return 'text';
+    };
+    expect(unhurried(held(1))).toBe('text');
+    expect(() => unhurried(held(2))).toThrow('render limit exceeded');
+    const slow = templates({ milliseconds: -1, memory: 1000 });
+    expect(() => unhurried(() => slow.parseAndRenderSync('{{ n }}', { n: 1 }) as string)).toThrow(
+      'render limit exceeded',
+    );
   });
   test('refuse a filter that nobody knows, and what would hold too much', () => {
     expect(() => filled('{{ n | nonsense }}', { n: 1 })).toThrow('undefined filter: nonsense');

@@ -16,6 +16,7 @@ const ENTRIES = {
   'server/placesThread': 'server/disk/placesThread.ts',
   'server/lookThread': 'server/handover/lookThread.ts',
   'server/compareThread': 'server/disk/compareThread.ts',
+  'server/stickThread': 'server/stick/stickThread.ts',
   'server/hourThread': 'server/hours/hourThread.ts',
   'demo/make': 'demo/make.ts',
   'demo/produce': 'demo/produce.ts',

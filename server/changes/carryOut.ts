@@ -9,6 +9,7 @@ import type { ChangeItem } from '@early-set/core/changes/items';
 import { FileTrouble } from '../files/filePool.ts';
 import { log } from '../base/log.ts';
 import { Problem } from '../base/problem.ts';
+import { isStopping } from '../jobs/defineRun.ts';
 import { lockTracks } from '../library/trackStore.ts';
 import { DONE, type FileContext, type FileLine, type Outcome } from './context.ts';
 import { countLines, settleLine } from './journal.ts';
@@ -132,6 +133,8 @@ async function makeClaimed(context: FileContext, line: FileLine, options: Perfor
   try {
     await step?.('claimed', line.trackId);
     const outcome = await attempt(context, line, options);
+    // What the end of the process broke off waits for the next one.
+    if (outcome.state === 'cancelled' && isStopping(options.signal)) return outcome;
     if (outcome.state !== 'done') await database.transaction((t) => settleLine(database, line, outcome, t));
     return outcome;
   } finally {
@@ -182,6 +185,7 @@ async function attempt(context: FileContext, line: FileLine, options: PerformOpt
   } catch (error) {
     if (error instanceof FileTrouble && error.cancelled)
       return { state: 'cancelled', reason: 'Cancelled while it was being made; the file is as it was' };
+    if (error instanceof Problem && error.code === 'cancelled') return { state: 'cancelled', reason: error.message };
     if (error instanceof FileTrouble || error instanceof Problem) return { state: 'failed', reason: error.message };
     log.error(error, `a change of a file broke off: ${line.item.kind}`);
     return { state: 'failed', reason: 'Something went wrong inside Early Set; the file was left as it is' };

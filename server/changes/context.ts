@@ -10,7 +10,8 @@ import type { DriveQueue } from './driveQueue.ts';
 import type { InTurn } from './editOrder.ts';
 
 /** Moments between which a process may die. */
-export type WorkStep = 'claimed' | 'prepared' | 'journalled' | PlaceStep | DestinationStep | 'written' | 'settled';
+export type WorkStep =
+  'claimed' | 'prepared' | 'journalled' | PlaceStep | DestinationStep | StickStep | 'written' | 'settled';
 
 /** A program that the library is handed over to. */
 export interface Destination {
@@ -34,8 +35,26 @@ export type WriteData = (
   step?: (at: DestinationStep) => Promise<void> | void,
 ) => Promise<void>;
 
+/** Moments at which a process may die while a stick is written. */
+export type StickStep = 'removed' | 'made' | 'announced' | 'placed' | 'noted';
+
+/**
+ * Brings a kept plan to its stick, or takes off all that is ours where there is none.
+ * @throws Problem where it ended before its end, with what is there; code "cancelled" where that was wished
+ */
+export type WriteStickFiles = (
+  stickId: number,
+  planId: string | null,
+  hooks: {
+    signal: AbortSignal | undefined;
+    progress: ((bytes: number) => void) | undefined;
+    step?: (at: StickStep) => Promise<void> | void;
+  },
+) => Promise<{ given: number[] }>;
+
 export interface FileContext {
   writeData: WriteData;
+  writeStickFiles: WriteStickFiles;
   database: Database;
   files: FilePool;
   art: ArtStore;

@@ -13,6 +13,7 @@ import { removeTrackStored } from './kinds/removeTrack.ts';
 import { setFieldStored } from './kinds/setField.ts';
 import { setPictureStored } from './kinds/setPicture.ts';
 import { writeDestinationStored } from './kinds/writeDestination.ts';
+import { writeStickStored } from './kinds/writeStick.ts';
 import { writeTagsStored } from './kinds/writeTags.ts';
 
 /**
@@ -32,6 +33,7 @@ const KINDS = [
   relocateFileStored,
   putAsideStored,
   writeDestinationStored,
+  writeStickStored,
 ] as unknown as readonly ServerKind<BaseItem>[];
 const byName = new Map(KINDS.map((k) => [k.kind, k]));
 

@@ -30,6 +30,7 @@ import { watchedRoots } from './migrations/026-watched-roots.ts';
 import { measureAgain } from './migrations/030-measure-again.ts';
 import { destinations } from './migrations/031-destinations.ts';
 import { takenTracks } from './migrations/032-taken-tracks.ts';
+import { sticks } from './migrations/033-sticks.ts';
 import { newFiles } from './migrations/029-new-files.ts';
 import { putAside } from './migrations/028-put-aside.ts';
 import { scanTracks } from './migrations/027-scan-tracks.ts';
@@ -70,6 +71,7 @@ export const MIGRATIONS: readonly Migration[] = [
   measureAgain,
   destinations,
   takenTracks,
+  sticks,
 ];
 
 /**

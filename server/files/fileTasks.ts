@@ -7,7 +7,7 @@ import { setTags } from '@early-set/core/tags/edit';
 import type { Container } from '@early-set/core/tags/tagSet';
 import { readSource, type ReadFile } from '../media/tags.ts';
 import { byteUndoOf, reversed, splicesOf, stateOf, type ByteUndo } from './byteUndo.ts';
-import { Cancelled, place, type Placed, type PlaceHooks, type Placing } from './place.ts';
+import { Cancelled, hashAt, place, type Copied, type Placed, type PlaceHooks, type Placing } from './place.ts';
 import { HalfWritten } from './overwrite.ts';
 import { makeFolder } from './makeFolder.ts';
 import { reasonOf } from './reasons.ts';
@@ -37,6 +37,7 @@ export type FileWish =
   | { op: 'write'; path: string; undo: ByteUndo; part: boolean }
   | { op: 'mend'; path: string; undo: ByteUndo }
   | { op: 'folder'; path: string; make: boolean }
+  | { op: 'hash'; path: string }
   | ({ op: 'place' } & Placing);
 
 export interface FileAnswers {
@@ -48,6 +49,7 @@ export interface FileAnswers {
   write: FileStamp;
   mend: FileStamp;
   folder: null;
+  hash: Copied;
   place: Placed;
 }
 
@@ -74,6 +76,8 @@ function does(wish: FileWish, hooks: PlaceHooks): FileAnswers[keyof FileAnswers]
       return readAt(path);
     case 'look':
       return lookAt(path);
+    case 'hash':
+      return hashAt(path);
     case 'prepare':
       return prepare(wish);
     case 'state':

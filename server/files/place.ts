@@ -28,6 +28,7 @@ import { QUARANTINE } from '@early-set/core/changes/kinds/relocateFile';
 import { TagTrouble } from '@early-set/core/tags/bytes';
 import { openRegular } from './regular.ts';
 import { keepAttributes } from './attributes.ts';
+import { hashFromMedium } from './readBack.ts';
 import { makeFolder } from './makeFolder.ts';
 import { removeRemainsOf, unfinishedName } from './unfinished.ts';
 
@@ -177,6 +178,8 @@ export interface Placing {
   below?: string;
   /** This was under way before: a file at the new name with the same content is its own work. */
   begun: boolean;
+  /** The copy is compared as its drive has it, where it can be read so. */
+  fromMedium?: boolean;
 }
 
 export interface PlaceHooks {
@@ -190,6 +193,12 @@ export interface Placed {
   size: number;
   modifiedMs: number;
   changedMs: number;
+  /** Of what was copied: its SHA-256, and whether the drive itself was read to compare it. */
+  copied?: Copied;
+}
+export interface Copied {
+  hash: string;
+  fromMedium: boolean;
 }
 
 /** Was called off. */
@@ -206,9 +215,10 @@ export function place(wish: Placing, hooks: PlaceHooks = {}): Placed {
   makeFolder(dirname(to));
   const old = statOf(from),
     there = statOf(to);
+  let copied: Copied | undefined;
   if (there === null) {
     if (old === null) throw Object.assign(new Error('not there'), { code: 'ENOENT' });
-    if (mode === 'copy') copyAcross(wish, hooks);
+    if (mode === 'copy') copied = copyAcross(wish, hooks);
     else
       try {
         rename(from, to);
@@ -233,7 +243,7 @@ export function place(wish: Placing, hooks: PlaceHooks = {}): Placed {
   settleFolder(dirname(to));
   if (mode === 'move') leaveFolder(dirname(from), wish.below);
   const { size, mtimeMs, ctimeMs } = statSync(to);
-  return { size, modifiedMs: mtimeMs, changedMs: ctimeMs };
+  return { size, modifiedMs: mtimeMs, changedMs: ctimeMs, ...(copied ? { copied } : {}) };
 }
 
 /** The folders that a file left go, from its own upwards, where nothing else lies in them; what stays is settled. */
@@ -250,7 +260,9 @@ function leaveFolder(folder: string, below: string | undefined): void {
   if (statOf(at)) settleFolder(at);
 }
 
-function copyAcross({ from, to, mode, size, modifiedMs }: Placing, { progress, cancelled, step }: PlaceHooks): void {
+function copyAcross(wish: Placing, { progress, cancelled, step }: PlaceHooks): Copied {
+  const { from, to, mode, size, modifiedMs } = wish;
+  const copied: Copied = { hash: '', fromMedium: false };
   const source = openRegular(from);
   try {
     const stats = fstatSync(source);
@@ -258,7 +270,7 @@ function copyAcross({ from, to, mode, size, modifiedMs }: Placing, { progress, c
       throw new RangeError('The file has been changed by something else since');
     makeAndName(to, { over: null }, (file) => {
       step?.('reserved');
-      const was = hashWhile(source, (block, done) => {
+      copied.hash = hashWhile(source, (block, done) => {
         if (cancelled?.()) throw new Cancelled('Cancelled; nothing was placed');
         writeAll(file, block, null);
         progress?.(done);
@@ -266,7 +278,10 @@ function copyAcross({ from, to, mode, size, modifiedMs }: Placing, { progress, c
       });
       fsyncSync(file);
       step?.('copied');
-      if (hashWhile(file, () => undefined) !== was) throw new RangeError('The copy does not hold the same bytes');
+      const read = wish.fromMedium ? hashFromMedium(`/proc/${process.pid}/fd/${file}`) : null;
+      copied.fromMedium = read !== null;
+      if ((read ?? hashWhile(file, () => undefined)) !== copied.hash)
+        throw new RangeError('The copy does not hold the same bytes');
       likeSource(from, file, stats);
       const now = fstatSync(source);
       if (!sameIdentity(identityOf(now), identityOf(stats)))
@@ -278,6 +293,7 @@ function copyAcross({ from, to, mode, size, modifiedMs }: Placing, { progress, c
   } finally {
     closeSync(source);
   }
+  return copied;
 }
 
 function removeSource(from: string, was: Identity, { step }: PlaceHooks): void {
@@ -302,14 +318,19 @@ function hashWhile(file: number, use: (block: Uint8Array, done: number) => void)
   }
 }
 
-function sameContent(a: string, b: string): boolean {
-  const [x, y] = [a, b].map((path) => {
-    const file = openRegular(path);
-    try {
-      return hashWhile(file, () => undefined);
-    } finally {
-      closeSync(file);
-    }
-  });
-  return x === y;
+const sameContent = (a: string, b: string): boolean => hashInMemory(a) === hashInMemory(b);
+
+function hashInMemory(path: string): string {
+  const file = openRegular(path);
+  try {
+    return hashWhile(file, () => undefined);
+  } finally {
+    closeSync(file);
+  }
+}
+
+/** The hash of a file, read from its drive where that can be done. */
+export function hashAt(path: string): Copied {
+  const hash = hashFromMedium(path);
+  return { hash: hash ?? hashInMemory(path), fromMedium: hash !== null };
 }

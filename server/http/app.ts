@@ -21,6 +21,7 @@ import { listExportRoutes } from './routes/listExports.ts';
 import { airplayRoutes } from './routes/airplay.ts';
 import { diskRoutes } from './routes/disk.ts';
 import { handoverRoutes } from './routes/handover.ts';
+import { stickRoutes } from './routes/sticks.ts';
 import { hourRoutes } from './routes/hours.ts';
 import { mirrorRoutes } from './routes/mirrors.ts';
 import { severalListRoutes } from './routes/severalLists.ts';
@@ -61,6 +62,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     diskRoutes(context),
     hourRoutes(context),
     handoverRoutes(context),
+    stickRoutes(context),
     airplayRoutes(context),
     changeRoutes(context),
     cleanRoutes(context),

@@ -11,6 +11,7 @@ import type { Handover } from '../handover/compare.ts';
 import type { States } from '../handover/states.ts';
 import type { ListPool } from '../lists/listPool.ts';
 import type { RuleMembers } from '../lists/ruleMembers.ts';
+import type { Sticks } from '../stick/plan.ts';
 import type { ArtStore } from '../media/art.ts';
 import type { Runs } from '../runs/runs.ts';
 
@@ -32,6 +33,7 @@ export interface Context {
   /** What is kept of destinations. */
   states: States;
   handover: Handover;
+  sticks: Sticks;
   dataFolder: string;
   demoRoot: string | null;
 }

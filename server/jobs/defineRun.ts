@@ -78,6 +78,8 @@ export const againTitle = (title: string): string => `${title.replace(/, again$/
 export const nothingFailed = (): Problem => new Problem(409, 'nothing-to-do', 'Nothing failed here');
 
 const STOPPING = new Error('stopping');
+/** The process stops: what is in hand goes on at the next start. */
+export const isStopping = (signal: AbortSignal | undefined): boolean => signal?.reason === STOPPING;
 const CANCELLED = new Error('cancelled');
 const CALLED_OFF = 'Cancelled before its turn came';
 const TELL_MS = 300;
@@ -144,7 +146,7 @@ export function defineRun<P extends object>(
       controller.signal.throwIfAborted();
       await end(run, payload, ended);
     } catch (error) {
-      if (controller.signal.reason === STOPPING) throw error; // the job is kept for the next start
+      if (isStopping(controller.signal)) throw error; // the job is kept for the next start
       if (controller.signal.aborted || error === CANCELLED)
         await end(run, payload, await calledOff(run, payload, CALLED_OFF));
       else {

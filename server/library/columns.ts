@@ -25,6 +25,12 @@ export const selectOf = (ids: readonly string[]): string =>
   );
 /** The same with long texts as a whole. */
 export const WHOLE_FIELD_SELECT = select(valueOf);
+/** Some fields, with long texts as a whole. */
+export const wholeOf = (ids: readonly string[]): string =>
+  select(
+    valueOf,
+    FIELDS.filter((f) => ids.includes(f.id)),
+  );
 
 export const SEARCHED_SELECT = SEARCHED.map((f) => `t.${f.column} AS "${f.id}"`).join(', ');
 

@@ -273,10 +273,12 @@ export const noteGiven = (
   trackIds: readonly number[],
   givenTo: string,
   listId: string | null,
+  t?: Transaction,
 ): Promise<void> =>
   database.run(
     `INSERT INTO file_ledger (track_id, file_id, root_id, path, audio_hash, given_to, list_id)
      SELECT f.track_id, f.id, f.root_id, f.path, f.audio_hash, $2, $3::uuid FROM track_files f WHERE f.role = 'main'
        AND f.track_id = ANY($1::int[])`,
     [[...trackIds], givenTo, listId],
+    t,
   );

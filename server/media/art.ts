@@ -3,7 +3,8 @@ import { existsSync } from 'node:fs';
 import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Database } from '../db/database.ts';
-import { hashOfPicture, readThrough, workOnPicture } from './raster.ts';
+import { hashOfPicture } from './pictureHash.ts';
+import { readThrough, workOnPicture } from './raster.ts';
 
 export const THUMBNAIL_SIZES = [64, 160, 480] as const;
 
@@ -12,6 +13,8 @@ export interface ArtStore {
   keep(data: Uint8Array): Promise<string | null>;
   /** A kept picture as it came; null when it is unknown. */
   original(hash: string): Promise<{ data: Uint8Array; mime: string } | null>;
+  /** Where a kept picture lies; null when it is unknown. */
+  whereIs(hash: string): Promise<{ path: string; mime: string } | null>;
   /** Path of a JPEG thumbnail with at most `size` pixels a side; null when the picture is unknown or broken. */
   thumbnail(hash: string, size: number): Promise<string | null>;
 }
@@ -63,6 +66,10 @@ export function openArtStore(folder: string, database: Database): ArtStore {
       const [known] = await database.rows<{ mime: string }>('SELECT mime FROM arts WHERE hash = $1', [hash]);
       const data = known ? await readFile(pathOf(originals, hash, '')).catch(() => null) : null;
       return known && data ? { data: new Uint8Array(data), mime: known.mime } : null;
+    },
+    async whereIs(hash) {
+      const [known] = await database.rows<{ mime: string }>('SELECT mime FROM arts WHERE hash = $1', [hash]);
+      return known ? { path: pathOf(originals, hash, ''), mime: known.mime } : null;
     },
     async thumbnail(hash, size) {
       if (!/^[0-9a-f]{40}$/.test(hash)) return null;

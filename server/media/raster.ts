@@ -2,8 +2,8 @@
  * Pictures from outside, taken for what their bytes say: JPEG, PNG, WebP and GIF only, of a size that can be worked on,
  * one at a time and not for ever. Vector drawings can hold work without end and are none of them.
  */
-import { createHash } from 'node:crypto';
 import sharp, { type Sharp } from 'sharp';
+import { hashOfPicture } from './pictureHash.ts';
 
 /** Larger files are not read. */
 export const MAX_PICTURE_BYTES = 30 * 1024 * 1024;
@@ -29,7 +29,6 @@ export const openRaster = (data: Uint8Array): Sharp | null =>
     : null;
 
 const refused = new Set<string>();
-export const hashOfPicture = (data: Uint8Array): string => createHash('sha256').update(data).digest('hex').slice(0, 40);
 
 let last: Promise<unknown> = Promise.resolve();
 

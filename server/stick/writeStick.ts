@@ -43,6 +43,8 @@ export interface StickReport {
   failed: { path: string; reason: string }[];
   /** Why it ended before its end; null: everything that could be is there, and on the stick. */
   stopped: 'cancelled' | 'full' | 'gone' | null;
+  /** How copies were compared: as the stick has them, or as the computer's memory does; null: there were none. */
+  readBack: 'medium' | 'memory' | null;
 }
 
 /** So many are made while one is copied. */
@@ -70,7 +72,7 @@ class Stopped extends Error {
 
 export async function writeStick(work: StickWork): Promise<StickReport> {
   const { home, scratch, written, signal } = work;
-  const report: StickReport = { written: 0, removed: 0, bytes: 0, failed: [], stopped: null };
+  const report: StickReport = { written: 0, removed: 0, bytes: 0, failed: [], stopped: null, readBack: null };
   const was = statSync(home);
   /** Where a drive was pulled out its folder may still be there, on another drive. */
   const stillThere = (): boolean => {
@@ -138,16 +140,13 @@ async function writeAll(work: StickWork, report: StickReport, goOn: () => void):
         written.will({ path, sound, tags, size: made.size });
         await step?.('announced', path);
         isPlacing = true;
-        await work.place({
-          mode: 'copy',
-          from: made.path,
-          to: there,
-          size: made.size,
-          modifiedMs: made.modifiedMs,
-          begun: false,
+        const { size, modifiedMs } = made;
+        const { copied } = await work.place({
+          ...{ mode: 'copy', from: made.path, to: there, size, modifiedMs, begun: false, fromMedium: true },
         });
+        if (copied) report.readBack = copied.fromMedium && report.readBack !== 'memory' ? 'medium' : 'memory';
         await step?.('placed', path);
-        written.is(path);
+        written.is(path, copied?.hash);
         await step?.('noted', path);
         if (made.path.startsWith(`${scratch}/`)) rmSync(made.path, { force: true });
         report.written++;

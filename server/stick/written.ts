@@ -17,7 +17,7 @@ import { dirname } from 'node:path';
 import type { WrittenFile } from '@early-set/core/stick/compare';
 import { sameName } from '@early-set/core/stick/layout';
 
-type Line = { will: WrittenFile } | { is: string } | { gone: string };
+type Line = { will: WrittenFile } | { is: string; hash?: string | undefined } | { gone: string };
 
 export interface Written {
   /** Files that were written whole, and those of which only the stick can say whether they are: by their size. */
@@ -25,17 +25,22 @@ export interface Written {
   /** Is about to take its name. */
   will(file: WrittenFile): void;
   /** Has its name, and is on the stick. */
-  is(path: string): void;
+  is(path: string, hash?: string): void;
   gone(path: string): void;
 }
 
 interface Known {
   file: WrittenFile;
   whole: boolean;
+  /** SHA-256 of its bytes, where it is known. */
+  hash?: string | undefined;
 }
 
-function known(text: string): Map<string, Known> {
-  const all = new Map<string, Known>();
+/** What was written, by the names that FAT tells apart. */
+type All = Map<string, Known>;
+
+function known(text: string): All {
+  const all: All = new Map();
   for (const line of text.split('\n')) {
     const said = parsed(line);
     if (said === null) continue;
@@ -43,7 +48,7 @@ function known(text: string): Map<string, Known> {
     else if ('gone' in said) all.delete(sameName(said.gone));
     else {
       const one = all.get(sameName(said.is));
-      if (one) one.whole = true;
+      if (one) Object.assign(one, { whole: true, hash: said.hash });
     }
   }
   return all;
@@ -58,35 +63,40 @@ function parsed(line: string): Line | null {
   }
 }
 
+const wholeOf = (all: All, sizes: ReadonlyMap<string, number>): Known[] => {
+  const there = new Map([...sizes].map(([name, size]) => [sameName(name), size]));
+  return [...all.values()].filter(({ file, whole }) => whole || there.get(sameName(file.path)) === file.size);
+};
+const kept = (path: string): All => known(existsSync(path) ? readFileSync(path, 'utf8') : '');
+
+/** What is kept in a file, for somebody who does not write. */
+export const readWritten = (path: string, sizes: ReadonlyMap<string, number>): (WrittenFile & { hash?: string })[] =>
+  wholeOf(kept(path), sizes).map(({ file, hash }) => ({ ...file, ...(hash ? { hash } : {}) }));
+
 /** Opens what is kept in a file, and writes it anew without what is over. */
 export function openWritten(path: string): Written {
   mkdirSync(dirname(path), { recursive: true });
-  const all = known(existsSync(path) ? readFileSync(path, 'utf8') : '');
+  const all = kept(path);
   const growing = `${path}.new`;
   const file = openSync(growing, 'w');
-  for (const { file: one, whole } of all.values()) {
+  for (const { file: one, whole, hash } of all.values()) {
     writeSync(file, `${JSON.stringify({ will: one } satisfies Line)}\n`);
-    if (whole) writeSync(file, `${JSON.stringify({ is: one.path } satisfies Line)}\n`);
+    if (whole) writeSync(file, `${JSON.stringify({ is: one.path, ...(hash ? { hash } : {}) } satisfies Line)}\n`);
   }
   fsyncSync(file);
   closeSync(file);
   renameSync(growing, path);
   const say = (line: Line): void => appendFileSync(path, `${JSON.stringify(line)}\n`, { flush: true });
   return {
-    files(sizes) {
-      const there = new Map([...sizes].map(([name, size]) => [sameName(name), size]));
-      return [...all.values()].flatMap(({ file: one, whole }) =>
-        whole || there.get(sameName(one.path)) === one.size ? [one] : [],
-      );
-    },
+    files: (sizes) => wholeOf(all, sizes).map(({ file: one }) => one),
     will(one) {
       say({ will: one });
       all.set(sameName(one.path), { file: one, whole: false });
     },
-    is(name) {
-      say({ is: name });
+    is(name, hash) {
+      say({ is: name, ...(hash ? { hash } : {}) });
       const one = all.get(sameName(name));
-      if (one) one.whole = true;
+      if (one) Object.assign(one, { whole: true, hash });
     },
     gone(name) {
       say({ gone: name });

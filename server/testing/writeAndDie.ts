@@ -29,6 +29,7 @@ await carryOut(
     drives: createDriveQueue(),
     workerId,
     writeData: writeKept(openStates(dirname(artFolder))),
+    writeStickFiles: () => Promise.reject(new Error('no stick here')),
     step(at, id) {
       if (at === step && id === Number(trackId)) process.kill(process.pid, 'SIGKILL');
     },

@@ -1,0 +1,134 @@
+/** Sticks and folders that files are written to for a player, and what writing one would do. */
+import type { StickState } from '../stick/compare.ts';
+import type { ConvertWish } from '../stick/recipe.ts';
+import type { LayoutWish } from '../stick/layout.ts';
+import { DEFAULT_LINE } from '../exchange/line.ts';
+
+export interface StickSettings {
+  /** Ids of lists that go there, with what lies in them. */
+  lists: string[];
+  /** Ids of dates whose lists go there. */
+  dates: number[];
+  /** Folders of music that go there, each as a list of its tracks by name. */
+  folders: { rootId: number; path: string }[];
+  /** Liquid: folders and name, with slashes between, without the ending. */
+  names: string;
+  accents: LayoutWish['accents'];
+  convert: ConvertWish;
+  /** In dBTP, for what is levelled. */
+  ceilingDbtp: number;
+  /** Are lists written as M3U8? */
+  m3u8: boolean;
+  /** Liquid: the text of a line in them. */
+  line: string;
+}
+
+export const DEFAULT_STICK: StickSettings = {
+  lists: [],
+  dates: [],
+  folders: [],
+  names: '{{ list }}/{{ counter | pad: 2 }} {{ title }}',
+  accents: 'keep',
+  convert: { when: 'needed', format: 'aac', kbps: 256, lufs: null },
+  ceilingDbtp: -1,
+  m3u8: true,
+  line: DEFAULT_LINE,
+};
+
+/** How the last writing ended. */
+export interface StickReport {
+  at: string;
+  written: number;
+  removed: number;
+  bytes: number;
+  /** Files that were to be written. */
+  total: number;
+  seconds: number;
+  failed: { path: string; reason: string }[];
+  /** Why it ended before its end. */
+  stopped: 'cancelled' | 'full' | 'gone' | null;
+  /** Every copy was read back: from the medium itself, or where that could not be had from the computer's memory. */
+  readBack: 'medium' | 'memory' | null;
+}
+
+export interface StickLine {
+  id: number;
+  player: string;
+  playerName: string;
+  name: string;
+  folder: string;
+  settings: StickSettings;
+  writtenAt: string | null;
+  report: StickReport | null;
+  /** What was found when it was last looked at: files that would come or go. */
+  waiting: number | null;
+  /** Why it cannot be written now. */
+  trouble: string | null;
+  /** There is a former state that can be written again where the last writing broke off. */
+  brokenOff: boolean;
+}
+
+/** A line of the table: a file as it is to be. */
+export interface StickFileLine {
+  path: string;
+  trackId: number;
+  title: string;
+  artist: string;
+  state: StickState;
+  /** Bytes that will be written; 0 for what is there already. */
+  bytes: number;
+  /** What it is made from and to, in words: "FLAC to AAC 256". */
+  how: string;
+  converted: boolean;
+  levelled: boolean;
+  cut: boolean;
+}
+
+export interface StickListLine {
+  id: string;
+  name: string;
+  place: readonly string[];
+  files: number;
+  seconds: number;
+  /** Of these, such as are new or changed. */
+  changes: number;
+}
+
+export interface StickAnswer {
+  stickId: number;
+  /** Says which state of the library and of the stick was looked at: writing asks for it. */
+  token: string;
+  fileSystem: string | null;
+  room: { free: number | null; total: number | null };
+  bytes: { comes: number; stays: number; goes: number };
+  counts: { files: number; write: number; converted: number; levelled: number; same: number; cut: number };
+  /** Files that go off the stick. */
+  removed: string[];
+  /** Files that were written from here and changed by somebody else since: they stay. */
+  left: string[];
+  /** Files that were never written from here. */
+  foreign: number;
+  refused: { trackId: number; name: string; reason: string }[];
+  /** How long writing takes, about. */
+  seconds: number;
+  lists: StickListLine[];
+  /** The list whose files are told. */
+  listId: string | null;
+  /** At most the first so many. */
+  files: StickFileLine[];
+  /** How its M3U8 begins; null: there is none. */
+  preview: { path: string; text: string } | null;
+}
+
+/** What verifying a stick has found. */
+export interface StickVerified {
+  checked: number;
+  wrong: { path: string; reason: string }[];
+  readBack: 'medium' | 'memory';
+}
+
+/** How far it is. */
+export interface StickStep {
+  done: number;
+  total: number;
+}
