@@ -22,6 +22,7 @@ import { OthersView } from './views/disk/others/OthersView.tsx';
 import { QuarantineView } from './views/disk/quarantine/QuarantineView.tsx';
 import { DiskView } from './views/disk/DiskView.tsx';
 import { HandoverView } from './views/handover/HandoverView.tsx';
+import { StickView } from './views/handover/stick/StickView.tsx';
 import { RateView } from './views/rate/RateView.tsx';
 import { SoundView } from './views/sound/SoundView.tsx';
 import { TodayView } from './views/today/TodayView.tsx';
@@ -57,6 +58,7 @@ const router = createBrowserRouter([
       { path: '/disk/space', element: <SpaceView /> },
       { path: '/disk/duplicates', element: <DuplicatesView /> },
       { path: '/changes', element: <ChangesView /> },
+      { path: '/handover/stick/:stickId', element: <StickView /> },
       { path: '/handover/:destinationId?', element: <HandoverView /> },
       { path: '*', element: <Navigate to="/tracks" replace /> },
     ],

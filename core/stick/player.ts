@@ -22,6 +22,9 @@ export interface Player {
   maxName: number;
   /** Files of one folder that it sees. */
   filesAFolder: number | null;
+  /** What it goes by, and what it shows of a track, in words; null where nobody can say. */
+  sortsBy: string | null;
+  shows: string | null;
   /** A picture it wants in each folder. */
   picture: { name: string; maxPixels: number } | null;
 }
@@ -33,6 +36,8 @@ export const PLAYERS: Readonly<Record<string, Player>> = {
     plays: ['mp3', 'aac'],
     maxName: 64,
     filesAFolder: 255,
+    sortsBy: 'file name',
+    shows: 'tags, or the line of a list',
     picture: { name: 'folder.jpg', maxPixels: 500 },
   },
   folder: {
@@ -41,6 +46,8 @@ export const PLAYERS: Readonly<Record<string, Player>> = {
     plays: null,
     maxName: 255,
     filesAFolder: null,
+    sortsBy: null,
+    shows: null,
     picture: null,
   },
 };

@@ -77,8 +77,10 @@ export async function overview(database: Database, counts?: Counts): Promise<Ove
   );
   const { refused, lists, listed, changes } = others!;
   const [behind] = await database.rows<{ all: number; behind: number }>(
-    `SELECT count(*) AS all, count(*) FILTER (WHERE looked IS NULL
-       OR (looked->>'out')::int + (looked->>'in')::int + (looked->>'clash')::int > 0) AS behind FROM destinations`,
+    `SELECT count(*) AS all, count(*) FILTER (WHERE waits) AS behind FROM (
+      SELECT looked IS NULL OR (looked->>'out')::int + (looked->>'in')::int + (looked->>'clash')::int > 0 AS waits
+        FROM destinations
+      UNION ALL SELECT COALESCE(waiting > 0, false) FROM sticks) d`,
   );
   const dates = await dateLines(database, localDay(new Date()));
   const wanted = dates.reduce((n, d) => n + d.tracks, 0),

@@ -9,6 +9,7 @@ import { StageLayout } from '../../app/StageLayout.tsx';
 import { change } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useComparison, useDestinations, useSyncStep } from '../../data/hooks.ts';
+import { useSticks } from '../../data/sticks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Empty, Trouble } from '../../ui/Empty.tsx';
 import { AddDestination } from './AddDestination.tsx';
@@ -24,6 +25,7 @@ export function HandoverView() {
   const { destinationId } = useParams();
   const navigate = useNavigate();
   const { data: all, error } = useDestinations();
+  const { data: sticks } = useSticks();
   const [adding, setAdding] = useState(false);
   /** Kept by destination, so that looking at another loses nothing. */
   const [chosen, setChosen] = useState<Readonly<Record<number, Choices>>>({});
@@ -68,7 +70,14 @@ export function HandoverView() {
         width: 200,
         min: 160,
         max: 340,
-        content: <Destinations all={all ?? []} current={current?.id ?? null} onAdd={() => setAdding(true)} />,
+        content: (
+          <Destinations
+            all={all ?? []}
+            sticks={sticks ?? []}
+            current={current ? String(current.id) : null}
+            onAdd={() => setAdding(true)}
+          />
+        ),
       }}
       right={{
         what: 'inspector',
@@ -104,7 +113,10 @@ export function HandoverView() {
         <div aria-busy="true" className="h-full bg-sheet" />
       ) : !current ? (
         <Empty title="Nothing to hand over to yet" main>
-          <p>Add a performance program: its tracks and lists are compared with yours before anything is written.</p>
+          <p>
+            Add a performance program: its tracks and lists are compared with yours before anything is written. Or add a
+            stick: its player is given the files that it plays.
+          </p>
           <Button kind="main" onClick={() => setAdding(true)}>
             Add a destination…
           </Button>
@@ -128,11 +140,7 @@ export function HandoverView() {
           onApply={apply}
         />
       )}
-      <AddDestination
-        open={adding}
-        onClose={() => setAdding(false)}
-        onAdded={(id) => void navigate(`/handover/${id}`)}
-      />
+      <AddDestination open={adding} onClose={() => setAdding(false)} onAdded={(path) => void navigate(path)} />
     </StageLayout>
   );
 }

@@ -1,0 +1,213 @@
+/** A stick: what will be on it, how it is laid out, and the draft that writes it. */
+import { useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import type { StickAnswer, StickLine, StickSettings, StickVerified } from '@early-set/core/api/stick';
+import type { Applied } from '@early-set/core/api/types';
+import { StageLayout } from '../../../app/StageLayout.tsx';
+import { change, complain, perform, several } from '../../../data/actions.ts';
+import { patch, post, remove } from '../../../data/api.ts';
+import { useDestinations, useRuns } from '../../../data/hooks.ts';
+import { usePlayers, useStick, useStickStep, useSticks } from '../../../data/sticks.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { Empty, Trouble } from '../../../ui/Empty.tsx';
+import { bytes } from '../../../ui/format.ts';
+import { Menu } from '../../../ui/Menu.tsx';
+import { AddDestination } from '../AddDestination.tsx';
+import { Destinations } from '../Destinations.tsx';
+import { LaidOut } from './LaidOut.tsx';
+import { StickFiles } from './StickFiles.tsx';
+import { TellDialog } from './TellDialog.tsx';
+import { WhatDialog } from './WhatDialog.tsx';
+
+type Told = 'refused' | 'removed' | 'failed';
+
+export function StickView() {
+  const id = Number(useParams().stickId);
+  const navigate = useNavigate();
+  const { data: programs } = useDestinations();
+  const { data: all, error } = useSticks();
+  const { data: players } = usePlayers();
+  const [listId, setListId] = useState<string | null>(null);
+  const [dialog, setDialog] = useState<'add' | 'what' | null>(null);
+  const [told, setTold] = useState<Told | null>(null);
+  const [verified, setVerified] = useState<StickVerified | null>(null);
+  const [verifying, setVerifying] = useState<AbortController | null>(null);
+  const stick = all?.find((s) => s.id === id);
+  const looked = useStick(stick && !stick.trouble ? stick.id : null, listId);
+  const step = useStickStep(stick && verifying ? stick.id : null);
+  const writing = useWriting(stick);
+  const player = players?.find((p) => p.kind === stick?.player);
+  // While another one is looked at, what is known of the former is not shown for it.
+  const answer = looked.data?.stickId === stick?.id ? looked.data : undefined;
+  if (error) return <Trouble error={error} />;
+  const keep = (settings: Partial<StickSettings>): void =>
+    void patch(`/sticks/${id}`, { settings })
+      .then(() => looked.mutate())
+      .catch(complain);
+  const write = (): void => {
+    if (!answer || writing) return;
+    void change(post<Applied>(`/sticks/${id}/write`, { token: answer.token })).then(() => looked.mutate());
+  };
+  const verify = (): void => {
+    const calledOff = new AbortController();
+    setVerifying(calledOff);
+    void perform(post<StickVerified>(`/sticks/${id}/verify`, {}, calledOff.signal))
+      .then((found) => found && setVerified(found))
+      .finally(() => setVerifying(null));
+  };
+  const takeOff = (): void =>
+    void perform(remove(`/sticks/${id}`), 'Taken off the list; its files stay').then(() => navigate('/handover'));
+  return (
+    <StageLayout
+      stage="handover"
+      middleMin={460}
+      left={{
+        what: 'list on the left',
+        width: 200,
+        min: 160,
+        max: 340,
+        content: (
+          <Destinations
+            all={programs ?? []}
+            sticks={all ?? []}
+            current={`stick/${id}`}
+            onAdd={() => setDialog('add')}
+          />
+        ),
+      }}
+      right={{
+        what: 'inspector',
+        width: 268,
+        min: 230,
+        max: 480,
+        content:
+          stick && player ? (
+            <LaidOut
+              {...{ stick, player, answer, busy: writing || verifying !== null }}
+              onKeep={keep}
+              onWhat={() => setDialog('what')}
+              onWrite={write}
+              onFormer={() => void change(post<Applied>(`/sticks/${id}/former`))}
+              onLook={setTold}
+            />
+          ) : (
+            <aside aria-label="How it is laid out" className="h-full bg-paper" />
+          ),
+      }}
+    >
+      {!all ? (
+        <div aria-busy="true" className="h-full bg-sheet" />
+      ) : !stick ? (
+        <Empty title="It is no longer written to" main>
+          <p>Choose another destination on the left.</p>
+        </Empty>
+      ) : (
+        <div className="flex h-full flex-col bg-sheet">
+          <div className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-paper px-3.5 py-2">
+            <h1 className="heading text-[19px]">{stick.name}</h1>
+            <span className="figures text-small text-dim" data-testid="stick-where" title={stick.folder}>
+              {whereText(stick, answer)}
+            </span>
+            {verifying && step && (
+              <span role="status" className="figures text-small">
+                {step.done.toLocaleString('en-GB')} of {step.total.toLocaleString('en-GB')} read back
+              </span>
+            )}
+            <span className="flex-1" />
+            <Button onClick={() => void looked.mutate()} disabled={looked.isValidating || stick.trouble !== null}>
+              {looked.isValidating ? 'Looking…' : 'Refresh'}
+            </Button>
+            {verifying ? (
+              <Button onClick={() => verifying.abort()}>Cancel</Button>
+            ) : (
+              <Button onClick={verify} disabled={writing || stick.trouble !== null || stick.report === null}>
+                Verify
+              </Button>
+            )}
+            <Menu items={[{ label: 'Take off this list', run: takeOff, disabled: writing }]}>
+              <Button>More</Button>
+            </Menu>
+          </div>
+          {stick.trouble ? (
+            <Empty title={`${stick.name} is not plugged in`}>
+              <p>{stick.trouble}. Plugged in again, it is shown here with what would be written.</p>
+            </Empty>
+          ) : looked.error ? (
+            <Trouble error={looked.error} />
+          ) : answer ? (
+            <StickFiles stick={stick} answer={answer} onList={setListId} onWhat={() => setDialog('what')} />
+          ) : (
+            <div aria-busy="true" className="h-full" />
+          )}
+        </div>
+      )}
+      <AddDestination open={dialog === 'add'} onClose={() => setDialog(null)} onAdded={(path) => void navigate(path)} />
+      {stick && (
+        <>
+          <WhatDialog stick={stick} open={dialog === 'what'} onClose={() => setDialog(null)} onKeep={keep} />
+          <TellDialog {...toldOf(stick, answer, told)} onClose={() => setTold(null)} />
+          <TellDialog {...verifiedText(stick, verified)} onClose={() => setVerified(null)} />
+        </>
+      )}
+    </StageLayout>
+  );
+}
+
+/** Is it being written, or about to be? */
+function useWriting(stick: StickLine | undefined): boolean {
+  const { data = [] } = useRuns();
+  return data.some((r) => r.kind === 'writing' && r.state === 'running' && r.title.includes(`to ${stick?.name}`));
+}
+
+function whereText({ playerName, folder, trouble }: StickLine, answer: StickAnswer | undefined): string {
+  const { free, total } = answer?.room ?? { free: null, total: null };
+  return [
+    playerName,
+    !trouble && answer?.fileSystem,
+    !trouble && free !== null && total !== null && `${bytes(free)} of ${bytes(total)} free`,
+    (trouble || !answer) && folder,
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+type Telling = Omit<React.ComponentProps<typeof TellDialog>, 'onClose'>;
+
+function toldOf(stick: StickLine, answer: StickAnswer | undefined, told: Told | null): Telling {
+  switch (told) {
+    case 'refused':
+      return {
+        title: `Tracks that cannot go to ${stick.name}`,
+        note: 'All others go there.',
+        lines: (answer?.refused ?? []).map((r) => ({ key: String(r.trackId), name: r.name, why: r.reason })),
+      };
+    case 'removed':
+      return {
+        title: `Files that will be removed from ${stick.name}`,
+        note: 'They were written from here and are no longer wanted. Undo writes them again.',
+        lines: (answer?.removed ?? []).map((path) => ({ key: path, name: path })),
+      };
+    case 'failed':
+      return {
+        title: 'Files that could not be written',
+        note: 'All others are there.',
+        lines: (stick.report?.failed ?? []).map((f) => ({ key: f.path, name: f.path, why: f.reason })),
+      };
+    default:
+      return { title: '', note: '', lines: null };
+  }
+}
+
+function verifiedText(stick: StickLine, verified: StickVerified | null): Telling {
+  if (!verified) return { title: '', note: '', lines: null };
+  const from = verified.readBack === 'medium' ? 'from the drive itself' : 'not surely from the drive itself';
+  const { wrong, checked } = verified;
+  return {
+    title:
+      wrong.length === 0 ? `${stick.name} holds what was written` : `${several(wrong.length, 'file')} not as written`,
+    note:
+      `${several(checked, 'file')} read back, ${from}. ` +
+      (wrong.length > 0 ? 'Writing again puts them right.' : 'Safe to remove.'),
+    lines: wrong.map((f) => ({ key: f.path, name: f.path, why: f.reason })),
+  };
+}
