@@ -1,6 +1,6 @@
 /**
  * The programs of the demo: what two people who play on the island have in them, partly older and partly newer than the
- * library.
+ * library; and a stick.
  */
 import { existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -102,11 +102,27 @@ export async function makeDemoPrograms(databaseUrl: string, musicFolder: string)
         [program.kind, name, folder],
       );
     }
+    await makeStick(client, musicFolder);
     await client.query("SELECT pg_notify('early_set', $1)", [JSON.stringify({ kind: 'destinations' })]);
     return true;
   } finally {
     await client.end();
   }
+}
+
+/** A stick for the car, with what others keep on it; what is played next Friday goes there. */
+async function makeStick(client: pg.Client, musicFolder: string): Promise<void> {
+  const folder = join(dirname(musicFolder), 'sticks', 'Car stick');
+  mkdirSync(join(folder, 'Papers'), { recursive: true });
+  const note = join(folder, 'Papers', 'ferry times.txt');
+  if (!existsSync(note)) writeFileSync(note, 'Last ferry 23:40; the boat taxi runs until 3.\n');
+  await client.query(
+    `INSERT INTO sticks (player, name, folder, settings) SELECT 'oystercatcher', 'Car stick', $1, jsonb_build_object(
+      'dates', COALESCE((SELECT jsonb_agg(id) FROM dates WHERE kind = 'gig'), '[]'::jsonb),
+      'lists', COALESCE((SELECT jsonb_agg(id) FROM lists WHERE name = 'Openers' AND NOT removed), '[]'::jsonb))
+     ON CONFLICT (folder) DO NOTHING`,
+    [folder],
+  );
 }
 
 /** @param own what only it has */

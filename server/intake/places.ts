@@ -16,6 +16,7 @@ export async function allowedPlaces(demoRoot: string | null): Promise<Place[]> {
     ...(demoRoot ? [{ path: demoRoot, label: 'Demo music' }] : []),
     ...(demoRoot ? [{ path: join(dirname(demoRoot), 'programs'), label: 'Demo programs' }] : []),
     ...(demoRoot ? [{ path: join(dirname(demoRoot), 'laptop music'), label: 'Demo laptop' }] : []),
+    ...(demoRoot ? [{ path: join(dirname(demoRoot), 'sticks'), label: 'Demo sticks' }] : []),
     { path: join(homedir(), 'Music'), label: 'Music' },
     { path: homedir(), label: 'Home' },
     { path: '/media', label: 'Drives' },

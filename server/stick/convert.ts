@@ -30,7 +30,8 @@ export interface ConvertWish {
 /** What ffmpeg calls the coder of each format, with what else it has to know. */
 const CODERS: Readonly<Record<Target, readonly string[]>> = {
   mp3: ['-c:a', 'libmp3lame', '-id3v2_version', '0', '-write_xing', '1', '-f', 'mp3'],
-  aac: ['-c:a', 'aac', '-movflags', '+faststart', '-f', 'ipod'],
+  // At such rates its fast coder is the better one (ffmpeg-codecs(1), aac_coder).
+  aac: ['-c:a', 'aac', '-aac_coder', 'fast', '-movflags', '+faststart', '-f', 'ipod'],
   ogg: ['-c:a', 'libvorbis', '-f', 'ogg'],
   opus: ['-c:a', 'libopus', '-f', 'opus'],
   flac: ['-c:a', 'flac', '-f', 'flac'],

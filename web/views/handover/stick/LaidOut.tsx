@@ -1,5 +1,6 @@
 /** How a stick is laid out, what its player plays, what it would refuse; and the draft. */
 import type { StickAnswer, StickLine, StickSettings } from '@early-set/core/api/stick';
+import type { CopyProgress, RunProgress } from '@early-set/core/api/types';
 import { TARGET_IDS, TARGETS, type Player, type Target } from '@early-set/core/stick/player';
 import { several } from '../../../data/actions.ts';
 import { Button } from '../../../ui/Button.tsx';
@@ -15,6 +16,9 @@ interface Props {
   answer: StickAnswer | undefined;
   /** It is being written, or verified. */
   busy: boolean;
+  /** The run that writes it. */
+  writing: RunProgress | undefined;
+  onCancel: () => void;
   onKeep: (wish: Partial<StickSettings>) => void;
   onWhat: () => void;
   onWrite: () => void;
@@ -23,7 +27,7 @@ interface Props {
 }
 
 export function LaidOut(props: Props) {
-  const { stick, player, answer, busy, onKeep, onWhat, onWrite, onFormer, onLook } = props;
+  const { stick, player, answer, busy, writing, onKeep, onWhat, onWrite, onFormer, onLook, onCancel } = props;
   const { settings, report, brokenOff } = stick;
   const { convert } = settings;
   const setConvert = (wish: Partial<StickSettings['convert']>): void => onKeep({ convert: { ...convert, ...wish } });
@@ -45,11 +49,6 @@ export function LaidOut(props: Props) {
           onSave={(names) => onKeep({ names })}
           hint="list, place, counter, and all fields"
         />
-        {player.sortsBy && <Row label="Sorts by">{player.sortsBy}</Row>}
-        {player.shows && <Row label="Shows">{player.shows}</Row>}
-        <Row label="Longest name">{player.maxName} characters</Row>
-        {player.filesAFolder !== null && <Row label="Files in a folder">{player.filesAFolder} at most</Row>}
-        {player.picture && <Row label={player.picture.name}>{player.picture.maxPixels} pixels</Row>}
         <label className="flex items-center gap-2 border-b border-hair py-1.5 text-small">
           <span className="min-w-0 flex-1">Accents as plain letters</span>
           <input
@@ -60,9 +59,10 @@ export function LaidOut(props: Props) {
           />
         </label>
       </section>
-      <section aria-label="Plays">
-        <h2 className="mb-1 text-small font-semibold text-dim">Plays</h2>
-        <Row label="Plays">
+      {answer && <CanDo answer={answer} stick={stick} onLook={onLook} />}
+      <section aria-label="Formats">
+        <h2 className="mb-1 text-small font-semibold text-dim">Formats</h2>
+        <Row label="It plays">
           {player.plays === null ? 'everything' : player.plays.map((id) => TARGETS[id].label).join(', ')}
         </Row>
         <Choice
@@ -140,20 +140,14 @@ export function LaidOut(props: Props) {
           <SavedText label="Line of a track" value={settings.line} onSave={(line) => onKeep({ line })} />
         )}
       </section>
-      {answer && <CanDo answer={answer} stick={stick} onLook={onLook} />}
-      {report && (
-        <section aria-label="Last written">
-          <h2 className="mb-1 text-small font-semibold text-dim">Last written</h2>
-          <p className="text-small" data-testid="stick-report">
-            {reportText(report)}
-          </p>
-          {report.failed.length > 0 && (
-            <Button kind="link" onClick={() => onLook('failed')}>
-              Show them…
-            </Button>
-          )}
-        </section>
-      )}
+      <section aria-label="The player">
+        <h2 className="mb-1 text-small font-semibold text-dim">The player</h2>
+        {player.sortsBy && <Row label="Sorts by">{player.sortsBy}</Row>}
+        {player.shows && <Row label="Shows">{player.shows}</Row>}
+        <Row label="Longest name">{player.maxName} characters</Row>
+        {player.filesAFolder !== null && <Row label="Files in a folder">{player.filesAFolder} at most</Row>}
+        {player.picture && <Row label={player.picture.name}>{player.picture.maxPixels} pixels</Row>}
+      </section>
       <span className="flex-1" />
       {answer && (
         <section aria-label="Draft" className="sticky -bottom-3.5 border border-ink bg-chosen p-3">
@@ -162,25 +156,46 @@ export function LaidOut(props: Props) {
               ? `${several(answer.counts.write, 'file')}, ${bytes(answer.bytes.comes)}, ${aboutTime(answer.seconds)}`
               : `${stick.name} is up to date`}
           </p>
+          {report && (!hasWork(answer) || brokenOff) && (
+            <p className="mt-1 text-small" data-testid="stick-report">
+              {reportText(report)}{' '}
+              {report.failed.length > 0 && (
+                <Button kind="link" onClick={() => onLook('failed')}>
+                  Show them…
+                </Button>
+              )}
+            </p>
+          )}
           <p className="mt-1 text-small text-dim">
             {answer.removed.length > 0 ? `${several(answer.removed.length, 'file')} will be removed. ` : ''}
-            {answer.foreign > 0 ? `${several(answer.foreign, 'file')} of others stay as they are. ` : ''}
-            Every copy is read back. Can be undone.
+            {answer.foreign > 0 ? `${several(answer.foreign, 'file')} of others untouched. ` : ''}
+            {hasWork(answer) ? 'Every copy is read back. Can be undone.' : ''}
           </p>
+          {writing && (
+            <p role="status" className="figures mt-1 text-small">
+              {progressText(writing)}
+            </p>
+          )}
           <div className="mt-2.5 flex justify-end gap-2">
-            {brokenOff && (
+            {writing && <Button onClick={onCancel}>Cancel</Button>}
+            {brokenOff && !writing && (
               <Button onClick={onFormer} disabled={busy} title="Writes what was there before the last writing">
                 Go back
               </Button>
             )}
             <Button kind="main" onClick={onWrite} disabled={busy || !hasWork(answer)}>
-              {busy ? 'Writing…' : brokenOff ? 'Go on writing' : `Write to ${stick.name}`}
+              {writing ? 'Writing…' : brokenOff ? 'Go on writing' : `Write to ${stick.name}`}
             </Button>
           </div>
         </section>
       )}
     </aside>
   );
+}
+
+function progressText({ report }: RunProgress): string {
+  const { copied, toCopy } = (report ?? {}) as Partial<CopyProgress>;
+  return copied !== undefined && toCopy ? `${bytes(copied)} of ${bytes(toCopy)} written` : 'Beginning…';
 }
 
 function numberIn(typed: string, least: number, most: number): number | undefined {

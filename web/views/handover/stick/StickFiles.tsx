@@ -87,7 +87,10 @@ export function StickFiles({ stick, answer, onList, onWhat }: Props) {
       {preview && (
         <section aria-label={preview.path} className="shrink-0 border-t border-line bg-paper px-3.5 py-2.5">
           <h2 className="figures mb-1 text-small font-semibold text-dim">{preview.path}</h2>
-          <pre className="figures max-h-[132px] overflow-auto border border-line bg-sheet px-2.5 py-1.5 text-small text-dim">
+          <pre
+            tabIndex={0}
+            className="figures max-h-[132px] overflow-auto border border-line bg-sheet px-2.5 py-1.5 text-small text-dim"
+          >
             {preview.text}
           </pre>
         </section>

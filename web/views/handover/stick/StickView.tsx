@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { StickAnswer, StickLine, StickSettings, StickVerified } from '@early-set/core/api/stick';
-import type { Applied } from '@early-set/core/api/types';
+import type { Applied, RunProgress } from '@early-set/core/api/types';
 import { StageLayout } from '../../../app/StageLayout.tsx';
 import { change, complain, perform, several } from '../../../data/actions.ts';
 import { patch, post, remove } from '../../../data/api.ts';
@@ -83,7 +83,8 @@ export function StickView() {
         content:
           stick && player ? (
             <LaidOut
-              {...{ stick, player, answer, busy: writing || verifying !== null }}
+              {...{ stick, player, answer, writing, busy: writing !== undefined || verifying !== null }}
+              onCancel={() => writing && void perform(post(`/runs/${writing.id}/cancel`))}
               onKeep={keep}
               onWhat={() => setDialog('what')}
               onWrite={write}
@@ -120,11 +121,14 @@ export function StickView() {
             {verifying ? (
               <Button onClick={() => verifying.abort()}>Cancel</Button>
             ) : (
-              <Button onClick={verify} disabled={writing || stick.trouble !== null || stick.report === null}>
+              <Button
+                onClick={verify}
+                disabled={writing !== undefined || stick.trouble !== null || stick.report === null}
+              >
                 Verify
               </Button>
             )}
-            <Menu items={[{ label: 'Take off this list', run: takeOff, disabled: writing }]}>
+            <Menu items={[{ label: 'Take off this list', run: takeOff, disabled: writing !== undefined }]}>
               <Button>More</Button>
             </Menu>
           </div>
@@ -153,10 +157,12 @@ export function StickView() {
   );
 }
 
-/** Is it being written, or about to be? */
-function useWriting(stick: StickLine | undefined): boolean {
+/** The run that writes it, or is about to. */
+function useWriting(stick: StickLine | undefined): RunProgress | undefined {
   const { data = [] } = useRuns();
-  return data.some((r) => r.kind === 'writing' && r.state === 'running' && r.title.includes(`to ${stick?.name}`));
+  return data.find(
+    (r) => r.kind === 'writing' && r.state === 'running' && stick && r.title.endsWith(`Write to ${stick.name}`),
+  );
 }
 
 function whereText({ playerName, folder, trouble }: StickLine, answer: StickAnswer | undefined): string {
