@@ -16,7 +16,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Overview } from '@early-set/core/api/types';
+import type { ListLine, Overview } from '@early-set/core/api/types';
 
 const ROOT = join(import.meta.dirname, '..');
 /** How many tracks of the demo the tests make: those with house between 118 and 126 are among the first. */
@@ -272,4 +272,13 @@ export async function addPlover(app: App): Promise<void> {
   mkdirSync(join(folder, 'collection/lists'), { recursive: true });
   writeFileSync(join(folder, 'collection/tracks.jsonl'), '');
   await app.post('/destinations', { folder });
+}
+
+/** An empty stick that lists go to, by their names; its id. */
+export async function addStick(app: App, names: readonly string[]): Promise<number> {
+  const folder = join(app.folder, 'demo/sticks/Boat stick');
+  mkdirSync(folder, { recursive: true });
+  const lists = (await app.get<ListLine[]>('/lists')).filter((l) => names.includes(l.name)).map((l) => l.id);
+  const wish = { folder, player: 'oystercatcher', settings: { lists } };
+  return (await app.post<{ id: number }>('/sticks', wish)).id;
 }

@@ -7,7 +7,7 @@ import { copyFileSync, existsSync, readdirSync, renameSync, writeFileSync } from
 import { basename, dirname, join } from 'node:path';
 import type { NotFound, Quarantine } from '@early-set/core/api/disk';
 import type { ListLine, Overview, RootLine, SheetPage } from '@early-set/core/api/types';
-import { addPlover, settled, startDemo, watchRequests, type App } from './app.ts';
+import { addPlover, addStick, settled, startDemo, watchRequests, type App } from './app.ts';
 import { offences, told, wordsOf } from './words.ts';
 
 let app: App;
@@ -363,6 +363,10 @@ const SCREENS: Record<string, Screen> = {
         await p.locator('[data-line]').first().click();
       },
     ],
+  },
+  Stick: {
+    at: async () => `/handover/stick/${await addStick(app, ['Words'])}`,
+    more: ['1 choice…', 'More'].map((name) => (p: Page) => press(p, name)),
   },
 };
 

@@ -1,6 +1,6 @@
 /** The Handover stage: a destination beside the library, what differs, and both made alike. */
 import { useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { Navigate, useNavigate, useParams } from 'react-router';
 import type { LineGroup } from '@early-set/core/api/handover';
 import type { Applied } from '@early-set/core/api/types';
 import type { Choice } from '@early-set/core/sync/decide';
@@ -41,6 +41,8 @@ export function HandoverView() {
   const known = comparison.data?.destinationId === current?.id ? comparison.data : undefined;
   const data = known && withChoices(known, choices);
   if (error) return <Trouble error={error} />;
+  const [firstStick] = sticks ?? [];
+  if (all?.length === 0 && firstStick) return <Navigate to={`/handover/stick/${firstStick.id}`} replace />;
   const choose = (ids: readonly string[], choice: Choice): void => {
     if (!current) return;
     setChosen((was) => ({

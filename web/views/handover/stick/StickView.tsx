@@ -25,7 +25,7 @@ export function StickView() {
   const id = Number(useParams().stickId);
   const navigate = useNavigate();
   const { data: programs } = useDestinations();
-  const { data: all, error } = useSticks();
+  const { data: all, error, mutate: tell } = useSticks();
   const { data: players } = usePlayers();
   const [listId, setListId] = useState<string | null>(null);
   const [dialog, setDialog] = useState<'add' | 'what' | null>(null);
@@ -40,10 +40,14 @@ export function StickView() {
   // While another one is looked at, what is known of the former is not shown for it.
   const answer = looked.data?.stickId === stick?.id ? looked.data : undefined;
   if (error) return <Trouble error={error} />;
-  const keep = (settings: Partial<StickSettings>): void =>
+  const keep = (settings: Partial<StickSettings>): void => {
+    // Shown at once: what is set next builds on it.
+    const known = all?.map((s) => (s.id === id ? { ...s, settings: { ...s.settings, ...settings } } : s));
+    void tell(known, { revalidate: false });
     void patch(`/sticks/${id}`, { settings })
-      .then(() => looked.mutate())
-      .catch(complain);
+      .catch(complain)
+      .then(() => Promise.all([tell(), looked.mutate()]));
+  };
   const write = (): void => {
     if (!answer || writing) return;
     void change(post<Applied>(`/sticks/${id}/write`, { token: answer.token })).then(() => looked.mutate());
