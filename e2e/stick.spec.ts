@@ -60,7 +60,7 @@ test('Slipway on a stick: with conversions, changed and written again, undone', 
       .folders.find((f) => f.folder === 'Slipway')!
       .shows.map((s) => s.file);
   expect(names()).toHaveLength(songs.length);
-  for (const name of names()) expect(codecOf(join(home, 'Slipway', name))).toBe(name.endsWith('.m4a') ? 'aac' : 'mp3');
+  for (const name of names()) expect(codecOf(join(home, name))).toBe(name.endsWith('.m4a') ? 'aac' : 'mp3');
   expect(there().lists.map((l) => [l.file, l.entries.length])).toEqual([['Slipway.m3u8', songs.length]]);
   const first = names();
 
@@ -89,7 +89,7 @@ test('Slipway on a stick: with conversions, changed and written again, undone', 
 
   // A copy is spoilt on the stick: verifying finds it, writing puts it right.
   await written(page);
-  const spoilt = join(home, 'Slipway', names()[0]!);
+  const spoilt = join(home, names()[0]!);
   const bytes = readFileSync(spoilt);
   bytes[bytes.length >> 1]! ^= 0x55;
   writeFileSync(spoilt, bytes);
@@ -107,9 +107,10 @@ test('added and written by keyboard alone; another folder takes everything as it
   const folder = join(app.folder, 'demo/sticks/Everything');
   mkdirSync(folder);
   await page.goto(`${app.address}/handover`);
-  await page.getByRole('button', { name: 'Add a destination…' }).focus();
+  await page.getByRole('button', { name: 'Add a destination…' }).first().focus();
   await page.keyboard.press('Enter');
   const dialog = page.getByRole('dialog');
+  await expect(dialog.getByLabel('Path; Enter goes there')).toBeFocused();
   await dialog.getByRole('radio', { name: 'A program' }).focus();
   await page.keyboard.press('ArrowRight');
   await dialog.getByLabel('Player').focus();

@@ -15,6 +15,8 @@ import { endingFor, recipeFor, type ConvertWish, type Recipe, type Source } from
 export interface StickTrack extends Source {
   id: number;
   values: TrackValues;
+  /** Its sound cannot be read: nobody could play it. */
+  broken?: boolean;
 }
 export interface StickList {
   id: string;
@@ -80,6 +82,10 @@ export function layOut(
         recipe = track && recipeFor(track, player, convert);
       if (!track || !recipe) {
         refuse(trackId, track ? 'the player does not play what comes of it' : 'its file is not there');
+        continue;
+      }
+      if (track.broken) {
+        refuse(trackId, 'its sound cannot be read');
         continue;
       }
       const path = `x${endingFor(recipe, track)}`;

@@ -67,6 +67,7 @@ export async function tracksFor(
     const [some] = await database.rows<{ json: string }>(
       `SELECT COALESCE(json_agg(x), '[]')::text AS json FROM (
         SELECT t.id, t.path, f.size, f.audio_hash AS "audioHash", t.art_hash AS cover, t.unwritten,
+          t.analysis_state = 'failed' AS broken,
           (SELECT to_json(v) FROM (SELECT ${wholeOf(fields)}) v) AS values
          FROM tracks t JOIN track_files f ON f.track_id = t.id AND f.role = 'main'
          WHERE t.id = ANY($1::int[]) AND f.state = 'here') x`,
@@ -83,11 +84,11 @@ const numberOr = (value: unknown): number | null => (typeof value === 'number' ?
 export function readTracks(texts: readonly string[]): Map<number, PlannedTrack> {
   const tracks = new Map<number, PlannedTrack>();
   for (const text of texts)
-    for (const { id, path, size, audioHash, cover, unwritten, values } of JSON.parse(text) as (Row & {
+    for (const { id, path, size, audioHash, cover, unwritten, broken, values } of JSON.parse(text) as (Row & {
       values: TrackValues;
     })[])
       tracks.set(id, {
-        ...{ id, size, audioHash, cover, values },
+        ...{ id, size, audioHash, cover, broken, values },
         ending: endingOf(path),
         codec: typeof values.codec === 'string' ? values.codec : null,
         lufs: numberOr(values.lufs),
