@@ -47,7 +47,7 @@ export interface StickReport {
   readBack: 'medium' | 'memory' | null;
 }
 
-/** So many are made while one is copied. */
+/** So many are made while one is copied: one for each core. */
 const AHEAD = 2;
 
 /** All files of a stick with their sizes, by path below it. Names that begin with a dot are nobody's. */
@@ -119,7 +119,7 @@ async function writeAll(work: StickWork, report: StickReport, goOn: () => void):
   try {
     for (const [at, { path, sound, tags }] of write.entries()) {
       goOn();
-      for (let next = making.length; next < write.length && next <= at + AHEAD - 1; next++) {
+      for (let next = making.length; next < write.length && next <= at + AHEAD; next++) {
         const made = write[next]!.make(join(scratch, String(next)), either);
         made.catch(() => undefined); // it is told where its turn comes
         making.push(made);

@@ -1,6 +1,6 @@
 /**
- * What was written to a stick, kept at the desk and not on the stick. Each step is a line of its own, which is on the
- * drive before the step is made: a killed process leaves no file that nobody knows.
+ * What was written to a stick, kept at the desk and not on the stick. Each step is a line of its own; that a file is
+ * about to be is on the drive before it is: a killed process leaves no file that nobody knows.
  */
 import {
   appendFileSync,
@@ -86,7 +86,9 @@ export function openWritten(path: string): Written {
   fsyncSync(file);
   closeSync(file);
   renameSync(growing, path);
-  const say = (line: Line): void => appendFileSync(path, `${JSON.stringify(line)}\n`, { flush: true });
+  // What is about to be is on the drive before it is; what has become of it the stick says too.
+  const say = (line: Line): void =>
+    appendFileSync(path, `${JSON.stringify(line)}\n`, 'will' in line ? { flush: true } : {});
   return {
     files: (sizes) => wholeOf(all, sizes).map(({ file: one }) => one),
     will(one) {
