@@ -77,13 +77,6 @@ const PICTURES = {
       await page.locator('[data-instead]').first().waitFor();
     },
   },
-  conditions: {
-    at: async () => `/arrange/${(await ask('/lists')).find((l) => l.name.startsWith('House in')).id}`,
-    async then(page) {
-      await page.getByRole('button', { name: 'Edit conditions' }).click();
-      await page.getByTestId('rule-count').getByText('tracks').waitFor();
-    },
-  },
   /** With a folder that was moved outside before, and a scan since. */
   disk: {
     at: '/disk',
@@ -145,6 +138,7 @@ const PICTURES = {
     },
   },
   handover: { at: '/handover' },
+  stick: { at: '/handover/stick/1' },
   take: {
     at: '/intake/from?source=destination%3A1',
     async then(page) {
