@@ -34,7 +34,9 @@ function spokenOf(id: string, value: FieldValue | undefined): string | number | 
 export function composer({ into, template, place }: ComposeOptions): (values: TrackValues) => string {
   const parsed = liquid.parse(template);
   const render = (values: Record<string, unknown>): string =>
-    String(unhurried(() => liquid.renderSync(parsed, values))).replace(/\s+/g, ' ').trim();
+    String(unhurried(() => liquid.renderSync(parsed, values)))
+      .replace(/\s+/g, ' ')
+      .trim();
   const spoken = (values: TrackValues): Record<string, unknown> =>
     Object.fromEntries(Object.entries(values).map(([id, v]) => [id, spokenOf(id, v)]));
   if (place === 'instead') return (values) => render(spoken(values));
