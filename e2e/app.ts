@@ -277,6 +277,8 @@ export async function addPlover(app: App): Promise<void> {
 /** An empty stick that lists go to, by their names; its id. */
 export async function addStick(app: App, names: readonly string[]): Promise<number> {
   const folder = join(app.folder, 'demo/sticks/Boat stick');
+  const there = (await app.get<{ id: number; folder: string }[]>('/sticks')).find((s) => s.folder === folder);
+  if (there) return there.id;
   mkdirSync(folder, { recursive: true });
   const lists = (await app.get<ListLine[]>('/lists')).filter((l) => names.includes(l.name)).map((l) => l.id);
   const wish = { folder, player: 'oystercatcher', settings: { lists } };

@@ -9,6 +9,8 @@ export interface StickSettings {
   lists: string[];
   /** Ids of dates whose lists go there. */
   dates: number[];
+  /** Tracks that were chosen by hand, as a list of their own. */
+  tracks: number[];
   /** Folders of music that go there, each as a list of its tracks by name. */
   folders: { rootId: number; path: string }[];
   /** Liquid: folders and name, with slashes between, without the ending. */
@@ -26,6 +28,7 @@ export interface StickSettings {
 export const DEFAULT_STICK: StickSettings = {
   lists: [],
   dates: [],
+  tracks: [],
   folders: [],
   names: '{{ list }}/{{ counter | pad: 2 }} {{ title }}',
   accents: 'keep',

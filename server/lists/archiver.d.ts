@@ -3,7 +3,7 @@ declare module 'archiver' {
   import type { Readable } from 'node:stream';
   export class ZipArchive extends Readable {
     constructor(options?: { zlib?: { level: number } });
-    append(content: Buffer | string | Readable, entry: { name: string }): this;
+    append(content: Buffer | string | Readable, entry: { name: string; store?: boolean }): this;
     finalize(): Promise<void>;
     abort(): this;
   }

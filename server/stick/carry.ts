@@ -18,7 +18,7 @@ import type { StickPool } from './stickPool.ts';
 import { openWritten } from './written.ts';
 import { sizesOn, writeStick, type StickReport } from './writeStick.ts';
 
-interface Tools {
+export interface StickTools {
   database: Database;
   files: FilePool;
   art: ArtStore;
@@ -28,7 +28,7 @@ interface Tools {
 
 type Made = Pick<MadeFile, 'path' | 'size' | 'modifiedMs'>;
 
-export function stickWriter(tools: Tools): WriteStickFiles {
+export function stickWriter(tools: StickTools): WriteStickFiles {
   const { database, files, plans } = tools;
   return async (stickId, planId, { signal, progress, step }) => {
     const stick = await stickOf(database, stickId);
@@ -91,7 +91,13 @@ function sentenceOf(name: string, report: StickReport, write: readonly PlannedFi
   return null;
 }
 
-async function makeOf(tools: Tools, madeOf: MadeOf, scratch: string, signal: AbortSignal | undefined): Promise<Made> {
+/** Makes a file of a stick, at the desk. */
+export async function makeOf(
+  tools: Omit<StickTools, 'plans'>,
+  madeOf: MadeOf,
+  scratch: string,
+  signal: AbortSignal | undefined,
+): Promise<Made> {
   if (madeOf.is === 'list') {
     const path = `${scratch}.m3u8`;
     await writeFile(path, madeOf.text);

@@ -12,15 +12,16 @@ import type { Database } from '../db/database.ts';
 import { listsHere } from '../handover/library.ts';
 import { wholeOf } from '../library/columns.ts';
 
-type What = Pick<StickSettings, 'lists' | 'dates' | 'folders'>;
+type What = Pick<StickSettings, 'lists' | 'dates' | 'tracks' | 'folders'>;
 
 /** The lists that go there: chosen ones with what lies in them, those of dates, and folders of music as lists. */
-export async function listsFor(database: Database, { lists, dates, folders }: What): Promise<StickList[]> {
+export async function listsFor(database: Database, { lists, dates, tracks, folders }: What): Promise<StickList[]> {
   const ofDates = dates.length
     ? await database.rows<{ id: string }>('SELECT unnest(list_ids)::text AS id FROM dates WHERE id = ANY($1)', [dates])
     : [];
   const wanted = [...new Set([...lists, ...ofDates.map((d) => d.id)])];
   const out: StickList[] = wanted.length ? (await listsHere(database, wanted)).lists : [];
+  if (tracks.length > 0) out.push({ id: 'tracks', name: 'Chosen tracks', place: [], trackIds: tracks });
   for (const folder of folders) out.push(...(await inFolder(database, folder)));
   return out;
 }

@@ -1,5 +1,6 @@
 /** A stick for a fussy player: laid out, converted, written, changed, written again, taken back. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { StickAnswer, StickLine, StickVerified } from '@early-set/core/api/stick';
@@ -184,6 +185,57 @@ test('levelled for the player, with the cover of the library', async () => {
   await write();
   expect(readStick(home).refused).toEqual([]);
   expect(withSource(join(home, 'Lamp Room.mp3'), (bytes) => pictureIn(openTags(bytes)))).toBeNull();
+});
+
+test('chosen tracks are converted into a folder', async () => {
+  const folder = join(h.folder, 'converted');
+  mkdirSync(folder);
+  const settings = {
+    names: '{{ title }}',
+    m3u8: false,
+    convert: { when: 'always', format: 'flac', kbps: 256, lufs: null },
+  };
+  const selection = { ids: [await idOf('Signal Box.mp3'), await idOf('Lamp Room.mp3')] };
+  const made = await h.post('/sticks', { folder, player: 'folder', settings, selection }).expect(200);
+  const { id: other } = made.body as { id: number };
+  const seen = (await h.post(`/sticks/${other}/look`).expect(200)).body as StickAnswer;
+  expect(seen.files.map((f) => [f.path, f.how])).toEqual([
+    ['Signal Box.flac', 'MP3 to FLAC'],
+    ['Lamp Room.flac', 'MP3 to FLAC'],
+  ]);
+  const applied = (await h.post(`/sticks/${other}/write`, { token: seen.token }).expect(200)).body as Applied;
+  await finished(applied.changeSetId);
+  expect((await probe(join(folder, 'Signal Box.flac'))).codec).toBe('flac');
+  expect(withSource(join(folder, 'Signal Box.flac'), (b) => fieldsIn(openTags(b))).artist).toEqual([
+    'Lorne & Daughter',
+  ]);
+  await h.delete(`/sticks/${other}`).expect(200);
+});
+
+test('a list with its files as one zip; what cannot be put in is named', async () => {
+  const { body } = await h
+    .get(`/lists/${lists.Slipway}/files`)
+    .buffer(true)
+    .parse((response, done) => {
+      const parts: Buffer[] = [];
+      response.on('data', (part: Buffer) => parts.push(part));
+      response.on('end', () => done(null, Buffer.concat(parts)));
+    })
+    .expect(200);
+  const zip = join(h.folder, 'slipway.zip');
+  writeFileSync(zip, body as Buffer);
+  const inZip = (script: string): string =>
+    execFileSync('python3', ['-c', `import sys,zipfile;z=zipfile.ZipFile(sys.argv[1]);${script}`, zip], {
+      encoding: 'utf8',
+    });
+  expect(inZip('print(z.testzip(), *sorted(z.namelist()), sep="\\n")').trim().split('\n')).toEqual([
+    'None',
+    'Not included.txt',
+    'Slipway.m3u8',
+    'Slipway/02 Odette Kassar - Lamp Room.mp3',
+  ]);
+  expect(inZip('print(z.read("Not included.txt").decode())')).toContain('Eel Grass');
+  await h.get('/lists/00000000-0000-4000-8000-000000000000/files').expect(404);
 });
 
 test('taken away, it is neither looked at nor written; taken out, its files stay', async () => {

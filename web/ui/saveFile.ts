@@ -10,3 +10,11 @@ export function saveBlob(name: string, blob: Blob): void {
   a.click();
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
+
+/** Has the browser fetch an address as a download: it shows how far it is, and nothing of it is held in memory here. */
+export function saveFrom(address: string): void {
+  const a = document.createElement('a');
+  a.href = address;
+  a.download = '';
+  a.click();
+}

@@ -1,15 +1,21 @@
 import type { StickSettings } from '@early-set/core/api/stick';
+import type { Selection } from '@early-set/core/api/types';
 import { ACCENTS } from '@early-set/core/naming/safeNames';
 import { MAX_TEMPLATE } from '@early-set/core/naming/naming';
 import { PLAYERS, TARGET_IDS, TARGETS } from '@early-set/core/stick/player';
 import { Router } from 'express';
 import Joi from 'joi';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { Problem } from '../../base/problem.ts';
 import { allowedFolder } from '../../intake/places.ts';
+import { selectedIds } from '../../library/sheet.ts';
 import { lookAtStick, writeFormer, writeToStick } from '../../stick/plan.ts';
 import { addStick, allSticks, changeStick, removeStick } from '../../stick/sticks.ts';
+import { zipWithFiles } from '../../stick/zipList.ts';
 import { verifyStick } from '../../stick/verify.ts';
 import type { Context } from '../context.ts';
-import { goneWith, idParam, route } from '../validate.ts';
+import { goneWith, idParam, route, selectionSchema, uuidParam } from '../validate.ts';
 
 const path = Joi.string().max(4000);
 const rates = [...new Set(Object.values(TARGETS).flatMap((t): number[] => [...t.kbps]))];
@@ -39,12 +45,30 @@ interface Added {
   player: string;
   name?: string;
   settings?: Partial<StickSettings>;
+  /** Tracks that go there. */
+  selection?: Selection;
 }
-type Changed = Partial<Omit<Added, 'folder'>>;
+type Changed = Partial<Omit<Added, 'folder' | 'selection'>>;
+
+/** So many tracks may be chosen by hand. */
+const MAX_CHOSEN = 20_000;
+const TOO_MANY = 'These are more than 20,000 tracks: a crate that holds them goes there as a list';
 
 /** Sticks, and folders to which files are written for a player. */
-export function stickRoutes({ database, sticks, demoRoot }: Context): Router {
+export function stickRoutes({ database, sticks, demoRoot, art, dataFolder }: Context): Router {
   const router = Router();
+  router.get(
+    '/lists/:id/files',
+    route<{ id: string }>({ params: uuidParam }, async ({ params, response }) => {
+      const { stickPool, changing } = sticks;
+      const tools = { database, art, stickPool, files: changing.files };
+      const arriving = join(dataFolder, 'arriving');
+      const { zip, fileName } = await zipWithFiles(tools, params.id, arriving, goneWith(response));
+      response.attachment(fileName).type('application/zip');
+      // Whoever goes away breaks the connection; that is no failure.
+      await pipeline(zip, response).catch(() => undefined);
+    }),
+  );
   router.get(
     '/sticks',
     route({}, () => allSticks(database)),
@@ -56,8 +80,18 @@ export function stickRoutes({ database, sticks, demoRoot }: Context): Router {
   router.post(
     '/sticks',
     route<unknown, unknown, Added>(
-      { body: Joi.object({ folder: path.required(), player: player.required(), name, settings }) },
-      async ({ body }) => addStick(database, { ...body, folder: await allowedFolder(body.folder, demoRoot) }),
+      {
+        body: Joi.object({
+          ...{ folder: path.required(), player: player.required(), name, settings },
+          ...{ selection: selectionSchema },
+        }),
+      },
+      async ({ body: { selection, ...wish } }) => {
+        const tracks = selection ? await selectedIds(database, selection, 'path') : [];
+        if (tracks.length > MAX_CHOSEN) throw new Problem(400, 'too-many', TOO_MANY);
+        const own = { ...wish.settings, ...(selection ? { tracks } : {}) };
+        return addStick(database, { ...wish, settings: own, folder: await allowedFolder(wish.folder, demoRoot) });
+      },
     ),
   );
   router.patch(

@@ -14,6 +14,7 @@ import { MirrorDialog, type MirrorAsk } from '../filling/mirror/MirrorDialog.tsx
 import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { MakeHoursDialog } from '../hours/MakeHoursDialog.tsx';
 import { NEW_CLOCK } from '../hours/newClock.ts';
+import { saveFrom } from '../../ui/saveFile.ts';
 import { PutDialog } from '../put/PutDialog.tsx';
 import { PasteDialog } from './paste/PasteDialog.tsx';
 import type { Makers } from './TreeHead.tsx';
@@ -105,7 +106,10 @@ export function useTreeActions(lists: ListLine[], chosen: string | null): TreeAc
       ? [{ label: 'Open beside', run: () => void navigate(`/arrange/${chosen}?beside=${list.id}`) }]
       : []),
     ...(list.kind === 'crate' || list.kind === 'playlist'
-      ? [{ label: 'Move or copy its files…', run: () => setPutting(list), apart: true }]
+      ? [
+          { label: 'Move or copy its files…', run: () => setPutting(list), apart: true },
+          { label: 'Download with its files', run: () => saveFrom(`/api/lists/${list.id}/files`) },
+        ]
       : []),
     { label: 'Move up', run: () => step(list, -1), apart: true },
     { label: 'Move down', run: () => step(list, 1) },

@@ -13,7 +13,7 @@ import {
 } from '@early-set/core/sync/policies';
 import { several } from '../../data/actions.ts';
 import { Button } from '../../ui/Button.tsx';
-import { INPUT } from '../../ui/form/fields.tsx';
+import { Choice } from './Choice.tsx';
 import { KeyDialog } from './KeyDialog.tsx';
 import { ListsDialog } from './ListsDialog.tsx';
 import { MapsDialog } from './MapsDialog.tsx';
@@ -134,24 +134,4 @@ const Set = ({ label, value, onOpen }: { label: string; value: string; onOpen: (
       Change…
     </Button>
   </li>
-);
-
-interface ChoiceProps<T extends string> {
-  label: string;
-  value: T;
-  choices: readonly (readonly [T, string])[];
-  onChoose: (value: T) => void;
-}
-
-const Choice = <T extends string>({ label, value, choices, onChoose }: ChoiceProps<T>) => (
-  <label className="mb-1 block">
-    <span className="mb-0.5 block text-tiny text-dim">{label}</span>
-    <select value={value} onChange={(e) => onChoose(e.target.value as T)} className={INPUT}>
-      {choices.map(([id, words]) => (
-        <option key={id} value={id}>
-          {words}
-        </option>
-      ))}
-    </select>
-  </label>
 );

@@ -55,17 +55,18 @@ export function TracksView() {
   const inHand: SheetRow | null = focusRow ?? (asked?.id === inHandId ? asked : null) ?? null;
   const selection = toSelection(chosen, where);
 
-  const { add, clean, keep, rate, hearLater, remove, measure, write, put, copyPath, dialogs } = useTrackActions({
-    count,
-    total: sheet.total,
-    selection,
-    inHand,
-    inHandId,
-    filters,
-    where,
-    sort,
-    onGone: () => choose(NOTHING),
-  });
+  const { add, clean, keep, rate, hearLater, remove, measure, write, put, convert, copyPath, dialogs } =
+    useTrackActions({
+      count,
+      total: sheet.total,
+      selection,
+      inHand,
+      inHandId,
+      filters,
+      where,
+      sort,
+      onGone: () => choose(NOTHING),
+    });
   const navigate = useNavigate();
   const audition = (): void => toggleAudition(inHand, playOrder(query, sheet, chosen.focus));
   useFollow(query, (at) => chooseAt(at, 'one'));
@@ -92,6 +93,7 @@ export function TracksView() {
     clean: { run: clean, disabled: sheet.total === 0 },
     write: { run: write, disabled: none },
     put: { run: put, disabled: none },
+    convert: { run: convert, disabled: none },
     copyPath: { run: copyPath, disabled: !inHand },
     remove: { run: remove, disabled: none },
     allOff: () => narrow(() => NO_FILTERS),

@@ -14,6 +14,7 @@ import { RuleDialog, type RuleAsk } from '../filling/RuleDialog.tsx';
 import { chipsOf, type Filters } from './filters/filters.ts';
 import { AddToList, type Adding } from './inspector/AddToList.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
+import { ConvertDialog } from '../handover/stick/ConvertDialog.tsx';
 import { PutDialog } from '../put/PutDialog.tsx';
 
 export interface SheetTracks {
@@ -41,6 +42,8 @@ export interface TrackActions {
   write: () => void;
   /** Files into another folder. */
   put: () => void;
+  /** Files in another format, into a folder of their own. */
+  convert: () => void;
   /** Where the file in hand lies, into the clipboard: to open it, or its folder, in another program. */
   copyPath: () => void;
   dialogs: ReactNode;
@@ -54,6 +57,7 @@ export function useTrackActions(of: SheetTracks): TrackActions {
   const [measuring, setMeasuring] = useState(false);
   const [writing, setWriting] = useState(false);
   const [putting, setPutting] = useState(false);
+  const [converting, setConverting] = useState(false);
   const [ask, setAsk] = useState<RuleAsk | null>(null);
   const everything: Selection = { where, except: [] };
   const add = (): void => {
@@ -105,6 +109,11 @@ export function useTrackActions(of: SheetTracks): TrackActions {
         whose={several(count, 'track')}
         onClose={() => setPutting(false)}
       />
+      <ConvertDialog
+        selection={converting ? selection : null}
+        whose={several(count, 'track')}
+        onClose={() => setConverting(false)}
+      />
       <RuleDialog ask={ask} onClose={() => setAsk(null)} />
       <AddToList
         adding={adding}
@@ -126,6 +135,7 @@ export function useTrackActions(of: SheetTracks): TrackActions {
     measure,
     write: () => setWriting(true),
     put: () => setPutting(true),
+    convert: () => setConverting(true),
     copyPath: () => {
       const folder = roots.find((r) => r.id === inHand?.rootId)?.path;
       const path = `${folder}/${String(inHand?.values.path)}`;

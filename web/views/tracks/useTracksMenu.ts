@@ -13,6 +13,7 @@ interface More {
   clean: Does;
   write: Does;
   put: Does;
+  convert: Does;
   copyPath: Does;
   remove: Does;
   allOff: () => void;
@@ -26,7 +27,7 @@ interface More {
 export function useTracksMenu(
   keys: Required<KeyActions<'tracks'>>,
   all: KeyAction,
-  { measure, clean, write, put, copyPath, remove, allOff, keep, look }: More,
+  { measure, clean, write, put, convert, copyPath, remove, allOff, keep, look }: More,
 ): MenuItem[] {
   const navigate = useNavigate();
   const item = (id: KeyOf<'tracks'>): MenuItem => menuItem('tracks', id, keys[id]);
@@ -35,6 +36,7 @@ export function useTracksMenu(
     { label: 'Clean…', ...clean },
     { label: 'Write edits into the files…', ...write },
     { label: 'Move or copy files…', ...put },
+    { label: 'Convert into a folder…', ...convert },
     { label: 'Copy the path of the file', ...copyPath },
     { label: 'Remove from the library', ...remove, danger: true, apart: true },
   ];

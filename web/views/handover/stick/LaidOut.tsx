@@ -5,7 +5,7 @@ import { TARGET_IDS, TARGETS, type Player, type Target } from '@early-set/core/s
 import { several } from '../../../data/actions.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { bytes, figure } from '../../../ui/format.ts';
-import { INPUT } from '../../../ui/form/fields.tsx';
+import { Choice } from '../Choice.tsx';
 import { SavedInput } from '../../../ui/form/SavedInput.tsx';
 import { SavedText } from './SavedText.tsx';
 import { aboutTime, hasWork, reportText } from './words.ts';
@@ -33,7 +33,8 @@ export function LaidOut(props: Props) {
   const setConvert = (wish: Partial<StickSettings['convert']>): void => onKeep({ convert: { ...convert, ...wish } });
   const formats = TARGET_IDS.filter((id) => player.plays === null || player.plays.includes(id));
   const lossy = TARGETS[convert.format].kbps;
-  const chosen = settings.lists.length + settings.dates.length + settings.folders.length;
+  const chosen =
+    settings.lists.length + settings.dates.length + settings.folders.length + Math.min(1, settings.tracks.length);
   return (
     <aside aria-label="How it is laid out" className="flex h-full flex-col gap-4 overflow-y-auto bg-paper p-3.5">
       <section>
@@ -244,23 +245,4 @@ const Row = ({ label, children }: { label: string; children: React.ReactNode }) 
     <span className="min-w-0 flex-1">{label}</span>
     <span className="text-right font-semibold">{children}</span>
   </div>
-);
-
-interface ChoiceProps<T extends string> {
-  label: string;
-  value: T;
-  choices: readonly (readonly [T, string])[];
-  onChoose: (value: T) => void;
-}
-const Choice = <T extends string>({ label, value, choices, onChoose }: ChoiceProps<T>) => (
-  <label className="mb-1 block">
-    <span className="mb-0.5 block text-tiny text-dim">{label}</span>
-    <select value={value} onChange={(e) => onChoose(e.target.value as T)} className={INPUT}>
-      {choices.map(([id, words]) => (
-        <option key={id} value={id}>
-          {words}
-        </option>
-      ))}
-    </select>
-  </label>
 );
