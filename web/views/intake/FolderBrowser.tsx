@@ -1,6 +1,6 @@
 /** The allowed places, and a way down into them. */
 import { ChevronUp, Folder } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
+import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import type { Browsed, Place } from '@early-set/core/api/types';
 import { useBrowse, usePlaces } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -30,6 +30,13 @@ interface Props extends Looked {
 export function FolderBrowser({ places, here, folder, error, onPath, children }: Props) {
   /** A path that is typed and not gone to yet. */
   const [typed, setTyped] = useState<string | null>(null);
+  const field = useRef<HTMLInputElement>(null);
+  const shown = typed ?? here ?? '';
+  // A folder that arrives while one is about to type is chosen as a whole: what is typed takes its place, and is not
+  // mixed with it.
+  useLayoutEffect(() => {
+    if (typed === null && document.activeElement === field.current) field.current?.select();
+  }, [typed, here]);
   const go = (path: string): void => {
     setTyped(null);
     onPath(path);
@@ -63,11 +70,10 @@ export function FolderBrowser({ places, here, folder, error, onPath, children }:
           </Button>
           <input
             aria-label="Path; Enter goes there"
-            value={typed ?? here ?? ''}
+            ref={field}
+            value={shown}
             spellCheck={false}
-            // What is in hand is not changed by a folder that arrives meanwhile.
-            onFocus={(e) => setTyped(e.target.value)}
-            onBlur={(e) => (e.target.value === '' || e.target.value === here) && setTyped(null)}
+            onBlur={() => (shown === '' || shown === here) && setTyped(null)}
             onChange={(e) => setTyped(e.target.value)}
             onKeyDown={(e) => {
               if (e.key === 'Enter' && e.currentTarget.value.trim()) go(e.currentTarget.value.trim());

@@ -8,12 +8,13 @@ const browser = (here: string | null, onPath: (path: string) => void = () => und
 );
 const path = (): HTMLInputElement => screen.getByLabelText('Path; Enter goes there');
 
-test('a path that is in hand is not changed by a folder that arrives meanwhile', () => {
+test('a folder that arrives is chosen as a whole; a path that is being typed is not changed by one', () => {
   const gone: string[] = [];
   const { rerender } = render(browser(null));
   act(() => path().focus());
   rerender(browser('/music'));
-  expect(path().value).toBe('');
+  expect(path().value).toBe('/music');
+  expect([path().selectionStart, path().selectionEnd]).toEqual([0, 6]);
   fireEvent.change(path(), { target: { value: '/music/new' } });
   rerender(browser('/music/old', (to) => gone.push(to)));
   expect(path().value).toBe('/music/new');
@@ -27,6 +28,8 @@ test('left without a word, it says where one is', () => {
   const { rerender } = render(browser(null));
   act(() => path().focus());
   rerender(browser('/music'));
+  fireEvent.change(path(), { target: { value: '' } });
+  expect(path().value).toBe('');
   act(() => path().blur());
   expect(path().value).toBe('/music');
 });
