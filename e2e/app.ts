@@ -280,7 +280,8 @@ export async function addStick(app: App, names: readonly string[]): Promise<numb
   const there = (await app.get<{ id: number; folder: string }[]>('/sticks')).find((s) => s.folder === folder);
   if (there) return there.id;
   mkdirSync(folder, { recursive: true });
-  const lists = (await app.get<ListLine[]>('/lists')).filter((l) => names.includes(l.name)).map((l) => l.id);
+  const all = await app.get<ListLine[]>('/lists');
+  const lists = all.filter((l) => l.kind === 'playlist' && names.includes(l.name)).map((l) => l.id);
   const wish = { folder, player: 'oystercatcher', settings: { lists } };
   return (await app.post<{ id: number }>('/sticks', wish)).id;
 }
