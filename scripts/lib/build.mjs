@@ -28,6 +28,7 @@ const ENTRIES = {
   'standins/plover': 'standins/plover/main.ts',
   'standins/dunlin': 'standins/dunlin/main.ts',
   'standins/oystercatcher': 'standins/oystercatcher/main.ts',
+  'standins/turnstone': 'standins/turnstone/main.ts',
   'standins/knotpool': 'standins/knotpool/main.ts',
 };
 
