@@ -42,7 +42,8 @@ export function HandoverView() {
   const data = known && withChoices(known, choices);
   if (error) return <Trouble error={error} />;
   const [firstStick] = sticks ?? [];
-  if (all?.length === 0 && firstStick) return <Navigate to={`/handover/stick/${firstStick.id}`} replace />;
+  // Not while somebody is adding one: what is open would go with the page.
+  if (all?.length === 0 && firstStick && !adding) return <Navigate to={`/handover/stick/${firstStick.id}`} replace />;
   const choose = (ids: readonly string[], choice: Choice): void => {
     if (!current) return;
     setChosen((was) => ({
