@@ -24,6 +24,8 @@ const codecOf = (path: string): string =>
   spawnSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=codec_name', '-of', 'csv=p=0', path], {
     encoding: 'utf8',
   }).stdout.split('\n')[0]!;
+/** As long as a finger holds a key; what is chosen along with the focus asks whether it is still held. */
+const HELD = { delay: 80 };
 const draft = (page: Page) => page.getByRole('region', { name: 'Draft' });
 const written = async (page: Page): Promise<void> => {
   await draft(page).getByRole('button', { name: 'Write to Boat stick' }).click();
@@ -112,7 +114,7 @@ test('added and written by keyboard alone; another folder takes everything as it
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByLabel('Path; Enter goes there')).toBeFocused();
   await dialog.getByRole('radio', { name: 'A program' }).focus();
-  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight', HELD);
   await dialog.getByLabel('Player').focus();
   await page.keyboard.type('Any');
   const path = dialog.getByLabel('Path; Enter goes there');
@@ -123,8 +125,8 @@ test('added and written by keyboard alone; another folder takes everything as it
   await expect(page.getByRole('heading', { name: 'Everything', exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Choose…' }).press('Enter');
   await dialog.getByRole('radio', { name: 'Lists' }).focus();
-  await page.keyboard.press('ArrowRight');
-  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight', HELD);
+  await page.keyboard.press('ArrowRight', HELD);
   await dialog.getByRole('checkbox').first().focus();
   await page.keyboard.press('Space');
   await dialog.getByRole('button', { name: 'Save' }).press('Enter');

@@ -26,7 +26,8 @@ export function HandoverView() {
   const navigate = useNavigate();
   const { data: all, error } = useDestinations();
   const { data: sticks } = useSticks();
-  const [adding, setAdding] = useState(false);
+  /** Null: nobody has begun to add one yet. */
+  const [adding, setAdding] = useState<boolean | null>(null);
   /** Kept by destination, so that looking at another loses nothing. */
   const [chosen, setChosen] = useState<Readonly<Record<number, Choices>>>({});
   const [only, setOnly] = useState<LineGroup | null>(null);
@@ -42,8 +43,9 @@ export function HandoverView() {
   const data = known && withChoices(known, choices);
   if (error) return <Trouble error={error} />;
   const [firstStick] = sticks ?? [];
-  // Not while somebody is adding one: what is open would go with the page.
-  if (all?.length === 0 && firstStick && !adding) return <Navigate to={`/handover/stick/${firstStick.id}`} replace />;
+  // Not once somebody adds one: what is open would go with the page, or the way to what was added.
+  if (all?.length === 0 && firstStick && adding === null)
+    return <Navigate to={`/handover/stick/${firstStick.id}`} replace />;
   const choose = (ids: readonly string[], choice: Choice): void => {
     if (!current) return;
     setChosen((was) => ({
@@ -143,7 +145,7 @@ export function HandoverView() {
           onApply={apply}
         />
       )}
-      <AddDestination open={adding} onClose={() => setAdding(false)} onAdded={(path) => void navigate(path)} />
+      <AddDestination open={adding === true} onClose={() => setAdding(false)} onAdded={(path) => void navigate(path)} />
     </StageLayout>
   );
 }
