@@ -366,7 +366,7 @@ const SCREENS: Record<string, Screen> = {
   },
   Stick: {
     at: async () => `/handover/stick/${await addStick(app, ['Words'])}`,
-    more: ['1 choice…', 'More'].map((name) => (p: Page) => press(p, name)),
+    more: ['1 choice…', 'Remove…'].map((name) => (p: Page) => press(p, name)),
   },
 };
 

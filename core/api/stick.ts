@@ -104,7 +104,15 @@ export interface StickAnswer {
   fileSystem: string | null;
   room: { free: number | null; total: number | null };
   bytes: { comes: number; stays: number; goes: number };
-  counts: { files: number; write: number; converted: number; levelled: number; same: number; cut: number };
+  counts: {
+    files: number;
+    write: number;
+    converted: number;
+    levelled: number;
+    same: number;
+    cut: number;
+    changed: number;
+  };
   /** Files that go off the stick. */
   removed: string[];
   /** Files that were written from here and changed by somebody else since: they stay. */

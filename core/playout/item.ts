@@ -1,5 +1,6 @@
 /** A track as an item of a playout system: what it lacks for that, and what the system is told of it. */
 import { writeCsv, type Row } from '../exchange/csvTable.ts';
+import { joined } from '../exchange/listedTrack.ts';
 import { isEmpty, type TrackValues } from '../fields/values.ts';
 import type { Bext, BextLoudness } from './bext.ts';
 import type { Cart, CartTimer, TimerUse } from './cart.ts';
@@ -38,10 +39,7 @@ const numberIn = (values: TrackValues, field: string): number | null => {
   const value = values[field];
   return typeof value === 'number' && Number.isFinite(value) ? value : null;
 };
-const textIn = (values: TrackValues, field: string): string => {
-  const value = values[field];
-  return isEmpty(value) ? '' : Array.isArray(value) ? value.join('; ') : String(value);
-};
+const textIn = (values: TrackValues, field: string): string => joined(values[field]);
 const dayIn = (values: TrackValues, field: string): string => textIn(values, field).slice(0, 10);
 
 /** The ID of a track in a system; null for one that has none yet, or more than there is room for. */

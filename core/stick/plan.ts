@@ -1,9 +1,10 @@
 /** Everything that is to be on a stick: sound, lists, the pictures of folders, and what each is made of. */
 import type { TrackValues } from '../fields/values.ts';
+import { listedTrack } from '../exchange/listedTrack.ts';
 import { printOf } from '../exchange/print.ts';
 import type { ListedTrack } from '../exchange/listFile.ts';
 import { writeList } from '../exchange/writeList.ts';
-import { folderOf, nameOf } from '../files/paths.ts';
+import { folderOf } from '../files/paths.ts';
 import { TAG_FIELDS } from '../tags/edit.ts';
 import type { WantedFile } from './compare.ts';
 import { layOut, type LayoutWish, type StickFile, type StickList, type StickTrack } from './layout.ts';
@@ -103,25 +104,8 @@ const ofText = (path: string, text: string): PlannedFile => ({
   madeOf: { is: 'list', text },
 });
 
-const textOf = (value: unknown): string =>
-  Array.isArray(value) ? value.join('; ') : value === null || value === undefined ? '' : String(value);
-
-function listed(files: readonly StickFile[], tracks: ReadonlyMap<number, PlannedTrack>): ListedTrack[] {
-  return files.map(({ path, trackId }, i) => {
-    const { values, seconds } = tracks.get(trackId)!;
-    return {
-      path: `/${path}`,
-      durationSeconds: seconds,
-      title: textOf(values.title) || nameOf(path),
-      artist: textOf(values.artist),
-      album: textOf(values.album),
-      fields: {
-        ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, Array.isArray(v) ? v.join('; ') : v])),
-        number: i + 1,
-      },
-    };
-  });
-}
+const listed = (files: readonly StickFile[], tracks: ReadonlyMap<number, PlannedTrack>): ListedTrack[] =>
+  files.map(({ path, trackId }, i) => listedTrack(`/${path}`, tracks.get(trackId)!.values, i + 1));
 
 /** Each folder with sound gets the cover of its first file that has one, where nobody else has laid one there. */
 function pictures(

@@ -2,7 +2,8 @@
 import type { ExportWish, ExportedList } from '@early-set/core/api/types';
 import { randomUUID } from 'node:crypto';
 import { rm, writeFile } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
+import { joined, listedTrack } from '@early-set/core/exchange/listedTrack';
 import type { ListedTrack, WriteOptions } from '@early-set/core/exchange/listFile';
 import { safeFileName } from '@early-set/core/files/paths';
 import type { Database } from '../db/database.ts';
@@ -69,19 +70,9 @@ async function listed(database: Database, listId: string, wish: ExportWish): Pro
   const entries = all.filter((e) => e.id > 0);
   const roots = new Map((await Root.findAll()).map((r) => [r.id, r.path]));
   const folder = (wish.rootId === null ? entries[0] && roots.get(entries[0].rootId) : roots.get(wish.rootId)) ?? '/';
-  const text = (value: unknown): string =>
-    Array.isArray(value) ? value.join('; ') : value === null || value === undefined ? '' : String(value);
-  const tracks: ListedTrack[] = entries.map(({ rootId, values }, i) => ({
-    path: `${roots.get(rootId) ?? ''}/${text(values.path)}`,
-    durationSeconds: typeof values.durationSeconds === 'number' ? values.durationSeconds : null,
-    title: text(values.title) || basename(text(values.path)),
-    artist: text(values.artist),
-    album: text(values.album),
-    fields: {
-      ...Object.fromEntries(Object.entries(values).map(([k, v]) => [k, Array.isArray(v) ? v.join('; ') : v])),
-      number: i + 1,
-    },
-  }));
+  const tracks = entries.map(({ rootId, values }, i) =>
+    listedTrack(`${roots.get(rootId) ?? ''}/${joined(values.path)}`, values, i + 1),
+  );
   const options: WriteOptions = {
     paths: wish.paths,
     folder,
@@ -91,7 +82,7 @@ async function listed(database: Database, listId: string, wish: ExportWish): Pro
   return {
     tracks,
     options,
-    missing: entries.filter((e) => e.values.fileState === 'missing').map((e) => text(e.values.path)),
+    missing: entries.filter((e) => e.values.fileState === 'missing').map((e) => joined(e.values.path)),
     trackIds: entries.map((e) => e.id),
   };
 }

@@ -10,6 +10,7 @@ import { editInTurn } from '../changes/edits.ts';
 import type { Database } from '../db/database.ts';
 import { driveOf, freeBytes } from '../drives/drives.ts';
 import { listsFor, namesOf, tracksFor } from './library.ts';
+import { several } from '../lists/lists.ts';
 import type { Plans } from './plans.ts';
 import { playerOf, rememberWaiting, stickOf, type KeptStick } from './sticks.ts';
 import type { StickPool } from './stickPool.ts';
@@ -42,7 +43,7 @@ async function planned({ database, plans, stickPool }: Sticks, stick: KeptStick,
   return stickPool.plan(task, wish.gone);
 }
 
-/** What copying and converting usually do a second, where nothing was written yet: bytes, and seconds of sound. */
+/** What sticks take and two cores convert in a second, about: bytes, and seconds of sound. */
 const USUAL = { bytes: 12_000_000, converted: 50 };
 /** So many tracks that cannot go are told. */
 const TOLD_REFUSED = 200;
@@ -74,9 +75,6 @@ export async function lookAtStick(
     seconds: Math.ceil(bytes.comes / USUAL.bytes + toConvert / USUAL.converted),
   };
 }
-
-const several = (n: number, one: string, many = `${one}s`): string =>
-  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
 
 /**
  * Writes a stick as it was looked at, as a change that can be taken back.

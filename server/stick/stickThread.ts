@@ -3,6 +3,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import type { MessagePort } from 'node:worker_threads';
 import type { StickAnswer, StickFileLine, StickSettings } from '@early-set/core/api/stick';
 import { TemplateError } from '@early-set/core/exchange/line';
+import { joined } from '@early-set/core/exchange/listedTrack';
 import { printOf } from '@early-set/core/exchange/print';
 import { RuleError } from '@early-set/core/naming/naming';
 import { compareStick, foreignFiles, type StickState } from '@early-set/core/stick/compare';
@@ -96,11 +97,20 @@ function plan({ home, writtenFile, player, settings, lists, tracks: texts, listI
   const bytesOf = new Map(planned.files.map((f) => [f.path, f.bytes]));
   const told = planned.lists.find((l) => l.listId === listId) ?? planned.lists[0];
   const sounds = changes.files.filter((f) => f.wanted.madeOf.is === 'track');
-  const counts: Planned['counts'] = { files: sounds.length, write: 0, converted: 0, levelled: 0, same: 0, cut: 0 };
+  const counts: Planned['counts'] = {
+    files: sounds.length,
+    write: 0,
+    converted: 0,
+    levelled: 0,
+    same: 0,
+    cut: 0,
+    changed: 0,
+  };
   let toConvert = 0;
   for (const { wanted, state } of changes.files) {
     if (state === 'same') continue;
     counts.write++;
+    if (state === 'changed there') counts.changed++;
     if (wanted.madeOf.is !== 'track' || wanted.madeOf.recipe.format === null) continue;
     counts.converted++;
     if (wanted.madeOf.recipe.lufs !== null) counts.levelled++;
@@ -141,9 +151,6 @@ function tokenOf(
   return printOf([...all, '', ...removed.map((f) => f.path)].join('\n'));
 }
 
-const textOf = (value: unknown): string =>
-  Array.isArray(value) ? value.join('; ') : typeof value === 'string' ? value : '';
-
 function lineOf(
   { path, trackId, recipe, cut }: StickFile,
   { values, ending, codec }: PlannedTrack,
@@ -155,8 +162,8 @@ function lineOf(
   const to = recipe.format && TARGETS[recipe.format].label;
   return {
     ...{ path, trackId, state, cut },
-    title: textOf(values.title),
-    artist: textOf(values.artist),
+    title: joined(values.title),
+    artist: joined(values.artist),
     bytes: state === 'same' ? 0 : bytes,
     how: to === null ? `${from} as it is` : `${from} to ${to}${recipe.kbps === null ? '' : ` ${recipe.kbps}`}`,
     converted: to !== null,

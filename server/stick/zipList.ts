@@ -69,7 +69,9 @@ export async function zipWithFiles(
       zip.destroy();
     })
     .finally(() => rm(home, { recursive: true, force: true }));
-  await noteGiven(database, ids, `download of ${named.name}.zip`, listId);
+  const left = new Set(refused.map((r) => r.trackId));
+  const given = ids.filter((id) => !left.has(id));
+  await noteGiven(database, given, `download of ${named.name}.zip`, listId);
   return { zip, fileName: `${safeFileName(named.name)}.zip` };
 }
 

@@ -15,14 +15,18 @@ import { addStick, allSticks, changeStick, removeStick } from '../../stick/stick
 import { zipWithFiles } from '../../stick/zipList.ts';
 import { verifyStick } from '../../stick/verify.ts';
 import type { Context } from '../context.ts';
-import { goneWith, idParam, route, selectionSchema, uuidParam } from '../validate.ts';
+import { goneWith, idParam, route, selectionSchema, trackIds, uuidParam } from '../validate.ts';
 
+/** So many tracks may be chosen by hand. */
+const MAX_CHOSEN = 20_000;
 const path = Joi.string().max(4000);
 const rates = [...new Set(Object.values(TARGETS).flatMap((t): number[] => [...t.kbps]))];
 const id = Joi.number().integer().min(1);
 const settings = Joi.object<Partial<StickSettings>>({
   lists: Joi.array().items(Joi.string().guid()).max(5000),
   dates: Joi.array().items(id).max(100),
+  // From the page they come as a selection; it may only leave them out.
+  tracks: trackIds.max(MAX_CHOSEN),
   folders: Joi.array()
     .items(Joi.object({ rootId: id.required(), path: path.allow('').required() }))
     .max(200),
@@ -50,8 +54,6 @@ interface Added {
 }
 type Changed = Partial<Omit<Added, 'folder' | 'selection'>>;
 
-/** So many tracks may be chosen by hand. */
-const MAX_CHOSEN = 20_000;
 const TOO_MANY = 'These are more than 20,000 tracks: a crate that holds them goes there as a list';
 
 /** Sticks, and folders to which files are written for a player. */

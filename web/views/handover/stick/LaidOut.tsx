@@ -170,6 +170,9 @@ export function LaidOut(props: Props) {
           <p className="mt-1 text-small text-dim">
             {answer.removed.length > 0 ? `${several(answer.removed.length, 'file')} will be removed. ` : ''}
             {answer.foreign > 0 ? `${several(answer.foreign, 'file')} of others untouched. ` : ''}
+            {answer.counts.changed > 0
+              ? `${several(answer.counts.changed, 'file')} that somebody changed there will be replaced, for good. `
+              : ''}
             {hasWork(answer) ? 'Every copy is read back. Can be undone.' : ''}
           </p>
           {writing && (

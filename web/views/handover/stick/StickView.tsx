@@ -11,7 +11,7 @@ import { usePlayers, useStick, useStickStep, useSticks } from '../../../data/sti
 import { Button } from '../../../ui/Button.tsx';
 import { Empty, Trouble } from '../../../ui/Empty.tsx';
 import { bytes } from '../../../ui/format.ts';
-import { Menu } from '../../../ui/Menu.tsx';
+import { Dialog } from '../../../ui/Dialog.tsx';
 import { AddDestination } from '../AddDestination.tsx';
 import { Destinations } from '../Destinations.tsx';
 import { LaidOut } from './LaidOut.tsx';
@@ -28,7 +28,7 @@ export function StickView() {
   const { data: all, error, mutate: tell } = useSticks();
   const { data: players } = usePlayers();
   const [listId, setListId] = useState<string | null>(null);
-  const [dialog, setDialog] = useState<'add' | 'what' | null>(null);
+  const [dialog, setDialog] = useState<'add' | 'what' | 'remove' | null>(null);
   const [told, setTold] = useState<Told | null>(null);
   const [verified, setVerified] = useState<StickVerified | null>(null);
   const [verifying, setVerifying] = useState<AbortController | null>(null);
@@ -60,7 +60,7 @@ export function StickView() {
       .finally(() => setVerifying(null));
   };
   const takeOff = (): void =>
-    void perform(remove(`/sticks/${id}`), 'Taken off the list; its files stay').then(() => navigate('/handover'));
+    void perform(remove(`/sticks/${id}`), 'Removed; its files stay').then(() => navigate('/handover'));
   return (
     <StageLayout
       stage="handover"
@@ -132,9 +132,9 @@ export function StickView() {
                 Verify
               </Button>
             )}
-            <Menu items={[{ label: 'Take off this list', run: takeOff, disabled: writing !== undefined }]}>
-              <Button>More</Button>
-            </Menu>
+            <Button onClick={() => setDialog('remove')} disabled={writing !== undefined}>
+              Remove…
+            </Button>
           </div>
           {stick.trouble ? (
             <Empty title={`${stick.name} is not plugged in`}>
@@ -153,6 +153,19 @@ export function StickView() {
       {stick && (
         <>
           <WhatDialog stick={stick} open={dialog === 'what'} onClose={() => setDialog(null)} onKeep={keep} />
+          <Dialog
+            open={dialog === 'remove'}
+            onClose={() => setDialog(null)}
+            title={`Remove ${stick.name} from the destinations`}
+            note="All files on it stay. Which of them were written from here is forgotten: they count as files of others then, and earlier writings can no longer be undone."
+          >
+            <div className="flex justify-end gap-2">
+              <Button onClick={() => setDialog(null)}>Cancel</Button>
+              <Button kind="main" onClick={takeOff}>
+                Remove
+              </Button>
+            </div>
+          </Dialog>
           <TellDialog {...toldOf(stick, answer, told)} onClose={() => setTold(null)} />
           <TellDialog {...verifiedText(stick, verified)} onClose={() => setVerified(null)} />
         </>

@@ -11,7 +11,8 @@ import { day } from '../../../ui/format.ts';
 import { Segmented } from '../../../ui/Segmented.tsx';
 import { ListChecks, usableLists } from '../ListChecks.tsx';
 
-type What = Pick<StickSettings, 'lists' | 'dates' | 'folders'>;
+type What = Pick<StickSettings, 'lists' | 'dates' | 'tracks' | 'folders'>;
+type Part = Exclude<keyof What, 'tracks'>;
 interface Props {
   stick: Pick<StickLine, 'name' | 'settings'>;
   open: boolean;
@@ -40,9 +41,10 @@ const PARTS = [
 ] as const;
 
 function Choices({ stick, onClose, onKeep }: Props) {
-  const [part, setPart] = useState<keyof What>('lists');
+  const [part, setPart] = useState<Part>('lists');
   const { settings } = stick;
   const [lists, setLists] = useState<ReadonlySet<string>>(new Set(settings.lists));
+  const [tracks, setTracks] = useState(settings.tracks);
   const [dates, setDates] = useState<ReadonlySet<number>>(new Set(settings.dates));
   const [folders, setFolders] = useState<ReadonlyMap<string, StickSettings['folders'][number]>>(
     new Map(settings.folders.map((f) => [refKey(f), f])),
@@ -56,7 +58,7 @@ function Choices({ stick, onClose, onKeep }: Props) {
     if (!next.delete(id)) next.add(id);
     return next;
   };
-  const total = lists.size + dates.size + folders.size;
+  const total = lists.size + dates.size + folders.size + Math.min(1, tracks.length);
   return (
     <form
       onSubmit={(e) => {
@@ -64,6 +66,7 @@ function Choices({ stick, onClose, onKeep }: Props) {
         onKeep({
           lists: usable.filter((l) => lists.has(l.id)).map((l) => l.id),
           dates: ahead.filter((d) => dates.has(d.id)).map((d) => d.id),
+          tracks,
           folders: [...folders.values()],
         });
         onClose();
@@ -100,6 +103,17 @@ function Choices({ stick, onClose, onKeep }: Props) {
             },
           }))}
         />
+      )}
+      {settings.tracks.length > 0 && (
+        <label className="mt-2 flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={tracks.length > 0}
+            onChange={(e) => setTracks(e.target.checked ? settings.tracks : [])}
+            className="accent-ink"
+          />
+          {several(settings.tracks.length, 'track')} chosen on Tracks
+        </label>
       )}
       <div className="mt-3 flex items-center justify-end gap-2">
         <span className="flex-1 text-small text-dim">{several(total, 'choice')}</span>

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import type { jest } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { DEFAULT_STICK, type StickAnswer, type StickFileLine, type StickLine } from '@early-set/core/api/stick';
 import type { RunProgress } from '@early-set/core/api/types';
@@ -43,7 +44,7 @@ const answer = (more: Partial<StickAnswer> = {}): StickAnswer => ({
   fileSystem: 'vfat',
   room: { free: 22e9, total: 32e9 },
   bytes: { comes: 30e6, stays: 8e9, goes: 2e6 },
-  counts: { files: 3, write: 4, converted: 1, levelled: 0, same: 1, cut: 1 },
+  counts: { files: 3, write: 4, converted: 1, levelled: 0, same: 1, cut: 1, changed: 1 },
   removed: ['Slipway/09 Old.mp3'],
   left: [],
   foreign: 2,
@@ -124,7 +125,7 @@ test('what will be there, how it is made, and what it does to the room', async (
   expect(screen.getByTestId('stick-where').textContent).toBe('Oystercatcher, vfat, 20 GB of 30 GB free');
   const draft = screen.getByRole('region', { name: 'Draft' });
   expect(draft.textContent).toContain('4 files, 29 MB, about 4 min');
-  expect(draft.textContent).toContain('1 file will be removed. 2 files of others untouched.');
+  expect(draft.textContent).toContain('1 file will be removed. 2 files of others untouched. 1 file that somebody');
   fireEvent.change(screen.getByLabelText('List'), { target: { value: 'b' } });
   await waitFor(() => expect(asked).toContainEqual({ listId: 'b' }));
 });
@@ -201,6 +202,29 @@ test('verified, what is not as written is named', async () => {
   const dialog = await screen.findByRole('dialog');
   expect(dialog.textContent).toContain('1 file not as written');
   expect(dialog.textContent).toContain('a.mp3It has been changed there');
+});
+
+test('removing it says what is forgotten, and asks first', async () => {
+  await open();
+  fireEvent.click(await screen.findByRole('button', { name: 'Remove…' }));
+  const dialog = await screen.findByRole('dialog');
+  expect(dialog.textContent).toContain('All files on it stay');
+  const removed = (): number =>
+    (globalThis.fetch as jest.Mock<typeof fetch>).mock.calls.filter(([, init]) => init?.method === 'DELETE').length;
+  fireEvent.click(within(dialog).getByRole('button', { name: 'Cancel' }));
+  expect(removed()).toBe(0);
+  fireEvent.click(screen.getByRole('button', { name: 'Remove…' }));
+  fireEvent.click(within(await screen.findByRole('dialog')).getByRole('button', { name: 'Remove' }));
+  await waitFor(() => expect(removed()).toBe(1));
+});
+
+test('tracks that were chosen by hand can be left out again', async () => {
+  line = stick({ settings: { ...DEFAULT_STICK, tracks: [4, 5] } });
+  await open();
+  fireEvent.click(await screen.findByRole('button', { name: '1 choice…' }));
+  fireEvent.click(await screen.findByLabelText('2 tracks chosen on Tracks'));
+  fireEvent.click(screen.getByRole('button', { name: 'Save' }));
+  await waitFor(() => expect(patched()).toEqual([{ settings: { lists: [], dates: [], tracks: [], folders: [] } }]));
 });
 
 test('a template that cannot be used, and a stick that is not plugged in, are said', async () => {

@@ -18,7 +18,7 @@ export const STATE_WORDS: Readonly<Record<StickState, string | null>> = {
   'other tags': 'is there, tags newer',
   same: 'is there, the same',
   'gone from there': 'was deleted there',
-  'changed there': 'was changed there',
+  'changed there': 'was changed there, is replaced',
 };
 
 /** What is to be said of it in one line of the list, and in which tone. */
