@@ -47,8 +47,10 @@ export function createApp(context: Context, webFolder: string | null, port: () =
   app.get('/api/events', (request, response, next) => {
     createSession(request, response, { keepAlive: 15_000 }).then((session) => channel.register(session), next);
   });
-  app.use('/api', (_request, response, next) => {
+  app.use('/api', (request, response, next) => {
     response.setHeader('Cache-Control', 'no-store');
+    // Whoever has changed something and asks at once is not told what was: the database's word of it may come later.
+    if (request.method !== 'GET') response.once('finish', () => context.members.changed());
     next();
   });
   app.use(

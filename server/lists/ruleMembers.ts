@@ -66,11 +66,13 @@ export function createRuleMembers(
       stale = true;
       counts.changed();
     },
-    fresh() {
+    async fresh() {
       if (lastDay !== dayOf(now())) stale = true;
-      if (!stale) return running ?? Promise.resolve();
-      running ??= run().finally(() => (running = null));
-      return running;
+      // What is under way may have looked already.
+      while (stale || running) {
+        running ??= run().finally(() => (running = null));
+        await running;
+      }
     },
   };
 }

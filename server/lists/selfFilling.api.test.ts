@@ -89,6 +89,19 @@ test('a circle that undo and redo would make is a conflict', async () => {
   expect(await idsIn(empty!.id)).toEqual(await found(genre('Dub')));
 });
 
+test('what one has changed oneself is seen at once, also while nobody hears the database', async () => {
+  const id = await make('New ones', { where: { field: 'year', test: 'between', low: 2002 } });
+  expect((await line(id)).tracks).toBe(4);
+  await h.server.changing.database.run(
+    `SELECT pg_terminate_backend(pid) FROM pg_stat_activity
+      WHERE datname = current_database() AND query LIKE 'LISTEN %' AND pid <> pg_backend_pid()`,
+  );
+  await h.patch(`/lists/${id}`, { rule: { where: { field: 'year', test: 'between', low: 2001 } } }).expect(200);
+  expect((await line(id)).tracks).toBe(8);
+  await undo();
+  expect((await line(id)).tracks).toBe(4);
+});
+
 test('by hand nothing goes in or below; the conditions can be changed, and that undone', async () => {
   const id = await make('By year', { where: { field: 'year', test: 'between', low: 2001 } });
   const put = await h.post(`/lists/${id}/entries`, { selection: { ids: [await idOf('0.mp3')] } });
