@@ -1,5 +1,6 @@
 /** Sticks and folders that files are written to for a player, and what writing one would do. */
 import type { StickState } from '../stick/compare.ts';
+import type { Refused } from '../stick/plan.ts';
 import type { ConvertWish } from '../stick/recipe.ts';
 import type { LayoutWish } from '../stick/layout.ts';
 import { DEFAULT_LINE } from '../exchange/line.ts';
@@ -58,6 +59,8 @@ export interface StickLine {
   id: number;
   player: string;
   playerName: string;
+  /** It is a playout system. */
+  isPlayout: boolean;
   name: string;
   folder: string;
   settings: StickSettings;
@@ -119,7 +122,9 @@ export interface StickAnswer {
   left: string[];
   /** Files that were never written from here. */
   foreign: number;
-  refused: { trackId: number; name: string; reason: string }[];
+  refused: (Refused & { name: string })[];
+  /** Of a playout system: days that were on air, and how many of them have grown since they were read; else null. */
+  played: { days: number; fresh: number } | null;
   /** How long writing takes, about. */
   seconds: number;
   lists: StickListLine[];
@@ -127,7 +132,7 @@ export interface StickAnswer {
   listId: string | null;
   /** At most the first so many. */
   files: StickFileLine[];
-  /** How its M3U8 begins; null: there is none. */
+  /** How its file begins: M3U8, or an hour's log, or the catalogue of items; null: there is none. */
   preview: { path: string; text: string } | null;
 }
 
@@ -142,4 +147,13 @@ export interface StickVerified {
 export interface StickStep {
   done: number;
   total: number;
+}
+
+/** What was on air, read from a playout system. */
+export interface PlayedRead {
+  /** Days that were read: of each how often something was on air, and how much of that was known before. */
+  days: { day: string; read: number; known: number; matched: number }[];
+  /** What was on air, and is no track here. */
+  unmatched: string[];
+  failed: { day: string; reason: string }[];
 }

@@ -3,7 +3,8 @@ import fc from 'fast-check';
 import type { TrackValues } from '../fields/values.ts';
 import { readCsv } from '../exchange/csvTable.ts';
 import { readCart, writeCart } from './cart.ts';
-import { bextOf, cartOf, catalogueOf, hourLog, itemId, needsOfItem, timersOf, TURNSTONE } from './item.ts';
+import { bextOf, cartOf, catalogueOf, hourLog, itemId, needsOfItem, timersOf } from './item.ts';
+import { TURNSTONE } from './system.ts';
 
 const READY: TrackValues = {
   title: 'Lamp Room',
@@ -25,9 +26,8 @@ describe('what a playout system would refuse', () => {
   test('nothing of a track that has all', () => expect(needs({})).toEqual([]));
   test('each thing that is missing, with where it is mended', () => {
     expect(
-      needs({ title: '', artist: [], playoutId: null, lufs: null, introEndSeconds: null, fileState: 'missing' }),
+      needs({ title: '', artist: [], playoutId: null, lufs: null, introEndSeconds: null }),
     ).toEqual([
-      'fileState: Its file is not there (Disk)',
       'title: It has no title (Clean)',
       'artist: It has no artist (Clean)',
       'playoutId: It has no ID of 6 digits (Clean)',

@@ -4,18 +4,7 @@ import { joined } from '../exchange/listedTrack.ts';
 import { isEmpty, type TrackValues } from '../fields/values.ts';
 import type { Bext, BextLoudness } from './bext.ts';
 import type { Cart, CartTimer, TimerUse } from './cart.ts';
-
-/** What a playout system asks for. A further one is a record like this. */
-export interface PlayoutSystem {
-  name: string;
-  /** Loudness of every item, in LUFS, under a ceiling for true peaks in dBTP. */
-  lufs: number;
-  ceilingDbtp: number;
-  hertz: number;
-  /** Digits of an ID, with noughts in front. */
-  idDigits: number;
-}
-export const TURNSTONE: PlayoutSystem = { name: 'Turnstone', lufs: -23, ceilingDbtp: -1, hertz: 48_000, idDigits: 6 };
+import type { PlayoutSystem } from './system.ts';
 
 /** Where what is missing is mended. */
 export type Mending = 'Clean' | 'Sound' | 'Measure' | 'Disk';
@@ -35,6 +24,12 @@ const MARKS = [
   ['AUDe', 'audibleEndSeconds', 'end mark'],
 ] as const satisfies readonly (readonly [TimerUse, string, string])[];
 
+/** Fields that an item is made of and judged by. */
+export const ITEM_FIELDS = [
+  ...['title', 'version', 'artist', 'album', 'genre', 'language', 'explicit', 'dayparts', 'playFrom', 'playTo'],
+  ...['playoutId', 'ending', 'lufs', 'durationSeconds', ...MARKS.map(([, field]) => field)],
+] as const;
+
 const numberIn = (values: TrackValues, field: string): number | null => {
   const value = values[field];
   return typeof value === 'number' && Number.isFinite(value) ? value : null;
@@ -53,7 +48,6 @@ export function itemId(playoutId: unknown, { idDigits }: PlayoutSystem): string 
 export function needsOfItem(values: TrackValues, system: PlayoutSystem): ItemNeed[] {
   const needs: ItemNeed[] = [];
   const need = (field: string, reason: string, mend: Mending): number => needs.push({ field, reason, mend });
-  if (textIn(values, 'fileState') === 'missing') need('fileState', 'Its file is not there', 'Disk');
   if (isEmpty(values.title)) need('title', 'It has no title', 'Clean');
   if (isEmpty(values.artist)) need('artist', 'It has no artist', 'Clean');
   if (itemId(values.playoutId, system) === null)

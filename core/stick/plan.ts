@@ -5,6 +5,8 @@ import { printOf } from '../exchange/print.ts';
 import type { ListedTrack } from '../exchange/listFile.ts';
 import { writeList } from '../exchange/writeList.ts';
 import { folderOf } from '../files/paths.ts';
+import type { Mending } from '../playout/item.ts';
+import type { PlayoutSystem } from '../playout/system.ts';
 import { TAG_FIELDS } from '../tags/edit.ts';
 import type { WantedFile } from './compare.ts';
 import { layOut, type LayoutWish, type StickFile, type StickList, type StickTrack } from './layout.ts';
@@ -41,6 +43,7 @@ export type MadeOf =
       unwritten: PlannedTrack['unwritten'];
       ceilingDbtp: number;
     }
+  | { is: 'item'; trackId: number; recipe: Recipe; values: TrackValues; system: PlayoutSystem }
   | { is: 'list'; text: string }
   | { is: 'picture'; cover: string; maxPixels: number };
 
@@ -50,9 +53,26 @@ export interface PlannedFile extends WantedFile {
 
 export interface Plan {
   files: PlannedFile[];
-  /** Each list with its files, in its order; those of several lists are in each of them. */
-  lists: { listId: string; name: string; place: readonly string[]; m3u8: string | null; files: StickFile[] }[];
-  refused: { trackId: number; reason: string }[];
+  /**
+   * Each list with its files, in its order; those of several lists are in each of them. `file` is the path of its own,
+   * where it has one.
+   */
+  lists: { listId: string; name: string; place: readonly string[]; file: string | null; files: StickFile[] }[];
+  refused: Refused[];
+}
+
+/** A track that does not go there. */
+export interface Refused {
+  trackId: number;
+  /** Why, in words. */
+  reason: string;
+  /** Where that is mended. */
+  mend?: Mending;
+}
+
+/** Why nothing can be planned. */
+export class PlanError extends Error {
+  override name = 'PlanError';
 }
 
 /**
@@ -76,7 +96,7 @@ export function planStick(
       const text = writeList(listed(own, tracks), 'm3u8', { paths: 'relative', folder: '', name, line: wish.line });
       files.push(ofText(path, text));
     }
-    plan.lists.push({ listId, name, place, m3u8: wish.line === null ? null : path, files: own });
+    plan.lists.push({ listId, name, place, file: wish.line === null ? null : path, files: own });
   }
   if (player.picture) files.push(...pictures(layout.files, tracks, player.picture, taken));
   return plan;
@@ -95,8 +115,8 @@ function ofTrack({ path, recipe, trackId }: StickFile, track: PlannedTrack, ceil
 
 const tagsOf = (values: TrackValues): unknown[] => TAG_FIELDS.map(({ id }) => values[id] ?? null);
 
-/** Lists change by what they name; they have no sound. */
-const ofText = (path: string, text: string): PlannedFile => ({
+/** Texts change by what they say; they have no sound. */
+export const ofText = (path: string, text: string): PlannedFile => ({
   path,
   sound: 'list',
   tags: printOf(text),

@@ -1,4 +1,5 @@
 /** What players of sticks take: formats, names, folders, pictures. A further one is a record here. */
+import { TURNSTONE, type PlayoutSystem } from '../playout/system.ts';
 
 /** Formats that files can be converted to. Quality is kilobits a second where it is a number, else none is lost. */
 export const TARGETS = {
@@ -27,6 +28,8 @@ export interface Player {
   shows: string | null;
   /** A picture it wants in each folder. */
   picture: { name: string; maxPixels: number } | null;
+  /** It is a playout system: tracks go there as items, by its own rules. */
+  playout: PlayoutSystem | null;
 }
 
 export const PLAYERS: Readonly<Record<string, Player>> = {
@@ -39,6 +42,7 @@ export const PLAYERS: Readonly<Record<string, Player>> = {
     sortsBy: 'file name',
     shows: 'tags, or the line of a list',
     picture: { name: 'folder.jpg', maxPixels: 500 },
+    playout: null,
   },
   folder: {
     kind: 'folder',
@@ -49,6 +53,18 @@ export const PLAYERS: Readonly<Record<string, Player>> = {
     sortsBy: null,
     shows: null,
     picture: null,
+    playout: null,
+  },
+  turnstone: {
+    kind: 'turnstone',
+    name: TURNSTONE.name,
+    plays: ['wav'],
+    maxName: 255,
+    filesAFolder: null,
+    sortsBy: null,
+    shows: null,
+    picture: null,
+    playout: TURNSTONE,
   },
 };
 

@@ -55,10 +55,11 @@ export const endingFor = ({ format }: Recipe, source: Pick<Source, 'ending'>): s
 export function bytesFor(
   { format, kbps }: Recipe,
   { size, seconds }: { size: number; seconds: number | null },
+  hertz = 44_100,
 ): number {
   if (format === null || seconds === null) return size;
   if (kbps !== null) return Math.round((kbps * 1000 * seconds) / 8);
-  const pcm = 44_100 * 2 * 2 * seconds;
+  const pcm = hertz * 2 * 2 * seconds;
   return Math.round(format === 'flac' ? pcm * PACKED : pcm);
 }
 /** FLAC keeps music in about so much of its PCM (van Beurden, "Lossless audio codec comparison", 2015). */

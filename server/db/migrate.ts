@@ -31,6 +31,7 @@ import { measureAgain } from './migrations/030-measure-again.ts';
 import { destinations } from './migrations/031-destinations.ts';
 import { takenTracks } from './migrations/032-taken-tracks.ts';
 import { sticks } from './migrations/033-sticks.ts';
+import { played } from './migrations/034-played.ts';
 import { newFiles } from './migrations/029-new-files.ts';
 import { putAside } from './migrations/028-put-aside.ts';
 import { scanTracks } from './migrations/027-scan-tracks.ts';
@@ -72,6 +73,7 @@ export const MIGRATIONS: readonly Migration[] = [
   destinations,
   takenTracks,
   sticks,
+  played,
 ];
 
 /**

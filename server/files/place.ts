@@ -180,6 +180,8 @@ export interface Placing {
   begun: boolean;
   /** The copy is compared as its drive has it, where it can be read so. */
   fromMedium?: boolean;
+  /** A copy takes the place of what has the name, in one step: whoever looks finds the one or the other, whole. */
+  over?: boolean;
 }
 
 export interface PlaceHooks {
@@ -216,16 +218,16 @@ export function place(wish: Placing, hooks: PlaceHooks = {}): Placed {
   const old = statOf(from),
     there = statOf(to);
   let copied: Copied | undefined;
-  if (there === null) {
+  if (there === null || wish.over) {
     if (old === null) throw Object.assign(new Error('not there'), { code: 'ENOENT' });
-    if (mode === 'copy') copied = copyAcross(wish, hooks);
+    if (mode === 'copy') copied = copyAcross(wish, hooks, there && identityOf(there));
     else
       try {
         rename(from, to);
         hooks.step?.('named');
       } catch (error) {
         if (codeOf(error) !== 'EXDEV') throw error;
-        copyAcross(wish, hooks);
+        copyAcross(wish, hooks, null);
       }
   } else if (old === null) {
     if (there.size !== wish.size || Math.abs(there.mtimeMs - wish.modifiedMs) >= 1)
@@ -260,7 +262,7 @@ function leaveFolder(folder: string, below: string | undefined): void {
   if (statOf(at)) settleFolder(at);
 }
 
-function copyAcross(wish: Placing, { progress, cancelled, step }: PlaceHooks): Copied {
+function copyAcross(wish: Placing, { progress, cancelled, step }: PlaceHooks, over: Identity | null): Copied {
   const { from, to, mode, size, modifiedMs } = wish;
   const copied: Copied = { hash: '', fromMedium: false };
   const source = openRegular(from);
@@ -268,7 +270,7 @@ function copyAcross(wish: Placing, { progress, cancelled, step }: PlaceHooks): C
     const stats = fstatSync(source);
     if (stats.size !== size || Math.abs(stats.mtimeMs - modifiedMs) >= 1)
       throw new RangeError('The file has been changed by something else since');
-    makeAndName(to, { over: null }, (file) => {
+    makeAndName(to, { over }, (file) => {
       step?.('reserved');
       copied.hash = hashWhile(source, (block, done) => {
         if (cancelled?.()) throw new Cancelled('Cancelled; nothing was placed');

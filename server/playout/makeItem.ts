@@ -4,11 +4,12 @@ import type { Levelled } from '@early-set/core/level/level';
 import type { TrackValues } from '@early-set/core/fields/values';
 import { writeBext } from '@early-set/core/playout/bext';
 import { writeCart } from '@early-set/core/playout/cart';
-import { bextOf, cartOf, itemId, type PlayoutSystem } from '@early-set/core/playout/item';
+import { bextOf, cartOf, itemId } from '@early-set/core/playout/item';
+import type { PlayoutSystem } from '@early-set/core/playout/system';
 import { setWaveChunks } from '@early-set/core/tags/containers/iff';
 import { applySplices, withSource } from '../files/tagFile.ts';
 import { probe } from '../media/decode.ts';
-import { convertFile } from '../stick/convert.ts';
+import { convertFile } from '../media/convert.ts';
 
 export interface ItemWish {
   source: string;

@@ -13,7 +13,7 @@ import type { ArtStore } from '../media/art.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import type { MadeFile } from './makeFile.ts';
 import type { Plans } from './plans.ts';
-import { stickOf } from './sticks.ts';
+import { playerOf, stickOf } from './sticks.ts';
 import type { StickPool } from './stickPool.ts';
 import { openWritten } from './written.ts';
 import { sizesOn, writeStick, type StickReport } from './writeStick.ts';
@@ -49,6 +49,7 @@ export function stickWriter(tools: StickTools): WriteStickFiles {
         ...{ path, sound, tags },
         make: (scratch, ended) => makeOf(tools, madeOf, scratch, ended),
       })),
+      isWatched: playerOf(stick.player).playout !== null,
       place: (wish) => files.ask({ op: 'place', ...wish }),
       ...(signal ? { signal } : {}),
       progress: (_done, bytes) => progress?.(bytes),
@@ -71,7 +72,7 @@ export function stickWriter(tools: StickTools): WriteStickFiles {
     await database.notify({ kind: 'destinations' });
     if (broken) throw broken;
     return {
-      given: [...new Set(all.flatMap(({ wanted: { madeOf } }) => (madeOf.is === 'track' ? [madeOf.trackId] : [])))],
+      given: [...new Set(all.flatMap(({ wanted: { madeOf } }) => ('trackId' in madeOf ? [madeOf.trackId] : [])))],
     };
   };
 }
@@ -112,11 +113,17 @@ export async function makeOf(
   const file = await mainFileOf(database, madeOf.trackId);
   if (!file) throw new RangeError('The track is no longer in the library');
   if (file.state !== 'here') throw new RangeError('Its file is not there');
+  const source = await pathIn(file.rootPath, file.path);
+  if (madeOf.is === 'item') {
+    const { values, system } = madeOf;
+    return stickPool.make({ what: 'item', wish: { source, scratch, values, system } }, signal);
+  }
   const where = madeOf.cover === null ? null : await art.whereIs(madeOf.cover);
   return stickPool.make(
     {
+      what: 'make',
       wish: {
-        source: await pathIn(file.rootPath, file.path),
+        source,
         scratch,
         recipe: madeOf.recipe,
         fields: madeOf.unwritten,

@@ -61,8 +61,9 @@ export async function tracksFor(
   database: Database,
   ids: readonly number[],
   { names, line }: Pick<StickSettings, 'names' | 'line'>,
+  more: readonly string[] = [],
 ): Promise<string[]> {
-  const fields = [...new Set([...NEEDED, ...TAG_FIELDS.map((f) => f.id), ...askedOf(names), ...askedOf(line)])];
+  const fields = [...new Set([...NEEDED, ...more, ...TAG_FIELDS.map((f) => f.id), ...askedOf(names), ...askedOf(line)])];
   const texts: string[] = [];
   for (let from = 0; from < ids.length; from += AT_ONCE) {
     const [some] = await database.rows<{ json: string }>(

@@ -8,7 +8,7 @@ import { TagTrouble } from '@early-set/core/tags/bytes';
 import { editTags, fieldsIn, openTags, pictureIn, type Picture, type TagEdits } from '@early-set/core/tags/edit';
 import { identityOf, sameIdentity } from '../files/place.ts';
 import { withSource, writeTags } from '../files/tagFile.ts';
-import { convertFile } from './convert.ts';
+import { convertFile } from '../media/convert.ts';
 
 export interface MakeWish {
   source: string;
@@ -32,11 +32,15 @@ export interface MadeFile {
 }
 
 /** @throws what stands in the way, with a sentence; the source is never touched */
-export async function makeFile(wish: MakeWish, signal?: AbortSignal): Promise<MadeFile> {
-  const was = identityOf(statSync(wish.source));
-  const made = await makeFrom(wish, signal);
-  if (sameIdentity(identityOf(statSync(wish.source)), was)) return made;
-  if (made.path !== wish.source) rmSync(made.path, { force: true });
+export const makeFile = (wish: MakeWish, signal?: AbortSignal): Promise<MadeFile> =>
+  fromOne(wish.source, () => makeFrom(wish, signal));
+
+/** Makes something of a file, which has to be the same all the while. @throws RangeError where it was not */
+export async function fromOne(source: string, make: () => Promise<MadeFile>): Promise<MadeFile> {
+  const was = identityOf(statSync(source));
+  const made = await make();
+  if (sameIdentity(identityOf(statSync(source)), was)) return made;
+  if (made.path !== source) rmSync(made.path, { force: true });
   throw new RangeError('The file was changed by something else meanwhile');
 }
 
@@ -45,11 +49,11 @@ async function makeFrom(wish: MakeWish, signal: AbortSignal | undefined): Promis
   const { format, kbps, lufs } = recipe;
   const edits: TagEdits = { fields, ...(picture === undefined ? {} : { picture }) };
   if (format === null) {
-    if (saysAll(source, edits)) return asMade(source, null);
+    if (saysAll(source, edits)) return madeAt(source, null);
     const copy = `${wish.scratch}${extname(source)}`;
     copyFileSync(source, copy);
     writeTags(copy, edits);
-    return asMade(copy, null);
+    return madeAt(copy, null);
   }
   const to = `${wish.scratch}${TARGETS[format].ending}`;
   const level = lufs === null ? null : { lufs, ceilingDbtp: wish.ceilingDbtp };
@@ -57,10 +61,10 @@ async function makeFrom(wish: MakeWish, signal: AbortSignal | undefined): Promis
   const own = ownTags(source);
   const cover = picture === undefined ? own.picture : picture;
   writeTags(to, { fields: { ...own.fields, ...fields }, ...(cover ? { picture: cover } : {}) });
-  return asMade(to, levelled);
+  return madeAt(to, levelled);
 }
 
-function asMade(path: string, levelled: Levelled | null): MadeFile {
+export function madeAt(path: string, levelled: Levelled | null): MadeFile {
   const { size, mtimeMs } = statSync(path);
   return { path, size, modifiedMs: mtimeMs, levelled };
 }

@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import type { StickAnswer, StickStep } from '@early-set/core/api/stick';
 import type { Applied } from '@early-set/core/api/types';
 import { writeStick } from '@early-set/core/changes/kinds/writeStick';
+import { ITEM_FIELDS } from '@early-set/core/playout/item';
 import { Problem } from '../base/problem.ts';
 import type { Draft } from '../changes/apply.ts';
 import type { ChangeContext } from '../changes/context.ts';
@@ -11,6 +12,8 @@ import type { Database } from '../db/database.ts';
 import { driveOf, freeBytes } from '../drives/drives.ts';
 import { listsFor, namesOf, tracksFor } from './library.ts';
 import { several } from '../lists/lists.ts';
+import { playedThere } from '../playout/played.ts';
+import { hoursFor } from './hours.ts';
 import type { Plans } from './plans.ts';
 import { playerOf, rememberWaiting, stickOf, type KeptStick } from './sticks.ts';
 import type { StickPool } from './stickPool.ts';
@@ -25,6 +28,8 @@ export interface Sticks {
   steps: Map<number, StickStep>;
 }
 
+const NO_HOURS = { hours: [], lists: [] };
+
 interface Wish {
   listId: string | null;
   whole: boolean;
@@ -32,13 +37,16 @@ interface Wish {
 }
 
 async function planned({ database, plans, stickPool }: Sticks, stick: KeptStick, wish: Wish): Promise<Planned> {
-  const { id, folder, player, settings, trouble } = stick;
+  const { id, folder, settings, trouble } = stick;
   if (trouble) throw new Problem(409, 'not-there', trouble);
-  const lists = await listsFor(database, settings);
+  const player = playerOf(stick.player);
+  const { hours, lists: ofHours } = player.playout ? await hoursFor(database, settings.lists) : NO_HOURS;
+  const lists = [...ofHours, ...(await listsFor(database, settings))];
   const ids = [...new Set(lists.flatMap((list) => list.trackIds))];
+  const fields = player.playout ? ITEM_FIELDS : [];
   const task = {
-    ...{ home: folder, writtenFile: plans.writtenFile(id), player: playerOf(player), settings, lists },
-    ...{ tracks: await tracksFor(database, ids, settings), listId: wish.listId, whole: wish.whole },
+    ...{ home: folder, writtenFile: plans.writtenFile(id), player, settings, lists, hours },
+    ...{ tracks: await tracksFor(database, ids, settings, fields), listId: wish.listId, whole: wish.whole },
   };
   return stickPool.plan(task, wish.gone);
 }
@@ -60,6 +68,7 @@ export async function lookAtStick(
   const found = await planned(sticks, stick, { listId, whole: false, ...(gone ? { gone } : {}) });
   const { refused, toConvert, token, bytes, counts, removed, left, foreign, lists, files, preview } = found;
   await rememberWaiting(database, id, counts.write + removed.length);
+  const { playout } = playerOf(stick.player);
   const drive = await driveOf(stick.folder);
   const told = refused.slice(0, TOLD_REFUSED);
   const names = await namesOf(
@@ -70,6 +79,7 @@ export async function lookAtStick(
     stickId: id,
     ...{ token, bytes, counts, removed, left, foreign, lists, files, preview, listId: found.listId },
     refused: refused.map((r) => ({ ...r, name: names.get(r.trackId) ?? '' })),
+    played: playout && playedThere(stick.folder, playout, stick.played),
     fileSystem: drive?.fileSystem ?? null,
     room: { free: await freeBytes(stick.folder), total: drive?.bytes ?? null },
     seconds: Math.ceil(bytes.comes / USUAL.bytes + toConvert / USUAL.converted),

@@ -3,7 +3,7 @@ import { MessageChannel } from 'node:worker_threads';
 import { Problem } from '../base/problem.ts';
 import { createThreadPool } from '../base/threadPool.ts';
 import type { MadeFile } from './makeFile.ts';
-import type { Made, MakeTask, Plannable, Planned, PlanTask, StickTask } from './stickThread.ts';
+import type { ItemTask, Made, MakeTask, Plannable, Planned, PlanTask, StickTask } from './stickThread.ts';
 
 const PLAN_MS = 300_000;
 /** A file may take so long: hours of sound are levelled in minutes. */
@@ -13,9 +13,11 @@ export interface StickPool {
   /** @throws Problem when it takes too long or too much memory, or nobody waits for it any more */
   plan(task: Omit<PlanTask, 'what'>, gone?: AbortSignal): Promise<Planned>;
   /** @throws RangeError with a sentence, with the system's code where there is one */
-  make(task: Omit<MakeTask, 'what' | 'port'>, signal?: AbortSignal): Promise<MadeFile>;
+  make(task: Unsent<MakeTask | ItemTask>, signal?: AbortSignal): Promise<MadeFile>;
   close(): Promise<void>;
 }
+
+type Unsent<T> = T extends unknown ? Omit<T, 'port'> : never;
 
 /** Starts it. `threadFile` is the bundled stickThread. */
 export function createStickPool(threadFile: URL): StickPool {
@@ -39,7 +41,7 @@ export function createStickPool(threadFile: URL): StickPool {
       if (signal?.aborted) call();
       try {
         const how = { time: AbortSignal.timeout(MAKE_MS), transfer: [port2] };
-        const said = await making.run({ what: 'make', ...task, port: port2 }, how);
+        const said = await making.run({ ...task, port: port2 }, how);
         if ('made' in said) return said.made;
         throw Object.assign(new RangeError(said.reason), said.code === null ? {} : { code: said.code });
       } catch (error) {

@@ -8,7 +8,8 @@ import { printOf } from '@early-set/core/exchange/print';
 import { RuleError } from '@early-set/core/naming/naming';
 import { compareStick, foreignFiles, type StickState } from '@early-set/core/stick/compare';
 import type { StickFile, StickList } from '@early-set/core/stick/layout';
-import { planStick, type Plan, type PlannedFile, type PlannedTrack } from '@early-set/core/stick/plan';
+import { planPlayout, type PlayoutHour } from '@early-set/core/stick/planPlayout';
+import { PlanError, planStick, type Plan, type PlannedFile, type PlannedTrack } from '@early-set/core/stick/plan';
 import { formatOf, TARGETS, type Player } from '@early-set/core/stick/player';
 import { openTags, pictureIn } from '@early-set/core/tags/edit';
 import { TagTrouble } from '@early-set/core/tags/bytes';
@@ -16,7 +17,8 @@ import { reasonOf } from '../files/reasons.ts';
 import { withSource } from '../files/tagFile.ts';
 import { hashOfPicture } from '../media/pictureHash.ts';
 import { readTracks } from './library.ts';
-import { makeFile, type MadeFile, type MakeWish } from './makeFile.ts';
+import { makeItem, type ItemWish } from '../playout/makeItem.ts';
+import { fromOne, madeAt, makeFile, type MadeFile, type MakeWish } from './makeFile.ts';
 import { readWritten } from './written.ts';
 import { sizesOn } from './writeStick.ts';
 
@@ -27,6 +29,8 @@ export interface PlanTask {
   player: Player;
   settings: StickSettings;
   lists: StickList[];
+  /** Those of the lists that are hours, where it is a playout system. */
+  hours: PlayoutHour[];
   /** As the database wrote them. */
   tracks: string[];
   /** Whose files are told; null: of the first list. */
@@ -59,23 +63,30 @@ export interface MakeTask {
   /** Says when nobody waits any more. */
   port: MessagePort;
 }
+/** An item of a playout system. */
+export interface ItemTask {
+  what: 'item';
+  wish: Omit<ItemWish, 'to' | 'at'> & { scratch: string };
+  port: MessagePort;
+}
 /** A plan, or why there is none: templates that cannot be used. */
 export type Plannable = { planned: Planned } | { refused: string };
 
 /** What came of it, or why nothing did. */
 export type Made = { made: MadeFile } | { reason: string; code: string | null };
 
-export type StickTask = PlanTask | MakeTask;
+export type StickTask = PlanTask | MakeTask | ItemTask;
 
 export default function (task: StickTask): Plannable | Promise<Made> {
-  return task.what === 'plan' ? plannable(task) : make(task);
+  if (task.what === 'plan') return plannable(task);
+  return made(task, (signal) => (task.what === 'make' ? makeTrack(task, signal) : makeForPlayout(task, signal)));
 }
 
 function plannable(task: PlanTask): Plannable {
   try {
     return { planned: plan(task) };
   } catch (error) {
-    if (error instanceof RuleError || error instanceof TemplateError) return { refused: error.message };
+    if (error instanceof RuleError || error instanceof TemplateError || error instanceof PlanError) return { refused: error.message };
     throw error;
   }
 }
@@ -85,18 +96,21 @@ const TOLD = 2000;
 /** So many lines of its M3U8. */
 const PREVIEW_LINES = 11;
 
-function plan({ home, writtenFile, player, settings, lists, tracks: texts, listId, whole }: PlanTask): Planned {
+function plan(task: PlanTask): Planned {
+  const { home, writtenFile, player, settings, lists, hours, tracks: texts, listId, whole } = task;
   const tracks = readTracks(texts);
   const sizes = sizesOn(home);
   const written = readWritten(writtenFile, sizes);
   const foreign = foreignFiles(written, sizes.keys());
   const wish = { ...settings, line: settings.m3u8 ? settings.line : null };
-  const planned = planStick(tracks, lists, wish, player, foreign);
+  const planned = player.playout
+    ? planPlayout(tracks, lists, hours, player.playout, foreign)
+    : planStick(tracks, lists, wish, player, foreign);
   const changes = compareStick(planned.files, written, sizes);
   const stateOf = new Map(changes.files.map(({ wanted, state }) => [wanted.path, state]));
   const bytesOf = new Map(planned.files.map((f) => [f.path, f.bytes]));
   const told = planned.lists.find((l) => l.listId === listId) ?? planned.lists[0];
-  const sounds = changes.files.filter((f) => f.wanted.madeOf.is === 'track');
+  const sounds = changes.files.filter((f) => 'recipe' in f.wanted.madeOf);
   const counts: Planned['counts'] = {
     files: sounds.length,
     write: 0,
@@ -111,7 +125,7 @@ function plan({ home, writtenFile, player, settings, lists, tracks: texts, listI
     if (state === 'same') continue;
     counts.write++;
     if (state === 'changed there') counts.changed++;
-    if (wanted.madeOf.is !== 'track' || wanted.madeOf.recipe.format === null) continue;
+    if (!('recipe' in wanted.madeOf) || wanted.madeOf.recipe.format === null) continue;
     counts.converted++;
     if (wanted.madeOf.recipe.lufs !== null) counts.levelled++;
     toConvert += tracks.get(wanted.madeOf.trackId)?.seconds ?? 0;
@@ -136,7 +150,7 @@ function plan({ home, writtenFile, player, settings, lists, tracks: texts, listI
     files: (told?.files ?? [])
       .slice(0, TOLD)
       .map((file) => lineOf(file, tracks.get(file.trackId)!, stateOf.get(file.path)!, bytesOf.get(file.path)!)),
-    preview: told ? previewOf(told.m3u8, planned.files) : null,
+    preview: told ? previewOf(told.file, planned.files) : null,
     whole: whole ? planned.files : null,
   };
 }
@@ -165,7 +179,7 @@ function lineOf(
     title: joined(values.title),
     artist: joined(values.artist),
     bytes: state === 'same' ? 0 : bytes,
-    how: to === null ? `${from} as it is` : `${from} to ${to}${recipe.kbps === null ? '' : ` ${recipe.kbps}`}`,
+    how: to === null ? `${from} as it is` : `${from === to ? '' : `${from} to `}${to}${recipe.kbps === null ? '' : ` ${recipe.kbps}`}`,
     converted: to !== null,
     levelled: recipe.lufs !== null,
   };
@@ -177,13 +191,23 @@ function previewOf(path: string | null, files: readonly PlannedFile[]): Planned[
   return { path, text: made.text.split('\n').slice(0, PREVIEW_LINES).join('\n') };
 }
 
-async function make({ wish, cover, port }: MakeTask): Promise<Made> {
+function makeTrack({ wish, cover }: MakeTask, signal: AbortSignal): Promise<MadeFile> {
+  const other = cover !== null && coverIn(wish.source) !== cover.hash && existsSync(cover.path);
+  const picture = other ? { mime: cover.mime, data: new Uint8Array(readFileSync(cover.path)) } : undefined;
+  return makeFile({ ...wish, ...(picture ? { picture } : {}) }, signal);
+}
+
+const makeForPlayout = ({ wish: { scratch, ...wish } }: ItemTask, signal: AbortSignal): Promise<MadeFile> =>
+  fromOne(wish.source, async () => {
+    const to = `${scratch}.wav`;
+    return madeAt(to, await makeItem({ ...wish, to, at: new Date().toISOString() }, signal));
+  });
+
+async function made({ port }: MakeTask | ItemTask, make: (signal: AbortSignal) => Promise<MadeFile>): Promise<Made> {
   const called = new AbortController();
   port.once('message', () => called.abort());
   try {
-    const other = cover !== null && coverIn(wish.source) !== cover.hash && existsSync(cover.path);
-    const picture = other ? { mime: cover.mime, data: new Uint8Array(readFileSync(cover.path)) } : undefined;
-    return { made: await makeFile({ ...wish, ...(picture ? { picture } : {}) }, called.signal) };
+    return { made: await make(called.signal) };
   } catch (error) {
     return { reason: reasonOf(error), code: (error as NodeJS.ErrnoException).code ?? null };
   } finally {

@@ -8,6 +8,7 @@ import { PLAYERS, type Player } from '@early-set/core/stick/player';
 import { notFound, Problem } from '../base/problem.ts';
 import type { Database } from '../db/database.ts';
 import { driveOf, isOnItsDrive } from '../drives/drives.ts';
+import type { PlayedDays } from '../playout/played.ts';
 import type { Plans } from './plans.ts';
 
 interface Row {
@@ -22,14 +23,17 @@ interface Row {
   report: StickReport | null;
   waiting: number | null;
   drive: Drive | null;
+  played: PlayedDays;
 }
 
 const SELECT = `SELECT id, player, name, folder, settings, written, aimed, written_at AS "writtenAt", report, waiting,
-  drive FROM sticks`;
+  drive, played FROM sticks`;
 
 export interface KeptStick extends StickLine {
   /** What was written to it last, as a plan. */
   written: string | null;
+  /** Of a playout system: what of that it played has been read. */
+  played: PlayedDays;
 }
 
 /** @throws RangeError for a player that is not known */
@@ -41,12 +45,14 @@ export function playerOf(kind: string): Player {
 
 async function lineOf({ written, aimed, drive, settings, writtenAt, ...row }: Row): Promise<KeptStick> {
   const isThere = existsSync(row.folder) && (await isOnItsDrive(row.folder, drive));
+  const { name: playerName, playout } = playerOf(row.player);
+  const isPlayout = playout !== null;
   return {
     ...row,
-    playerName: playerOf(row.player).name,
+    ...{ playerName, isPlayout },
     settings: { ...DEFAULT_STICK, ...settings },
     writtenAt: writtenAt?.toISOString() ?? null,
-    trouble: isThere ? null : `Nothing is plugged in at ${row.folder}`,
+    trouble: isThere ? null : isPlayout ? `There is no folder ${row.folder}` : `Nothing is plugged in at ${row.folder}`,
     brokenOff: aimed !== written,
     written,
   };

@@ -128,6 +128,32 @@ describe('killed', () => {
       expect(killed).toBe(at < 14);
     }
   });
+  test('where somebody looks at any moment: nothing is ever missing, and what is unsure is made anew', async () => {
+    const later: Wanted = { ...B, 'Slipway.m3u8': 'tsil' };
+    for (let at = 0, killed = true; killed; at++) {
+      rmSync(folder, { recursive: true });
+      mkdirSync(home, { recursive: true });
+      await write(A, { isWatched: true });
+      let steps = 0;
+      const names = new Set(Object.keys(A));
+      killed = await new Promise<boolean>((resolve) => {
+        const die = (): Promise<void> => (resolve(true), new Promise(() => undefined));
+        const step: StickWork['step'] = (what, path) => {
+          if (what === 'placed') names.add(path);
+          if (what === 'removed') names.delete(path);
+          expect(sorted(onStick()).flatMap(([p]) => (p.endsWith('/') ? [] : [p]))).toEqual([...names].sort());
+          if (what === 'removed') for (const p of Object.keys(later)) expect(onStick()[p]).toBe(later[p]);
+          return steps++ === at ? die() : undefined;
+        };
+        void write(later, { isWatched: true, step }).then(() => resolve(false));
+      });
+      for (const [path, text] of sorted(onStick())) if (text) expect([A[path], later[path]]).toContain(text);
+      expect(await write(later, { isWatched: true })).toMatchObject({ failed: [] });
+      expect(sorted(onStick()).filter(([p]) => !p.endsWith('/'))).toEqual(sorted(later));
+      expect(isLeft(later)).toBe(false);
+      expect(killed).toBe(at < 14);
+    }
+  });
   test('in the middle of its notes: the half line counts for nothing', async () => {
     await write(A);
     writeFileSync(kept, `${readFileSync(kept, 'utf8')}{"will":{"path":"Boat/c`);

@@ -27,6 +27,11 @@ export interface StickWork {
   written: Written;
   remove: readonly WrittenFile[];
   write: readonly ToWrite[];
+  /**
+   * Somebody may look there at any moment: what is replaced lies there until the new one does, and what goes does so
+   * last. It takes more room meanwhile.
+   */
+  isWatched?: boolean;
   place(wish: Placing): Promise<Placed>;
   signal?: AbortSignal;
   /** Files that are done, bytes that were written. */
@@ -91,17 +96,21 @@ export async function writeStick(work: StickWork): Promise<StickReport> {
   mkdirSync(scratch, { recursive: true });
   removeRemains(home);
   try {
-    for (const { path, size } of work.remove) {
-      goOn();
-      // It may have changed since this was decided.
-      const now = statSync(join(home, path), { throwIfNoEntry: false });
-      if (now && now.size !== size) continue;
-      removeFrom(home, path);
-      await work.step?.('removed', path);
-      written.gone(path);
-      report.removed++;
-    }
+    const removeAll = async (): Promise<void> => {
+      for (const { path, size } of work.remove) {
+        goOn();
+        // It may have changed since this was decided.
+        const now = statSync(join(home, path), { throwIfNoEntry: false });
+        if (now && now.size !== size) continue;
+        removeFrom(home, path, work.isWatched);
+        await work.step?.('removed', path);
+        written.gone(path);
+        report.removed++;
+      }
+    };
+    if (!work.isWatched) await removeAll();
     await writeAll(work, report, goOn);
+    if (work.isWatched) await removeAll();
   } catch (error) {
     if (!(error instanceof Stopped)) throw error;
     report.stopped = error.why;
@@ -112,7 +121,7 @@ export async function writeStick(work: StickWork): Promise<StickReport> {
 }
 
 async function writeAll(work: StickWork, report: StickReport, goOn: () => void): Promise<void> {
-  const { home, scratch, written, signal, write, step } = work;
+  const { home, scratch, written, signal, write, step, isWatched = false } = work;
   const ended = new AbortController();
   const either = signal ? AbortSignal.any([signal, ended.signal]) : ended.signal;
   const making: Promise<Pick<MadeFile, 'path' | 'size' | 'modifiedMs'>>[] = [];
@@ -134,15 +143,18 @@ async function writeAll(work: StickWork, report: StickReport, goOn: () => void):
           now = statSync(there, { throwIfNoEntry: false });
         if (now) {
           if (!isOurs(written, path, now.size)) throw new RangeError('A file of somebody else has this name there');
-          removeFrom(home, path);
-          written.gone(path);
+          if (!isWatched) {
+            removeFrom(home, path);
+            written.gone(path);
+          }
         }
-        written.will({ path, sound, tags, size: made.size });
+        const over = isWatched && now !== undefined;
+        written.will({ path, sound, tags, size: made.size }, over);
         await step?.('announced', path);
         isPlacing = true;
         const { size, modifiedMs } = made;
         const { copied } = await work.place({
-          ...{ mode: 'copy', from: made.path, to: there, size, modifiedMs, begun: false, fromMedium: true },
+          ...{ mode: 'copy', from: made.path, to: there, size, modifiedMs, begun: false, fromMedium: true, over },
         });
         if (copied) report.readBack = copied.fromMedium && report.readBack !== 'memory' ? 'medium' : 'memory';
         await step?.('placed', path);
@@ -178,9 +190,10 @@ function removeRemains(folder: string): void {
   }
 }
 
-/** Takes a file off, and the folders that it leaves empty. */
-function removeFrom(home: string, path: string): void {
+/** Takes a file off, and the folders that it leaves empty, but for those that somebody looks into. */
+function removeFrom(home: string, path: string, keepsFolders = false): void {
   rmSync(join(home, path), { force: true });
+  if (keepsFolders) return;
   for (let folder = dirname(path); folder !== '.'; folder = dirname(folder))
     try {
       rmdirSync(join(home, folder));

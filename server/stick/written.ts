@@ -17,13 +17,13 @@ import { dirname } from 'node:path';
 import type { WrittenFile } from '@early-set/core/stick/compare';
 import { sameName } from '@early-set/core/stick/layout';
 
-type Line = { will: WrittenFile } | { is: string; hash?: string | undefined } | { gone: string };
+type Line = { will: WrittenFile; over?: boolean } | { is: string; hash?: string | undefined } | { gone: string };
 
 export interface Written {
   /** Files that were written whole, and those of which only the stick can say whether they are: by their size. */
   files(sizes: ReadonlyMap<string, number>): WrittenFile[];
-  /** Is about to take its name. */
-  will(file: WrittenFile): void;
+  /** Is about to take its name. @param over one of ours has that name until it does */
+  will(file: WrittenFile, over?: boolean): void;
   /** Has its name, and is on the stick. */
   is(path: string, hash?: string): void;
   gone(path: string): void;
@@ -32,6 +32,8 @@ export interface Written {
 interface Known {
   file: WrittenFile;
   whole: boolean;
+  /** It is to take the place of one of ours: where that broke off nobody can say which of both is there. */
+  over?: boolean | undefined;
   /** SHA-256 of its bytes, where it is known. */
   hash?: string | undefined;
 }
@@ -44,7 +46,7 @@ function known(text: string): All {
   for (const line of text.split('\n')) {
     const said = parsed(line);
     if (said === null) continue;
-    if ('will' in said) all.set(sameName(said.will.path), { file: said.will, whole: false });
+    if ('will' in said) all.set(sameName(said.will.path), { file: said.will, over: said.over, whole: false });
     else if ('gone' in said) all.delete(sameName(said.gone));
     else {
       const one = all.get(sameName(said.is));
@@ -65,8 +67,15 @@ function parsed(line: string): Line | null {
 
 const wholeOf = (all: All, sizes: ReadonlyMap<string, number>): Known[] => {
   const there = new Map([...sizes].map(([name, size]) => [sameName(name), size]));
-  return [...all.values()].filter(({ file, whole }) => whole || there.get(sameName(file.path)) === file.size);
+  return [...all.values()].flatMap((one) => {
+    const { file, whole, over } = one;
+    const size = there.get(sameName(file.path));
+    if (over && !whole && size !== undefined) return [{ file: { ...file, size, sound: UNSURE }, whole }];
+    return whole || size === file.size ? [one] : [];
+  });
 };
+/** No sound that anything has: it is made anew. */
+const UNSURE = 'not sure';
 const kept = (path: string): All => known(existsSync(path) ? readFileSync(path, 'utf8') : '');
 
 /** What is kept in a file, for somebody who does not write. */
@@ -79,8 +88,8 @@ export function openWritten(path: string): Written {
   const all = kept(path);
   const growing = `${path}.new`;
   const file = openSync(growing, 'w');
-  for (const { file: one, whole, hash } of all.values()) {
-    writeSync(file, `${JSON.stringify({ will: one } satisfies Line)}\n`);
+  for (const { file: one, whole, over, hash } of all.values()) {
+    writeSync(file, `${JSON.stringify({ will: one, ...(over ? { over } : {}) } satisfies Line)}\n`);
     if (whole) writeSync(file, `${JSON.stringify({ is: one.path, ...(hash ? { hash } : {}) } satisfies Line)}\n`);
   }
   fsyncSync(file);
@@ -91,9 +100,9 @@ export function openWritten(path: string): Written {
     appendFileSync(path, `${JSON.stringify(line)}\n`, 'will' in line ? { flush: true } : {});
   return {
     files: (sizes) => wholeOf(all, sizes).map(({ file: one }) => one),
-    will(one) {
-      say({ will: one });
-      all.set(sameName(one.path), { file: one, whole: false });
+    will(one, over) {
+      say({ will: one, ...(over ? { over } : {}) });
+      all.set(sameName(one.path), { file: one, over, whole: false });
     },
     is(name, hash) {
       say({ is: name, ...(hash ? { hash } : {}) });

@@ -53,6 +53,7 @@ export async function zipWithFiles(
       player: playerOf('folder'),
       settings,
       lists,
+      hours: [],
       listId: null,
       whole: true,
     },

@@ -11,6 +11,7 @@ import { Problem } from '../../base/problem.ts';
 import { allowedFolder } from '../../intake/places.ts';
 import { selectedIds } from '../../library/sheet.ts';
 import { lookAtStick, writeFormer, writeToStick } from '../../stick/plan.ts';
+import { readPlayedThere } from '../../stick/playedThere.ts';
 import { addStick, allSticks, changeStick, removeStick } from '../../stick/sticks.ts';
 import { zipWithFiles } from '../../stick/zipList.ts';
 import { verifyStick } from '../../stick/verify.ts';
@@ -132,6 +133,13 @@ export function stickRoutes({ database, sticks, demoRoot, art, dataFolder }: Con
     '/sticks/:id/verify',
     route<{ id: number }>({ params: idParam }, ({ params, response }) =>
       verifyStick(sticks, params.id, goneWith(response)),
+    ),
+  );
+  router.post(
+    '/sticks/:id/played',
+    route<{ id: number }, unknown, { all: boolean }>(
+      { params: idParam, body: Joi.object({ all: Joi.boolean().default(false) }) },
+      ({ params, body }) => readPlayedThere(sticks, params.id, body.all),
     ),
   );
   router.get(

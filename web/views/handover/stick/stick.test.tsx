@@ -15,6 +15,7 @@ const stick = (more: Partial<StickLine> = {}): StickLine => ({
   id: 1,
   player: 'oystercatcher',
   playerName: 'Oystercatcher',
+  isPlayout: false,
   name: 'Car stick',
   folder: '/media/CAR',
   settings: { ...DEFAULT_STICK, lists: ['a'] },
@@ -48,6 +49,7 @@ const answer = (more: Partial<StickAnswer> = {}): StickAnswer => ({
   removed: ['Slipway/09 Old.mp3'],
   left: [],
   foreign: 2,
+  played: null,
   refused: [{ trackId: 9, name: 'Untitled', reason: 'It has no title' }],
   seconds: 240,
   lists: [

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { amplitudeOf } from '@early-set/core/level/level';
 import { createLevelMeter } from '@early-set/core/level/meter';
 import { TARGET_IDS, TARGETS } from '@early-set/core/stick/player';
-import { decode, probe } from '../media/decode.ts';
+import { decode, probe } from './decode.ts';
 import { synthesize } from '../testing/ffmpeg.ts';
 import { convertFile, type ConvertWish } from './convert.ts';
 

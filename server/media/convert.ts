@@ -13,7 +13,7 @@ import {
 import { createLimiter } from '@early-set/core/level/limiter';
 import { createLevelMeter } from '@early-set/core/level/meter';
 import { TARGETS, type Target } from '@early-set/core/stick/player';
-import { decode, fileUrl, INPUT, probe } from '../media/decode.ts';
+import { decode, fileUrl, INPUT, probe } from './decode.ts';
 
 export interface ConvertWish {
   source: string;
