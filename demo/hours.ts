@@ -15,6 +15,7 @@ import { idOf } from './lists.ts';
 import { PLAN } from './scenario/plan.ts';
 import { STATION } from './scenario/station.ts';
 import type { TagHabit } from './scenario/tracks.ts';
+import { makePlayout } from './playout.ts';
 
 const DUB: Condition = { field: 'genre', test: 'one of', values: ['Dub'] };
 const NO_DUB: Condition = { not: DUB };
@@ -92,6 +93,11 @@ export async function makeDemoHours(databaseUrl: string, musicFolder: string): P
       await insertItems(client, id, items, fileAt);
     }
     await client.query('UPDATE dates SET list_ids = list_ids || $2::uuid WHERE id = $1', [show.id, idOf('hour 0')]);
+    await makePlayout(
+      client,
+      musicFolder,
+      filled.map((_, i) => idOf(`hour ${i}`)),
+    );
     for (const event of [{ kind: 'lists', listIds: [] }, { kind: 'dates' }])
       await client.query("SELECT pg_notify('early_set', $1)", [JSON.stringify(event)]);
     await client.query('COMMIT');

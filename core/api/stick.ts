@@ -122,7 +122,8 @@ export interface StickAnswer {
   left: string[];
   /** Files that were never written from here. */
   foreign: number;
-  refused: (Refused & { name: string })[];
+  /** At most the first so many have a name. */
+  refused: (Refused & { name: string; playoutId: number | null })[];
   /** Of a playout system: days that were on air, and how many of them have grown since they were read; else null. */
   played: { days: number; fresh: number } | null;
   /** How long writing takes, about. */

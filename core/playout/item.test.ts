@@ -25,9 +25,7 @@ const needs = (more: TrackValues): string[] =>
 describe('what a playout system would refuse', () => {
   test('nothing of a track that has all', () => expect(needs({})).toEqual([]));
   test('each thing that is missing, with where it is mended', () => {
-    expect(
-      needs({ title: '', artist: [], playoutId: null, lufs: null, introEndSeconds: null }),
-    ).toEqual([
+    expect(needs({ title: '', artist: [], playoutId: null, lufs: null, introEndSeconds: null })).toEqual([
       'title: It has no title (Clean)',
       'artist: It has no artist (Clean)',
       'playoutId: It has no ID of 6 digits (Clean)',

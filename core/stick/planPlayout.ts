@@ -60,7 +60,13 @@ export function planPlayout(
     const hour = hourOf.get(id);
     const log = hour && logOf(hour, seen, tracks, system, names);
     if (log) logs.push(log);
-    plan.lists.push({ listId: id, name, place, file: log?.path ?? (plan.files.length ? system.catalogue : null), files });
+    plan.lists.push({
+      listId: id,
+      name,
+      place,
+      file: log?.path ?? (plan.files.length ? system.catalogue : null),
+      files,
+    });
   }
   if (plan.files.length > 0) {
     const items = plan.files.flatMap(({ path, madeOf }) =>
@@ -74,8 +80,7 @@ export function planPlayout(
 
 const recipeOf = ({ lufs }: PlayoutSystem): Recipe => ({ format: 'wav', kbps: null, lufs });
 const idOf = (track: PlannedTrack, system: PlayoutSystem): string => itemId(track.values.playoutId, system)!;
-const pathOf = (track: PlannedTrack, system: PlayoutSystem): string =>
-  `${system.items}/${idOf(track, system)}.wav`;
+const pathOf = (track: PlannedTrack, system: PlayoutSystem): string => `${system.items}/${idOf(track, system)}.wav`;
 
 function refusedFor(
   trackId: number,

@@ -53,9 +53,11 @@ beforeAll(async () => {
   await h.takeIn();
   await h.query('UPDATE tracks SET intro_end_seconds = NULL, segue_seconds = NULL');
   crate = (
-    (await h.post('/lists', {
-      ...{ name: 'Night', kind: 'crate', selection: { ids: await Promise.all(NAMES.map(idOf)) } },
-    })).body as { listId: string }
+    (
+      await h.post('/lists', {
+        ...{ name: 'Night', kind: 'crate', selection: { ids: await Promise.all(NAMES.map(idOf)) } },
+      })
+    ).body as { listId: string }
   ).listId;
 }, 120_000);
 afterAll(() => h?.stop());
@@ -118,7 +120,12 @@ test('a mark and a title that change are written, the rest stays as it is, and u
 
 test('an hour goes there as its log, is played, and what was on air comes back once', async () => {
   const items = NAMES.map((_, i) => ({ item: 'track', name: `Slot ${i}` }));
-  const clock = { version: 1, name: 'Short', items: [{ item: 'spoken', name: 'News', seconds: 60 }, ...items], rules: [] };
+  const clock = {
+    version: 1,
+    name: 'Short',
+    items: [{ item: 'spoken', name: 'News', seconds: 60 }, ...items],
+    rules: [],
+  };
   const { listId } = (await h.post('/clocks', { clock, times: [] }).expect(200)).body as { listId: string };
   const made = await h.post('/hours', { clockId: listId, from: FROM, hours: 1 }).expect(200);
   hours = (made.body as HoursMade).listIds;
@@ -135,7 +142,11 @@ test('an hour goes there as its log, is played, and what was on air comes back o
   expect((await look()).played).toEqual({ days: 1, fresh: 0 });
   const month = (await h.get('/airings/2026-12').expect(200)).body as AirplayMonth;
   expect(month.lines.map((l) => [l.title, l.times]).sort()).toEqual([
-    ...[['Eel Grass', 1], ['Lamp Room (Late)', 1], ['Tin Shed Rain', 1]],
+    ...[
+      ['Eel Grass', 1],
+      ['Lamp Room (Late)', 1],
+      ['Tin Shed Rain', 1],
+    ],
   ]);
   expect(await read()).toMatchObject({ days: [] });
   expect(await read(true)).toMatchObject({ days: [{ read: 0, known: 3 }] });

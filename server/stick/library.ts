@@ -63,7 +63,9 @@ export async function tracksFor(
   { names, line }: Pick<StickSettings, 'names' | 'line'>,
   more: readonly string[] = [],
 ): Promise<string[]> {
-  const fields = [...new Set([...NEEDED, ...more, ...TAG_FIELDS.map((f) => f.id), ...askedOf(names), ...askedOf(line)])];
+  const fields = [
+    ...new Set([...NEEDED, ...more, ...TAG_FIELDS.map((f) => f.id), ...askedOf(names), ...askedOf(line)]),
+  ];
   const texts: string[] = [];
   for (let from = 0; from < ids.length; from += AT_ONCE) {
     const [some] = await database.rows<{ json: string }>(
@@ -103,10 +105,14 @@ export function readTracks(texts: readonly string[]): Map<number, PlannedTrack> 
 }
 
 /** What tracks are called, for those that cannot go. */
-export async function namesOf(database: Database, ids: readonly number[]): Promise<Map<number, string>> {
-  const rows = await database.rows<{ id: number; name: string }>(
-    'SELECT id, COALESCE(title, file_name, path) AS name FROM tracks WHERE id = ANY($1::int[])',
+export async function namesOf(
+  database: Database,
+  ids: readonly number[],
+): Promise<Map<number, { name: string; playoutId: number | null }>> {
+  const rows = await database.rows<{ id: number; name: string; playoutId: number | null }>(
+    `SELECT id, COALESCE(title, file_name, path) AS name, playout_id AS "playoutId" FROM tracks
+      WHERE id = ANY($1::int[])`,
     [[...ids]],
   );
-  return new Map(rows.map((r) => [r.id, r.name]));
+  return new Map(rows.map(({ id, ...named }) => [id, named]));
 }

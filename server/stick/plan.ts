@@ -28,6 +28,7 @@ export interface Sticks {
   steps: Map<number, StickStep>;
 }
 
+const NAMELESS = { name: '', playoutId: null };
 const NO_HOURS = { hours: [], lists: [] };
 
 interface Wish {
@@ -78,7 +79,7 @@ export async function lookAtStick(
   return {
     stickId: id,
     ...{ token, bytes, counts, removed, left, foreign, lists, files, preview, listId: found.listId },
-    refused: refused.map((r) => ({ ...r, name: names.get(r.trackId) ?? '' })),
+    refused: refused.map((r) => ({ ...r, ...(names.get(r.trackId) ?? NAMELESS) })),
     played: playout && playedThere(stick.folder, playout, stick.played),
     fileSystem: drive?.fileSystem ?? null,
     room: { free: await freeBytes(stick.folder), total: drive?.bytes ?? null },

@@ -86,7 +86,8 @@ function plannable(task: PlanTask): Plannable {
   try {
     return { planned: plan(task) };
   } catch (error) {
-    if (error instanceof RuleError || error instanceof TemplateError || error instanceof PlanError) return { refused: error.message };
+    if (error instanceof RuleError || error instanceof TemplateError || error instanceof PlanError)
+      return { refused: error.message };
     throw error;
   }
 }
@@ -179,7 +180,10 @@ function lineOf(
     title: joined(values.title),
     artist: joined(values.artist),
     bytes: state === 'same' ? 0 : bytes,
-    how: to === null ? `${from} as it is` : `${from === to ? '' : `${from} to `}${to}${recipe.kbps === null ? '' : ` ${recipe.kbps}`}`,
+    how:
+      to === null
+        ? `${from} as it is`
+        : `${from === to ? '' : `${from} to `}${to}${recipe.kbps === null ? '' : ` ${recipe.kbps}`}`,
     converted: to !== null,
     levelled: recipe.lufs !== null,
   };

@@ -64,7 +64,11 @@ export async function zipWithFiles(
     refused.map((r) => r.trackId),
   );
   const zip = new ZipArchive({ zlib: { level: 1 } });
-  void fill(tools, zip, whole!, { home, left: refused.map((r) => `${names.get(r.trackId) ?? ''}: ${r.reason}`), gone })
+  void fill(tools, zip, whole!, {
+    home,
+    left: refused.map((r) => `${names.get(r.trackId)?.name ?? ''}: ${r.reason}`),
+    gone,
+  })
     .catch((error: unknown) => {
       if (!gone.aborted) log.warn(error, 'a zip could not be made');
       zip.destroy();

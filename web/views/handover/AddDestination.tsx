@@ -19,16 +19,28 @@ interface Props {
 const KINDS = [
   ['program', 'A program'],
   ['stick', 'A stick or folder'],
+  ['playout', 'A playout system'],
 ] as const;
+type Kind = (typeof KINDS)[number][0];
+
+const NOTES: Readonly<Record<Kind, string>> = {
+  program:
+    'Choose the folder in which the program keeps its data. Nothing there is changed before you apply something.',
+  stick:
+    'Choose the stick, or an empty folder. What lies there already stays, and nothing is written before you say so.',
+  playout:
+    'Choose the folder of the playout system. What lies there already stays, and nothing is written before you say so.',
+};
 
 export function AddDestination({ open, onClose, onAdded }: Props) {
-  const [kind, setKind] = useState<'program' | 'stick'>('program');
+  const [kind, setKind] = useState<Kind>('program');
   const [path, setPath] = useState<string | null>(null);
   const [player, setPlayer] = useState<string | null>(null);
   const { data: players = [] } = usePlayers();
   const folder = useFolder(open, path);
-  const isStick = kind === 'stick';
-  const wanted = player ?? players[0]?.kind;
+  const isStick = kind !== 'program';
+  const fitting = players.filter((p) => (p.playout !== null) === (kind === 'playout'));
+  const wanted = (fitting.find((p) => p.kind === player) ?? fitting[0])?.kind;
   const add = (): void => {
     if (!folder.here) return;
     const [to, wish] = isStick
@@ -41,24 +53,14 @@ export function AddDestination({ open, onClose, onAdded }: Props) {
     });
   };
   return (
-    <Dialog
-      open={open}
-      onClose={onClose}
-      title="Add a destination"
-      note={
-        isStick
-          ? 'Choose the stick, or an empty folder. What lies there already stays, and nothing is written before you say so.'
-          : 'Choose the folder in which the program keeps its data. Nothing there is changed before you apply something.'
-      }
-      wide
-    >
+    <Dialog open={open} onClose={onClose} title="Add a destination" note={NOTES[kind]} wide>
       <div className="mb-3 flex flex-wrap items-center gap-3">
         <Segmented label="What is added" value={kind} choices={KINDS} onChoose={setKind} />
         {isStick && (
           <label className="flex items-center gap-2">
-            <span className="text-small text-dim">Player</span>
+            <span className="text-small text-dim">{kind === 'playout' ? 'System' : 'Player'}</span>
             <select value={wanted} onChange={(e) => setPlayer(e.target.value)} className={INPUT}>
-              {players.map((p) => (
+              {fitting.map((p) => (
                 <option key={p.kind} value={p.kind}>
                   {p.name}
                 </option>

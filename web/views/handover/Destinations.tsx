@@ -34,7 +34,7 @@ export const Destinations = ({ all, sticks, current, onAdd }: Props) => (
         <Card
           key={`stick ${s.id}`}
           {...s}
-          what={s.playerName === s.name ? 'player' : `for ${s.playerName}`}
+          what={s.playerName !== s.name ? `for ${s.playerName}` : s.isPlayout ? 'playout system' : 'player'}
           path={`stick/${s.id}`}
           current={current}
           state={stickState(s)}

@@ -27,6 +27,13 @@ const columnsFor = (folder: string): GridColumn[] => [
   { id: 'bytes', label: 'Size', width: 76, className: 'figures text-right' },
 ];
 
+/** Items are called by their IDs. */
+const PLAYOUT_COLUMNS: GridColumn[] = [
+  { id: 'path', label: 'Item', width: 92, className: 'figures font-semibold' },
+  { id: 'title', label: 'Title', width: 200, grow: 1 },
+  ...columnsFor('').slice(1),
+];
+
 export function StickFiles({ stick, answer, onList, onWhat }: Props) {
   const [widths, keepWidths] = useRemembered<Record<string, number>>('stick-widths', {});
   const { lists, listId, files, preview } = answer;
@@ -36,7 +43,10 @@ export function StickFiles({ stick, answer, onList, onWhat }: Props) {
   if (!list)
     return (
       <Empty title={`Nothing goes to ${stick.name} yet`}>
-        <p>Choose lists, dates or folders. What they become there is shown before anything is written.</p>
+        <p>
+          Choose {stick.isPlayout ? 'hours, lists' : 'lists'}, dates or folders. What they become there is shown before
+          anything is written.
+        </p>
         <Button kind="main" onClick={onWhat}>
           Choose what goes there…
         </Button>
@@ -69,7 +79,7 @@ export function StickFiles({ stick, answer, onList, onWhat }: Props) {
         <Grid
           id="stick"
           label={`Files of ${list.name} on ${stick.name}`}
-          columns={columnsFor(`On ${stick.name}, in ${list.name}`).map((c) => ({
+          columns={(stick.isPlayout ? PLAYOUT_COLUMNS : columnsFor(`On ${stick.name}, in ${list.name}`)).map((c) => ({
             ...c,
             width: widths[c.id] ?? c.width,
           }))}
@@ -100,8 +110,9 @@ export function StickFiles({ stick, answer, onList, onWhat }: Props) {
 }
 
 function Cell({ file, column }: { file: StickFileLine; column: string }) {
-  const { path, artist, bytes: size } = file;
+  const { path, title, artist, bytes: size } = file;
   if (column === 'path') return <span title={path}>{path.slice(path.lastIndexOf('/') + 1)}</span>;
+  if (column === 'title') return title;
   if (column === 'artist') return artist;
   if (column === 'bytes') return size === 0 ? <span className="text-dim">–</span> : bytes(size);
   const [words, tone] = howText(file);

@@ -4,7 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import type { StickAnswer, StickLine, StickSettings, StickVerified } from '@early-set/core/api/stick';
 import type { Applied, RunProgress } from '@early-set/core/api/types';
 import { StageLayout } from '../../../app/StageLayout.tsx';
-import { change, complain, perform, several } from '../../../data/actions.ts';
+import { change, complain, perform } from '../../../data/actions.ts';
 import { patch, post, remove } from '../../../data/api.ts';
 import { useDestinations, useRuns } from '../../../data/hooks.ts';
 import { usePlayers, useStick, useStickStep, useSticks } from '../../../data/sticks.ts';
@@ -16,10 +16,11 @@ import { AddDestination } from '../AddDestination.tsx';
 import { Destinations } from '../Destinations.tsx';
 import { LaidOut } from './LaidOut.tsx';
 import { StickFiles } from './StickFiles.tsx';
+import { PlayoutRules } from './PlayoutRules.tsx';
 import { TellDialog } from './TellDialog.tsx';
+import { toldOf, verifiedText, type Told } from './told.ts';
 import { WhatDialog } from './WhatDialog.tsx';
-
-type Told = 'refused' | 'removed' | 'failed';
+import type { WriteDraftProps } from './WriteDraft.tsx';
 
 export function StickView() {
   const id = Number(useParams().stickId);
@@ -61,6 +62,13 @@ export function StickView() {
   };
   const takeOff = (): void =>
     void perform(remove(`/sticks/${id}`), 'Removed; its files stay').then(() => navigate('/handover'));
+  const drafting = (of: StickLine): WriteDraftProps => ({
+    ...{ stick: of, answer, writing, busy: writing !== undefined || verifying !== null },
+    onCancel: () => writing && void perform(post(`/runs/${writing.id}/cancel`)),
+    onWrite: write,
+    onFormer: () => void change(post<Applied>(`/sticks/${id}/former`)),
+    onLook: setTold,
+  });
   return (
     <StageLayout
       stage="handover"
@@ -85,16 +93,15 @@ export function StickView() {
         min: 230,
         max: 480,
         content:
-          stick && player ? (
-            <LaidOut
-              {...{ stick, player, answer, writing, busy: writing !== undefined || verifying !== null }}
-              onCancel={() => writing && void perform(post(`/runs/${writing.id}/cancel`))}
-              onKeep={keep}
+          stick && player?.playout ? (
+            <PlayoutRules
+              {...drafting(stick)}
+              system={player.playout}
               onWhat={() => setDialog('what')}
-              onWrite={write}
-              onFormer={() => void change(post<Applied>(`/sticks/${id}/former`))}
-              onLook={setTold}
+              onReason={(reason) => setTold({ reason })}
             />
+          ) : stick && player ? (
+            <LaidOut {...drafting(stick)} player={player} onKeep={keep} onWhat={() => setDialog('what')} />
           ) : (
             <aside aria-label="How it is laid out" className="h-full bg-paper" />
           ),
@@ -137,8 +144,11 @@ export function StickView() {
             </Button>
           </div>
           {stick.trouble ? (
-            <Empty title={`${stick.name} is not plugged in`}>
-              <p>{stick.trouble}. Plugged in again, it is shown here with what would be written.</p>
+            <Empty title={`${stick.name} is not ${stick.isPlayout ? 'there' : 'plugged in'}`}>
+              <p>
+                {stick.trouble}. {stick.isPlayout ? 'Once it is there' : 'Plugged in again'}, it is shown here with what
+                would be written.
+              </p>
             </Empty>
           ) : looked.error ? (
             <Trouble error={looked.error} />
@@ -192,45 +202,4 @@ function whereText({ playerName, folder, trouble }: StickLine, answer: StickAnsw
   ]
     .filter(Boolean)
     .join(', ');
-}
-
-type Telling = Omit<React.ComponentProps<typeof TellDialog>, 'onClose'>;
-
-function toldOf(stick: StickLine, answer: StickAnswer | undefined, told: Told | null): Telling {
-  switch (told) {
-    case 'refused':
-      return {
-        title: `Tracks that cannot go to ${stick.name}`,
-        note: 'All others go there.',
-        lines: (answer?.refused ?? []).map((r) => ({ key: String(r.trackId), name: r.name, why: r.reason })),
-      };
-    case 'removed':
-      return {
-        title: `Files that will be removed from ${stick.name}`,
-        note: 'They were written from here and are no longer wanted. Undo writes them again.',
-        lines: (answer?.removed ?? []).map((path) => ({ key: path, name: path })),
-      };
-    case 'failed':
-      return {
-        title: 'Files that could not be written',
-        note: 'All others are there.',
-        lines: (stick.report?.failed ?? []).map((f) => ({ key: f.path, name: f.path, why: f.reason })),
-      };
-    default:
-      return { title: '', note: '', lines: null };
-  }
-}
-
-function verifiedText(stick: StickLine, verified: StickVerified | null): Telling {
-  if (!verified) return { title: '', note: '', lines: null };
-  const from = verified.readBack === 'medium' ? 'from the drive itself' : 'not surely from the drive itself';
-  const { wrong, checked } = verified;
-  return {
-    title:
-      wrong.length === 0 ? `${stick.name} holds what was written` : `${several(wrong.length, 'file')} not as written`,
-    note:
-      `${several(checked, 'file')} read back, ${from}. ` +
-      (wrong.length > 0 ? 'Writing again puts them right.' : 'Safe to remove.'),
-    lines: wrong.map((f) => ({ key: f.path, name: f.path, why: f.reason })),
-  };
 }

@@ -1,4 +1,4 @@
-/** What goes to a stick: lists with what lies in them, the lists of dates, folders of music. */
+/** What goes to a stick: lists with what lies in them, those of dates, folders of music; hours to a playout system. */
 import { useState } from 'react';
 import type { StickLine, StickSettings } from '@early-set/core/api/stick';
 import { refKey } from '@early-set/core/files/fileRef';
@@ -9,12 +9,13 @@ import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
 import { day } from '../../../ui/format.ts';
 import { Segmented } from '../../../ui/Segmented.tsx';
+import { HourChecks, usableHours } from './HourChecks.tsx';
 import { ListChecks, usableLists } from '../ListChecks.tsx';
 
 type What = Pick<StickSettings, 'lists' | 'dates' | 'tracks' | 'folders'>;
-type Part = Exclude<keyof What, 'tracks'>;
+type Part = Exclude<keyof What, 'tracks'> | 'hours';
 interface Props {
-  stick: Pick<StickLine, 'name' | 'settings'>;
+  stick: Pick<StickLine, 'name' | 'settings' | 'isPlayout'>;
   open: boolean;
   onClose: () => void;
   onKeep: (wish: What) => void;
@@ -34,6 +35,7 @@ export function WhatDialog(props: Props) {
   );
 }
 
+const HOURS = ['hours', 'Hours'] as const;
 const PARTS = [
   ['lists', 'Lists'],
   ['dates', 'Dates'],
@@ -41,7 +43,7 @@ const PARTS = [
 ] as const;
 
 function Choices({ stick, onClose, onKeep }: Props) {
-  const [part, setPart] = useState<Part>('lists');
+  const [part, setPart] = useState<Part>(stick.isPlayout ? 'hours' : 'lists');
   const { settings } = stick;
   const [lists, setLists] = useState<ReadonlySet<string>>(new Set(settings.lists));
   const [tracks, setTracks] = useState(settings.tracks);
@@ -53,6 +55,7 @@ function Choices({ stick, onClose, onKeep }: Props) {
   const { data: ahead = [] } = useDates(false);
   const { data: there = [] } = useFolders(true);
   const usable = usableLists(all);
+  const hours = stick.isPlayout ? usableHours(all) : [];
   const toggled = <T,>(set: ReadonlySet<T>, id: T): ReadonlySet<T> => {
     const next = new Set(set);
     if (!next.delete(id)) next.add(id);
@@ -64,7 +67,7 @@ function Choices({ stick, onClose, onKeep }: Props) {
       onSubmit={(e) => {
         e.preventDefault();
         onKeep({
-          lists: usable.filter((l) => lists.has(l.id)).map((l) => l.id),
+          lists: [...hours, ...usable].filter((l) => lists.has(l.id)).map((l) => l.id),
           dates: ahead.filter((d) => dates.has(d.id)).map((d) => d.id),
           tracks,
           folders: [...folders.values()],
@@ -72,7 +75,25 @@ function Choices({ stick, onClose, onKeep }: Props) {
         onClose();
       }}
     >
-      <Segmented label="Choose from" value={part} choices={PARTS} onChoose={setPart} />
+      <Segmented
+        label="Choose from"
+        value={part}
+        choices={stick.isPlayout ? [HOURS, ...PARTS] : PARTS}
+        onChoose={setPart}
+      />
+      {part === 'hours' && (
+        <HourChecks
+          lists={hours}
+          wanted={lists}
+          onChoose={(ids, on) => {
+            const next = new Set(lists);
+            for (const id of ids)
+              if (on) next.add(id);
+              else next.delete(id);
+            setLists(next);
+          }}
+        />
+      )}
       {part === 'lists' && <ListChecks lists={usable} wanted={lists} onToggle={(id) => setLists(toggled(lists, id))} />}
       {part === 'dates' && (
         <Checks

@@ -50,7 +50,7 @@ const answer = (more: Partial<StickAnswer> = {}): StickAnswer => ({
   left: [],
   foreign: 2,
   played: null,
-  refused: [{ trackId: 9, name: 'Untitled', reason: 'It has no title' }],
+  refused: [{ trackId: 9, name: 'Untitled', playoutId: 9, reason: 'It has no title' }],
   seconds: 240,
   lists: [
     { id: 'a', name: 'First hour', place: ['Slipway'], files: 3, seconds: 700, changes: 2 },

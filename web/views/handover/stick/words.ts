@@ -22,8 +22,14 @@ export const STATE_WORDS: Readonly<Record<StickState, string | null>> = {
 };
 
 /** What is to be said of it in one line of the list, and in which tone. */
-export function stateOf({ trouble, waiting, writtenAt, brokenOff }: StickLine): [words: string, tone: string] {
-  if (trouble) return ['not plugged in', 'text-dim'];
+export function stateOf({
+  trouble,
+  waiting,
+  writtenAt,
+  brokenOff,
+  isPlayout,
+}: StickLine): [words: string, tone: string] {
+  if (trouble) return [isPlayout ? 'not there' : 'not plugged in', 'text-dim'];
   if (brokenOff) return ['broke off midway', 'text-flare'];
   if (waiting !== null && waiting > 0) return [`${several(waiting, 'file')} to write or remove`, 'text-sodium-text'];
   if (writtenAt === null) return ['never written', 'text-dim'];
@@ -34,16 +40,10 @@ export function stateOf({ trouble, waiting, writtenAt, brokenOff }: StickLine): 
 export const hasWork = ({ counts, removed }: StickAnswer): boolean => counts.write + removed.length > 0;
 
 /** How the last writing ended, in sentences. */
-export function reportText({
-  at,
-  written,
-  removed,
-  bytes: size,
-  total,
-  failed,
-  stopped,
-  readBack,
-}: StickReport): string {
+export function reportText(
+  { at, written, removed, bytes: size, total, failed, stopped, readBack }: StickReport,
+  isPlayout = false,
+): string {
   const done = [
     `${dayAndTime(at)}: ${several(written, 'file')} written, ${bytes(size)}`,
     removed > 0 && `${several(removed, 'file')} removed`,
@@ -56,6 +56,6 @@ export function reportText({
   if (failed.length > 0) said.push(`${several(failed.length, 'file')} could not be written`);
   if (readBack === 'medium') said.push('Every copy was read back from the drive itself');
   if (readBack === 'memory') said.push('Every copy was read back, not surely from the drive itself');
-  if (!stopped) said.push('Safe to remove');
+  if (!stopped && !isPlayout) said.push('Safe to remove');
   return `${said.join('. ')}.`;
 }
