@@ -98,6 +98,8 @@ export interface StickListLine {
   seconds: number;
   /** Of these, such as are new or changed. */
   changes: number;
+  /** Tracks of it that do not go there. */
+  refused: number;
 }
 
 export interface StickAnswer {

@@ -42,6 +42,12 @@ describe('what a playout system would refuse', () => {
     ]);
     expect(needs({ playFrom: '2026-12-02', playTo: '2026-12-01' })).toHaveLength(1);
   });
+  test('a jingle has no intro that could be missing: it is over where the sound begins', () => {
+    expect(needs({ kind: 'jingle', introEndSeconds: null })).toEqual([]);
+    expect(needs({ kind: 'track', introEndSeconds: null })).toHaveLength(1);
+    const timers = timersOf({ ...READY, kind: 'spoken', introEndSeconds: null }, TURNSTONE, 12_000_000);
+    expect(timers.find((t) => t.use === 'INTe')!.samples).toBe(4800);
+  });
   test('an ID with more digits than there is room for is none', () => {
     expect([itemId(7, TURNSTONE), itemId(1_000_000, TURNSTONE), itemId('7', TURNSTONE)]).toEqual([
       '000007',

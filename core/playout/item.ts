@@ -27,13 +27,19 @@ const MARKS = [
 /** Fields that an item is made of and judged by. */
 export const ITEM_FIELDS = [
   ...['title', 'version', 'artist', 'album', 'genre', 'language', 'explicit', 'dayparts', 'playFrom', 'playTo'],
-  ...['playoutId', 'ending', 'lufs', 'durationSeconds', ...MARKS.map(([, field]) => field)],
+  ...['playoutId', 'kind', 'ending', 'lufs', 'durationSeconds', ...MARKS.map(([, field]) => field)],
 ] as const;
 
 const numberIn = (values: TrackValues, field: string): number | null => {
   const value = values[field];
   return typeof value === 'number' && Number.isFinite(value) ? value : null;
 };
+/** Where a mark is. Jingles and what is spoken have nobody who begins to sing: their intro is over at once. */
+const markIn = (values: TrackValues, field: string): number | null =>
+  numberIn(values, field) ??
+  (field === 'introEndSeconds' && !isEmpty(values.kind) && values.kind !== 'track'
+    ? numberIn(values, 'audibleStartSeconds')
+    : null);
 const textIn = (values: TrackValues, field: string): string => joined(values[field]);
 const dayIn = (values: TrackValues, field: string): string => textIn(values, field).slice(0, 10);
 
@@ -56,7 +62,7 @@ export function needsOfItem(values: TrackValues, system: PlayoutSystem): ItemNee
   let before = 0;
   const length = numberIn(values, 'durationSeconds') ?? Infinity;
   for (const [, field, words] of MARKS) {
-    const at = numberIn(values, field);
+    const at = markIn(values, field);
     if (at === null) need(field, `It has no ${words}`, 'Sound');
     else if (at < before) need(field, `Its ${words} is before the mark in front of it`, 'Sound');
     else if (at > length + NEAR) need(field, `Its ${words} is behind the end of the sound`, 'Sound');
@@ -75,7 +81,7 @@ const NEAR = 0.1;
  */
 export const timersOf = (values: TrackValues, { hertz }: PlayoutSystem, samples: number): CartTimer[] =>
   MARKS.flatMap(([use, field]) => {
-    const at = numberIn(values, field);
+    const at = markIn(values, field);
     return at === null ? [] : [{ use, samples: Math.min(samples, Math.max(0, Math.round(at * hertz))) }];
   });
 

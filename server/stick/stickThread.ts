@@ -133,6 +133,8 @@ function plan(task: PlanTask): Planned {
   }
   counts.same = sounds.filter((f) => f.state === 'same').length;
   counts.cut = new Set(planned.lists.flatMap((l) => l.files.filter((f) => f.cut).map((f) => f.path))).size;
+  const idsOf = new Map(lists.map((l) => [l.id, l.trackIds]));
+  const keptOut = new Set(planned.refused.map((r) => r.trackId));
   return {
     token: tokenOf(planned.files, changes.removed, stateOf),
     bytes: changes.bytes,
@@ -146,6 +148,7 @@ function plan(task: PlanTask): Planned {
       ...{ id, name, place, files: files.length },
       seconds: files.reduce((sum, f) => sum + (tracks.get(f.trackId)?.seconds ?? 0), 0),
       changes: files.filter((f) => stateOf.get(f.path) !== 'same').length,
+      refused: new Set(idsOf.get(id)!.filter((trackId) => keptOut.has(trackId))).size,
     })),
     listId: told?.listId ?? null,
     files: (told?.files ?? [])

@@ -27,7 +27,7 @@ export function PlayedDialog({ read, onClose }: Props) {
           ...unmatched.map((name) => ({ key: `- ${name}`, name, why: 'is not in the library' })),
         ]
       }
-      all={{ to: '/arrange/airplay', words: 'Airplay' }}
+      all={{ to: '/arrange/airplay', words: 'Open Airplay' }}
       onClose={onClose}
     />
   );

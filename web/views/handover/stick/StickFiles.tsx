@@ -72,8 +72,13 @@ export function StickFiles({ stick, answer, onList, onWhat }: Props) {
           </select>
         </label>
         <span className="text-small text-dim">
-          {several(lists.length, 'list')}, {several(answer.counts.files, 'file')}
+          {several(lists.length, 'list')}, {several(answer.counts.files, stick.isPlayout ? 'item' : 'file')}
         </span>
+        {list.refused > 0 && (
+          <span className="text-small text-sodium-text" data-testid="list-refused">
+            {several(list.refused, 'track')} of this list would be refused: not written
+          </span>
+        )}
       </div>
       <div className="min-h-[120px] flex-1">
         <Grid
@@ -88,7 +93,7 @@ export function StickFiles({ stick, answer, onList, onWhat }: Props) {
           row={(i) => files[i]}
           idOf={(f) => f.path}
           data={(f) => ({ 'data-file': f.path, 'data-state': f.state })}
-          cell={(file, column) => <Cell file={file} column={column} />}
+          cell={(file, column) => <Cell file={file} column={column} plain={stick.isPlayout} />}
           chosen={chosen}
           onChoose={choose}
           onKey={onKey}
@@ -109,7 +114,8 @@ export function StickFiles({ stick, answer, onList, onWhat }: Props) {
   );
 }
 
-function Cell({ file, column }: { file: StickFileLine; column: string }) {
+/** @param plain where all are converted, that is nothing to point at */
+function Cell({ file, column, plain }: { file: StickFileLine; column: string; plain: boolean }) {
   const { path, title, artist, bytes: size } = file;
   if (column === 'path') return <span title={path}>{path.slice(path.lastIndexOf('/') + 1)}</span>;
   if (column === 'title') return title;
@@ -117,7 +123,7 @@ function Cell({ file, column }: { file: StickFileLine; column: string }) {
   if (column === 'bytes') return size === 0 ? <span className="text-dim">–</span> : bytes(size);
   const [words, tone] = howText(file);
   return (
-    <span className={tone} title={words}>
+    <span className={plain ? '' : tone} title={words}>
       {words}
     </span>
   );

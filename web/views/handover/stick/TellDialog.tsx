@@ -13,11 +13,7 @@ interface Props {
 
 export const TellDialog = ({ title, note, lines, all = null, onClose }: Props) => (
   <Dialog open={lines !== null} onClose={onClose} title={title} note={note} wide>
-    <ul
-      aria-label={title}
-      tabIndex={0}
-      className="max-h-[360px] w-[640px] max-w-full overflow-y-auto border border-line"
-    >
+    <ul aria-label={title} tabIndex={0} className="max-h-[360px] w-full overflow-y-auto border border-line">
       {lines?.map(({ key, name, why, link }) => (
         <li key={key} className="flex gap-3 border-b border-hair px-2 py-1 text-small">
           <span className="min-w-0 flex-1 break-words">{name}</span>

@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { jest } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { DEFAULT_STICK, type StickAnswer, type StickFileLine, type StickLine } from '@early-set/core/api/stick';
@@ -53,8 +53,8 @@ const answer = (more: Partial<StickAnswer> = {}): StickAnswer => ({
   refused: [{ trackId: 9, name: 'Untitled', playoutId: 9, reason: 'It has no title' }],
   seconds: 240,
   lists: [
-    { id: 'a', name: 'First hour', place: ['Slipway'], files: 3, seconds: 700, changes: 2 },
-    { id: 'b', name: 'Openers', place: [], files: 1, seconds: 100, changes: 0 },
+    { id: 'a', name: 'First hour', place: ['Slipway'], files: 3, seconds: 700, changes: 2, refused: 0 },
+    { id: 'b', name: 'Openers', place: [], files: 1, seconds: 100, changes: 0, refused: 0 },
   ],
   listId: 'a',
   files: [
@@ -65,6 +65,24 @@ const answer = (more: Partial<StickAnswer> = {}): StickAnswer => ({
   preview: { path: 'Slipway - First hour.m3u8', text: '#EXTM3U' },
   ...more,
 });
+const hour = (id: string, at: number) => ({
+  ...{ id, kind: 'hour', name: `Hour ${id}`, parentId: null, removed: false, tracks: 12, position: 0 },
+  onAirAt: new Date(2026, 11, 1, at).getTime() / 1000,
+});
+const LISTS = [
+  hour('h2', 20),
+  hour('h1', 19),
+  {
+    id: 'a',
+    kind: 'playlist',
+    name: 'First hour',
+    parentId: null,
+    removed: false,
+    tracks: 3,
+    position: 0,
+    onAirAt: null,
+  },
+];
 const REPORT = { at: '2026-11-28T10:00:00Z', written: 3, removed: 1, bytes: 5e6, total: 3, seconds: 9 };
 
 let sent: Sent[], line: StickLine, found: StickAnswer | Refusal, runs: Partial<RunProgress>[], asked: unknown[];
@@ -83,6 +101,11 @@ beforeEach(() => {
       readBack: 'medium',
     }),
     '/sticks/1/step': { step: null },
+    '/sticks/1/played': {
+      days: [{ day: '2026-11-28.csv', read: 8, known: 2, matched: 7 }],
+      unmatched: ['News from the harbour office'],
+      failed: [],
+    },
     '/sticks/players': Object.values(PLAYERS),
     '/sticks/1': (body: unknown) => {
       const { settings = {} } = (body ?? {}) as Partial<StickLine>;
@@ -91,7 +114,7 @@ beforeEach(() => {
     '/sticks': () => [line],
     '/destinations': [],
     '/runs': () => runs,
-    '/lists': [],
+    '/lists': LISTS,
     '/dates': [],
     '/clean/folders': [],
   }).sent;
@@ -244,4 +267,92 @@ test('words of time and reports', () => {
   const text = reportText({ ...REPORT, failed: [{ path: 'a', reason: 'b' }], stopped: null, readBack: 'memory' });
   expect(text).toContain('3 files written, 4.8 MB, 1 file removed. 1 file could not be written.');
   expect(text).toMatch(/not surely from the drive itself\. Safe to remove\.$/);
+});
+
+describe('a playout system', () => {
+  const TURNSTONE = { player: 'turnstone', playerName: 'Turnstone', isPlayout: true, name: 'Car stick' };
+  const item = (id: string, title: string, more: Partial<StickFileLine> = {}): StickFileLine =>
+    file(`drop/${id}.wav`, { title, how: 'FLAC to WAV', converted: true, levelled: true, ...more });
+  const refused = (trackId: number, name: string, reason: string, mend: 'Sound' | 'Clean') => ({
+    ...{ trackId, name, playoutId: trackId, reason, mend },
+  });
+  beforeEach(() => {
+    line = stick(TURNSTONE);
+    found = answer({
+      lists: [{ id: 'a', name: 'Tue 1 Dec, 19:00', place: [], files: 2, seconds: 700, changes: 1, refused: 2 }],
+      files: [item('000007', 'Lamp Room'), item('000008', 'Eel Grass', { state: 'same', bytes: 0 })],
+      refused: [
+        refused(3, 'Signal Box', 'It has no segue point', 'Sound'),
+        refused(4, 'Groyne Nine', 'It has no segue point', 'Sound'),
+        refused(4, 'Groyne Nine', 'It has no artist', 'Clean'),
+      ],
+      played: { days: 3, fresh: 1 },
+      preview: { path: 'logs/2026-12-01 1900.csv', text: 'time,id' },
+    });
+  });
+
+  test('items by ID and title; what it asks for; nothing of folders, names and formats to choose', async () => {
+    await open();
+    const rows = await screen.findAllByRole('row');
+    expect(
+      within(rows[1]!)
+        .getAllByRole('gridcell')
+        .map((c) => c.textContent),
+    ).toEqual([...['000007.wav', 'Lamp Room', 'Vesna Rook', 'FLAC to WAV, levelled', '6.8 MB']]);
+    const asks = screen.getByRole('complementary', { name: 'What it asks for' });
+    expect(asks.textContent).toContain('FormatWAV, 48 kHzLoudness−23.0 LUFSTrue peak at most−1.0 dBTP');
+    expect(screen.getByTestId('list-refused').textContent).toContain('2 tracks of this list would be refused');
+    expect(screen.queryByText('Folders and names')).toBeNull();
+  });
+
+  test('reasons of refusals, the most frequent first, each with its tracks and where they are mended', async () => {
+    await open();
+    const takes = await screen.findByRole('region', { name: 'What it takes' });
+    expect(takes.textContent).toMatch(/2 tracks would be refused.*2: It has no segue point.*1: It has no artist/);
+    const [first, second] = within(takes).getAllByRole('button', { name: 'Show…' });
+    fireEvent.click(first!);
+    const links = (): (string | null)[] =>
+      within(screen.getByRole('dialog'))
+        .getAllByRole('link')
+        .map((l) => l.getAttribute('href'));
+    expect(links().slice(0, 2)).toEqual(['/tracks/3/sound', '/tracks/4/sound']);
+    expect(decodeURIComponent(links()[2]!)).toContain('"any":[{"field":"playoutId"');
+    fireEvent.keyDown(screen.getByRole('dialog'), { key: 'Escape' });
+    fireEvent.click(second!);
+    await waitFor(() => expect(links()).toHaveLength(1));
+    expect(decodeURIComponent(links()[0]!)).toContain('"low":4,"high":4');
+  });
+
+  test('what was played is read, and what is no track here is told; all days can be read again', async () => {
+    await open();
+    fireEvent.click(await screen.findByRole('button', { name: 'Read what was played' }));
+    const dialog = await screen.findByRole('dialog');
+    expect(dialog.textContent).toContain('8 lines of 1 day read');
+    expect(dialog.textContent).toContain('7 tracks counted as played, 2 known from before, 1 not in the library');
+    expect(dialog.textContent).toContain('News from the harbour office');
+    expect(sent.at(-1)).toMatchObject({ path: '/sticks/1/played', body: { all: false } });
+    found = answer({ played: { days: 3, fresh: 0 } });
+    fireEvent.keyDown(dialog, { key: 'Escape' });
+    fireEvent.click(screen.getByRole('button', { name: 'Refresh' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Read all days again' }));
+    await waitFor(() => expect(sent.at(-1)).toMatchObject({ path: '/sticks/1/played', body: { all: true } }));
+  });
+
+  test('hours are chosen, by themselves or with their day; other lists stay chosen', async () => {
+    await open();
+    fireEvent.click(await screen.findByRole('button', { name: '1 choice…' }));
+    const dialog = await screen.findByRole('dialog');
+    const check = (name: RegExp): HTMLElement => within(dialog).getByRole('checkbox', { name });
+    fireEvent.click(check(/^Tuesday 1 December/));
+    fireEvent.click(check(/^20:00/));
+    expect([check(/^19:00/), check(/^Tuesday/)].map((c) => (c as HTMLInputElement).checked)).toEqual([true, false]);
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Save' }));
+    await waitFor(() => expect(patched()).toMatchObject([{ settings: { lists: ['h1', 'a'] } }]));
+  });
+
+  test('a folder that is not there is said so', async () => {
+    line = stick({ ...TURNSTONE, trouble: 'There is no folder /srv/turnstone' });
+    await open();
+    expect(screen.getByRole('heading', { name: 'Car stick is not there' })).toBeTruthy();
+  });
 });
