@@ -17,6 +17,7 @@ export async function allowedPlaces(demoRoot: string | null): Promise<Place[]> {
     ...(demoRoot ? [{ path: join(dirname(demoRoot), 'programs'), label: 'Demo programs' }] : []),
     ...(demoRoot ? [{ path: join(dirname(demoRoot), 'laptop music'), label: 'Demo laptop' }] : []),
     ...(demoRoot ? [{ path: join(dirname(demoRoot), 'sticks'), label: 'Demo sticks' }] : []),
+    ...(demoRoot ? [{ path: join(dirname(demoRoot), 'playout'), label: 'Demo playout' }] : []),
     { path: join(homedir(), 'Music'), label: 'Music' },
     { path: homedir(), label: 'Home' },
     { path: '/media', label: 'Drives' },

@@ -17,7 +17,9 @@ interface Looked {
 export function useFolder(open: boolean, path: string | null): Looked {
   const { data: places = [] } = usePlaces(open);
   const here = path ?? places[0]?.path ?? null;
-  const { data: folder, error } = useBrowse(open ? here : null);
+  const { data, error } = useBrowse(open ? here : null);
+  // Where it cannot be looked into, the one before is not taken for it.
+  const folder = error ? undefined : data;
   return { places, here, folder, error };
 }
 
