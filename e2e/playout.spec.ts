@@ -39,7 +39,7 @@ const probed = (path: string): [codec: string, hertz: string, seconds: number] =
 };
 const itemsIn = (): string[] => readdirSync(join(home, 'drop')).filter((n) => n.endsWith('.wav'));
 
-/** An hour of some tracks, the first of which has no end of the intro. */
+/** An hour of some tracks, the first of which has no intro end. */
 async function makeHour(): Promise<number[]> {
   const items = Array.from({ length: SLOTS }, (_, i) => ({ item: 'track', name: `Slot ${i + 1}` }));
   const clock = { version: 1, name: 'Evening', items: [{ item: 'spoken', name: 'News', seconds: 60 }, ...items] };
@@ -83,7 +83,7 @@ test('an hour to playout, and back what was on air', async ({ page }) => {
   await expect(page.getByTestId('list-refused')).toContainText('1 track of this list would be refused');
   expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${v.id}: ${v.help}`)).toEqual([]);
   const takes = page.getByRole('region', { name: 'What it takes' });
-  await expect(takes).toContainText('1: It has no end of the intro');
+  await expect(takes).toContainText('1: It has no intro end');
   await takes.getByRole('button', { name: 'Show…' }).click();
   await dialog.getByRole('link', { name: 'Open its sound' }).click();
   await page.getByTestId('lanes').click({ position: { x: 120, y: 120 } });

@@ -160,3 +160,14 @@ export interface PlayedRead {
   unmatched: string[];
   failed: { day: string; reason: string }[];
 }
+
+/** What writing playout points into files would do. */
+export interface PointsDraft {
+  /** WAV files that get them. */
+  files: number;
+  /** Files that are no WAV, or not there. */
+  others: number;
+  /** WAV files of tracks that lack a point. */
+  lacking: number;
+  reasons: { reason: string; tracks: number }[];
+}

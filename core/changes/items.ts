@@ -15,6 +15,7 @@ import { removeTrackKind, type RemoveTrack } from './kinds/removeTrack.ts';
 import { setFieldKind, type SetField } from './kinds/setField.ts';
 import { setPictureKind, type SetPicture } from './kinds/setPicture.ts';
 import { writeDestinationKind, type WriteDestination } from './kinds/writeDestination.ts';
+import { writeMarksKind, type WriteMarks } from './kinds/writeMarks.ts';
 import { writeStickKind, type WriteStick } from './kinds/writeStick.ts';
 import { writeTagsKind, type WriteTags } from './kinds/writeTags.ts';
 import type { Snapshot } from './snapshot.ts';
@@ -32,7 +33,8 @@ export type ChangeItem =
   | MainFile
   | PutAside
   | WriteDestination
-  | WriteStick;
+  | WriteStick
+  | WriteMarks;
 
 const KINDS = [
   setFieldKind,
@@ -48,6 +50,7 @@ const KINDS = [
   putAsideKind,
   writeDestinationKind,
   writeStickKind,
+  writeMarksKind,
 ] as unknown as readonly ChangeKind<BaseItem>[];
 const byName = new Map(KINDS.map((k) => [k.kind, k]));
 

@@ -82,6 +82,20 @@ export function writeCart(cart: Cart): Uint8Array {
   ]);
 }
 
+/** What stands for days and times without an end. */
+export const ALWAYS = { startDate: '1900-01-01', endDate: '9999-12-31', startTime: '00:00:00', endTime: '23:59:59' };
+
+/** What is known goes over what somebody wrote there, and what is not known stays; so do other timers. */
+export function joinCarts(there: Cart, own: Cart): Cart {
+  const uses = new Set(own.timers.map((t) => t.use));
+  const known = Object.entries(own).filter(
+    ([field, value]) =>
+      typeof value === 'string' && value !== '' && (ALWAYS as Record<string, string>)[field] !== value,
+  );
+  const timers = [...own.timers, ...there.timers.filter((t) => !uses.has(t.use))].slice(0, MAX_TIMERS);
+  return { ...there, ...(Object.fromEntries(known) as Partial<Cart>), timers };
+}
+
 /** @returns null where it is too short to be one */
 export function readCart(bytes: Uint8Array): Cart | null {
   if (bytes.length < CART_BYTES) return null;

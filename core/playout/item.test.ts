@@ -30,15 +30,15 @@ describe('what a playout system would refuse', () => {
       'artist: It has no artist (Clean)',
       'playoutId: It has no ID of 6 digits (Clean)',
       'lufs: Its loudness was never measured (Measure)',
-      'introEndSeconds: It has no end of the intro (Sound)',
+      'introEndSeconds: It has no intro end (Sound)',
     ]);
   });
   test('marks that are not in order or behind the end; days that end before they begin', () => {
     expect(needs({ segueSeconds: 5 })).toEqual([
-      'segueSeconds: Its segue point is before the mark in front of it (Sound)',
+      'segueSeconds: Its segue point is before the point in front of it (Sound)',
     ]);
     expect(needs({ audibleEndSeconds: 300 })).toEqual([
-      'audibleEndSeconds: Its end mark is behind the end of the sound (Sound)',
+      'audibleEndSeconds: Its audible end is behind the end of the sound (Sound)',
     ]);
     expect(needs({ playFrom: '2026-12-02', playTo: '2026-12-01' })).toHaveLength(1);
   });

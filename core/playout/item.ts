@@ -3,7 +3,7 @@ import { writeCsv, type Row } from '../exchange/csvTable.ts';
 import { joined } from '../exchange/listedTrack.ts';
 import { isEmpty, type TrackValues } from '../fields/values.ts';
 import type { Bext, BextLoudness } from './bext.ts';
-import type { Cart, CartTimer, TimerUse } from './cart.ts';
+import { ALWAYS, type Cart, type CartTimer, type TimerUse } from './cart.ts';
 import type { PlayoutSystem } from './system.ts';
 
 /** Where what is missing is mended. */
@@ -18,10 +18,10 @@ export interface ItemNeed {
 
 /** Marks in the order in which they have to stand, each with its field. */
 const MARKS = [
-  ['AUDs', 'audibleStartSeconds', 'start mark'],
-  ['INTe', 'introEndSeconds', 'end of the intro'],
+  ['AUDs', 'audibleStartSeconds', 'audible start'],
+  ['INTe', 'introEndSeconds', 'intro end'],
   ['SEGs', 'segueSeconds', 'segue point'],
-  ['AUDe', 'audibleEndSeconds', 'end mark'],
+  ['AUDe', 'audibleEndSeconds', 'audible end'],
 ] as const satisfies readonly (readonly [TimerUse, string, string])[];
 
 /** Fields that an item is made of and judged by. */
@@ -64,7 +64,7 @@ export function needsOfItem(values: TrackValues, system: PlayoutSystem): ItemNee
   for (const [, field, words] of MARKS) {
     const at = markIn(values, field);
     if (at === null) need(field, `It has no ${words}`, 'Sound');
-    else if (at < before) need(field, `Its ${words} is before the mark in front of it`, 'Sound');
+    else if (at < before) need(field, `Its ${words} is before the point in front of it`, 'Sound');
     else if (at > length + NEAR) need(field, `Its ${words} is behind the end of the sound`, 'Sound');
     before = at ?? before;
   }
@@ -84,9 +84,6 @@ export const timersOf = (values: TrackValues, { hertz }: PlayoutSystem, samples:
     const at = markIn(values, field);
     return at === null ? [] : [{ use, samples: Math.min(samples, Math.max(0, Math.round(at * hertz))) }];
   });
-
-/** What stands for days and times without an end in `cart` (AES46). */
-const ALWAYS = { startDate: '1900-01-01', endDate: '9999-12-31', startTime: '00:00:00', endTime: '23:59:59' };
 
 /** The `cart` chunk of a track. @throws RangeError for one without an ID */
 export function cartOf(values: TrackValues, system: PlayoutSystem, samples: number): Cart {

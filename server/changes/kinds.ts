@@ -13,6 +13,7 @@ import { removeTrackStored } from './kinds/removeTrack.ts';
 import { setFieldStored } from './kinds/setField.ts';
 import { setPictureStored } from './kinds/setPicture.ts';
 import { writeDestinationStored } from './kinds/writeDestination.ts';
+import { writeMarksStored } from './kinds/writeMarks.ts';
 import { writeStickStored } from './kinds/writeStick.ts';
 import { writeTagsStored } from './kinds/writeTags.ts';
 
@@ -30,6 +31,7 @@ const KINDS = [
   editDateStored,
   relinkFileStored,
   writeTagsStored,
+  writeMarksStored,
   relocateFileStored,
   putAsideStored,
   writeDestinationStored,

@@ -2,7 +2,9 @@
 import { createHash } from 'node:crypto';
 import { closeSync, fstatSync, rmdirSync, statSync, type Stats } from 'node:fs';
 import { fieldsIn, openTags, type TagEdits } from '@early-set/core/tags/edit';
-import { inverseSplices, type Source } from '@early-set/core/tags/bytes';
+import { joinCarts, readCart, writeCart, type Cart } from '@early-set/core/playout/cart';
+import { inverseSplices, sameBytes, type Source, type Splice } from '@early-set/core/tags/bytes';
+import { setWaveChunks, waveChunk } from '@early-set/core/tags/containers/iff';
 import { setTags } from '@early-set/core/tags/edit';
 import type { Container } from '@early-set/core/tags/tagSet';
 import { readSource, type ReadFile } from '../media/tags.ts';
@@ -33,6 +35,7 @@ export type FileWish =
   | { op: 'read'; path: string }
   | { op: 'look'; path: string }
   | { op: 'prepare'; path: string; edits: TagEdits; newId3Version: 3 | 4 }
+  | { op: 'marks'; path: string; cart: Cart }
   | { op: 'state'; path: string; undo: ByteUndo }
   | { op: 'write'; path: string; undo: ByteUndo; part: boolean }
   | { op: 'mend'; path: string; undo: ByteUndo }
@@ -45,6 +48,7 @@ export interface FileAnswers {
   look: FileStamp;
   /** Null when nothing has to change. */
   prepare: { byteUndo: ByteUndo | null; fieldsBefore: Record<string, string[]> };
+  marks: FileAnswers['prepare'];
   state: ReturnType<typeof stateOf>;
   write: FileStamp;
   mend: FileStamp;
@@ -80,6 +84,8 @@ function does(wish: FileWish, hooks: PlaceHooks): FileAnswers[keyof FileAnswers]
       return hashAt(path);
     case 'prepare':
       return prepare(wish);
+    case 'marks':
+      return prepareMarks(wish);
     case 'state':
       return withSource(path, (source) => stateOf(source, wish.undo));
     case 'write': {
@@ -152,9 +158,23 @@ function prepare({ path, edits, newId3Version }: FileWish & { op: 'prepare' }): 
     const container = openTags(source, { newId3Version });
     const fieldsBefore = fieldsIn(container);
     setTags(container, edits);
-    const splices = container.splices();
-    if (splices.length === 0) return { byteUndo: null, fieldsBefore };
-    const sizeAfter = splices.reduce((size, s) => size + s.insert.length - s.remove, source.size);
-    return { byteUndo: byteUndoOf(splices, inverseSplices(source, splices), source.size, sizeAfter), fieldsBefore };
+    return { byteUndo: undoFor(source, container.splices()), fieldsBefore };
   });
+}
+
+/** The `cart` chunk of a WAV file; null where it says all that already. @throws TagTrouble when it is no WAV */
+function prepareMarks({ path, cart }: FileWish & { op: 'marks' }): FileAnswers['marks'] {
+  return withSource(path, (source) => {
+    const there = waveChunk(source, 'cart'),
+      known = there && readCart(there);
+    const body = writeCart(known ? joinCarts(known, cart) : cart);
+    const splices = there && sameBytes(there, body) ? [] : setWaveChunks(source, { cart: body });
+    return { byteUndo: undoFor(source, splices), fieldsBefore: fieldsIn(openTags(source)) };
+  });
+}
+
+function undoFor(source: Source, splices: readonly Splice[]): ByteUndo | null {
+  if (splices.length === 0) return null;
+  const sizeAfter = splices.reduce((size, s) => size + s.insert.length - s.remove, source.size);
+  return byteUndoOf(splices, inverseSplices(source, splices), source.size, sizeAfter);
 }

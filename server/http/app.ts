@@ -21,6 +21,7 @@ import { listExportRoutes } from './routes/listExports.ts';
 import { airplayRoutes } from './routes/airplay.ts';
 import { diskRoutes } from './routes/disk.ts';
 import { handoverRoutes } from './routes/handover.ts';
+import { playoutRoutes } from './routes/playout.ts';
 import { stickRoutes } from './routes/sticks.ts';
 import { hourRoutes } from './routes/hours.ts';
 import { mirrorRoutes } from './routes/mirrors.ts';
@@ -65,6 +66,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     hourRoutes(context),
     handoverRoutes(context),
     stickRoutes(context),
+    playoutRoutes(context),
     airplayRoutes(context),
     changeRoutes(context),
     cleanRoutes(context),

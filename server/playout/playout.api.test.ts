@@ -1,5 +1,7 @@
 /** A playout system: what it would refuse, items made, an hour played there, what was on air read back. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { AirplayMonth, HoursMade } from '@early-set/core/api/hours';
@@ -70,9 +72,9 @@ test('what it would refuse is told of each track, with where it is mended', asyn
   const seen = await look();
   expect(refusedOf(seen)).toEqual([
     'Lamp Room: It has no artist (Clean)',
-    'Lamp Room: It has no end of the intro (Sound)',
+    'Lamp Room: It has no intro end (Sound)',
     'Lamp Room: It has no segue point (Sound)',
-    'Tin Shed Rain: It has no end of the intro (Sound)',
+    'Tin Shed Rain: It has no intro end (Sound)',
     'Tin Shed Rain: It has no segue point (Sound)',
   ]);
   expect(seen.files.map((f) => [f.path, f.title, f.how, f.levelled])).toEqual([
@@ -158,6 +160,45 @@ test('an hour goes there as its log, is played, and what was on air comes back o
     [{ day: '2026-12-01.csv', read: 0, known: 6, matched: 0 }],
     ['2026-11-30.csv'],
   ]);
+});
+
+test('playout points go into WAV files where they lie; the sound stays, undo brings every byte back', async () => {
+  const path = join(h.music, 'Tin Shed Rain.wav');
+  const sound = (): string => {
+    const args = ['-v', 'error', '-i', path, '-f', 's16le', '-'];
+    return createHash('sha256')
+      .update(execFileSync('ffmpeg', args, { maxBuffer: 1 << 28 }))
+      .digest('hex');
+  };
+  const [before, heard] = [readFileSync(path), sound()];
+  const selection = { where: { all: [] }, except: [] };
+  await marked('Lamp Room.mp3', 2);
+  expect((await h.post('/playout-points/draft', { selection }).expect(200)).body).toEqual({
+    ...{ files: 1, others: 2, lacking: 0, reasons: [] },
+  });
+  const made = (await h.post('/playout-points/write', { selection }).expect(200)).body as Applied;
+  await finished(made.changeSetId);
+  const wave = readWave(path) as Wave;
+  expect([wave.cart!.id, wave.cart!.title]).toEqual([await playoutId('Tin Shed Rain.wav'), 'Tin Shed Rain']);
+  expect(wave.cart!.timers).toEqual({ AUDs: 4410, INTe: 44_100, SEGs: 3.5 * 44_100, AUDe: 3.9 * 44_100 });
+  expect([sound(), wave.hertz]).toEqual([heard, 44_100]);
+  // Again, there is nothing to write; a point that moved is written in place.
+  const size = statSync(path).size;
+  await marked('Tin Shed Rain.wav', 1.5);
+  await finished(((await h.post('/playout-points/write', { selection }).expect(200)).body as Applied).changeSetId);
+  expect([(readWave(path) as Wave).cart!.timers.INTe, statSync(path).size]).toEqual([66_150, size]);
+  await h.post('/undo', {}).expect(200);
+  await h.until(
+    () => Promise.resolve((readWave(path) as Wave).cart!.timers.INTe === 44_100),
+    'the former point is back',
+  );
+  await h.post('/undo', {}).expect(200);
+  await h.until(() => Promise.resolve(readFileSync(path).equals(before)), 'every byte is back');
+  await h.query('UPDATE tracks SET segue_seconds = NULL WHERE id = $1', [await idOf('Tin Shed Rain.wav')]);
+  expect((await h.post('/playout-points/draft', { selection }).expect(200)).body).toMatchObject({
+    ...{ files: 0, lacking: 1, reasons: [{ reason: 'It has no segue point', tracks: 1 }] },
+  });
+  await h.post('/playout-points/write', { selection }).expect(409);
 });
 
 test('somebody else has its catalogue there: nothing is planned; a stick plays nothing', async () => {

@@ -9,52 +9,15 @@ import type { TrackValues } from '@early-set/core/fields/values';
 import { saysValue, unwrittenAfter, valueIn } from '@early-set/core/tags/values';
 import type { Transaction } from 'sequelize';
 import type { Database } from '../../db/database.ts';
-import { reversed, type ByteUndo } from '../../files/byteUndo.ts';
 import type { FileStamp } from '../../files/fileTasks.ts';
-import { mainFileOf } from '../../library/trackFiles.ts';
-import { resolveInRoot } from '../../media/roots.ts';
-import { Problem } from '../../base/problem.ts';
 import { deskSettings } from '../../db/settings.ts';
-import { conflict, type FileContext, type FileLine } from '../context.ts';
+import { conflict } from '../context.ts';
 import { storeFileTags } from '../fileTags.ts';
-import { deviceOf, serverKind, type FileWork } from './kind.ts';
+import { bytesBack, pathOf, performBytes, recoverBytes, weighMain, type BytesIntent } from './bytes.ts';
+import { serverKind, type FileWork } from './kind.ts';
 import { cut } from '@early-set/core/fields/cut';
 
-/** As it stands in the journal. */
-interface Intent {
-  path: string;
-  /** Null when the file says it already. */
-  byteUndo: ByteUndo | null;
-  fieldsBefore: Record<string, string[]>;
-}
-
-async function pathOf(database: Database, trackId: number): Promise<string> {
-  const file = await mainFileOf(database, trackId);
-  if (!file) throw new Problem(404, 'not-found', 'The track is no longer in the library');
-  if (file.state === 'away') throw new Problem(409, 'drive-away', 'The drive is not there');
-  return resolveInRoot(file.rootPath, file.path);
-}
-
-/** What takes the restored line back, byte for byte; null when it cannot. */
-async function bytesBack(
-  { database, files }: FileContext,
-  path: string,
-  { restores }: FileLine,
-): Promise<Intent | null> {
-  if (!restores) return null;
-  const [row] = await database.rows<{ intent: Intent }>(
-    "SELECT intent FROM file_journal WHERE change_set_id = $1 AND seq = $2 AND state = 'done'",
-    [restores.changeSetId, restores.seq],
-  );
-  if (!row?.intent.byteUndo) return null;
-  const state = await files.ask({ op: 'state', path, undo: row.intent.byteUndo });
-  if (state === 'untouched') return { path, byteUndo: null, fieldsBefore: {} };
-  if (state !== 'changed') return null;
-  const { fields } = await files.ask({ op: 'look', path });
-  return { path, byteUndo: reversed(row.intent.byteUndo), fieldsBefore: fields };
-}
-
-const files: FileWork<WriteTags, Intent, FileStamp> = {
+const files: FileWork<WriteTags, BytesIntent, FileStamp> = {
   async prepare(context, line) {
     const { database, art } = context,
       { item } = line;
@@ -80,28 +43,10 @@ const files: FileWork<WriteTags, Intent, FileStamp> = {
     }
     return { intent: { path, ...answer } };
   },
-  perform: ({ files: pool }, { item }, { path, byteUndo }) =>
-    byteUndo
-      ? pool.ask({ op: 'write', path, undo: byteUndo, part: item.part === true })
-      : pool.ask({ op: 'look', path }),
+  perform: (context, { item }, intent) => performBytes(context, intent, item.part === true),
   settle: (context, { item }, _intent, stamp, t) => storeWritten(context.database, item, stamp, t),
-  async recover({ database, files: pool }, { item }, { byteUndo }) {
-    if (!byteUndo) return { made: null, said: null };
-    const path = await pathOf(database, item.trackId); // its drive may be at another place by now
-    const state = await pool.ask({ op: 'state', path, undo: byteUndo });
-    if (state === 'changed')
-      return {
-        made: await pool.ask({ op: 'look', path }),
-        said: `${path} had been written; the journal says so now`,
-      };
-    if (state !== 'half') return { made: null, said: null };
-    await pool.ask({ op: 'mend', path, undo: byteUndo });
-    return { made: null, said: `${path} had been written in part; its bytes are back` };
-  },
-  weigh({ trackId }, snapshot) {
-    const file = [...snapshot.files.values()].find((f) => f.trackId === trackId && f.role === 'main');
-    return { bytes: file?.size ?? 0, devices: file ? [deviceOf(snapshot, file.ref.rootId)] : [] };
-  },
+  recover: (context, { item: { trackId } }, intent) => recoverBytes(context, trackId, intent),
+  weigh: ({ trackId }, snapshot) => weighMain(trackId, snapshot),
 };
 
 /** What is known of the file now, and what it still does not say. */
@@ -131,7 +76,7 @@ async function storeWritten(database: Database, item: WriteTags, stamp: FileStam
   );
 }
 
-export const writeTagsStored = serverKind<WriteTags, Intent, FileStamp>({
+export const writeTagsStored = serverKind<WriteTags, BytesIntent, FileStamp>({
   kind: writeTagsKind.kind,
   tells: 'tracks',
   changes: () => [],

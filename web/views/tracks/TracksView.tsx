@@ -55,7 +55,7 @@ export function TracksView() {
   const inHand: SheetRow | null = focusRow ?? (asked?.id === inHandId ? asked : null) ?? null;
   const selection = toSelection(chosen, where);
 
-  const { add, clean, keep, rate, hearLater, remove, measure, write, put, convert, copyPath, dialogs } =
+  const { add, clean, keep, rate, hearLater, remove, measure, write, points, put, convert, copyPath, dialogs } =
     useTrackActions({
       count,
       total: sheet.total,
@@ -93,6 +93,7 @@ export function TracksView() {
     clean: { run: clean, disabled: sheet.total === 0 },
     write: { run: write, disabled: none },
     put: { run: put, disabled: none },
+    points: { run: points, disabled: none },
     convert: { run: convert, disabled: none },
     copyPath: { run: copyPath, disabled: !inHand },
     remove: { run: remove, disabled: none },

@@ -15,6 +15,7 @@ import { chipsOf, type Filters } from './filters/filters.ts';
 import { AddToList, type Adding } from './inspector/AddToList.tsx';
 import { MeasureDialog } from './MeasureDialog.tsx';
 import { ConvertDialog } from '../handover/stick/ConvertDialog.tsx';
+import { PointsDialog } from './PointsDialog.tsx';
 import { PutDialog } from '../put/PutDialog.tsx';
 
 export interface SheetTracks {
@@ -44,6 +45,8 @@ export interface TrackActions {
   put: () => void;
   /** Files in another format, into a folder of their own. */
   convert: () => void;
+  /** Playout points into WAV files. */
+  points: () => void;
   /** Where the file in hand lies, into the clipboard: to open it, or its folder, in another program. */
   copyPath: () => void;
   dialogs: ReactNode;
@@ -58,6 +61,7 @@ export function useTrackActions(of: SheetTracks): TrackActions {
   const [writing, setWriting] = useState(false);
   const [putting, setPutting] = useState(false);
   const [converting, setConverting] = useState(false);
+  const [pointing, setPointing] = useState(false);
   const [ask, setAsk] = useState<RuleAsk | null>(null);
   const everything: Selection = { where, except: [] };
   const add = (): void => {
@@ -104,6 +108,7 @@ export function useTrackActions(of: SheetTracks): TrackActions {
         count={count || total}
       />
       <WriteDialog selection={writing ? selection : null} onClose={() => setWriting(false)} />
+      <PointsDialog selection={pointing ? selection : null} onClose={() => setPointing(false)} />
       <PutDialog
         selection={putting ? selection : null}
         whose={several(count, 'track')}
@@ -136,6 +141,7 @@ export function useTrackActions(of: SheetTracks): TrackActions {
     write: () => setWriting(true),
     put: () => setPutting(true),
     convert: () => setConverting(true),
+    points: () => setPointing(true),
     copyPath: () => {
       const folder = roots.find((r) => r.id === inHand?.rootId)?.path;
       const path = `${folder}/${String(inHand?.values.path)}`;

@@ -13,6 +13,7 @@ interface More {
   clean: Does;
   write: Does;
   put: Does;
+  points: Does;
   convert: Does;
   copyPath: Does;
   remove: Does;
@@ -27,7 +28,7 @@ interface More {
 export function useTracksMenu(
   keys: Required<KeyActions<'tracks'>>,
   all: KeyAction,
-  { measure, clean, write, put, convert, copyPath, remove, allOff, keep, look }: More,
+  { measure, clean, write, points, put, convert, copyPath, remove, allOff, keep, look }: More,
 ): MenuItem[] {
   const navigate = useNavigate();
   const item = (id: KeyOf<'tracks'>): MenuItem => menuItem('tracks', id, keys[id]);
@@ -35,6 +36,7 @@ export function useTracksMenu(
     { label: 'Measure again…', ...measure },
     { label: 'Clean…', ...clean },
     { label: 'Write edits into the files…', ...write },
+    { label: 'Write playout points into WAV files…', ...points },
     { label: 'Move or copy files…', ...put },
     { label: 'Convert into a folder…', ...convert },
     { label: 'Copy the path of the file', ...copyPath },

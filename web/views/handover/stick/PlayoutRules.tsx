@@ -32,7 +32,7 @@ export function PlayoutRules(props: Props) {
         <Row label="Format">WAV, {(system.hertz / 1000).toLocaleString('en-GB')} kHz</Row>
         <Row label="Loudness">{figure(system.lufs, 1)} LUFS</Row>
         <Row label="True peak at most">{figure(system.ceilingDbtp, 1)} dBTP</Row>
-        <Row label="Marks">start, intro, segue, end</Row>
+        <Row label="Playout points">start, intro, segue, end</Row>
         <Row label="Playout ID">{system.idDigits} digits</Row>
       </section>
       {answer && <Refusals answer={answer} onReason={onReason} />}
