@@ -274,14 +274,14 @@ export async function addPlover(app: App): Promise<void> {
   await app.post('/destinations', { folder });
 }
 
-/** An empty stick that lists go to, by their names; its id. */
-export async function addStick(app: App, names: readonly string[]): Promise<number> {
-  const folder = join(app.folder, 'demo/sticks/Boat stick');
+/** An empty stick, or a playout system, that lists go to by their names; its id. */
+export async function addStick(app: App, names: readonly string[], player = 'oystercatcher'): Promise<number> {
+  const folder = join(app.folder, player === 'oystercatcher' ? 'demo/sticks/Boat stick' : `demo/playout/${player}`);
   const there = (await app.get<{ id: number; folder: string }[]>('/sticks')).find((s) => s.folder === folder);
   if (there) return there.id;
   mkdirSync(folder, { recursive: true });
   const all = await app.get<ListLine[]>('/lists');
   const lists = all.filter((l) => l.kind === 'playlist' && names.includes(l.name)).map((l) => l.id);
-  const wish = { folder, player: 'oystercatcher', settings: { lists } };
+  const wish = { folder, player, settings: { lists } };
   return (await app.post<{ id: number }>('/sticks', wish)).id;
 }

@@ -75,7 +75,7 @@ test('an hour to playout, and back what was on air', async ({ page }) => {
   await dialog.getByRole('button', { name: 'Write to this folder' }).click();
   await expect(page.getByRole('heading', { name: 'Station', exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Choose what goes there…' }).click();
-  await dialog.getByRole('checkbox', { name: /^19:00/ }).check();
+  await dialog.getByRole('checkbox', { name: / 19:00/ }).check();
   await dialog.getByRole('button', { name: 'Save' }).click();
 
   // One would be refused: the way to mend it leads to its sound, and back from there it goes.

@@ -45,6 +45,7 @@ test.afterAll(() => end?.());
 
 const firstTrack = async (): Promise<number> => (await app.get<SheetPage>('/tracks?limit=1')).rows[0]!.id;
 const press = (page: Page, name: string | RegExp): Promise<void> => page.getByRole('button', { name }).first().click();
+const pressing = (name: string) => (page: Page) => press(page, name);
 /** With the first track chosen. */
 const chosen =
   (then: (page: Page) => Promise<unknown>) =>
@@ -355,9 +356,7 @@ const SCREENS: Record<string, Screen> = {
   Handover: {
     at: () => addPlover(app).then(() => '/handover'),
     more: [
-      ...['Change: Lists', 'Change: Paths', 'Change: Keys', 'What it can store', 'Add a destination…'].map(
-        (name) => (p: Page) => press(p, name),
-      ),
+      ...['Change: Lists', 'Change: Paths', 'Change: Keys', 'What it can store', 'Add a destination…'].map(pressing),
       async (p) => {
         await p.getByText('By kind of thing').click();
         await p.locator('[data-line]').first().click();
@@ -366,7 +365,11 @@ const SCREENS: Record<string, Screen> = {
   },
   Stick: {
     at: async () => `/handover/stick/${await addStick(app, ['Words'])}`,
-    more: ['1 choice…', 'Remove…'].map((name) => (p: Page) => press(p, name)),
+    more: ['1 choice…', 'Remove…'].map(pressing),
+  },
+  Playout: {
+    at: async () => `/handover/stick/${await addStick(app, ['Words'], 'turnstone')}`,
+    more: ['1 choice…', 'Show…'].map(pressing),
   },
 };
 

@@ -43,12 +43,16 @@ function Draft({ selection, onClose }: { selection: Selection; onClose: () => vo
   return (
     <>
       <ul aria-label="What is written" className="text-small">
-        <Line figure={files} words="WAV files get them" />
-        {lacking > 0 && <Line figure={lacking} words="WAV files are left out" />}
+        <Line figure={files} words={files === 1 ? 'WAV file gets them' : 'WAV files get them'} />
+        {lacking > 0 && (
+          <Line figure={lacking} words={lacking === 1 ? 'WAV file is left out' : 'WAV files are left out'} />
+        )}
         {reasons.map(({ reason, tracks }) => (
           <Line key={reason} figure={tracks} words={reason} inner />
         ))}
-        {others > 0 && <Line figure={others} words="files are no WAV, or not there: left out" />}
+        {others > 0 && (
+          <Line figure={others} words={`${others === 1 ? 'file is' : 'files are'} no WAV, or not there: left out`} />
+        )}
       </ul>
       <div className="mt-3 flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>

@@ -21,7 +21,7 @@ test('how many files get them and what is left out, then they are written', asyn
   const { sent, closed } = open({ files: 2, others: 4, lacking: 1, reasons });
   const list = await screen.findByRole('list', { name: 'What is written' });
   expect(list.textContent).toBe(
-    '2WAV files get them1WAV files are left out1It has no segue point4files are no WAV, or not there: left out',
+    '2WAV files get them1WAV file is left out1It has no segue point4files are no WAV, or not there: left out',
   );
   fireEvent.click(screen.getByRole('button', { name: 'Write 2 files' }));
   await waitFor(() =>

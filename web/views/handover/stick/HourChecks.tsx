@@ -19,7 +19,7 @@ export function HourChecks({ lists, wanted, onChoose }: Props) {
   const days = new Map<string, ListLine[]>();
   for (const hour of lists) days.set(dayOf(hour), [...(days.get(dayOf(hour)) ?? []), hour]);
   return (
-    <ul aria-label="Hours" className="mt-1 h-[300px] w-[560px] max-w-full overflow-y-auto border border-line">
+    <ul aria-label="Hours" className="mt-1 h-[300px] w-full overflow-y-auto border border-line">
       {[...days].map(([day, hours]) => (
         <li key={day}>
           <Check
@@ -38,7 +38,7 @@ export function HourChecks({ lists, wanted, onChoose }: Props) {
             {hours.map(({ id, name, onAirAt, tracks }) => (
               <li key={id} className="pl-5">
                 <Check
-                  label={`${format(new Date(onAirAt! * 1000), 'HH:mm')} ${name}`}
+                  label={labelOf(name, format(new Date(onAirAt! * 1000), 'HH:mm'))}
                   note={several(tracks, 'track')}
                   on={wanted.has(id)}
                   onChange={(on) => onChoose([id], on)}
@@ -52,6 +52,9 @@ export function HourChecks({ lists, wanted, onChoose }: Props) {
     </ul>
   );
 }
+
+/** Its name says its time, as long as nobody has called it otherwise. */
+const labelOf = (name: string, time: string): string => (name.includes(time) ? name : `${time} ${name}`);
 
 interface CheckProps {
   label: string;

@@ -155,7 +155,7 @@ interface Line {
   toggle: () => void;
 }
 const Checks = ({ label, none, lines }: { label: string; none: string; lines: readonly Line[] }) => (
-  <ul aria-label={label} className="mt-1 h-[300px] w-[560px] max-w-full overflow-y-auto border border-line">
+  <ul aria-label={label} className="mt-1 h-[300px] w-full overflow-y-auto border border-line">
     {lines.map(({ key, text, note, on, toggle }) => (
       <li key={key} className="border-b border-hair">
         <label className="flex items-center gap-2 px-2 py-1">
