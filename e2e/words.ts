@@ -32,7 +32,11 @@ export const wordsOf = (page: Page): Promise<string[]> =>
 export const FORBIDDEN: readonly { words: RegExp; but?: RegExp; instead: string }[] = [
   { words: /\brecipes?\b/i, instead: 'steps, preset' },
   { words: /\blet (?:it|all) go\b/i, instead: 'Empty it; Allow duplicate' },
-  { words: /\bdrop\b/i, but: /^drop (?:files|onto)|drop (?:files|a cover)|^drop\/\S+$/i, instead: 'Discard draft; Remove' },
+  {
+    words: /\bdrop\b/i,
+    but: /^drop (?:files|onto)|drop (?:files|a cover)|^drop\/\S+$/i,
+    instead: 'Discard draft; Remove',
+  },
   { words: /going on\b/i, instead: 'Play each track automatically' },
   { words: /on no line|\btheirs\b|\btake all\b/i, instead: 'unmatched, catalogue’s, Apply all' },
   { words: /\bof (?:tracks|discs)$|^say of/i, instead: 'Track total, Disc total, Fill totals' },
