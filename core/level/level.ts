@@ -56,7 +56,8 @@ export async function level(
   const plain = wish.lufs - source.integratedLufs;
   const fits = source.truePeakDbtp + plain <= wish.ceilingDbtp;
   let setting: LevelSetting = { gainDb: plain, ceilingDbtp: fits ? null : wish.ceilingDbtp };
-  let best: Levelled | null = null;
+  let best: Levelled | null = null,
+    last: Tried | null = null;
   for (let passes = 1; passes <= MOST_PASSES; passes++) {
     const measured = await make(setting);
     const short = measured.integratedLufs === null ? 0 : wish.lufs - measured.integratedLufs,
@@ -64,7 +65,9 @@ export async function level(
     const made: Levelled = { setting, measured, passes, reached: Math.abs(short) <= TOLERANCE_LU && over <= 0 };
     if (best === null || worth(made, wish) > worth(best, wish)) best = made;
     if (made.reached && Math.abs(short) <= AIM_LU) break;
-    const next = setting.gainDb + short;
+    const loudness = measured.integratedLufs ?? wish.lufs;
+    const next = setting.gainDb + short / steepness(last, { gainDb: setting.gainDb, loudness });
+    last = { gainDb: setting.gainDb, loudness };
     if (next - plain > MOST_DRIVE_DB) break;
     // Once it is limited, it stays so; what stands above the ceiling after all brings the limiter down by as much.
     const limited = setting.ceilingDbtp ?? (over > 0 ? wish.ceilingDbtp : null);
@@ -72,6 +75,19 @@ export async function level(
   }
   return best!;
 }
+
+interface Tried {
+  gainDb: number;
+  loudness: number;
+}
+/** The harder it is limited, the less a decibel of gain makes it louder: as much as it was lately (secant method). */
+function steepness(before: Tried | null, now: Tried): number {
+  if (before === null || Math.abs(now.gainDb - before.gainDb) < SEEN_DB) return 1;
+  return Math.min(1, Math.max(LEAST_STEEP, (now.loudness - before.loudness) / (now.gainDb - before.gainDb)));
+}
+/** Of smaller steps nothing can be learnt. */
+const SEEN_DB = 0.01;
+const LEAST_STEEP = 0.2;
 
 /** Under the ceiling first, then as loud as it was wished. */
 const worth = ({ measured }: Levelled, { lufs, ceilingDbtp }: LevelWish): number =>
