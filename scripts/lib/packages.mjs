@@ -26,8 +26,30 @@ const NEEDED = [
   { debian: 'fluid-soundfont-gm', there: () => existsSync('/usr/share/sounds/sf2/FluidR3_GM.sf2'), for: 'bench' },
 ];
 
+/** For tests that are skipped, and counted so, where these cannot be had: a drive as sticks have it. */
+const WISHED = [
+  { debian: 'exfat-fuse', there: () => existsSync('/usr/sbin/mount.exfat-fuse') },
+  { debian: 'exfatprogs', there: () => existsSync('/usr/sbin/mkfs.exfat') },
+];
+
 /** Installs what Debian has to bring, when this user may; otherwise says which command to run. */
 export async function ensureDebianPackages({ tests = false, bench = false } = {}) {
+  await ensureNeeded(tests, bench);
+  const missing = WISHED.filter((p) => !p.there()).map((p) => p.debian);
+  const isRoot = process.getuid?.() === 0;
+  if (!tests || !isRoot || missing.length === 0 || !onPath('apt-get') || !existsSync('/dev/fuse')) return;
+  const asked = quiet('apt-get', [
+    '-o',
+    'DPkg::Lock::Timeout=300',
+    'install',
+    '-y',
+    '--no-install-recommends',
+    ...missing,
+  ]);
+  if (!asked.ok) say(`${missing.join(', ')} cannot be installed here: the tests on exFAT are skipped`);
+}
+
+async function ensureNeeded(tests, bench) {
   const missing = NEEDED.filter(
     (p) =>
       (p.for === 'all' ||

@@ -13,7 +13,7 @@ import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { compareStick } from '@early-set/core/stick/compare';
 import { place } from '../files/place.ts';
-import { mountSmall, testOnDrive, unmount } from '../testing/mounts.ts';
+import { mountExfat, mountSmall, testOnDrive, testOnExfat, unmount } from '../testing/mounts.ts';
 import { sizesOn, writeStick, type StickReport, type StickWork } from './writeStick.ts';
 import { openWritten } from './written.ts';
 
@@ -196,3 +196,40 @@ describe('a drive of its own', () => {
     expectThere({});
   });
 });
+
+testOnExfat(
+  'on exFAT: written, changed, killed at any step, written again; what is not ours stays',
+  async () => {
+    const end = mountExfat(home, join(folder, 'image'), '32M');
+    expect(end).not.toBeNull();
+    try {
+      writeFileSync(join(home, 'mine.txt'), 'mine');
+      const first: Wanted = { ...A, 'Größe – Übung/03 Ünder.mp3': 'letters', 'House/x.mp3': 'x' };
+      const then: Wanted = { ...B, 'Größe – Übung/03 ünder.mp3': 'letters', 'HOUSE/x.mp3': 'x' };
+      expect(await write(first)).toMatchObject({ written: 6, failed: [], stopped: null });
+      expectThere({ ...first, 'mine.txt': 'mine' });
+      for (let at = 0, killed = true; killed; at += 3) {
+        let steps = 0;
+        killed = await new Promise<boolean>((resolve) => {
+          const die = (): Promise<void> => (resolve(true), new Promise(() => undefined));
+          void write(then, { step: () => (steps++ === at ? die() : undefined) }).then(() => resolve(false));
+        });
+        const known = new Set([...Object.values(first), ...Object.values(then), 'mine', '']);
+        for (const text of Object.values(onStick())) expect(known).toContain(text);
+        expect(await write(then)).toMatchObject({ failed: [], stopped: null });
+        expect(isLeft(then)).toBe(false);
+        // exFAT keeps a folder's name as it was first written.
+        const names = (wanted: Wanted): string[] =>
+          Object.keys(wanted)
+            .map((name) => name.toLowerCase())
+            .sort();
+        expect(names(onStick())).toEqual(names({ ...then, 'mine.txt': 'mine' }));
+        expect(await write(first)).toMatchObject({ failed: [], stopped: null });
+      }
+      expect(readFileSync(join(home, 'mine.txt'), 'utf8')).toBe('mine');
+    } finally {
+      end!();
+    }
+  },
+  120_000,
+);

@@ -1,7 +1,7 @@
 /** Small drives for tests, where this user may mount them; what cannot be tried without is skipped, and counted so. */
 import { test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
@@ -20,3 +20,39 @@ function tryMount(): boolean {
 
 /** A test that needs a drive of its own. */
 export const testOnDrive = tryMount() ? test : test.skip;
+
+const does = (program: string, ...args: string[]): string | null => {
+  const { status, stdout } = spawnSync(program, args, { encoding: 'utf8' });
+  return status === 0 ? stdout.trim() : null;
+};
+
+/**
+ * Mounts a drive with exFAT, as sticks have it: no second names, capitals and small letters the same, no owners.
+ * Returns what takes it away again; null where that cannot be had here.
+ */
+export function mountExfat(folder: string, image: string, size: string): (() => void) | null {
+  if (does('truncate', '-s', size, image) === null || does('mkfs.exfat', image) === null) return null;
+  const device = does('losetup', '-f', '--show', image);
+  if (device === null) return null;
+  const free = (): void => void spawnSync('losetup', ['-d', device]);
+  if (does('mount.exfat-fuse', device, folder) === null) {
+    free();
+    return null;
+  }
+  return () => {
+    unmount(folder);
+    free();
+  };
+}
+
+function tryExfat(): boolean {
+  const folder = mkdtempSync(join(tmpdir(), 'early-set-mount-'));
+  mkdirSync(join(folder, 'drive'));
+  const end = mountExfat(join(folder, 'drive'), join(folder, 'image'), '8M');
+  end?.();
+  rmSync(folder, { recursive: true, force: true });
+  return end !== null;
+}
+
+/** A test on exFAT. */
+export const testOnExfat = tryExfat() ? test : test.skip;
