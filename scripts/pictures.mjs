@@ -91,19 +91,6 @@ const PICTURES = {
     at: '/disk/duplicates',
     then: (page) => page.locator('[data-copies]', { hasText: 'Slack Water (Boathouse Mix)' }).first().click(),
   },
-  places: {
-    at: '/disk/places',
-    async then(page) {
-      const name = 'Artist, album, number and title';
-      const rule = page.getByRole('button', { name, exact: true });
-      await page.getByTestId('places-count').getByText('files').waitFor();
-      if ((await rule.count()) === 0) {
-        await page.getByRole('button', { name: 'Add a rule' }).click();
-        await page.getByRole('menuitem', { name }).click();
-      } else await rule.click();
-      await page.locator('[data-place]').nth(3).click();
-    },
-  },
   space: {
     at: '/disk/space',
     async then(page) {
@@ -139,6 +126,7 @@ const PICTURES = {
   },
   handover: { at: '/handover' },
   stick: { at: '/handover/stick/1' },
+  playout: { at: '/handover/stick/2' },
   take: {
     at: '/intake/from?source=destination%3A1',
     async then(page) {

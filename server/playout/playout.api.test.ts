@@ -11,6 +11,7 @@ import { inStock, offered, play, take } from '../../standins/turnstone/stock.ts'
 import { readWave, type Wave } from '../../standins/turnstone/wave.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+import { stickHands } from '../testing/sticks.ts';
 
 let h: Harness, data: string, id: number, crate: string, hours: string[];
 const { set, undo, finished, idOf, scanned } = hands(() => h);
@@ -18,14 +19,10 @@ const SOUND = { 'Lamp Room.mp3': 6, 'Eel Grass.flac': 5, 'Tin Shed Rain.wav': 4 
 const NAMES = Object.keys(SOUND);
 const FROM = new Date(2026, 11, 1, 19).getTime() / 1000;
 
-const look = async (listId: string | null = null): Promise<StickAnswer> =>
-  (await h.post(`/sticks/${id}/look`, { listId }).expect(200)).body as StickAnswer;
-const write = async (): Promise<Applied> => {
-  const { token } = await look();
-  const applied = (await h.post(`/sticks/${id}/write`, { token }).expect(200)).body as Applied;
-  await finished(applied.changeSetId);
-  return applied;
-};
+const { look, write } = stickHands(
+  () => h,
+  () => id,
+);
 const refusedOf = ({ refused }: StickAnswer): string[] =>
   refused.map((r) => `${r.name}: ${r.reason} (${r.mend ?? ''})`).sort();
 const playoutId = async (name: string): Promise<string> =>

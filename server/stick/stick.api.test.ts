@@ -11,20 +11,17 @@ import { withSource } from '../files/tagFile.ts';
 import { probe } from '../media/decode.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+import { stickHands } from '../testing/sticks.ts';
 import { sizesOn } from './writeStick.ts';
 
 let h: Harness, home: string, id: number;
 const { set, undo, finished, idOf } = hands(() => h);
 const SOUND = { 'Lamp Room.mp3': 6, 'Eel Grass.flac': 5, 'Tin Shed Rain.wav': 4, 'Signal Box.mp3': 7 } as const;
 
-const look = async (listId: string | null = null): Promise<StickAnswer> =>
-  (await h.post(`/sticks/${id}/look`, { listId }).expect(200)).body as StickAnswer;
-const write = async (): Promise<Applied> => {
-  const { token } = await look();
-  const applied = (await h.post(`/sticks/${id}/write`, { token }).expect(200)).body as Applied;
-  await finished(applied.changeSetId);
-  return applied;
-};
+const { look, write } = stickHands(
+  () => h,
+  () => id,
+);
 const change = (settings: object) => h.patch(`/sticks/${id}`, { settings }).expect(200);
 const line = async (): Promise<StickLine> => ((await h.get('/sticks').expect(200)).body as StickLine[])[0]!;
 const there = (): string[] => [...sizesOn(home).keys()].sort();
