@@ -53,6 +53,30 @@ test.each(TARGET_IDS)('as %s: its codec, its length, no tags', async (format) =>
   expect(readFileSync(asked.to).includes('Not this')).toBe(false);
 });
 
+test.each(TARGET_IDS)(
+  'as %s a place in it is where it was: what the coder puts in front, decoders take off',
+  async (format) => {
+    const asked = wish({ format });
+    await convertFile(asked);
+    const raw = { sampleRate: 48_000, channels: 1 };
+    const heard = async (path: string): Promise<Float32Array> => {
+      const pieces: Float32Array[] = [];
+      await decode(path, raw, (samples) => void pieces.push(samples.slice()));
+      return Float32Array.from(pieces.flatMap((piece) => [...piece]));
+    };
+    const [before, after] = [await heard(source), await heard(asked.to)];
+    /** How much both have in common when the second is heard so many samples later. */
+    const common = (late: number): number => {
+      let sum = 0;
+      for (let i = 48_000; i < 3 * 48_000; i++) sum += before[i]! * (after[i + late] ?? 0);
+      return sum;
+    };
+    const lates = Array.from({ length: 4801 }, (_, i) => i - 2400);
+    const late = lates.reduce((best, at) => (common(at) > common(best) ? at : best), 0);
+    expect(Math.abs(late / 48_000)).toBeLessThan(0.0005);
+  },
+);
+
 test('without a loss every sample stays as it is', async () => {
   const hash = (path: string): string =>
     execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-c:a', 'pcm_s16le', '-f', 'md5', '-']).toString();
