@@ -128,7 +128,12 @@ test('an hour goes there as its log, is played, and what was on air comes back o
   const { listId } = (await h.post('/clocks', { clock, times: [] }).expect(200)).body as { listId: string };
   const made = await h.post('/hours', { clockId: listId, from: FROM, hours: 1 }).expect(200);
   hours = (made.body as HoursMade).listIds;
-  await h.patch(`/sticks/${id}`, { settings: { lists: [crate, ...hours] } }).expect(200);
+  // The show it belongs to brings it along.
+  const show = { name: 'Evening', kind: 'show', day: '2026-12-01', startsAt: '19:00', asks: 'playout', listIds: hours };
+  const date = ((await h.post('/dates', show).expect(200)).body as { id: number }).id;
+  await h.patch(`/sticks/${id}`, { settings: { lists: [crate], dates: [date] } }).expect(200);
+  expect((await look()).lists.map((l) => l.id)).toEqual([...hours, crate]);
+  await h.patch(`/sticks/${id}`, { settings: { lists: [crate, ...hours], dates: [] } }).expect(200);
   const seen = await look(hours[0]);
   expect(seen.files).toHaveLength(3);
   expect(seen.preview!.path).toBe('logs/2026-12-01 1900.csv');

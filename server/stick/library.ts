@@ -14,12 +14,21 @@ import { wholeOf } from '../library/columns.ts';
 
 type What = Pick<StickSettings, 'lists' | 'dates' | 'tracks' | 'folders'>;
 
-/** The lists that go there: chosen ones with what lies in them, those of dates, and folders of music as lists. */
-export async function listsFor(database: Database, { lists, dates, tracks, folders }: What): Promise<StickList[]> {
+/** Ids of chosen lists, and of those of chosen dates. */
+export async function wantedLists(
+  database: Database,
+  { lists, dates }: Pick<What, 'lists' | 'dates'>,
+): Promise<string[]> {
   const ofDates = dates.length
     ? await database.rows<{ id: string }>('SELECT unnest(list_ids)::text AS id FROM dates WHERE id = ANY($1)', [dates])
     : [];
-  const wanted = [...new Set([...lists, ...ofDates.map((d) => d.id)])];
+  return [...new Set([...lists, ...ofDates.map((d) => d.id)])];
+}
+
+/** The lists that go there: chosen ones with what lies in them, those of dates, and folders of music as lists. */
+export async function listsFor(database: Database, what: What): Promise<StickList[]> {
+  const { tracks, folders } = what;
+  const wanted = await wantedLists(database, what);
   const out: StickList[] = wanted.length ? (await listsHere(database, wanted)).lists : [];
   if (tracks.length > 0) out.push({ id: 'tracks', name: 'Chosen tracks', place: [], trackIds: tracks });
   for (const folder of folders) out.push(...(await inFolder(database, folder)));

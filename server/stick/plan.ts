@@ -10,7 +10,7 @@ import type { ChangeContext } from '../changes/context.ts';
 import { editInTurn } from '../changes/edits.ts';
 import type { Database } from '../db/database.ts';
 import { driveOf, freeBytes } from '../drives/drives.ts';
-import { listsFor, namesOf, tracksFor } from './library.ts';
+import { listsFor, namesOf, tracksFor, wantedLists } from './library.ts';
 import { several } from '../lists/lists.ts';
 import { playedThere } from '../playout/played.ts';
 import { hoursFor } from './hours.ts';
@@ -41,7 +41,9 @@ async function planned({ database, plans, stickPool }: Sticks, stick: KeptStick,
   const { id, folder, settings, trouble } = stick;
   if (trouble) throw new Problem(409, 'not-there', trouble);
   const player = playerOf(stick.player);
-  const { hours, lists: ofHours } = player.playout ? await hoursFor(database, settings.lists) : NO_HOURS;
+  const { hours, lists: ofHours } = player.playout
+    ? await hoursFor(database, await wantedLists(database, settings))
+    : NO_HOURS;
   const lists = [...ofHours, ...(await listsFor(database, settings))];
   const ids = [...new Set(lists.flatMap((list) => list.trackIds))];
   const fields = player.playout ? ITEM_FIELDS : [];
