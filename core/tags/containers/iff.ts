@@ -34,6 +34,9 @@ interface Chunk {
 /** The most bytes that are read of a chunk of tags. */
 const MAX_CHUNK_BYTES = 2 ** 28;
 const BIG = 0xffff_ffff;
+/** Room left behind texts that have to grow; more than the other is given back. */
+const NEW_ROOM = 1024,
+  MOST_ROOM = 1 << 16;
 
 interface Parts {
   wave: boolean;
@@ -44,6 +47,8 @@ interface Parts {
   written(id: string, body: Uint8Array): Uint8Array;
   /** Another body in the place of a chunk; null: it goes. */
   instead(chunk: Chunk, body: Uint8Array | null): Splice;
+  /** The same where texts come and go: with the filler behind it, room is kept or made for the next. */
+  inRoom(chunk: Chunk, body: Uint8Array | null): Splice;
   /** A chunk behind all others. */
   behind(id: string, body: Uint8Array): Splice;
   /** All that has to change for these changes, the length of the whole too. */
@@ -95,13 +100,24 @@ function partsOf(source: Source): Parts {
   if (8 + total > source.size + 1) throw new TagTrouble('It ends before it says it does');
   const written = (id: string, body: Uint8Array): Uint8Array =>
     concat([toLatin1(id), to32(body.length), body, new Uint8Array(body.length & 1)]);
+  const span = (c: Chunk): number => Math.min(8 + c.size + (c.size & 1), source.size - c.at);
+  const filler = wave ? 'JUNK' : 'FLLR';
+  const instead = (c: Chunk, body: Uint8Array | null): Splice => ({
+    at: c.at,
+    remove: span(c),
+    insert: body ? written(c.id, body) : new Uint8Array(0),
+  });
   return {
-    ...{ wave, chunks, sound, written },
-    instead: (c, body) => ({
-      at: c.at,
-      remove: Math.min(8 + c.size + (c.size & 1), source.size - c.at),
-      insert: body ? written(c.id, body) : new Uint8Array(0),
-    }),
+    ...{ wave, chunks, sound, written, instead },
+    inRoom(c, body) {
+      const next = chunks[chunks.indexOf(c) + 1];
+      const { at: from, remove: own, insert } = instead(c, body);
+      const remove = own + (next?.id === filler ? span(next) : 0);
+      const left = remove - insert.length;
+      if (left === 0) return { at: from, remove, insert };
+      const room = left >= 8 && left <= MOST_ROOM ? left - 8 : NEW_ROOM;
+      return { at: from, remove, insert: concat([insert, written(filler, new Uint8Array(room))]) };
+    },
     behind: (id, body) => ({ at: end, remove: 0, insert: concat([new Uint8Array(unpadded), written(id, body)]) }),
     whole(changes) {
       const out = [...changes];
@@ -144,7 +160,7 @@ export function waveChunk(source: Source, id: string): Uint8Array | null {
 
 /** Takes a WAV or AIFF apart. @throws TagTrouble when its chunks do not add up */
 export function openIff(source: Source, newVersion: 3 | 4): Container {
-  const { wave, chunks, sound, instead, behind, whole } = partsOf(source);
+  const { wave, chunks, sound, instead, inRoom, behind, whole } = partsOf(source);
   const isId3 = (c: Chunk): boolean => /^id3[ 2]$/i.test(c.id) && c.size >= 10 && id3Length(source, c.body) > 0;
   const id3Chunk = chunks.find(isId3);
   const id3 = id3Chunk
@@ -179,8 +195,8 @@ export function openIff(source: Source, newVersion: 3 | 4): Container {
           ),
         );
       }
-      if (infoChunk && info!.changed()) out.push(instead(infoChunk, info!.render()));
-      for (const { chunk, body } of texts?.changes() ?? []) out.push(instead(chunk, body));
+      if (infoChunk && info!.changed()) out.push(inRoom(infoChunk, info!.render()));
+      for (const { chunk, body } of texts?.changes() ?? []) out.push(inRoom(chunk, body));
       if (!id3Chunk && id3.frameCount > 0) out.push(behind(wave ? 'id3 ' : 'ID3 ', id3.render()));
       return whole(out);
     },

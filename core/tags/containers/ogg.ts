@@ -1,8 +1,9 @@
 /**
  * Ogg (RFC 3533) with Vorbis (Vorbis I, section 4 and A) or Opus (RFC 7845): the comment header is a packet of its own
- * behind the first page. When it takes more or fewer pages than before, all pages behind it get new numbers.
+ * behind the first page. It keeps room behind the comments for the next edit; when it takes more or fewer pages than
+ * before, all pages behind it get new numbers.
  */
-import { concat, latin1, le32, TagTrouble, tidySplices, u32le, type Source, type Splice } from '../bytes.ts';
+import { concat, latin1, le32, sameBytes, TagTrouble, tidySplices, u32le, type Source, type Splice } from '../bytes.ts';
 import type { Container } from '../tagSet.ts';
 import { openVorbis } from '../kinds/vorbis.ts';
 
@@ -90,8 +91,9 @@ export function openOgg(source: Source): Container {
     sets: [comments],
     audio: [{ from: end, to: source.size }],
     splices() {
-      const body = concat([comment.subarray(0, prefix), comments.render()]);
-      if (body.length === comment.length && body.every((v, i) => v === comment[i])) return [];
+      const whole = concat([comment.subarray(0, prefix), comments.render()]);
+      if (sameBytes(whole, comment)) return [];
+      const body = withRoom(whole.subarray(0, whole.length - zerosBehind(comments.rest)), comment.length);
       const made = paginate([body, ...packets.slice(1)], first.serial, u32le(pages[0]!.head, 18));
       const out: Splice[] = [{ at: first.length, remove: end - first.length, insert: concat(made) }];
       const more = made.length - pages.length;
@@ -99,6 +101,24 @@ export function openOgg(source: Source): Container {
       return tidySplices(source, out);
     },
   };
+}
+
+/** Room left behind comments that have to grow. */
+const NEW_ROOM = 2048;
+/** More than this is given back. */
+const MOST_ROOM = 1 << 16;
+
+/** Zeros at the end of what lies behind the comments: whoever reads them stops before (RFC 7845, 5.2; Vorbis I, 5.2.1). */
+const zerosBehind = (rest: Uint8Array): number => {
+  let bare = rest.length;
+  while (bare > 0 && rest[bare - 1] === 0) bare--;
+  return rest.length - bare;
+};
+
+/** A packet that takes the room there is, so that no page moves; else with new room. */
+function withRoom(bare: Uint8Array, before: number): Uint8Array {
+  const left = before - bare.length;
+  return concat([bare, new Uint8Array(left >= 0 && left <= MOST_ROOM ? left : NEW_ROOM)]);
 }
 
 /** Pages for packets that begin with the first page and end with the last. */

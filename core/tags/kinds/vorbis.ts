@@ -11,6 +11,8 @@ interface Comment {
 export interface VorbisComments extends TagSet {
   /** Vendor and comments; what lay behind them in the bytes comes after. */
   render(): Uint8Array;
+  /** What lay behind them. */
+  rest: Uint8Array;
 }
 
 const PICTURE = 'METADATA_BLOCK_PICTURE';
@@ -47,6 +49,7 @@ export function openVorbis(bytes: Uint8Array, holdsPictures: boolean, opus = fal
   };
   const pictureIn = (c: Comment) => (c.name === PICTURE ? parseFlacPicture(bytesOfBase64(valueOf(c))) : null);
   const set: VorbisComments = {
+    rest,
     family: 'vorbis',
     label: 'Vorbis comments',
     // In Opus, gains are R128 gains (RFC 7845, 5.2.1).
