@@ -139,8 +139,12 @@ function renameOverPlaceholder(from: string, to: string): void {
  * Writes a file beside the name it is for; when it is whole and on the drive, it takes the name: a new one, or that of
  * the file given as `over`, which must still be just that.
  */
-export function makeAndName(path: string, { over }: { over: Identity | null }, write: (file: number) => void): void {
-  removeRemainsOf(path);
+export function makeAndName(
+  path: string,
+  { over, isCleared = false }: { over: Identity | null; isCleared?: boolean },
+  write: (file: number) => void,
+): void {
+  if (!isCleared) removeRemainsOf(path);
   const temporary = unfinishedName(path);
   const file = openSync(temporary, 'wx+');
   let open = true;
@@ -182,6 +186,8 @@ export interface Placing {
   fromMedium?: boolean;
   /** A copy takes the place of what has the name, in one step: whoever looks finds the one or the other, whole. */
   over?: boolean;
+  /** What killed processes left in that folder has been removed already. */
+  isCleared?: boolean;
 }
 
 export interface PlaceHooks {
@@ -270,7 +276,7 @@ function copyAcross(wish: Placing, { progress, cancelled, step }: PlaceHooks, ov
     const stats = fstatSync(source);
     if (stats.size !== size || Math.abs(stats.mtimeMs - modifiedMs) >= 1)
       throw new RangeError('The file has been changed by something else since');
-    makeAndName(to, { over }, (file) => {
+    makeAndName(to, { over, isCleared: wish.isCleared === true }, (file) => {
       step?.('reserved');
       copied.hash = hashWhile(source, (block, done) => {
         if (cancelled?.()) throw new Cancelled('Cancelled; nothing was placed');

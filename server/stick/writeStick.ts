@@ -155,6 +155,7 @@ async function writeAll(work: StickWork, report: StickReport, goOn: () => void):
         const { size, modifiedMs } = made;
         const { copied } = await work.place({
           ...{ mode: 'copy', from: made.path, to: there, size, modifiedMs, begun: false, fromMedium: true, over },
+          isCleared: true,
         });
         if (copied) report.readBack = copied.fromMedium && report.readBack !== 'memory' ? 'medium' : 'memory';
         await step?.('placed', path);
