@@ -23,6 +23,7 @@ import type { Handover } from './handover/compare.ts';
 import { createHourPool } from './hours/hourPool.ts';
 import { createListPool } from './lists/listPool.ts';
 import { createRuleMembers, keepFilled } from './lists/ruleMembers.ts';
+import { removeLeftZips } from './stick/zipList.ts';
 import { ensureDemoRoot } from './demoRoot.ts';
 import { log } from './base/log.ts';
 import { work, type WorkerOptions } from './worker.ts';
@@ -97,6 +98,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const { database, queue, art, changing, runs, placesPool, states, plans, stickPool } = worker;
   await setServiceAddress(database, 'catalogue', options.catalogueUrl ?? null);
   await setServiceAddress(database, 'pool', options.poolUrl ?? null);
+  await removeLeftZips(options.dataFolder);
   let port = options.port;
   const counts = createCounts(database);
   const facets = createFacetCache(database, counts);

@@ -235,6 +235,12 @@ test('a list with its files as one zip; what cannot be put in is named', async (
   await h.get('/lists/00000000-0000-4000-8000-000000000000/files').expect(404);
 });
 
+test('what a killed process had in the making for a zip is gone with the next start', async () => {
+  const left = join(h.folder, 'data/arriving/zip-left');
+  await h.restart(() => mkdirSync(left, { recursive: true }));
+  expect(existsSync(left)).toBe(false);
+});
+
 test('taken away, it is neither looked at nor written; taken out, its files stay', async () => {
   const { token } = await look();
   rmSync(home, { recursive: true });

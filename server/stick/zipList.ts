@@ -2,7 +2,7 @@
 import { ZipArchive } from 'archiver';
 import { once } from 'node:events';
 import { createReadStream } from 'node:fs';
-import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { DEFAULT_STICK } from '@early-set/core/api/stick';
@@ -22,6 +22,8 @@ const SETTINGS = {
   ...DEFAULT_STICK,
   names: '{{ list }}/{{ counter | pad: 2 }} {% if artist %}{{ artist }} - {% endif %}{{ title }}',
 };
+/** What is in the making for one lies in a folder that begins so. */
+const ZIP = 'zip-';
 const NOT_INCLUDED = 'Not included.txt';
 
 /**
@@ -45,7 +47,7 @@ export async function zipWithFiles(
   if (!named) throw notFound('The list');
   const ids = [...new Set(lists.flatMap((list) => list.trackIds))];
   await mkdir(arriving, { recursive: true });
-  const home = await mkdtemp(join(arriving, 'zip-'));
+  const home = await mkdtemp(join(arriving, ZIP));
   const { whole, refused } = await stickPool.plan({
     ...{
       home,
@@ -78,6 +80,14 @@ export async function zipWithFiles(
   const given = ids.filter((id) => !left.has(id));
   await noteGiven(database, given, `download of ${named.name}.zip`, listId);
   return { zip, fileName: `${safeFileName(named.name)}.zip` };
+}
+
+/** What was in the making when a process was killed goes. */
+export async function removeLeftZips(dataFolder: string): Promise<void> {
+  const arriving = join(dataFolder, 'arriving');
+  const names = await readdir(arriving).catch(() => []);
+  for (const name of names.filter((n) => n.startsWith(ZIP)))
+    await rm(join(arriving, name), { recursive: true, force: true });
 }
 
 async function fill(
