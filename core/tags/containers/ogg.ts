@@ -108,7 +108,7 @@ const NEW_ROOM = 2048;
 /** More than this is given back. */
 const MOST_ROOM = 1 << 16;
 
-/** Zeros at the end of what lies behind the comments: whoever reads them stops before (RFC 7845, 5.2; Vorbis I, 5.2.1). */
+/** Zeros at the end of what lies behind the comments: readers stop before them (RFC 7845, 5.2; Vorbis I, 5.2.1). */
 const zerosBehind = (rest: Uint8Array): number => {
   let bare = rest.length;
   while (bare > 0 && rest[bare - 1] === 0) bare--;
