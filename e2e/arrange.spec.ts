@@ -112,6 +112,7 @@ test('by keys alone: shape, suggestion, pin, smoothing of what is chosen', async
   };
   await action('wished shape two waves');
   await settled(now, (l) => l.info.shape === 'two waves');
+  await expect(page.getByRole('button', { name: /^Wished shape: two waves/i })).toBeVisible();
   await expect(page.locator('#list-entries')).toBeFocused();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('i');

@@ -303,7 +303,7 @@ describe('what could follow', () => {
     await waitFor(() => expect(lines()).toHaveLength(2));
     fireEvent.keyDown(document.body, { key: 'f' });
     const first = screen.getByRole('button', { name: /^Title near/ });
-    expect(document.activeElement).toBe(first);
+    await waitFor(() => expect(document.activeElement).toBe(first));
     fireEvent.keyDown(first, { key: 'ArrowDown' });
     fireEvent.keyDown(document.activeElement!, { key: 'Enter' });
     await waitFor(() => expect(sent.at(-1)!.body).toEqual({ selection: { ids: [202] }, index: 2, once: true }));
@@ -317,6 +317,20 @@ describe('what could follow', () => {
     fireEvent.keyDown(document.body, { key: 'f' });
     go();
     await waitFor(() => expect(document.activeElement?.getAttribute('data-follower')).toMatch(/^20\d$/));
+  });
+  test('while those of the place before are shown, the focus waits for those of this one', async () => {
+    await open();
+    choose('b');
+    await waitFor(() => expect(lines()).toHaveLength(2));
+    let go!: () => void;
+    held = new Promise((resolve) => (go = resolve));
+    choose('d');
+    await screen.findByText(/^After Title d/);
+    fireEvent.keyDown(document.body, { key: 'f' });
+    expect(lines()).toHaveLength(2);
+    expect(document.activeElement?.hasAttribute('data-follower')).toBe(false);
+    go();
+    await waitFor(() => expect(document.activeElement?.hasAttribute('data-follower')).toBe(true));
   });
   test('so many minutes are filled behind the entry in hand, as one change', async () => {
     await open();

@@ -48,7 +48,7 @@ export function Follow({ list, lists, inHand, onTaken }: Props) {
   // What was kept before a part was new does not name it.
   const weights = { ...DEFAULT_FOLLOW, ...kept };
   const place = placeBehind(list, inHand);
-  const candidates = useCandidates(source === RESERVE ? (list.info.reserveId ?? '') : source, place);
+  const { candidates, isOld } = useCandidates(source === RESERVE ? (list.info.reserveId ?? '') : source, place);
   const held = new Set(list.entries.map((e) => e.id));
   const order =
     candidates &&
@@ -64,10 +64,10 @@ export function Follow({ list, lists, inHand, onTaken }: Props) {
       if (done) onTaken(place.index, row.id);
     });
   };
-  /** Asked for by key while they are still being looked for. */
+  /** Asked for by key while they are still being looked for, or those of the place before are shown. */
   const wanted = useRef(false);
   const reach = (): void => {
-    const first = document.querySelector<HTMLElement>('#follow [data-follower]');
+    const first = isOld ? null : document.querySelector<HTMLElement>('#follow [data-follower]');
     wanted.current = first === null;
     first?.focus();
   };
@@ -111,19 +111,25 @@ export function Follow({ list, lists, inHand, onTaken }: Props) {
   );
 }
 
+interface Candidates {
+  candidates: SheetRow[] | null;
+  /** They are those of another place, until those of this one come. */
+  isOld: boolean;
+}
+
 /** Tracks to rank: the best by fit of the library, or all of a list. */
-function useCandidates(source: string, { from, to }: FilledPlace): SheetRow[] | null {
+function useCandidates(source: string, { from, to }: FilledPlace): Candidates {
   const known = useList(source || null);
   const reference = (from ?? to)?.id ?? null;
   const where = JSON.stringify({ field: 'fileState', test: 'one of', values: ['here'] });
   const sorted = reference === null ? 'sort=energy' : `sort=fit&descending=true&fitTo=${reference}`;
-  const { data } = useSWR<SheetPage>(
+  const { data, isLoading } = useSWR<SheetPage>(
     source ? null : `/tracks?where=${encodeURIComponent(where)}&limit=${LOOKED_AT}&${sorted}`,
     (path: string) => get<SheetPage>(path),
     { keepPreviousData: true },
   );
-  if (source) return known.data ? known.data.entries.filter((e) => e.id > 0) : null;
-  return data?.rows ?? null;
+  if (source) return { candidates: known.data ? known.data.entries.filter((e) => e.id > 0) : null, isOld: false };
+  return { candidates: data?.rows ?? null, isOld: isLoading };
 }
 
 function placeInWords({ from, to, wished }: FilledPlace): string {
