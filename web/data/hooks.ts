@@ -1,7 +1,7 @@
 /** What the server knows, kept fresh by its events. */
 import { format, parseISO } from 'date-fns';
 import { useEffect, useMemo, useState } from 'react';
-import useSWR, { type SWRResponse } from 'swr';
+import useSWR, { useSWRConfig, type SWRResponse } from 'swr';
 import type { SpaceBy } from '@early-set/core/space/space';
 import type {
   Duplicates,
@@ -163,6 +163,16 @@ export const useStationFiles = () => useFresh<StationFile[]>('/station-files', [
 /** What could go to a place of an hour; null: none is asked for. */
 export const useInstead = (id: string, entryId: string | null) =>
   useFresh<InsteadAnswer>(entryId === null ? null : `/hours/${id}/instead/${entryId}`, ['lists', 'tracks'], 1000);
+/** What was told of an hour's other places is of the hour as it was: it is not shown again once anything has changed. */
+export function useInsteadForgotten(id: string, inHand: string | null): void {
+  const { mutate } = useSWRConfig();
+  useServerEvents(['lists', 'tracks'], () => {
+    const places = `/hours/${id}/instead/`;
+    const isOther = (key: unknown): boolean =>
+      typeof key === 'string' && key.startsWith(places) && key !== `${places}${inHand}`;
+    void mutate(isOther, undefined, { revalidate: false });
+  });
+}
 /** What was on air in a month, "2026-12". */
 export const useAirplay = (month: string) => useFresh<AirplayMonth>(`/airings/${month}`, ['changes', 'tracks']);
 /** Tracks whose files cannot be found. */

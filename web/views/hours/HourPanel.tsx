@@ -2,6 +2,7 @@
 import { overOrUnder } from '@early-set/core/hours/words';
 import type { HourContents, HourFilling, HourLine, HourRuleState } from '@early-set/core/api/hours';
 import { several } from '../../data/actions.ts';
+import { useInsteadForgotten } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
 import { InsteadPanel } from './InsteadPanel.tsx';
 import { ItemPanel } from './ItemPanel.tsx';
@@ -16,6 +17,7 @@ interface Props {
 
 export function HourPanel({ hour, inHand, draft, onApply, onDiscard }: Props) {
   const isPlace = inHand?.kind === 'track' || inHand?.kind === 'open';
+  useInsteadForgotten(hour.id, inHand?.entryId ?? null);
   return (
     <aside aria-label="About this hour" className="flex h-full flex-col gap-4 overflow-y-auto bg-paper p-3.5">
       {!inHand && (
