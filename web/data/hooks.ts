@@ -163,7 +163,7 @@ export const useStationFiles = () => useFresh<StationFile[]>('/station-files', [
 /** What could go to a place of an hour; null: none is asked for. */
 export const useInstead = (id: string, entryId: string | null) =>
   useFresh<InsteadAnswer>(entryId === null ? null : `/hours/${id}/instead/${entryId}`, ['lists', 'tracks'], 1000);
-/** What was told of an hour's other places is of the hour as it was: it is not shown again once anything has changed. */
+/** What was told of other places is of the hour as it was: it is not shown again once anything has changed. */
 export function useInsteadForgotten(id: string, inHand: string | null): void {
   const { mutate } = useSWRConfig();
   useServerEvents(['lists', 'tracks'], () => {
