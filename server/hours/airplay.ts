@@ -74,7 +74,8 @@ export const readLog = (context: ChangeContext, name: string, text: string): Pro
     if (typeof log === 'string') throw new Problem(400, 'no-log', `${name}: ${log}`);
     if (log.lines.length === 0) throw new Problem(400, 'no-log', `${name}: no line of it says what was on air`);
     const fresh = await newLines(database, log.lines);
-    const find = await finder(database);
+    // Where all of it is known, as of a log that is read again, the library is not looked through.
+    const find = fresh.length > 0 ? await finder(database) : () => null;
     const found = fresh.map((line) => ({ line, trackId: find(line) }));
     const told: LogRead = {
       applied: null,

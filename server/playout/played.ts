@@ -35,6 +35,7 @@ export function playedThere(folder: string, system: PlayoutSystem, read: PlayedD
 /**
  * Reads what it has written down, each day as a change of its own.
  * @param all days that were read already too: what is known of them is passed over
+ * @param goesOn asked before each day: false, and it ends there; what was read until then stays read
  * @returns what came of it, and what is to be kept as read
  */
 export async function readPlayed(
@@ -43,11 +44,13 @@ export async function readPlayed(
   system: PlayoutSystem,
   read: PlayedDays,
   all: boolean,
+  goesOn: (done: number, total: number) => boolean = () => true,
 ): Promise<{ said: PlayedRead; read: PlayedDays }> {
   const said: PlayedRead = { days: [], unmatched: [], failed: [] };
   const now: Record<string, number> = { ...read };
-  for (const [name, size] of daysIn(folder, system)) {
-    if (!all && read[name] === size) continue;
+  const wanted = daysIn(folder, system).filter(([name, size]) => all || read[name] !== size);
+  for (const [at, [name, size]] of wanted.entries()) {
+    if (!goesOn(at, wanted.length)) break;
     try {
       if (size > MAX_DAY) throw new RangeError('It is too large for a log of a day');
       const told = await readLog(changing, name, readFileSync(join(folder, system.played, name), 'utf8'));

@@ -9,8 +9,10 @@ import type { PlayedRead, StickAnswer } from '@early-set/core/api/stick';
 import type { Applied } from '@early-set/core/api/types';
 import { inStock, offered, play, take } from '../../standins/turnstone/stock.ts';
 import { readWave, type Wave } from '../../standins/turnstone/wave.ts';
+import { TURNSTONE } from '@early-set/core/playout/system';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
+import { readPlayed } from './played.ts';
 import { stickHands } from '../testing/sticks.ts';
 
 let h: Harness, data: string, id: number, crate: string, hours: string[];
@@ -162,6 +164,9 @@ test('an hour goes there as its log, is played, and what was on air comes back o
     [{ day: '2026-12-01.csv', read: 0, known: 6, matched: 0 }],
     ['2026-11-30.csv'],
   ]);
+  // Called off, it ends between two days.
+  const { said } = await readPlayed(h.server.changing, data, TURNSTONE, {}, true, (done) => done < 1);
+  expect([said.days.length, said.failed.length]).toEqual([0, 1]);
 });
 
 test('playout points go into WAV files where they lie; the sound stays, undo brings every byte back', async () => {

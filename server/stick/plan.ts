@@ -24,7 +24,7 @@ export interface Sticks {
   changing: ChangeContext;
   plans: Plans;
   stickPool: StickPool;
-  /** How far each is that is being verified, by id. */
+  /** How far each is that is being verified, or whose days are read, by id. */
   steps: Map<number, StickStep>;
 }
 

@@ -139,7 +139,7 @@ export function stickRoutes({ database, sticks, demoRoot, art, dataFolder }: Con
     '/sticks/:id/played',
     route<{ id: number }, unknown, { all: boolean }>(
       { params: idParam, body: Joi.object({ all: Joi.boolean().default(false) }) },
-      ({ params, body }) => readPlayedThere(sticks, params.id, body.all),
+      ({ params, body, response }) => readPlayedThere(sticks, params.id, body.all, goneWith(response)),
     ),
   );
   router.get(

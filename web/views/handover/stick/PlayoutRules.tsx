@@ -4,6 +4,7 @@ import type { PlayoutSystem } from '@early-set/core/playout/system';
 import { useState } from 'react';
 import { perform, several } from '../../../data/actions.ts';
 import { post } from '../../../data/api.ts';
+import { useStickStep } from '../../../data/sticks.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { figure } from '../../../ui/format.ts';
 import { choicesIn, Row } from './parts.tsx';
@@ -45,7 +46,7 @@ export function PlayoutRules(props: Props) {
           </Row>
         </section>
       )}
-      {answer?.played && <WasPlayed stickId={stick.id} played={answer.played} />}
+      {answer?.played && <WasPlayed stickId={stick.id} played={answer.played} busy={props.busy} />}
       <span className="flex-1" />
       <WriteDraft {...props} />
     </aside>
@@ -84,15 +85,22 @@ function Refusals({ answer, onReason }: { answer: StickAnswer; onReason: (reason
   );
 }
 
-function WasPlayed({ stickId, played }: { stickId: number; played: NonNullable<StickAnswer['played']> }) {
-  const [reading, setReading] = useState(false);
+interface WasPlayedProps {
+  stickId: number;
+  played: NonNullable<StickAnswer['played']>;
+  busy: boolean;
+}
+function WasPlayed({ stickId, played, busy }: WasPlayedProps) {
+  const [reading, setReading] = useState<AbortController | null>(null);
+  const step = useStickStep(reading ? stickId : null);
   const [read, setRead] = useState<PlayedRead | null>(null);
   const { days, fresh } = played;
   const begin = (): void => {
-    setReading(true);
-    void perform(post<PlayedRead>(`/sticks/${stickId}/played`, { all: fresh === 0 }))
+    const calledOff = new AbortController();
+    setReading(calledOff);
+    void perform(post<PlayedRead>(`/sticks/${stickId}/played`, { all: fresh === 0 }, calledOff.signal))
       .then((found) => found && setRead(found))
-      .finally(() => setReading(false));
+      .finally(() => setReading(null));
   };
   return (
     <section aria-label="What was played">
@@ -100,9 +108,18 @@ function WasPlayed({ stickId, played }: { stickId: number; played: NonNullable<S
       <Row label={days === 0 ? 'It has written down nothing yet' : `${several(days, 'day')} written down`}>
         {fresh > 0 && <span className="text-sodium-text">{several(fresh, 'day')} to read</span>}
       </Row>
-      <Button className="mt-2" onClick={begin} disabled={days === 0 || reading}>
-        {reading ? 'Reading…' : fresh === 0 && days > 0 ? 'Read all days again' : 'Read what was played'}
-      </Button>
+      {reading ? (
+        <p className="mt-2 flex items-center gap-2 text-small">
+          <Button onClick={() => reading.abort()}>Cancel</Button>
+          <span role="status" className="figures">
+            {step ? `${several(step.done, 'day')} of ${step.total.toLocaleString('en-GB')} read` : 'Reading…'}
+          </span>
+        </p>
+      ) : (
+        <Button className="mt-2" onClick={begin} disabled={days === 0 || busy}>
+          {fresh === 0 && days > 0 ? 'Read all days again' : 'Read what was played'}
+        </Button>
+      )}
       <PlayedDialog read={read} onClose={() => setRead(null)} />
     </section>
   );

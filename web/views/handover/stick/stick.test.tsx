@@ -85,9 +85,10 @@ const LISTS = [
 ];
 const REPORT = { at: '2026-11-28T10:00:00Z', written: 3, removed: 1, bytes: 5e6, total: 3, seconds: 9 };
 
+let reading: Promise<never> | null;
 let sent: Sent[], line: StickLine, found: StickAnswer | Refusal, runs: Partial<RunProgress>[], asked: unknown[];
 beforeEach(() => {
-  [line, found, runs, asked] = [stick(), answer(), [], []];
+  [line, found, runs, asked, reading] = [stick(), answer(), [], [], null];
   sent = serve({
     '/sticks/1/look': (body: unknown) => {
       asked.push(body);
@@ -100,12 +101,13 @@ beforeEach(() => {
       wrong: [{ path: 'a.mp3', reason: 'It has been changed there' }],
       readBack: 'medium',
     }),
-    '/sticks/1/step': { step: null },
-    '/sticks/1/played': {
-      days: [{ day: '2026-11-28.csv', read: 8, known: 2, matched: 7 }],
-      unmatched: ['News from the harbour office'],
-      failed: [],
-    },
+    '/sticks/1/step': () => ({ step: reading ? { done: 2, total: 9 } : null }),
+    '/sticks/1/played': () =>
+      reading ?? {
+        days: [{ day: '2026-11-28.csv', read: 8, known: 2, matched: 7 }],
+        unmatched: ['News from the harbour office'],
+        failed: [],
+      },
     '/sticks/players': Object.values(PLAYERS),
     '/sticks/1': (body: unknown) => {
       const { settings = {} } = (body ?? {}) as Partial<StickLine>;
@@ -336,6 +338,16 @@ describe('a playout system', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Refresh' }));
     fireEvent.click(await screen.findByRole('button', { name: 'Read all days again' }));
     await waitFor(() => expect(sent.at(-1)).toMatchObject({ path: '/sticks/1/played', body: { all: true } }));
+  });
+
+  test('while days are read it says how many, and can be cancelled', async () => {
+    reading = new Promise(() => undefined);
+    await open();
+    fireEvent.click(await screen.findByRole('button', { name: 'Read what was played' }));
+    await screen.findByText('2 days of 9 read');
+    fireEvent.click(screen.getByRole('button', { name: 'Cancel' }));
+    await screen.findByRole('button', { name: 'Read what was played' });
+    expect(screen.queryByRole('dialog')).toBeNull();
   });
 
   test('hours are chosen, by themselves or with their day; other lists stay chosen', async () => {
