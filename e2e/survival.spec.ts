@@ -66,7 +66,7 @@ test('the database is killed while tracks are measured: the server waits, says s
   // What happened meanwhile is heard by the page again.
   await app.post('/lists', { kind: 'crate', name: 'After the storm', parentId: null });
   await page.goto(`${app.address}/arrange`);
-  await expect(page.getByText('After the storm')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'After the storm' })).toBeVisible();
   await app.stop();
   remove();
 });

@@ -13,7 +13,7 @@ import type { Database } from '../db/database.ts';
 import type { ArtStore } from '../media/art.ts';
 import type { Answers, Found, Kept } from './asking.ts';
 import { layCovers } from './covers.ts';
-import { destinationOf, rememberLooked, type KeptDestination } from './destinations.ts';
+import { destinationOf, isDestination, rememberLooked, type KeptDestination } from './destinations.ts';
 import { draftHere } from './draftHere.ts';
 import { listsHere, originsFor, printsOf, tracksAhead, valuesFor } from './library.ts';
 import type { LookPool } from './lookPool.ts';
@@ -42,7 +42,7 @@ interface Looked extends Found {
 }
 
 async function look(
-  { database, art, lookPool, dataFolder, steps }: Handover,
+  { database, states, art, lookPool, dataFolder, steps }: Handover,
   id: number,
   { choices, apply, gone }: { choices: Choices; apply: { token: string; at: string } | null; gone?: AbortSignal },
 ): Promise<Looked> {
@@ -88,6 +88,8 @@ async function look(
     return { ...found, destination, items, listsHere: lists };
   } finally {
     steps.delete(id);
+    // Taken out meanwhile: what was noted of it goes as well.
+    if (!(await isDestination(database, id))) await states.forget(id);
   }
 }
 

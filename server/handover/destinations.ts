@@ -92,6 +92,9 @@ export async function changeDestination(
   return destinationOf(database, id);
 }
 
+export const isDestination = async (database: Database, id: number): Promise<boolean> =>
+  (await database.rows('SELECT 1 FROM destinations WHERE id = $1', [id])).length > 0;
+
 /** Takes one out; its data stay as they are, what was kept of it goes. */
 export async function removeDestination(database: Database, states: States, id: number): Promise<void> {
   await destinationOf(database, id);

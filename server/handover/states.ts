@@ -193,6 +193,11 @@ export function openStates(dataFolder: string): States {
       await onlyNewest(destinationId, (name) => name.startsWith(SAME), SAMES);
     },
     drop: (destinationId, id) => rm(of(destinationId, id), { recursive: true, force: true }),
-    forget: (destinationId) => rm(of(destinationId), { recursive: true, force: true }),
+    async forget(destinationId) {
+      // Out of the way of whoever is just writing there: a folder that gets new files cannot be removed.
+      const going = of(destinationId, `../.${randomUUID()}`);
+      if (existsSync(of(destinationId))) await rename(of(destinationId), going);
+      await rm(going, { recursive: true, force: true });
+    },
   };
 }
