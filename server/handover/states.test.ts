@@ -16,7 +16,9 @@ test('a destination is forgotten also while something is being noted of it', asy
   for (let round = 0; round < 20; round++) {
     await states.keepSame(round, 'before', same);
     // Whoever notes something may be told that there is no such folder any more; forgetting must not fail.
-    const noting = Array.from({ length: 20 }, (_, i) => states.keepSame(round, `key ${i}`, same).catch(() => undefined));
+    const noting = Array.from({ length: 20 }, (_, i) =>
+      states.keepSame(round, `key ${i}`, same).catch(() => undefined),
+    );
     await states.forget(round);
     await Promise.all(noting);
     await states.forget(round);
