@@ -199,7 +199,10 @@ describe('an hour by hand', () => {
     const now = await hour(id);
     expect(tracksOf(now)[3]!.trackId).toBe(best.trackId);
     expect(now.lines.find((l) => l.name === 'Headlines')!.off).toBeCloseTo(best.off, 2);
-    expect(tracksOf(now)[3]!.broken).toEqual(best.broken);
+    // What it was said to break is broken there, or behind it.
+    const behind = tracksOf(now).slice(3);
+    expect(best.broken).toEqual(expect.arrayContaining(behind[0]!.broken));
+    expect(behind.flatMap((t) => t.broken)).toEqual(expect.arrayContaining(best.broken));
   });
   test('what is not an hour, or not there, is said', async () => {
     await h.get(`/hours/${clockId}`).expect(409);
