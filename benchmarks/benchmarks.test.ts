@@ -6,12 +6,12 @@ import { ALL_KEYS } from '@early-set/core/fields/keys';
 import { compose } from '../demo/synth/compose.ts';
 import { seeded } from '../demo/synth/random.ts';
 import { STYLES } from '../demo/synth/styles.ts';
-import { fitSoftmax, hitRate, probabilities, type Case } from './fit/softmax.ts';
 import { applyEffect, changeTempo, fadeOut, modulate, scatterDrums } from './pieces/effects.ts';
 import { toMidi } from './pieces/midi.ts';
 import { BENCH_PLAN } from './pieces/plan.ts';
 import { BENCH_STYLES } from './pieces/styles.ts';
 import type { PieceTruth } from './pieces/produce.ts';
+import { formScore } from './formScore.ts';
 import { beatFMeasure, mirex, nearest, score } from './score.ts';
 
 const piece = () =>
@@ -83,11 +83,14 @@ describe('scores', () => {
     file: '',
     source: '',
     style: 'house',
+    family: 'dance',
+    clear: true,
     dance: true,
     heldBack: false,
     bpm: 120,
     steady: true,
     beatsPerBar: 4,
+    compound: false,
     beats: Array.from({ length: 80 }, (_, i) => 0.5 + i * 0.5),
     key: 'A minor',
     tuningCents: 0,
@@ -132,51 +135,20 @@ describe('scores', () => {
         { name: 'breakdown', start: 24 },
       ],
     };
-    expect(score(formed, said(120, 0.5, 'A minor', [0, 6, 12.5, 23, 31])).borders).toEqual({
+    expect(formScore(formed, said(120, 0.5, 'A minor', [0, 6, 12.5, 23, 31]))).toMatchObject({
       said: 3,
       there: 2,
       met: 2,
     });
-    expect(score(formed, said(120, 0.5, 'A minor', [0, 17])).borders).toEqual({ said: 1, there: 2, met: 0 });
-    expect(score(formed, said(120, 0.5)).endingRight).toBe(true);
-    expect(score({ ...formed, fades: true }, said(120, 0.5)).endingRight).toBe(false);
+    expect(formScore(formed, said(120, 0.5, 'A minor', [0, 17]))).toMatchObject({ said: 1, there: 2, met: 0 });
+    expect(formScore(formed, said(120, 0.5)).endingRight).toBe(true);
+    expect(formScore({ ...formed, fades: true }, said(120, 0.5)).endingRight).toBe(false);
   });
 
   test('a first bar before the music is counted on', () => {
     const late: PieceTruth = { ...truth, beats: truth.beats.map((b) => b + 2) };
     expect(score(late, said(120, 0.5)).downbeat).toBe(true);
     expect(score(late, said(120, 1)).downbeat).toBe(false);
-  });
-});
-
-describe('the fit', () => {
-  const random = seeded(9);
-  const cases: Case[] = Array.from({ length: 120 }, () => {
-    const candidates = Array.from({ length: 5 }, () => [random(), random(), random()]);
-    // The right one has most of the first and least of the third; the second says nothing.
-    const worth = candidates.map((c) => 3 * c[0]! - 2 * c[2]!);
-    return { candidates, right: worth.indexOf(Math.max(...worth)) };
-  });
-
-  test('finds what decides, and leaves what does not', () => {
-    const weights = fitSoftmax(cases.slice(0, 80), { penalty: 0.001, rounds: 600 });
-    expect(weights[0]).toBeGreaterThan(2);
-    expect(weights[2]).toBeLessThan(-1);
-    expect(Math.abs(weights[1]!)).toBeLessThan(Math.abs(weights[2]!) / 2);
-    expect(hitRate(cases.slice(80), weights)).toBeGreaterThan(0.9);
-  });
-
-  test('probabilities sum to one, also for enormous scores', () => {
-    expect(probabilities([[1e6], [0], [-1e6]], [1]).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
-    expect(probabilities([[1], [1]], [5])).toEqual([0.5, 0.5]);
-  });
-
-  test('a heavy penalty keeps to the prior', () => {
-    expect(Array.from(fitSoftmax(cases.slice(0, 20), { penalty: 1e5, rounds: 200, prior: [1, 2, 3] }))).toEqual([
-      expect.closeTo(1, 1),
-      expect.closeTo(2, 1),
-      expect.closeTo(3, 1),
-    ]);
   });
 });
 

@@ -11,7 +11,7 @@ import { pick, seeded } from '../demo/synth/random.ts';
 import { createAnalysisPool } from '../server/media/analysisPool.ts';
 import { original, OTHER_DRUMS, versionsOf, type Heard } from './duplicates/versions.ts';
 import { madeUpPrint, wornAs } from './prints.ts';
-import { makePieces } from './pieces/make.ts';
+import { makePieces } from './makePieces.ts';
 import { BENCH_PLAN, type PiecePlan } from './pieces/plan.ts';
 import { percentile, table } from './table.ts';
 

@@ -4,7 +4,7 @@ import { basename } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { createAnalysisPool } from '../server/media/analysisPool.ts';
 import { EBU_CASES } from './ebu.ts';
-import { makePieces } from './pieces/make.ts';
+import { makePieces } from './makePieces.ts';
 import { BENCH_PLAN } from './pieces/plan.ts';
 import { percentile, table } from './table.ts';
 import { loadTruth } from './truth.ts';

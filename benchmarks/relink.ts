@@ -4,18 +4,15 @@
  * on rendered pieces, and so is how near another mix of a piece comes to it.
  */
 import { findAgain } from '@early-set/core/relink/findAgain';
-import { makePieces } from './pieces/make.ts';
-import { LESSON_PLAN } from './pieces/lessons.ts';
-import { BENCH_PLAN } from './pieces/plan.ts';
+import { makePieces } from './makePieces.ts';
+import { BENCH_PLAN, CHANCE_PLAN } from './pieces/plan.ts';
 import { madeUpWorld, WAYS, type Way } from './relink/world.ts';
 import { mixesOf, wearOf } from './relink/wear.ts';
 import { percentile, table } from './table.ts';
 
-const PIECES = 300,
-  MIXES = 60;
+const MIXES = 60;
 const cache = process.env.BENCH_CACHE!;
-const more = LESSON_PLAN.slice(0, PIECES - BENCH_PLAN.length);
-const pieces = [...(await makePieces(cache, BENCH_PLAN)), ...(await makePieces(`${cache}-more`, more))];
+const pieces = [...(await makePieces(cache, BENCH_PLAN)), ...(await makePieces(`${cache}-chance`, CHANCE_PLAN))];
 const worn = await wearOf(pieces, `${cache}-worn`);
 const plan = BENCH_PLAN.slice(0, MIXES).map((p) => ({ ...p, name: `${p.name}-mix`, scatter: 0.7, seed: p.seed + 1 }));
 const mixes = await mixesOf(pieces.slice(0, MIXES), await makePieces(`${cache}-mixes`, plan), `${cache}-worn`);

@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { createAnalysisPool } from '../server/media/analysisPool.ts';
-import { makePieces } from './pieces/make.ts';
+import { makePieces } from './makePieces.ts';
 import { BENCH_PLAN } from './pieces/plan.ts';
 import { percent, table } from './table.ts';
 import { ffmpeg } from '../server/testing/ffmpeg.ts';

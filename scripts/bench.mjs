@@ -1,6 +1,6 @@
 /** `npm run bench:NAME`: prints accuracy or speed as a table. Uses data of its own. */
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { buildServer, bundle, bundleForPage } from './lib/build.mjs';
@@ -13,12 +13,23 @@ const name = process.argv[2] ?? '';
 /** What runs in a browser's worker, by benchmark. */
 const WORKERS = { clean: 'stepsWorker', arrange: 'smoothWorker' };
 
+/** The files of a folder, and one that is a file itself. */
+const listed = (at) =>
+  statSync(at).isFile()
+    ? [at]
+    : readdirSync(at)
+        .sort()
+        .map((n) => join(at, n))
+        .filter((file) => statSync(file).isFile());
+
 /** Changes with whatever makes the benchmark's sound, so that it is made anew just then. */
-function soundVersion() {
+function soundVersion(...places) {
   const hash = createHash('sha256');
-  for (const folder of ['benchmarks/pieces', 'demo/synth'])
-    for (const name of readdirSync(join(ROOT, folder)).sort()) hash.update(readFileSync(join(ROOT, folder, name)));
-  return hash.update(readFileSync(join(ROOT, 'demo/encode.ts'))).digest('hex');
+  for (const place of places) {
+    const at = join(ROOT, place);
+    for (const file of listed(at)) if (!file.endsWith('.test.ts')) hash.update(readFileSync(file));
+  }
+  return hash.digest('hex');
 }
 
 main(async () => {
@@ -29,7 +40,9 @@ main(async () => {
     {
       [name]: `benchmarks/${name}.ts`,
       producePiece: 'benchmarks/pieces/produce.ts',
+      produceOther: 'benchmarks/others/produce.ts',
       featureThread: 'benchmarks/fit/featureThread.ts',
+      foldThread: 'benchmarks/fit/foldThread.ts',
     },
     join(ROOT, 'dist/bench'),
   );
@@ -50,8 +63,16 @@ main(async () => {
       env: {
         ...process.env,
         BENCH_CACHE: process.env.EARLY_SET_BENCH_CACHE ?? join(homedir(), '.cache/early-set-bench'),
-        BENCH_SOUND_VERSION: soundVersion(),
-        BENCH_FEATURES: join(ROOT, 'dist/bench/featureThread.mjs'),
+        BENCH_SOUND_VERSION: soundVersion('benchmarks/pieces', 'demo/synth', 'demo/encode.ts'),
+        BENCH_OTHERS_VERSION: soundVersion('benchmarks/others', 'benchmarks/pieces/effects.ts', 'demo/encode.ts'),
+        BENCH_FEATURE_VERSION: soundVersion(
+          'core/signal',
+          'core/signal/kernels/assembly',
+          'core/analysis/features.ts',
+          'core/analysis/rhythm/bands.ts',
+          'core/analysis/rhythm/onsets.ts',
+          'core/analysis/harmony/chroma.ts',
+        ),
         BENCH_DATABASE_URL: database?.url ?? '',
         BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs'),
         BENCH_FILE_THREAD: join(ROOT, 'dist/server/fileThread.mjs'),

@@ -37,7 +37,7 @@ Fields of a line:
   tempoConfidence      0 to 1
   tempoSteady          true: one tempo from start to end; false: it drifts
   tempoSegments        where the tempo changes for good: start in seconds and BPM of each stretch, else empty
-  beatsPerBar          3 or 4
+  beatsPerBar          2 in 6/8, else 3 or 4
   firstDownbeatSeconds first beat of the first bar
   key                  such as "A minor", null where nothing is pitched
   keyConfidence        0 to 1

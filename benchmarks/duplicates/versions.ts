@@ -9,7 +9,7 @@ import { pick, seeded, type Random } from '../../demo/synth/random.ts';
 import { render } from '../../demo/synth/render.ts';
 import type { AnalysisPool } from '../../server/media/analysisPool.ts';
 import { CODECS as ENCODERS, ffmpeg } from '../encoders.ts';
-import type { PiecePlan } from '../pieces/plan.ts';
+import type { UsualPlan } from '../pieces/plan.ts';
 import type { PieceTruth } from '../pieces/produce.ts';
 import { BENCH_STYLES } from '../pieces/styles.ts';
 
@@ -83,7 +83,7 @@ export const original = (making: Making, { name, file }: PieceTruth): Promise<He
 export async function versionsOf(
   making: Making,
   piece: PieceTruth,
-  plan: PiecePlan,
+  plan: UsualPlan,
   others: readonly [string, PieceTruth][],
 ): Promise<Version[]> {
   mkdirSync(making.folder, { recursive: true });
@@ -132,7 +132,7 @@ export async function versionsOf(
 export const OTHER_DRUMS = 'other drums';
 
 /** The piece again without its drums. */
-async function withoutDrums(plan: PiecePlan, to: string): Promise<void> {
+async function withoutDrums(plan: UsualPlan, to: string): Promise<void> {
   const style = BENCH_STYLES[plan.style];
   const { bpm, tonic, mode, seconds, leadIn, form, harmony } = plan;
   const random = seeded(plan.seed);

@@ -1,9 +1,14 @@
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
-import type { Features } from '@early-set/core/analysis/features';
+import type { FeatureWish, Heard } from './featureThread.ts';
+
+export type { Heard } from './featureThread.ts';
 
 /** Takes features of files in worker threads. */
-export function createFeaturePool(thread: URL): { features(path: string): Promise<Features>; close(): Promise<void> } {
-  const pool = new Piscina<string, Features>({ filename: thread.href, maxThreads: availableParallelism() });
-  return { features: (path) => pool.run(path), close: () => pool.destroy() };
+export function createFeaturePool(thread: URL): {
+  features(wish: FeatureWish): Promise<Heard>;
+  close(): Promise<void>;
+} {
+  const pool = new Piscina<FeatureWish, Heard>({ filename: thread.href, maxThreads: availableParallelism() });
+  return { features: (wish) => pool.run(wish), close: () => pool.destroy() };
 }

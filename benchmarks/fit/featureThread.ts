@@ -1,11 +1,32 @@
-/** A worker thread of the fit: decodes a file and takes its features. */
+/** A worker thread of the benchmarks: decodes a file and takes its features, or finds them in the cache. */
+import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { deserialize, serialize } from 'node:v8';
 import { createFeatureExtractor, type Features } from '@early-set/core/analysis/features';
 import { decode, probe } from '../../server/media/decode.ts';
 
+export interface FeatureWish {
+  path: string;
+  /** Where they are kept; another file for another extractor. */
+  kept: string;
+}
+
+/** What the analysis of tempo, bar and key hears of a file. */
+export type Heard = Pick<Features, 'bands' | 'onsets' | 'chroma' | 'durationSeconds'>;
+
 /** Features of the file at a path. */
-export default async function featuresOf(path: string): Promise<Features> {
+export default async function featuresOf({ path, kept }: FeatureWish): Promise<Heard> {
+  if (existsSync(kept)) return deserialize(readFileSync(kept)) as Heard;
   const format = await probe(path);
   const extractor = createFeatureExtractor(format);
   await decode(path, format, (samples) => extractor.push(samples));
-  return extractor.finish();
+  const { bands, onsets, chroma, durationSeconds } = extractor.finish();
+  const own = {
+    bands: { ...bands, waveform: new Uint8Array(0), attack: bands.attack.slice() },
+    onsets: { ...onsets, bands: onsets.bands.map((b) => b.slice()), centroidHz: new Float32Array(0) },
+    chroma: { ...chroma, frames: chroma.frames.slice(), bass: chroma.bass.slice() },
+    durationSeconds,
+  };
+  writeFileSync(`${kept}.new`, serialize(own));
+  renameSync(`${kept}.new`, kept);
+  return own;
 }

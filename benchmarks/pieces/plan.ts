@@ -4,6 +4,8 @@
 import type { Harmony } from '../../demo/synth/compose.ts';
 import { pick, seeded } from '../../demo/synth/random.ts';
 import type { Effect } from './effects.ts';
+import { chanceStyle, type ChanceStyle } from './chanceStyles.ts';
+import { chanceHarmony } from './chanceHarmony.ts';
 import type { BenchStyle } from './styles.ts';
 
 export type Encoding = 'mp3' | 'mp3-128' | 'm4a' | 'ogg' | 'flac';
@@ -11,7 +13,9 @@ export type Encoding = 'mp3' | 'mp3-128' | 'm4a' | 'ogg' | 'flac';
 export interface PiecePlan {
   name: string;
   source: 'synthesiser' | 'sound font';
-  style: BenchStyle;
+  style: BenchStyle | 'chance';
+  /** Where the style is one by chance. */
+  chance: ChanceStyle | null;
   bpm: number;
   tonic: number;
   mode: 'major' | 'minor';
@@ -40,6 +44,9 @@ export interface PiecePlan {
   /** No weights are fitted on it. */
   heldBack: boolean;
 }
+
+/** A piece in one of the styles that have a name. */
+export type UsualPlan = PiecePlan & { style: BenchStyle };
 
 /** Harmonies beyond the usual progressions. */
 const HARMONIES: Record<'major' | 'minor', Record<string, Harmony>> = {
@@ -199,7 +206,7 @@ const TEMPI: [BenchStyle, low: number, high: number, fonts: number, synths: numb
   ['dub', 66, 80, 3, 2],
   ['ballad', 60, 84, 5, 2],
   ['waltz', 84, 150, 4, 2],
-  ['sixEight', 132, 186, 3, 1],
+  ['sixEight', 165, 320, 3, 1],
   ['march', 100, 124, 2, 1],
   ['pianoSolo', 66, 116, 4, 0],
   ['stringsOnly', 60, 96, 3, 1],
@@ -207,12 +214,14 @@ const TEMPI: [BenchStyle, low: number, high: number, fonts: number, synths: numb
   ['ambient', 60, 90, 3, 2],
 ];
 
+const CHANCE_PIECES = 290;
+
 /** Spreads by the golden ratio, so that a few values fill a range evenly. */
 const spread = (n: number): number => (n * 0.6180339887) % 1;
 
-function build(): PiecePlan[] {
+function build(): UsualPlan[] {
   const random = seeded(31_905);
-  const plans: PiecePlan[] = [];
+  const plans: UsualPlan[] = [];
   let n = 0;
   for (const [style, low, high, fonts, synths] of TEMPI) {
     for (let i = 0; i < fonts + synths; i++, n++) {
@@ -223,6 +232,7 @@ function build(): PiecePlan[] {
         name: `${String(n).padStart(3, '0')}-${style}`,
         source: i < fonts ? ('sound font' as const) : ('synthesiser' as const),
         style,
+        chance: null,
         // Most music is made at whole numbers; the rest was played, or sped up.
         bpm:
           live || random() < 0.35
@@ -254,4 +264,39 @@ function build(): PiecePlan[] {
   return plans;
 }
 
-export const BENCH_PLAN: readonly PiecePlan[] = build();
+/** A piece whose rhythm and harmony are made by chance. */
+function byChance(k: number): PiecePlan {
+  const random = seeded(9001 + 31 * k);
+  const chance = chanceStyle(random, k);
+  const bpm = chance.eighths * chance.tempo[0] * (chance.tempo[1] / chance.tempo[0]) ** spread(k);
+  const mode = random() < 0.5 ? ('minor' as const) : ('major' as const);
+  return {
+    name: `${String(k).padStart(3, '0')}-chance`,
+    source: k % 2 === 0 ? 'sound font' : 'synthesiser',
+    style: 'chance',
+    chance,
+    bpm: random() < 0.4 ? Math.round(bpm * 100) / 100 : Math.round(bpm),
+    tonic: Math.floor(random() * 12),
+    mode,
+    harmony: random() < 0.5 ? chanceHarmony(random, mode) : null,
+    harmonyName: null,
+    seconds: 55 + Math.floor(random() * 30),
+    leadIn: random() < 0.4 ? 0 : Math.round(random() * 1200) / 1000,
+    form: random() < 0.2 ? 'late drums' : 'usual',
+    drift: null,
+    tempoChange: null,
+    lift: 0,
+    tuningCents: random() < 0.3 ? Math.round((random() - 0.5) * 90) : 0,
+    speed: random() < 0.12 ? 1 + (random() - 0.5) * 0.08 : 1,
+    effect: random() < 0.25 ? pick(random, ['record', 'limited', 'clipped', 'quiet'] as const) : null,
+    scatter: random() < 0.6 ? 0.12 * random() : 0,
+    fades: random() < 0.4,
+    encoding: pick(random, ['mp3', 'mp3-128', 'm4a', 'ogg', 'flac', 'flac'] as const),
+    seed: 500_000 + k * 29,
+    heldBack: k % 3 === 2,
+  };
+}
+
+export const BENCH_PLAN: readonly UsualPlan[] = build();
+/** Pieces whose rhythm and harmony are made by chance. */
+export const CHANCE_PLAN: readonly PiecePlan[] = Array.from({ length: CHANCE_PIECES }, (_, k) => byChance(k));

@@ -166,5 +166,19 @@ export const DANCE: ReadonlySet<BenchStyle> = new Set<BenchStyle>([
   'arpeggio',
   'funk',
 ]);
-/** Styles without a pulse to find. */
-export const BEATLESS: ReadonlySet<BenchStyle> = new Set<BenchStyle>(['ambient']);
+const FAMILIES: Record<string, readonly BenchStyle[]> = {
+  dance: ['house', 'deepHouse', 'techno', 'offBeat', 'arpeggio', 'disco', 'electro', 'dembow'],
+  'broken beats': ['drumAndBass', 'halfTime', 'breakbeat', 'brokenBeat', 'twoStep', 'hipHop', 'dub'],
+  'funk and soul': ['funk', 'soul'],
+  rock: ['rock'],
+  latin: ['bossa'],
+  swing: ['swingJazz'],
+  slow: ['ballad'],
+  waltz: ['waltz'],
+  'six-eight': ['sixEight'],
+  march: ['march'],
+  'without drums': ['pianoSolo', 'stringsOnly', 'guitar', 'ambient'],
+};
+/** Styles of one family are left out together. */
+export const familyOf = (style: BenchStyle): string =>
+  Object.keys(FAMILIES).find((family) => FAMILIES[family]!.includes(style)) ?? 'dance';

@@ -40,6 +40,17 @@ describe('a steady click', () => {
   });
 });
 
+test('what else the tempo may be is exactly a part or a multiple of it, and nothing is there twice', () => {
+  const { tempo } = analyse(clicks(121, 40, 22050).samples, 22050);
+  expect(tempo.candidates.length).toBeGreaterThan(2);
+  expect(tempo.candidates[0]!.bpm).toBe(tempo.bpm);
+  const ratios = tempo.candidates.map((c) => c.bpm / tempo.bpm!);
+  const simple = [1, 2, 3, 4].flatMap((a) => [1, 2, 3, 4, 6, 8, 9].map((b) => a / b)).flatMap((r) => [r, 1 / r]);
+  for (const ratio of ratios) expect(Math.min(...simple.map((s) => Math.abs(ratio / s - 1)))).toBeLessThan(1e-9);
+  expect(new Set(ratios.map((r) => r.toFixed(6))).size).toBe(ratios.length);
+  expect(tempo.candidates.reduce((sum, c) => sum + c.weight, 0)).toBeLessThanOrEqual(1 + 1e-9);
+});
+
 describe('what cannot be measured', () => {
   test('silence: no tempo, no key, no loudness, no edges, and no failure', () => {
     const result = analyse(new Float32Array(44100 * 6), 44100);

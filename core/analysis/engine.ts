@@ -5,14 +5,23 @@ import type { BeatGrid } from './rhythm/beatGrid.ts';
 import { layGrid } from './rhythm/grid.ts';
 import { estimateKey, type Bars, type KeyCandidate } from './harmony/key.ts';
 import { endingOf } from './structure/ending.ts';
-import { densityChange } from './rhythm/meter.ts';
+import { densityChanges } from './rhythm/changes.ts';
 import { findSections, partsOf, type Section } from './structure/sections.ts';
 import { judgeSound, type SoundJudgement, type SoundSource } from './sound/soundQuality.ts';
-import { estimateTempo, MIN_PULSE, type TempoCandidate } from './rhythm/tempo.ts';
+import { reread } from './rhythm/reread.ts';
+import { weighReadings, type Reading, type WeighedReading } from './rhythm/readings.ts';
+import { estimateTempo, MIN_PULSE } from './rhythm/tempo.ts';
+import { FITTED } from './fitted/fitted.ts';
+import type { Fitted } from './fitted/network.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 6;
+export const ENGINE_VERSION = 7;
+
+export interface TempoCandidate {
+  bpm: number;
+  weight: number;
+}
 
 export interface AnalysisResult {
   engine: number;
@@ -113,43 +122,86 @@ export function interpret(features: Features, source: SoundSource | null = null)
   };
 }
 
-function tempoOf(features: Features): { tempo: AnalysisResult['tempo']; bars: Bars } {
-  const none = {
-    bpm: null,
-    confidence: 0,
-    steady: false,
-    candidates: [],
-    beatsPerBar: 4,
-    firstBeatSeconds: null,
-    firstDownbeatSeconds: null,
-    segments: [],
-    driftingBeats: null,
-  };
-  const { candidates, pulse, novelty } = estimateTempo(features.onsets);
-  const best = candidates[0];
-  if (!best || pulse < MIN_PULSE) return { tempo: { ...none, candidates }, bars: { times: [], change: [] } };
-  const grid = layGrid(features, novelty, best.bpm);
+/** What is needed to hear tempo, bars and key. */
+export type Heard = Pick<Features, 'bands' | 'onsets' | 'chroma' | 'durationSeconds'>;
+
+const NO_TEMPO: AnalysisResult['tempo'] = {
+  bpm: null,
+  confidence: 0,
+  steady: false,
+  candidates: [],
+  beatsPerBar: 4,
+  firstBeatSeconds: null,
+  firstDownbeatSeconds: null,
+  segments: [],
+  driftingBeats: null,
+};
+
+export interface HeardTempo {
+  tempo: AnalysisResult['tempo'];
+  bars: Bars;
+  /** What speaks for the tempo: what its confidence is made of. */
+  speaks: number[];
+}
+
+/** Tempo, grid and bars. @param fitted what was learnt; the benchmarks leave music out of it */
+export function tempoOf(heard: Heard, fitted: Fitted = FITTED): HeardTempo {
+  const { bpm, pulse, novelty, knownOf } = estimateTempo(heard.onsets);
+  if (bpm === null || pulse < MIN_PULSE) return { tempo: NO_TEMPO, bars: { times: [], change: [] }, speaks: [] };
+  let readings: WeighedReading[] = [];
+  const grid = layGrid(heard, novelty, bpm, (laid, part) => {
+    const weighed = weighReadings(laid.beats, part, knownOf, fitted.readings);
+    if (part === heard || readings.length === 0) readings = weighed;
+    return weighed[0] ? reread(laid, weighed[0], weighed[0].probability, part) : laid;
+  });
+  const best = readings[0];
+  const candidates = best ? candidatesOf(readings, best, grid.bpm) : [{ bpm: grid.bpm, weight: 0.5 }];
+  const speaks = speaksFor(candidates[0]!.weight, grid.support, pulse, grid.steady);
   return {
     tempo: {
       bpm: grid.bpm,
-      // A pulse is claimed only where it repeats and attacks are there to carry it.
-      confidence: Math.min(0.99, best.weight * Math.min(1, 0.6 + grid.support) * Math.min(1, pulse * 5)),
+      confidence: best ? sureness(fitted.tempoSure, speaks) : 0,
       steady: grid.steady,
-      candidates: [{ bpm: grid.bpm, weight: best.weight }, ...candidates.slice(1)],
+      candidates,
       beatsPerBar: grid.beatsPerBar,
       firstBeatSeconds: grid.beats[0] ?? null,
       firstDownbeatSeconds: grid.beats[grid.firstDownbeat] ?? null,
       segments: grid.segments,
       driftingBeats: grid.steady ? null : Array.from(grid.beats),
     },
-    bars: barsOf(grid, features),
+    bars: barsOf(grid, heard),
+    speaks,
   };
 }
 
+/** Tempi of all readings, the chosen one first. They are parts and multiples of one period, so half is exactly half. */
+function candidatesOf(readings: readonly WeighedReading[], best: Reading, bpm: number): TempoCandidate[] {
+  const weights = new Map<number, number>();
+  for (const { ratio, probability } of readings) weights.set(ratio, (weights.get(ratio) ?? 0) + probability);
+  const all = [...weights].map(([ratio, weight]) => ({ bpm: (bpm * best.ratio) / ratio, weight, ratio }));
+  const order = all.sort(
+    (a, b) => Number(b.ratio === best.ratio) - Number(a.ratio === best.ratio) || b.weight - a.weight,
+  );
+  return order.slice(0, MOST_CANDIDATES).map((c) => ({ bpm: c.bpm, weight: c.weight }));
+}
+const MOST_CANDIDATES = 6;
+
+/** The terms of a tempo's confidence: a constant first. */
+function speaksFor(weight: number, support: number, pulse: number, steady: boolean): number[] {
+  const odds = Math.log((weight + 1e-4) / (1 - weight + 1e-4));
+  return [1, odds, Math.min(1, support), Math.min(0.5, pulse), steady ? 1 : 0];
+}
+
+/** The probability that a tempo is right, from what speaks for it. */
+export function sureness(weights: readonly number[], speaks: readonly number[]): number {
+  const sum = speaks.reduce((total, x, i) => total + x * weights[i]!, 0);
+  return Math.min(0.99, 1 / (1 + Math.exp(-sum)));
+}
+
 /** The bars of a grid. */
-export function barsOf({ beats, firstDownbeat, beatsPerBar, bpm }: BeatGrid, { onsets }: Features): Bars {
+export function barsOf({ beats, firstDownbeat, beatsPerBar, bpm }: BeatGrid, { onsets }: Pick<Heard, 'onsets'>): Bars {
   const times = beats.filter((_, i) => i >= firstDownbeat && (i - firstDownbeat) % beatsPerBar === 0);
-  return { times, change: densityChange(times, 60 / bpm, onsets) };
+  return { times, change: densityChanges(onsets)(times, 60 / bpm) };
 }
 
 const toDecibels = (amplitude: number): number | null => (amplitude > 0 ? 20 * Math.log10(amplitude) : null);

@@ -15,6 +15,8 @@ export function postgresBin() {
   return versions.length ? join(base, versions[0], 'bin') : null;
 }
 
+const sound = (file) => existsSync(join('/usr/share/sounds', file));
+
 const NEEDED = [
   { debian: 'postgresql', there: () => postgresBin() !== null, for: 'all' },
   { debian: 'ffmpeg', there: () => onPath('ffmpeg') && onPath('ffprobe'), for: 'all' },
@@ -23,7 +25,14 @@ const NEEDED = [
   { debian: 'acl', there: () => onPath('setfacl'), for: 'tests' },
   { debian: 'python3-mutagen', there: () => quiet('/usr/bin/python3', ['-c', 'import mutagen']).ok, for: 'checks' },
   { debian: 'fluidsynth', there: () => onPath('fluidsynth'), for: 'bench' },
-  { debian: 'fluid-soundfont-gm', there: () => existsSync('/usr/share/sounds/sf2/FluidR3_GM.sf2'), for: 'bench' },
+  { debian: 'fluid-soundfont-gm', there: () => sound('sf2/FluidR3_GM.sf2'), for: 'bench' },
+  { debian: 'fluidr3mono-gm-soundfont', there: () => sound('sf3/FluidR3Mono_GM.sf3'), for: 'bench' },
+  { debian: 'timgm6mb-soundfont', there: () => sound('sf2/TimGM6mb.sf2'), for: 'bench' },
+  { debian: 'csound-soundfont', there: () => sound('sf2/sf_GMbank.sf2'), for: 'bench' },
+  { debian: 'avldrums.lv2-soundfont', there: () => sound('sf2/Black_Pearl_4_LV2.sf2'), for: 'bench' },
+  { debian: 'mma', there: () => onPath('mma'), for: 'bench' },
+  { debian: 'abcmidi', there: () => onPath('abc2midi'), for: 'bench' },
+  { debian: 'hydrogen-data', there: () => existsSync('/usr/share/hydrogen/data/demo_songs'), for: 'bench' },
 ];
 
 /** For tests that are skipped, and counted so, where these cannot be had: a drive as sticks have it. */

@@ -1,13 +1,14 @@
 /**
  * Key from pitch-class profiles (of the whole track, of its bass, of the bars at which phrases begin, and of
- * its first seconds) and from its triads. What each says for a tonic and a mode is weighed by profiles fitted on the
- * benchmark's pieces (`npm run bench:fit`), in the manner of Krumhansl's key profiles (1990) but learnt from
- * music with known keys. Beginnings tell a minor key from its relative major.
+ * its first seconds) and from its triads. How well a tonic and a mode fit what is seen from the tonic is said by
+ * networks that learnt it from music with known keys (`npm run bench:fit`), where Krumhansl's key profiles (1990) were
+ * asked of listeners. Beginnings tell a minor key from its relative major.
  */
 import { keyOf, type MusicalKey } from '../../fields/keys.ts';
 import { CHORD_GROUPS, chordsKnown, triadsOf } from './chords.ts';
 import { FINE_BINS, foldChroma, type Chroma } from './chroma.ts';
-import { KEY_WEIGHTS } from '../fitted/weights.ts';
+import { FITTED } from '../fitted/fitted.ts';
+import { outputOf, type KeyNetworks } from '../fitted/network.ts';
 
 export interface KeyCandidate {
   key: MusicalKey;
@@ -38,6 +39,8 @@ const START_SECONDS = 3.5;
 const BARS_A_PHRASE = 4;
 /** Four profiles of twelve pitch classes: all, bass, phrase beginnings, the start. */
 const PROFILES = 4;
+/** How many values are known of a stretch of a track. */
+export const KEY_INPUTS = (PROFILES + CHORD_GROUPS) * 12;
 
 const sumOf = (v: ArrayLike<number>): number => {
   let sum = 0;
@@ -62,7 +65,7 @@ const both = (chroma: Chroma, first: number, count: number): [Float64Array, Floa
  * @param bars null leaves out beginnings, as for a short segment
  */
 export function pitchKnown(chroma: Chroma, first: number, last: number, bars: Bars | null): Float64Array {
-  const out = new Float64Array((PROFILES + CHORD_GROUPS) * 12);
+  const out = new Float64Array(KEY_INPUTS);
   const [all, bass] = both(chroma, first, last - first);
   out.set(standardised(all), 0);
   out.set(standardised(bass), 12);
@@ -148,13 +151,12 @@ export function seenFrom(known: Float64Array, tonic: number): Float64Array {
 const keyAt = (index: number): MusicalKey => keyOf(index % 12, index >= 12 ? 'minor' : 'major');
 
 /** Probability of each key: index = tonic, +12 for minor. */
-function keyProbabilities(known: Float64Array): Float64Array {
+export function keyProbabilities(known: Float64Array, networks: KeyNetworks): Float64Array {
   const scores = new Float64Array(24);
   for (let tonic = 0; tonic < 12; tonic++) {
     const seen = seenFrom(known, tonic);
     for (const [m, mode] of (['major', 'minor'] as const).entries()) {
-      const weights = KEY_WEIGHTS[mode];
-      scores[m * 12 + tonic] = seen.reduce((sum, v, i) => sum + v * (weights[i + 1] ?? 0), weights[0]!);
+      scores[m * 12 + tonic] = outputOf(networks[mode], seen) / networks.calm;
     }
   }
   const top = Math.max(...scores);
@@ -164,18 +166,18 @@ function keyProbabilities(known: Float64Array): Float64Array {
 }
 
 /** Estimates the key of a track. */
-export function estimateKey(chroma: Chroma, bars: Bars): KeyEstimate {
+export function estimateKey(chroma: Chroma, bars: Bars, networks: KeyNetworks = FITTED.keys): KeyEstimate {
   const { frameCount, frameRate, tuningCents } = chroma;
   const perSegment = Math.max(1, Math.round(SEGMENT_SECONDS * frameRate));
   const overTime: (MusicalKey | null)[] = [];
   for (let first = 0; first < frameCount; first += perSegment) {
     const last = Math.min(frameCount, first + perSegment);
     const pitched = sumOf(foldChroma(chroma.frames, first, last - first, tuningCents)) / (last - first);
-    const p = keyProbabilities(pitchKnown(chroma, first, last, null));
+    const p = keyProbabilities(pitchKnown(chroma, first, last, null), networks);
     overTime.push(pitched < 0.05 ? null : keyAt(p.indexOf(Math.max(...p))));
   }
   if (overTime.every((k) => k === null)) return { key: null, confidence: 0, tuningCents, candidates: [], overTime };
-  const probabilities = keyProbabilities(pitchKnown(chroma, 0, frameCount, bars));
+  const probabilities = keyProbabilities(pitchKnown(chroma, 0, frameCount, bars), networks);
   const candidates = Array.from(probabilities, (weight, i) => ({ key: keyAt(i), weight })).sort(
     (a, b) => b.weight - a.weight,
   );

@@ -8,7 +8,8 @@ export interface BeatGrid {
   support: number;
   /** One standard error of the tempo in BPM, for a steady grid. */
   bpmError: number;
-  beatsPerBar: 3 | 4;
+  /** Two where each beat has three parts, as in 6/8. */
+  beatsPerBar: 2 | 3 | 4;
   /** Index of the first downbeat in the beats. */
   firstDownbeat: number;
   /** Probability that the bar begins there. */

@@ -1,12 +1,9 @@
 /**
  * Beats of a track whose tempo wanders: the local period is followed by the strongest path through a tempogram
- * (Grosche & Müller 2011), and beats by dynamic programming (Ellis 2007) over how much each moment sounds like
- * a beat in its bar, judged by the weights of the meter on the sixteenths around it.
+ * (Grosche & Müller 2011), and beats by dynamic programming over the onset function (Ellis 2007). Which of the beats
+ * that are found so are heard as beats is for the readings to say.
  */
 import { autocorrelation } from '../../signal/fft.ts';
-import { SLOTS } from './meter.ts';
-import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
-import { DOWNBEAT_WEIGHTS } from '../fitted/weights.ts';
 
 const WINDOW_SECONDS = 8;
 const STEP_SECONDS = 1;
@@ -18,8 +15,8 @@ const REACHES = { wanders: 18, changes: 36 };
 const JUMP_COST = { wanders: Infinity, changes: 2 };
 /** What a step of one ratio costs from one second to the next. */
 const RATIO_COST = 0.02;
-/** Beats around a moment that are listened to. */
-const REACH_BEATS = 2;
+/** What the onset function counts beside that. */
+const ONSET_WEIGHT = 1.2;
 /** How much a beat that comes early or late costs, per squared natural logarithm of its distance. */
 const TIMING_COST = 6000;
 
@@ -87,65 +84,9 @@ function strongestPath(rows: Float64Array[], jumpCost: number): number[] {
   return path.reverse();
 }
 
-/** What each onset band weighs on the slots of a beat: the bar's weights, its beats taken together. */
-function beatWeights(beatsPerBar: 3 | 4): Float64Array {
-  const slots = beatsPerBar * SLOTS;
-  const out = new Float64Array(ONSET_BAND_COUNT * SLOTS);
-  for (let b = 0; b < ONSET_BAND_COUNT; b++)
-    for (let s = 0; s < slots; s++)
-      out[b * SLOTS + (s % SLOTS)]! += DOWNBEAT_WEIGHTS[beatsPerBar][b * slots + s]! / beatsPerBar;
-  return out;
-}
-
-/** How much each frame sounds like a beat, standardised. */
-function beatness(onsets: Onsets, novelty: Float32Array, periods: Float64Array, beatsPerBar: 3 | 4): Float64Array {
-  const { bands, frameRate } = onsets;
-  const n = novelty.length;
-  const weights = beatWeights(beatsPerBar);
-  const wide = bands.map((band) => widened(band));
-  const out = new Float64Array(n);
-  for (let i = 0; i < n; i++) {
-    const slot = (periods[Math.min(periods.length - 1, Math.floor(i / frameRate / STEP_SECONDS))]! * frameRate) / SLOTS;
-    let sum = 0;
-    for (let k = -REACH_BEATS * SLOTS; k < REACH_BEATS * SLOTS; k++) {
-      const at = Math.round(i + k * slot);
-      if (at < 0 || at >= n) continue;
-      const s = ((k % SLOTS) + SLOTS) % SLOTS;
-      for (let b = 0; b < ONSET_BAND_COUNT; b++) sum += weights[b * SLOTS + s]! * wide[b]![at]!;
-    }
-    out[i] = sum;
-  }
-  standardise(out);
-  // The attack itself says where exactly.
-  for (let i = 0; i < n; i++) out[i] = out[i]! + 0.6 * novelty[i]!;
-  return out;
-}
-
-/** The largest of five neighbouring values, in units of the series' spread. */
-function widened(band: Float32Array): Float64Array {
-  let squares = 0;
-  for (const v of band) squares += v * v;
-  const unit = Math.sqrt(squares / Math.max(1, band.length)) || 1;
-  const out = new Float64Array(band.length);
-  for (let i = 0; i < out.length; i++) {
-    let top = 0;
-    for (let k = Math.max(0, i - 2); k <= Math.min(band.length - 1, i + 2); k++) if (band[k]! > top) top = band[k]!;
-    out[i] = top / unit;
-  }
-  return out;
-}
-
-function standardise(values: Float64Array): void {
-  const mean = values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
-  const deviation = Math.sqrt(values.reduce((a, b) => a + (b - mean) ** 2, 0) / Math.max(1, values.length)) || 1;
-  for (let i = 0; i < values.length; i++) values[i] = (values[i]! - mean) / deviation;
-}
-
 /** Beat times in seconds, for local periods as followPeriod gives them. */
-export function trackBeats(onsets: Onsets, novelty: Float32Array, periods: Float64Array, beatsPerBar: 3 | 4): number[] {
-  const { frameRate } = onsets;
-  const strength = beatness(onsets, novelty, periods, beatsPerBar);
-  const n = strength.length;
+export function trackBeats(novelty: Float32Array, frameRate: number, periods: Float64Array): number[] {
+  const n = novelty.length;
   const score = new Float64Array(n),
     back = new Int32Array(n).fill(-1);
   let costs = new Float64Array(0),
@@ -170,7 +111,7 @@ export function trackBeats(onsets: Onsets, novelty: Float32Array, periods: Float
         bestFrom = i - d;
       }
     }
-    score[i] = strength[i]! + best;
+    score[i] = ONSET_WEIGHT * novelty[i]! + best;
     back[i] = bestFrom;
   }
   let end = n - 1;

@@ -8,7 +8,6 @@ import type { Features } from '../features.ts';
 import type { BeatGrid } from './beatGrid.ts';
 import { layChanging } from './tempoChanges.ts';
 import { refinePeriod } from './refinePeriod.ts';
-import { findMeter, SLOTS, type Meter } from './meter.ts';
 import { followPeriod, periodsOf, strengthsOf, trackBeats } from './beatTracking.ts';
 
 interface Line {
@@ -45,7 +44,7 @@ function attackNear(bands: Bands, time: number, reach: number): { time: number; 
 }
 
 /**
- * The phase of a steady line at which attacks gather most; whether they are beats or lie between is for the meter to
+ * The phase of a steady line at which attacks gather most; whether they are beats or lie between is for the readings to
  * say.
  */
 function attackPhase(bands: Bands, period: number): number {
@@ -67,7 +66,7 @@ function attackPhase(bands: Bands, period: number): number {
 }
 
 /** Points of a line up to a duration, the first at or after 0. */
-function pointsOf(phase: number, period: number, duration: number): Float64Array {
+export function pointsOf(phase: number, period: number, duration: number): Float64Array {
   let first = phase % period;
   if (first < 0) first += period;
   return Float64Array.from(
@@ -76,7 +75,7 @@ function pointsOf(phase: number, period: number, duration: number): Float64Array
   );
 }
 
-function fitLine(bands: Bands, phase: number, period: number, duration: number): Line {
+export function fitLine(bands: Bands, phase: number, period: number, duration: number): Line {
   let line: Line = { phase: phase % period, period, periodError: Infinity, support: 0, hits: [] };
   for (const reach of [0.06, 0.035, 0.02, 0.015]) {
     const hits: Line['hits'] = [];
@@ -170,7 +169,7 @@ const MAX_OFFSET = 0.013;
 const MAX_SPREAD = 0.33;
 
 /** Snaps to a whole or half BPM only where the measured value is inside its own error of it. */
-function snapBpm(bpm: number, error: number): number {
+export function snapBpm(bpm: number, error: number): number {
   const tolerance = Math.min(0.04, Math.max(0.006, 2.5 * error));
   for (const unit of [1, 2]) {
     const rounded = Math.round(bpm * unit) / unit;
@@ -180,7 +179,7 @@ function snapBpm(bpm: number, error: number): number {
 }
 
 /** Moves tracked beats onto the attacks close by, then evens out single outliers. */
-function refineBeats(bands: Bands, beats: number[]): Float64Array {
+export function refineBeats(bands: Bands, beats: number[]): Float64Array {
   const placed = beats.map((t) => {
     const found = attackNear(bands, t, 0.03);
     return found.strength > 0.4 ? found.time : t;
@@ -192,13 +191,17 @@ function refineBeats(bands: Bands, beats: number[]): Float64Array {
   });
 }
 
+/** Another grid on the same attacks. */
+export type Read = (grid: BeatGrid, heard: Heard) => BeatGrid;
+
 type Heard = Pick<Features, 'bands' | 'onsets' | 'chroma' | 'durationSeconds'>;
 
 /**
  * Lays beats and bars for a tempo.
  * @param novelty onset function at the onsets' frame rate
+ * @param read lays a grid anew as it is best read; each stretch between changes of tempo has a reading of its own
  */
-export function layGrid(heard: Heard, novelty: Float32Array, bpm: number): BeatGrid {
+export function layGrid(heard: Heard, novelty: Float32Array, bpm: number, read: Read = (grid) => grid): BeatGrid {
   const whole = laySteady(heard, novelty, bpm);
   const changing = layChanging(
     heard,
@@ -206,11 +209,11 @@ export function layGrid(heard: Heard, novelty: Float32Array, bpm: number): BeatG
     whole,
     (own, ownNovelty, ownBpm) => {
       const { grid, ...rest } = laySteady(own, ownNovelty, ownBpm);
-      return grid ?? layTracked(own, ownNovelty, rest);
+      return read(grid ?? layTracked(own, ownNovelty, rest), own);
     },
     (time) => attackNear(heard.bands, time, 0.03).strength,
   );
-  return changing ?? whole.grid ?? layTracked(heard, novelty, whole);
+  return changing ?? read(whole.grid ?? layTracked(heard, novelty, whole), heard);
 }
 
 /** What is known of a track after one line was tried on it. */
@@ -218,25 +221,22 @@ interface Tried {
   period: number;
   strengths: Float64Array[];
   periods: Float64Array;
-  meter: Meter;
 }
 
 /** Lays one steady line; no grid where it does not hold. */
 function laySteady(
-  { bands, onsets, chroma, durationSeconds: duration }: Heard,
+  { bands, onsets, durationSeconds: duration }: Heard,
   novelty: Float32Array,
   bpm: number,
 ): Tried & { grid: BeatGrid | null } {
   const { frameRate } = onsets;
   const period = refinePeriod(novelty, frameRate, 60 / bpm);
-  const rough = pointsOf(attackPhase(bands, period), period, duration);
-  const meter = findMeter(rough, onsets, chroma);
-  const line = fitLine(bands, (rough[0] ?? 0) + (meter.shift * period) / SLOTS, period, duration);
+  const line = fitLine(bands, attackPhase(bands, period), period, duration);
   const bpmError = (60 / line.period ** 2) * line.periodError;
   const fitted = line.period || period;
   const strengths = strengthsOf(novelty, frameRate, fitted);
   const periods = periodsOf(followPeriod(strengths, 'wanders'), fitted);
-  const tried = { period: fitted, strengths, periods, meter };
+  const tried = { period: fitted, strengths, periods };
   if (
     line.hits.length < 8 ||
     !Number.isFinite(bpmError) ||
@@ -258,60 +258,21 @@ function laySteady(
       support: line.support,
       bpmError,
       segments: [],
-      ...barOf(beats, meter, (rough[0] ?? 0) + (meter.shift * period) / SLOTS),
+      ...UNREAD,
     },
   };
 }
 
+/** Bars are for the readings to say. */
+const UNREAD = { beatsPerBar: 4, firstDownbeat: 0, barConfidence: 0 } as const;
+
 /** Lays beats that follow a wandering tempo. */
-function layTracked(
-  { bands, onsets, chroma }: Heard,
-  novelty: Float32Array,
-  { period, periods, meter }: Tried,
-): BeatGrid {
-  const tracked = trackBeats(onsets, novelty, periods, meter.beatsPerBar);
-  const trackedMeter = findMeter(tracked, onsets, chroma);
-  const beats = refineBeats(bands, betweenBeats(tracked, trackedMeter.shift % SLOTS));
+function layTracked({ bands, onsets }: Heard, novelty: Float32Array, { period, periods }: Tried): BeatGrid {
+  const beats = refineBeats(bands, trackBeats(novelty, onsets.frameRate, periods));
   const intervals = beats.length - 1;
-  if (intervals < 4)
-    return {
-      bpm: 60 / period,
-      steady: false,
-      beats,
-      support: 0,
-      bpmError: Infinity,
-      beatsPerBar: 4,
-      firstDownbeat: 0,
-      barConfidence: 0,
-      segments: [],
-    };
+  const open = { steady: false, beats, bpmError: Infinity, segments: [], ...UNREAD };
+  if (intervals < 4) return { ...open, bpm: 60 / period, support: 0 };
   const supported = beats.filter((t) => attackNear(bands, t, 0.03).strength > 0.4).length;
   const mean = (beats.at(-1)! - beats[0]!) / intervals;
-  return {
-    bpm: 60 / mean,
-    steady: false,
-    beats,
-    support: supported / beats.length,
-    bpmError: Infinity,
-    segments: [],
-    ...barOf(beats, trackedMeter, tracked[0]! + (trackedMeter.shift * (tracked[1]! - tracked[0]!)) / SLOTS),
-  };
-}
-
-/** Which beat comes first in the bar, from the time of one downbeat. */
-function barOf(
-  beats: Float64Array,
-  { beatsPerBar, confidence }: Meter,
-  downbeat: number,
-): { beatsPerBar: 3 | 4; firstDownbeat: number; barConfidence: number } {
-  let closest = 0;
-  for (let i = 1; i < beats.length; i++)
-    if (Math.abs(beats[i]! - downbeat) < Math.abs(beats[closest]! - downbeat)) closest = i;
-  return { beatsPerBar, firstDownbeat: closest % beatsPerBar, barConfidence: confidence };
-}
-
-/** Beats moved on by quarters of a beat: tracking may have settled on the wrong sixteenth. */
-function betweenBeats(beats: number[], quarters: number): number[] {
-  if (quarters === 0) return beats;
-  return beats.slice(0, -1).map((t, i) => t + ((beats[i + 1]! - t) * quarters) / SLOTS);
+  return { ...open, bpm: 60 / mean, support: supported / beats.length };
 }

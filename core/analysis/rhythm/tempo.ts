@@ -1,24 +1,20 @@
 /**
- * Tempo candidates from the onset functions: averaged autocorrelation over windows, combed over multiples
- * (Percival & Tzanetakis 2014), and weighed by what music usually repeats at the parts and multiples of its
- * beat (weights fitted on the benchmark's pieces, `npm run bench:fit`), which decides the octave.
+ * The period at which onsets repeat most: averaged autocorrelation over windows, combed over multiples (Percival &
+ * Tzanetakis 2014); and what is known of any period, by which it is told later which of its parts and multiples is
+ * the beat (`readings`).
  */
 import { autocorrelation } from '../../signal/fft.ts';
 import type { Onsets } from './onsets.ts';
-import { TEMPO_WEIGHTS } from '../fitted/weights.ts';
-
-export interface TempoCandidate {
-  bpm: number;
-  weight: number;
-}
 
 export interface TempoEstimate {
-  /** Best first; weights sum to 1. Empty when there is no pulse. */
-  candidates: TempoCandidate[];
-  /** How strongly the best period repeats, 0 … 1. */
+  /** Some part or multiple of the beat; null without a pulse. */
+  bpm: number | null;
+  /** How strongly it repeats, 0 … 1. */
   pulse: number;
   /** The normalised onset function used, at the onset frame rate. */
   novelty: Float32Array;
+  /** What speaks for or against any tempo: KNOWN_OF_TEMPO values. */
+  knownOf: (bpm: number) => Float64Array;
 }
 
 const WINDOW_SECONDS = 12;
@@ -29,9 +25,6 @@ const PRIOR_BPM = 120;
 const PRIOR_OCTAVES = 0.8;
 /** Parts and multiples of a beat at which repetition is looked at. */
 const MULTIPLES = [1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 1, 4 / 3, 3 / 2, 2, 3, 4] as const;
-/** What else may be the beat when one period stands out. */
-const RELATIVES = [1, 1 / 2, 2, 2 / 3, 3 / 2, 1 / 3, 3, 3 / 4, 4 / 3] as const;
-
 /** Removes the local mean, half-wave rectifies and levels to the local strength. */
 export function normaliseNovelty(bands: Float32Array[], weights: readonly number[], frameRate: number): Float32Array {
   const n = bands[0]?.length ?? 0;
@@ -123,58 +116,73 @@ function onsetRate(novelty: Float32Array, frameRate: number): number {
   return (count * frameRate) / Math.max(1, novelty.length);
 }
 
-export interface WeighedPeriods {
-  bpms: number[];
-  /** What is known of each, for the weights. */
-  known: Float64Array[];
-  pulses: number[];
-  novelty: Float32Array;
+/** What a tempo itself says, by its octaves above PRIOR_BPM. */
+export function tempoKnown(octaves: number): [number, number, number, number] {
+  return [
+    octaves,
+    octaves * octaves,
+    Math.max(0, Math.log2(85 / PRIOR_BPM) - octaves),
+    Math.max(0, octaves - Math.log2(160 / PRIOR_BPM)),
+  ];
+}
+/** How many values are known of a period: of five series at MULTIPLES, of its tempo, of attacks in it. */
+export const KNOWN_OF_TEMPO = 5 * MULTIPLES.length + 6;
+
+/** Below this a pulse says nothing. */
+export const MIN_PULSE = 0.03;
+/** Frames on both sides over which onsets are blurred where they come slowly (bows, pedals, room). */
+const BLUR = 4;
+
+/**
+ * Finds the period that repeats most. Where attacks show no pulse, blurred onsets are asked, in which slow attacks meet
+ * their beat.
+ */
+export function estimateTempo(onsets: Onsets): TempoEstimate {
+  const sharp = estimateFrom(onsets);
+  if (sharp.bpm === null || sharp.pulse >= MIN_PULSE) return sharp;
+  const slow = estimateFrom({ ...onsets, bands: onsets.bands.map((band) => movingMean(band, BLUR)) });
+  return slow.pulse >= MIN_PULSE ? slow : sharp;
 }
 
-/** Periods that could be the beat, with what speaks for each. Empty without a pulse. */
-export function possibleTempi(onsets: Onsets): WeighedPeriods {
+function estimateFrom(onsets: Onsets): TempoEstimate {
   const { frameRate, bands } = onsets;
   const novelty = normaliseNovelty(bands, [1.5, 0.8, 1, 1, 0.7], frameRate);
-  const none = { bpms: [], known: [], pulses: [], novelty };
-  if (novelty.length < frameRate * 4) return none;
+  if (novelty.length < frameRate * 4)
+    return { bpm: null, pulse: 0, novelty, knownOf: () => new Float64Array(KNOWN_OF_TEMPO) };
   const all = averageAutocorrelation(novelty, frameRate);
   const parts = [[bands[0]!], [bands[1]!], [snareStrokes(onsets)], [bands[4]!]].map((b) =>
     averageAutocorrelation(normaliseNovelty(b, [1], frameRate), frameRate),
   );
-  const combed: { bpm: number; score: number }[] = [];
+  const rate = onsetRate(novelty, frameRate);
+  let best: number | null = null,
+    bestScore = 0;
   for (let bpm = MIN_BPM; bpm <= MAX_BPM; bpm *= 1.004) {
     const lag = (60 / bpm) * frameRate;
     const pulse = at(all, lag);
     if (pulse <= 0 || pulse < at(all, lag * 0.996) || pulse < at(all, lag * 1.004)) continue;
     const comb = 1.6 * pulse + 0.6 * near(all, lag * 2) + 0.25 * near(all, lag * 3) + 0.6 * near(all, lag * 4);
-    combed.push({ bpm, score: comb * Math.exp(-0.5 * (Math.log2(bpm / PRIOR_BPM) / PRIOR_OCTAVES) ** 2) });
-  }
-  combed.sort((a, b) => b.score - a.score);
-  const bpms: number[] = [];
-  for (const { bpm } of combed.slice(0, 5)) {
-    for (const ratio of RELATIVES) {
-      const wanted = bpm * ratio;
-      if (wanted < MIN_BPM || wanted > MAX_BPM) continue;
-      const found = topNear(all, wanted, frameRate);
-      if (!bpms.some((b) => Math.abs(b / found - 1) < 0.025)) bpms.push(found);
+    const score = comb * Math.exp(-0.5 * (Math.log2(bpm / PRIOR_BPM) / PRIOR_OCTAVES) ** 2);
+    if (score > bestScore) {
+      best = bpm;
+      bestScore = score;
     }
   }
-  const rate = onsetRate(novelty, frameRate);
-  const known = bpms.map((bpm) => {
-    const lag = (60 / bpm) * frameRate;
-    const octaves = Math.log2(bpm / PRIOR_BPM),
-      events = Math.log2(Math.max(0.05, (rate * 60) / bpm));
-    return Float64Array.from([
-      ...[all, ...parts].flatMap((acf) => MULTIPLES.map((m) => near(acf, lag * m))),
-      octaves,
-      octaves * octaves,
-      Math.max(0, Math.log2(85 / bpm)),
-      Math.max(0, Math.log2(bpm / 160)),
-      events,
-      events * events,
-    ]);
-  });
-  return { bpms, known, pulses: bpms.map((bpm) => near(all, (60 / bpm) * frameRate)), novelty };
+  const bpm = best === null ? null : topNear(all, best, frameRate);
+  return {
+    bpm,
+    pulse: bpm === null ? 0 : Math.max(0, Math.min(1, near(all, (60 / bpm) * frameRate))),
+    novelty,
+    knownOf(asked) {
+      const lag = (60 / asked) * frameRate;
+      const events = Math.log2(Math.max(0.05, (rate * 60) / asked));
+      return Float64Array.from([
+        ...[all, ...parts].flatMap((acf) => MULTIPLES.map((m) => near(acf, lag * m))),
+        ...tempoKnown(Math.log2(asked / PRIOR_BPM)),
+        events,
+        events * events,
+      ]);
+    },
+  };
 }
 
 /** The tempo within ±3 % at which the autocorrelation is highest. */
@@ -189,33 +197,4 @@ function topNear(acf: Float64Array, bpm: number, frameRate: number): number {
     }
   }
   return best;
-}
-
-/** Below this a pulse says nothing. */
-export const MIN_PULSE = 0.03;
-/** Frames on both sides over which onsets are blurred where they come slowly (bows, pedals, room). */
-const BLUR = 4;
-
-/**
- * Estimates tempo candidates. Where attacks show no pulse, blurred onsets are asked, in which slow attacks meet their
- * beat. (Asked in every doubtful case they would settle the octave of ballads, but halve much fast dance music.)
- */
-export function estimateTempo(onsets: Onsets): TempoEstimate {
-  const sharp = estimateFrom(onsets);
-  if (sharp.candidates.length === 0 || sharp.pulse >= MIN_PULSE) return sharp;
-  const slow = estimateFrom({ ...onsets, bands: onsets.bands.map((band) => movingMean(band, BLUR)) });
-  return slow.pulse >= MIN_PULSE ? slow : sharp;
-}
-
-function estimateFrom(onsets: Onsets): TempoEstimate {
-  const { bpms, known, pulses, novelty } = possibleTempi(onsets);
-  if (bpms.length === 0) return { candidates: [], pulse: 0, novelty };
-  const scores = known.map((x) => x.reduce((sum, v, i) => sum + v * TEMPO_WEIGHTS[i]!, 0));
-  const top = Math.max(...scores);
-  const total = scores.reduce((sum, s) => sum + Math.exp(s - top), 0);
-  const candidates = bpms
-    .map((bpm, i) => ({ bpm, weight: Math.exp(scores[i]! - top) / total }))
-    .sort((a, b) => b.weight - a.weight)
-    .slice(0, 6);
-  return { candidates, pulse: Math.max(0, Math.min(1, pulses[scores.indexOf(top)]!)), novelty };
 }

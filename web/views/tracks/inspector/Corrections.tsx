@@ -90,7 +90,7 @@ export function TempoByHand({ track, result, grid }: { track: TrackDetails; resu
             >
               First bar here
             </Button>
-            {[3, 4]
+            {[2, 3, 4]
               .filter((n) => n !== grid.beatsPerBar)
               .map((n) => (
                 <Button key={n} onClick={() => void setField(track, 'beatsPerBar', n)} className="px-1.5!">

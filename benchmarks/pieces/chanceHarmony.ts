@@ -1,12 +1,6 @@
-/**
- * Pieces that the weights are fitted on, beside those of the plan that are not held back: other harmonies, made by
- * chance from what each scale offers, so that no progression is learnt by heart.
- */
+/** Harmonies by chance from what each scale offers, so that no progression is learnt by heart. */
 import type { Harmony } from '../../demo/synth/compose.ts';
-import { pick, seeded, type Random } from '../../demo/synth/random.ts';
-import { BENCH_PLAN, type PiecePlan } from './plan.ts';
-
-const COUNT = 520;
+import { pick, type Random } from '../../demo/synth/random.ts';
 
 /** Scales of each mode in semitones, as often as they should come. */
 const SCALES: Record<'major' | 'minor', [number[], number][]> = {
@@ -73,35 +67,3 @@ export function chanceHarmony(random: Random, mode: 'major' | 'minor'): Harmony 
     chords[random() < 0.5 ? length - 1 : Math.floor(random() * length)] = tonic;
   return { chords, scale };
 }
-
-function build(): PiecePlan[] {
-  const random = seeded(77_003);
-  return Array.from({ length: COUNT }, (_, n) => {
-    const like = BENCH_PLAN[(n * 7) % BENCH_PLAN.length]!;
-    const mode = random() < 0.55 ? ('minor' as const) : ('major' as const);
-    return {
-      ...like,
-      name: `lesson-${String(n).padStart(3, '0')}-${like.style}`,
-      source: random() < 0.75 ? ('sound font' as const) : ('synthesiser' as const),
-      bpm: Math.round(like.bpm * (0.9 + 0.2 * random())),
-      tonic: Math.floor(random() * 12),
-      mode,
-      harmony: chanceHarmony(random, mode),
-      seconds: 44 + Math.floor(random() * 30),
-      leadIn: Math.round(random() * 900) / 1000,
-      drift: null,
-      tempoChange: null,
-      lift: 0,
-      tuningCents: random() < 0.3 ? Math.round((random() - 0.5) * 96) : 0,
-      speed: 1,
-      effect: random() < 0.25 ? pick(random, ['record', 'limited', 'clipped', 'quiet'] as const) : null,
-      scatter: random() < 0.6 ? 0.14 * random() : 0,
-      fades: random() < 0.5,
-      encoding: 'flac' as const,
-      seed: 90_000 + n * 13,
-      heldBack: false,
-    };
-  });
-}
-
-export const LESSON_PLAN: readonly PiecePlan[] = build();

@@ -1,0 +1,121 @@
+/**
+ * What is heard on each part of a beat and of a bar, folded over a whole track: the picture by which it is told which
+ * of several periods is the beat, and where the bar begins.
+ */
+import type { Chroma } from '../harmony/chroma.ts';
+import { densityChanges, harmonicChanges, type ChangeAt } from './changes.ts';
+import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
+
+/** Parts of a beat at which attacks are listened for. */
+export const PARTS = 12;
+/** Beats in the bars that are told apart; of two beats, each has three parts (6/8). */
+export const BARS = [2, 3, 4] as const;
+export type BarBeats = (typeof BARS)[number];
+
+/** One period's picture of a track. */
+export interface BarFold {
+  /** Attacks by beat of the bar, part of the beat and band: beats · PARTS · ONSET_BAND_COUNT values for each bar. */
+  attacks: Record<BarBeats, Float32Array>;
+  /** Change of harmony by half beat of the bar: beats · 2 values. */
+  harmony: Record<BarBeats, Float32Array>;
+  /** Change of density by beat of the bar. */
+  density: Record<BarBeats, Float32Array>;
+}
+
+/** A time on a grid of beats that lie unevenly, also between and beyond them. */
+export function timeAt(beats: ArrayLike<number>, position: number): number {
+  const low = Math.max(0, Math.min(beats.length - 2, Math.floor(position)));
+  return beats[low]! + (position - low) * (beats[low + 1]! - beats[low]!);
+}
+
+/** What is folded, made ready once for all periods. */
+export interface Surroundings {
+  bands: readonly Float32Array[];
+  frameRate: number;
+  harmony: ChangeAt;
+  density: ChangeAt;
+}
+
+export const surroundingsOf = ({ onsets, chroma }: { onsets: Onsets; chroma: Chroma }): Surroundings => ({
+  bands: onsets.bands.map(inMeans),
+  frameRate: onsets.frameRate,
+  harmony: harmonicChanges(chroma),
+  density: densityChanges(onsets),
+});
+
+/** Attacks in units of their mean, as logarithms, so that a few loud ones do not drown the others. */
+function inMeans(band: Float32Array): Float32Array {
+  let sum = 0;
+  for (const v of band) sum += v;
+  const mean = sum / Math.max(1, band.length) || 1;
+  const out = new Float32Array(band.length);
+  for (let i = 0; i < out.length; i++) out[i] = Math.log1p(band[i]! / mean);
+  return out;
+}
+
+/**
+ * Folds what is heard over bars of a beat that lasts `ratio` of the given beats, the first bar beginning at the first.
+ * @param beats seconds, at least two
+ */
+export function foldBars(beats: ArrayLike<number>, ratio: number, around: Surroundings): BarFold {
+  const count = Math.floor((beats.length - 1) / ratio);
+  const beatSeconds = ((beats[beats.length - 1]! - beats[0]!) / (beats.length - 1)) * ratio;
+  const at = new Float64Array(count),
+    halves = new Float64Array(2 * count);
+  for (let k = 0; k < count; k++) {
+    halves[2 * k] = at[k] = timeAt(beats, k * ratio);
+    halves[2 * k + 1] = timeAt(beats, (k + 0.5) * ratio);
+  }
+  return {
+    attacks: folded(attacksOn(beats, ratio, count, beatSeconds, around), PARTS * ONSET_BAND_COUNT),
+    harmony: folded(around.harmony(halves, beatSeconds), 2),
+    density: folded(around.density(at, beatSeconds), 1),
+  };
+}
+
+/** The strongest attack close to each part of each beat, by band. */
+function attacksOn(
+  beats: ArrayLike<number>,
+  ratio: number,
+  count: number,
+  beatSeconds: number,
+  { bands, frameRate }: Surroundings,
+): Float32Array {
+  const reach = Math.max(1, Math.min(2, (beatSeconds * frameRate) / PARTS / 2));
+  const last = bands[0]!.length - 1;
+  const out = new Float32Array(count * PARTS * ONSET_BAND_COUNT);
+  const froms = new Int32Array(count * PARTS),
+    tos = new Int32Array(count * PARTS);
+  for (let i = 0; i < froms.length; i++) {
+    const centre = timeAt(beats, (i / PARTS) * ratio) * frameRate;
+    froms[i] = Math.max(0, Math.round(centre - reach));
+    tos[i] = Math.min(last, Math.round(centre + reach));
+  }
+  for (let b = 0; b < ONSET_BAND_COUNT; b++) {
+    const band = bands[b]!;
+    for (let i = 0; i < froms.length; i++) {
+      let top = 0;
+      for (let k = froms[i]!, to = tos[i]!; k <= to; k++) if (band[k]! > top) top = band[k]!;
+      out[i * ONSET_BAND_COUNT + b] = top;
+    }
+  }
+  return out;
+}
+
+/** Means over bars of rows of `width` values, one row a beat. */
+function folded(values: Float32Array | Float64Array, width: number): Record<BarBeats, Float32Array> {
+  const count = values.length / width;
+  const over = (bar: BarBeats): Float32Array => {
+    const out = new Float32Array(bar * width);
+    for (let k = 0, at = 0; k < count; k++) {
+      const into = (k % bar) * width;
+      for (let i = 0; i < width; i++) out[into + i]! += values[at++]!;
+    }
+    for (let beat = 0; beat < bar; beat++) {
+      const bars = Math.max(1, Math.ceil((count - beat) / bar));
+      for (let i = beat * width; i < (beat + 1) * width; i++) out[i]! /= bars;
+    }
+    return out;
+  };
+  return { 2: over(2), 3: over(3), 4: over(4) };
+}
