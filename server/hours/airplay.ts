@@ -25,6 +25,24 @@ const fileNameOf = (path: string): string => fold(path.split(/[\\/]/).at(-1) ?? 
 const nameKey = (artists: readonly string[], title: string): string =>
   `${[...new Set(artists.flatMap(artistNames).map(fold))].sort().join(';')}\n${fold(title).trim()}`;
 
+/** An hour is looked for so many seconds around a line: it may have begun before, or been late. */
+const AROUND_HOUR = 2 * 3600;
+
+/** Of tracks that one line could mean, the one that an hour of that time holds; else one of any hour, or the first. */
+async function planned(database: Database): Promise<(ids: readonly number[], at: number) => number> {
+  const rows = await database.rows<{ id: number; at: number }>(
+    `SELECT e.track_id AS id, l.on_air_at AS at
+       FROM list_entries e JOIN lists l ON l.id = e.list_id
+      WHERE l.kind = 'hour' AND NOT l.removed AND l.on_air_at IS NOT NULL AND e.track_id IS NOT NULL`,
+  );
+  const hours = new Map<number, number[]>();
+  for (const { id, at } of rows) hours.set(id, [...(hours.get(id) ?? []), at]);
+  return (ids, at) =>
+    ids.find((id) => hours.get(id)?.some((hour) => Math.abs(at - hour) < AROUND_HOUR) ?? false) ??
+    ids.find((id) => hours.has(id)) ??
+    ids[0]!;
+}
+
 /** Finds the track of a line: by playout ID, by the name of its file, by title and artist. */
 async function finder(database: Database): Promise<(line: LoggedLine) => number | null> {
   const tracks = await database.rows<Known>(
@@ -32,17 +50,21 @@ async function finder(database: Database): Promise<(line: LoggedLine) => number 
   );
   const byId = new Map(tracks.flatMap((t) => (t.playoutId === null ? [] : [[t.playoutId, t.id] as const])));
   const byFile = new Map<string, number>(),
-    byName = new Map<string, number>();
+    byName = new Map<string, number[]>();
   for (const { id, title, artist, path } of tracks) {
     if (!byFile.has(fileNameOf(path))) byFile.set(fileNameOf(path), id);
     const key = nameKey(artist ?? [], title ?? '');
-    if (title && !byName.has(key)) byName.set(key, id);
+    if (title) byName.set(key, [...(byName.get(key) ?? []), id]);
   }
-  return ({ playoutId, path, title, artist }) =>
-    (playoutId === null ? undefined : byId.get(playoutId)) ??
-    (path === null ? undefined : byFile.get(fileNameOf(path))) ??
-    (title ? byName.get(nameKey([artist], title)) : undefined) ??
-    null;
+  const choose = await planned(database);
+  return ({ playoutId, path, title, artist, at }) => {
+    const named = title ? byName.get(nameKey([artist], title)) : undefined;
+    return (
+      (playoutId === null ? undefined : byId.get(playoutId)) ??
+      (path === null ? undefined : byFile.get(fileNameOf(path))) ??
+      (named ? choose(named, at) : null)
+    );
+  };
 }
 
 const latestOf = (lines: readonly LoggedLine[]): number => lines.reduce((at, l) => Math.max(at, l.at), 0);

@@ -292,6 +292,26 @@ describe('on air', () => {
     expect(await read(log.join('\n'))).toMatchObject({ read: 3, known: 0 });
     expect((await uses(a.trackId!))[0]).toBe(2);
   });
+  test('of two tracks of one name, the one that stood in the hour was on air', async () => {
+    const inHour = tracksOf(await hour(made.listIds[0]!));
+    const [first] = await h.query<{ id: number; title: string; artist: string[] }>(
+      `SELECT id, title, artist FROM tracks WHERE id NOT IN (SELECT track_id FROM list_entries
+         WHERE track_id IS NOT NULL) ORDER BY id LIMIT 1`,
+    );
+    const played = inHour.find((l) => l.trackId! > first!.id)!;
+    await h.query(
+      'UPDATE tracks SET (title, artist) = (SELECT title, artist FROM tracks WHERE id = $2) WHERE id = $1',
+      [first!.id, played.trackId],
+    );
+    const times = async (id: number): Promise<unknown> =>
+      ((await h.get(`/tracks/${id}`).expect(200)).body as TrackDetails).values.timesUsed ?? null;
+    const before = Number((await times(played.trackId!)) ?? 0);
+    const line = `"${played.name.replaceAll('"', '""')}","${played.artist.replaceAll('"', '""')}",60`;
+    await read(['time,title,artist,seconds', `2026-12-01T19:40:00,${line}`, `2026-12-09T03:00:00,${line}`].join('\n'));
+    expect([await times(first!.id), await times(played.trackId!)]).toEqual([null, before + 2]);
+    await undo();
+    await h.query('UPDATE tracks SET title = $2, artist = $3 WHERE id = $1', [first!.id, first!.title, first!.artist]);
+  });
   test('artists are known however the log joins them', async () => {
     const both = await h.query<{ id: number; title: string; a: string; b: string }>(
       `SELECT min(id) AS id, title, artist[1] AS a, artist[2] AS b FROM tracks WHERE array_length(artist, 1) = 2
