@@ -33,13 +33,15 @@ const fitted: Fitted = {
 const lines = (text: string): string =>
   text.length < 90
     ? `'${text}'`
-    : `[\n${(text.match(/.{1,110}/g) ?? []).map((part) => `'${part}',`).join('\n')}\n].join('')`;
+    : `[\n${(text.match(/.{1,104}/g) ?? []).map((part) => `'${part}',`).join('\n')}\n].join('')`;
 const pack = (values: ArrayLike<number>): string => {
   const { scale, text } = packed(values);
   return `{ scale: ${scale}, text: ${lines(text)} }`;
 };
-const network = ({ inputs, hidden, weights, biases, out, straight, bias }: Network): string =>
-  `{ inputs: ${inputs}, hidden: ${hidden}, weights: ${pack(weights)}, biases: ${pack(biases)}, out: ${pack(out)}, straight: ${pack(straight)}, bias: ${bias.toFixed(5)} }`;
+const network = ({ inputs, hidden, weights, biases, out, straight, bias }: Network): string => {
+  const parts = Object.entries({ weights, biases, out, straight }).map(([name, values]) => `${name}: ${pack(values)}`);
+  return `{ inputs: ${inputs}, hidden: ${hidden}, ${parts.join(', ')}, bias: ${bias.toFixed(5)} }`;
+};
 const { readings, keys, tempoSure } = fitted;
 const head = readFileSync(TARGET, 'utf8').split('export const WEIGHTS')[0]!;
 writeFileSync(

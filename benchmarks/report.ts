@@ -146,14 +146,14 @@ function plainWays(scores: Score[]): void {
 function otherMeasures(scores: Score[]): void {
   const pulseless = scores.filter((s) => s.truth.bpm === null);
   const tuning = scores.filter((s) => s.truth.key !== null).map((s) => s.tuningError);
-  console.log(
-    `tuning error: median ${percentile(tuning, 0.5).toFixed(1)} cents, 95 % ${percentile(tuning, 0.95).toFixed(1)} cents`,
-  );
-  console.log(
-    `pieces without a pulse given no tempo, or one with under 0.5 confidence: ${pulseless.filter((s) => s.bpm === null || s.tempoConfidence < 0.5).length} of ${pulseless.length}`,
-  );
+  const cents = (p: number): string => percentile(tuning, p).toFixed(1);
+  const unsure = pulseless.filter((s) => s.bpm === null || s.tempoConfidence < 0.5);
   const right = scores.filter((s) => s.truth.bpm !== null && s.within4);
+  const steady = share(right, (s) => s.steadySaid === s.truth.steady);
+  console.log(`tuning error: median ${cents(0.5)} cents, 95 % ${cents(0.95)} cents`);
   console.log(
-    `steady or drifting said rightly: ${percent(right.filter((s) => s.steadySaid === s.truth.steady).length, right.length)}`,
+    'pieces without a pulse given no tempo, or one with under 0.5 confidence:',
+    `${unsure.length} of ${pulseless.length}`,
   );
+  console.log(`steady or drifting said rightly: ${steady}`);
 }

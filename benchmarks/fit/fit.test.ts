@@ -9,7 +9,7 @@ import { rightness } from './readingCases.ts';
 import { Trainable } from './trainable.ts';
 
 const truth: PieceTruth = {
-  ...{ name: 'x', file: '', source: 'a', style: 'house', family: 'dance', dance: true, heldBack: false, clear: true },
+  ...{ name: 'x', file: '', source: 'a', style: 'house', family: 'dance', clear: true },
   ...{ bpm: 120, steady: true, beatsPerBar: 4, compound: false, key: 'A minor', tuningCents: 0, sections: [] },
   ...{ fades: false, changes: [], beats: Array.from({ length: 80 }, (_, i) => 0.5 + i * 0.5) },
 };

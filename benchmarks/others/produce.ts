@@ -54,8 +54,6 @@ export default async function produce({ plan, folder, late }: MakeOther): Promis
     source: plan.made.by,
     style,
     family,
-    dance: false,
-    heldBack: true,
     bpm: plan.bpm * plan.speed,
     steady: plan.drift === 0 && plan.tempoChange === null,
     beatsPerBar,

@@ -41,8 +41,6 @@ export interface PiecePlan {
   fades: boolean;
   encoding: Encoding;
   seed: number;
-  /** No weights are fitted on it. */
-  heldBack: boolean;
 }
 
 /** A piece in one of the styles that have a name. */
@@ -256,7 +254,6 @@ function build(): UsualPlan[] {
         fades: random() < 0.55,
         encoding: pick(random, ['mp3', 'mp3-128', 'm4a', 'ogg', 'flac', 'flac'] as const),
         seed: 1000 + n * 17,
-        heldBack: n % 3 === 2,
       };
       plans.push({ ...plan, harmony: plan.harmonyName === null ? null : HARMONIES[mode][plan.harmonyName]! });
     }
@@ -293,7 +290,6 @@ function byChance(k: number): PiecePlan {
     fades: random() < 0.4,
     encoding: pick(random, ['mp3', 'mp3-128', 'm4a', 'ogg', 'flac', 'flac'] as const),
     seed: 500_000 + k * 29,
-    heldBack: k % 3 === 2,
   };
 }
 

@@ -11,7 +11,7 @@ import { applyEffect, changeTempo, fadeOut, modulate, scatterDrums } from './eff
 import { toMidi } from './midi.ts';
 import { atSpeed, playMidi, RATE } from './play.ts';
 import type { PiecePlan } from './plan.ts';
-import { BENCH_STYLES, DANCE, familyOf } from './styles.ts';
+import { BENCH_STYLES, familyOf } from './styles.ts';
 
 export interface PieceTruth {
   name: string;
@@ -20,8 +20,6 @@ export interface PieceTruth {
   style: string;
   /** Styles of one family are left out together. */
   family: string;
-  dance: boolean;
-  heldBack: boolean;
   /** null without a pulse. */
   bpm: number | null;
   steady: boolean;
@@ -90,8 +88,6 @@ export default async function produce({ plan, folder, soundFont }: MakePiece): P
     source: plan.source,
     style: plan.chance?.family ?? plan.style,
     family: plan.style === 'chance' ? plan.chance!.family : familyOf(plan.style),
-    dance: plan.style !== 'chance' && DANCE.has(plan.style),
-    heldBack: plan.heldBack,
     bpm: plan.style === 'ambient' ? null : (plan.bpm * plan.speed) / eighths,
     steady: style.drift === 0 && plan.tempoChange === null,
     beatsPerBar: plan.chance?.heardBeats ?? (eighths === 3 ? 2 : style.beatsPerBar),

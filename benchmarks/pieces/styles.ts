@@ -147,25 +147,6 @@ const OWN = {
 
 export type BenchStyle = keyof typeof OWN | keyof typeof STYLES;
 export const BENCH_STYLES: Record<BenchStyle, Style> = { ...STYLES, ...OWN };
-/** Styles that people dance to, for the measures that ask for them alone. */
-export const DANCE: ReadonlySet<BenchStyle> = new Set<BenchStyle>([
-  'house',
-  'deepHouse',
-  'techno',
-  'drumAndBass',
-  'hipHop',
-  'disco',
-  'twoStep',
-  'dembow',
-  'breakbeat',
-  'electro',
-  'dub',
-  'halfTime',
-  'brokenBeat',
-  'offBeat',
-  'arpeggio',
-  'funk',
-]);
 const FAMILIES: Record<string, readonly BenchStyle[]> = {
   dance: ['house', 'deepHouse', 'techno', 'offBeat', 'arpeggio', 'disco', 'electro', 'dembow'],
   'broken beats': ['drumAndBass', 'halfTime', 'breakbeat', 'brokenBeat', 'twoStep', 'hipHop', 'dub'],

@@ -152,7 +152,7 @@ export function tempoOf(heard: Heard, fitted: Fitted = FITTED): HeardTempo {
   const grid = layGrid(heard, novelty, bpm, (laid, part) => {
     const weighed = weighReadings(laid.beats, part, knownOf, fitted.readings);
     if (part === heard || readings.length === 0) readings = weighed;
-    return weighed[0] ? reread(laid, weighed[0], weighed[0].probability, part) : laid;
+    return weighed[0] ? reread(laid, weighed[0], part) : laid;
   });
   const best = readings[0];
   const candidates = best ? candidatesOf(readings, best, grid.bpm) : [{ bpm: grid.bpm, weight: 0.5 }];

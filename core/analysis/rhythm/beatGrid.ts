@@ -12,8 +12,6 @@ export interface BeatGrid {
   beatsPerBar: 2 | 3 | 4;
   /** Index of the first downbeat in the beats. */
   firstDownbeat: number;
-  /** Probability that the bar begins there. */
-  barConfidence: number;
   /** Stretches of one tempo each, where it changes for good; else none. */
   segments: { startSeconds: number; bpm: number }[];
 }

@@ -264,7 +264,7 @@ function laySteady(
 }
 
 /** Bars are for the readings to say. */
-const UNREAD = { beatsPerBar: 4, firstDownbeat: 0, barConfidence: 0 } as const;
+const UNREAD = { beatsPerBar: 4, firstDownbeat: 0 } as const;
 
 /** Lays beats that follow a wandering tempo. */
 function layTracked({ bands, onsets }: Heard, novelty: Float32Array, { period, periods }: Tried): BeatGrid {

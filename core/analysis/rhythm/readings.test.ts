@@ -93,7 +93,7 @@ test('a place on a grid is between its neighbours, and beyond its ends goes on a
 describe('a grid that is read anew', () => {
   const wandering: BeatGrid = {
     ...{ bpm: 120, steady: false, support: 1, bpmError: Infinity, beatsPerBar: 4, firstDownbeat: 0 },
-    ...{ barConfidence: 0, segments: [], beats: line(0.5, 0.5).map((t) => t + 0.05 * Math.sin(t / 6)) },
+    ...{ segments: [], beats: line(0.5, 0.5).map((t) => t + 0.05 * Math.sin(t / 6)) },
   };
   const bands = {
     ...{ waveform: new Uint8Array(0), attack: new Float32Array(SECONDS * 344), attackStep: 1 / 344, attackStart: 0 },
@@ -101,13 +101,13 @@ describe('a grid that is read anew', () => {
   const heard = { bands, durationSeconds: SECONDS };
 
   test('at half the tempo every second beat is left, at double there is one between', () => {
-    const half = reread(wandering, { ratio: 2, offset: 0, beatsPerBar: 4, firstDownbeat: 1 }, 0.9, heard);
+    const half = reread(wandering, { ratio: 2, offset: 0, beatsPerBar: 4, firstDownbeat: 1 }, heard);
     expect(half.bpm).toBe(60);
     expect(Array.from(half.beats.slice(0, 5))).toEqual(
       [0, 2, 4, 6, 8].map((i) => expect.closeTo(wandering.beats[i]!, 6)),
     );
-    expect([half.firstDownbeat, half.beatsPerBar, half.barConfidence]).toEqual([1, 4, 0.9]);
-    const double = reread(wandering, { ratio: 0.5, offset: 0, beatsPerBar: 3, firstDownbeat: 2 }, 0.9, heard);
+    expect([half.firstDownbeat, half.beatsPerBar]).toEqual([1, 4]);
+    const double = reread(wandering, { ratio: 0.5, offset: 0, beatsPerBar: 3, firstDownbeat: 2 }, heard);
     expect(double.bpm).toBe(240);
     // It goes on before the first beat of the grid, and the first bar stays where it is.
     const at = double.beats[double.firstDownbeat + 3 * Math.round((wandering.beats[1]! - double.beats[0]!) / 0.75)]!;
@@ -116,7 +116,7 @@ describe('a grid that is read anew', () => {
   });
 
   test('half a beat later, all beats lie between, within the track', () => {
-    const between = reread(wandering, { ratio: 1, offset: 6, beatsPerBar: 4, firstDownbeat: 0 }, 0.9, heard);
+    const between = reread(wandering, { ratio: 1, offset: 6, beatsPerBar: 4, firstDownbeat: 0 }, heard);
     expect(between.beats[0]).toBeGreaterThanOrEqual(0);
     expect(between.beats.at(-1)).toBeLessThan(SECONDS);
     const middle = (wandering.beats[3]! + wandering.beats[4]!) / 2;

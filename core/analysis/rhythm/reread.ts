@@ -8,17 +8,14 @@ import type { Reading } from './readings.ts';
 /** A fitted line may lie so far, in parts of a beat, from where the reading has its beats. */
 const FARTHEST = 0.1;
 
-/** Lays the grid. @param confidence that bars begin where the reading says */
+/** Lays the grid. */
 export function reread(
   grid: BeatGrid,
-  reading: Reading,
-  confidence: number,
+  { ratio, offset, beatsPerBar, firstDownbeat }: Reading,
   { bands, durationSeconds }: Pick<Features, 'bands' | 'durationSeconds'>,
 ): BeatGrid {
-  const { ratio, offset, beatsPerBar, firstDownbeat } = reading;
   const at = (beat: number): number => timeAt(grid.beats, (beat + offset / PARTS) * ratio);
-  const bars = { beatsPerBar, barConfidence: confidence };
-  if (ratio === 1 && offset === 0) return { ...grid, ...bars, firstDownbeat: firstDownbeat % beatsPerBar };
+  if (ratio === 1 && offset === 0) return { ...grid, beatsPerBar, firstDownbeat: firstDownbeat % beatsPerBar };
   if (grid.steady) {
     const own = (60 / grid.bpm) * ratio;
     const line = fitLine(bands, at(0), own, durationSeconds);
@@ -31,7 +28,14 @@ export function reread(
     const centre = holds ? line.phase + Math.round((at(middle) - line.phase) / line.period) * line.period : at(middle);
     const beats = pointsOf(centre, 60 / bpm, durationSeconds);
     const support = holds ? line.support : grid.support;
-    return { ...grid, bpm, beats, support, ...bars, firstDownbeat: indexAt(beats, at(firstDownbeat)) % beatsPerBar };
+    return {
+      ...grid,
+      bpm,
+      beats,
+      support,
+      beatsPerBar,
+      firstDownbeat: indexAt(beats, at(firstDownbeat)) % beatsPerBar,
+    };
   }
   const first = -Math.ceil(at(0) / (at(1) - at(0)));
   const last = Math.floor((grid.beats.length - 1) / ratio);
@@ -46,7 +50,7 @@ export function reread(
     bpm: grid.bpm / ratio,
     beats,
     segments: grid.segments.map((s) => ({ ...s, bpm: s.bpm / ratio })),
-    ...bars,
+    beatsPerBar,
     firstDownbeat: indexAt(beats, at(firstDownbeat)) % beatsPerBar,
   };
 }

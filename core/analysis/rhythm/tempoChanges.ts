@@ -201,7 +201,6 @@ export function layChanging(
     support: stretches.reduce((sum, s) => sum + s.grid.support, 0) / stretches.length,
     firstDownbeat: first!.grid.firstDownbeat,
     beatsPerBar: first!.grid.beatsPerBar,
-    barConfidence: first!.grid.barConfidence,
     segments: stretches.map((s, i) => ({ startSeconds: i === 0 ? 0 : joins[i - 1]!, bpm: s.grid.bpm })),
   };
 }
