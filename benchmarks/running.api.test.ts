@@ -31,8 +31,8 @@ test('mirrors', async () => {
   for (const line of mirrors.slice(4)) expect(line).toMatch(/( +\d+ ms){3}$/);
 });
 
-test('intake, sheet and crates', async () => {
-  await bundle({ intake: 'benchmarks/intake.ts', sheet: 'benchmarks/sheet.ts', crates: 'benchmarks/crates.ts' }, OUT);
+test('intake and crates', async () => {
+  await bundle({ intake: 'benchmarks/intake.ts', crates: 'benchmarks/crates.ts' }, OUT);
   const crates = run('crates', { BENCH_TRACKS: '400' });
   expect(crates[0]).toMatch(/^100 self-filling crates over 400 tracks: filled for the first time in [\d.]+ s; [1-9]/);
   expect(crates.slice(4)).toHaveLength(5);
@@ -40,9 +40,16 @@ test('intake, sheet and crates', async () => {
   expect(intake[0]).toBe('Intake of 40 files');
   expect(intake[4]).toMatch(/^first scan +40 +40 +[\d.]+ s +\d+ files\/s$/);
   expect(intake[5]).toMatch(/^scanning again +40 +0 /);
-  const sheet = run('sheet', { BENCH_TRACKS: '400' });
-  expect(sheet[0]).toBe('400 tracks, warm, 25 runs each');
-  const figures = sheet.slice(4);
-  expect(figures).toHaveLength(15);
-  for (const line of figures) expect(line).toMatch(/ \d+ ms +\d+ ms$/);
 });
+
+test('the sheet, with a desk in a process of its own, at two sizes', async () => {
+  await bundle({ sheet: 'benchmarks/sheet.ts', desk: 'benchmarks/sheet/desk.ts' }, OUT);
+  const sheet = run('sheet', { BENCH_TRACKS: '400,800', BENCH_THREADS: join(process.cwd(), 'dist/server') });
+  expect(sheet[0]).toBe('400, 800 tracks, warm, 25 runs each; ms, middle / 95 %');
+  const figures = sheet.slice(4, sheet.indexOf('', 4));
+  expect(figures).toHaveLength(21);
+  for (const line of figures) expect(line).toMatch(/( +\d+ \/ \d+){2} +\d+\.\d×$/);
+  const once = sheet.slice(sheet.indexOf('', 4) + 3);
+  expect(once).toHaveLength(4);
+  for (const line of once) expect(line).toMatch(/( +[\d.]+ (s|ms|MB)){2}$/);
+}, 120_000);

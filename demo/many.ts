@@ -2,7 +2,7 @@
 import pg from 'pg';
 import { FIELDS } from '@early-set/core/fields/table';
 import { signatureOf, ALL_KEYS } from '@early-set/core/fields/keys';
-import { searchText } from '@early-set/core/conditions/condition';
+import { SEARCH_LAYOUT, searchText } from '@early-set/core/conditions/condition';
 import { sortText } from '@early-set/core/fields/fold';
 import type { TrackValues } from '@early-set/core/fields/values';
 import { pick, seeded, type Random } from './synth/random.ts';
@@ -210,12 +210,12 @@ export async function seedMany(databaseUrl: string, count: number): Promise<numb
         return out;
       });
       await client.query(
-        `INSERT INTO tracks (root_id, file_modified_ms, analysis_engine, search_text, key_signature,
+        `INSERT INTO tracks (root_id, file_modified_ms, analysis_engine, search_layout, search_text, key_signature,
           ${columns.map((c) => c.name).join(', ')})
-         SELECT $1, 0, 1, v.search_text, v.key_signature, ${columns.map((c) => `v.${c.name}`).join(', ')}
+         SELECT $1, 0, 1, $3, v.search_text, v.key_signature, ${columns.map((c) => `v.${c.name}`).join(', ')}
          FROM jsonb_to_recordset($2::jsonb) AS v(search_text text, key_signature smallint,
            ${columns.map((c) => `${c.name} ${c.type}`).join(', ')})`,
-        [root!.id, JSON.stringify(rows)],
+        [root!.id, JSON.stringify(rows), SEARCH_LAYOUT],
       );
     }
     await client.query(

@@ -41,6 +41,18 @@ test('100,000 tracks scroll without blank rows, select as one, and narrow at onc
   const sheet = page.locator('#sheet');
   await expect(page.locator('[data-track]').first()).toBeVisible();
   expect(await blanksInSight(sheet)).toBe(0);
+  // While the scroll bar is dragged, it says where one is.
+  const places = await sheet.evaluate(async (node) => {
+    const seen = new Set<string>();
+    for (let i = 0; i < 30; i++) {
+      node.scrollTop += node.scrollHeight / 40;
+      await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+      seen.add(document.querySelector('[data-testid="scroll-place"] p')?.textContent ?? '');
+    }
+    return [...seen].filter(Boolean);
+  });
+  expect(places.length).toBeGreaterThan(5);
+  expect(places).toEqual([...places].sort());
   // A jump to the far end fills itself.
   await sheet.evaluate((node) => {
     node.scrollTop = node.scrollHeight;

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import { buildServer, bundle, bundleForPage } from './lib/build.mjs';
+import { buildServer, buildWeb, bundle, bundleForPage } from './lib/build.mjs';
 import { startPostgres } from './lib/postgres.mjs';
 import { main, ROOT, run, say, SetupError } from './lib/run.mjs';
 import { setup } from './lib/setup.mjs';
@@ -34,8 +34,10 @@ function soundVersion(...places) {
 
 main(async () => {
   if (!existsSync(join(ROOT, 'benchmarks', `${name}.ts`))) throw new SetupError(`There is no benchmark ${name}`);
-  await setup({ bench: true, tests: name in WORKERS });
+  const inBrowser = name in WORKERS || name === 'sheet';
+  await setup({ bench: true, tests: inBrowser });
   await buildServer();
+  if (name === 'sheet') await buildWeb();
   await bundle(
     {
       [name]: `benchmarks/${name}.ts`,
@@ -43,6 +45,7 @@ main(async () => {
       produceOther: 'benchmarks/others/produce.ts',
       featureThread: 'benchmarks/fit/featureThread.ts',
       foldThread: 'benchmarks/fit/foldThread.ts',
+      desk: 'benchmarks/sheet/desk.ts',
     },
     join(ROOT, 'dist/bench'),
   );
@@ -56,7 +59,7 @@ main(async () => {
     await run(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), demo], { stdio: ['ignore', 'ignore', 'inherit'] });
   }
   const database = ['sheet', 'intake', 'edits', 'crates', 'mirrors', 'stick', 'sync'].includes(name)
-    ? await startPostgres(data, { fsync: false })
+    ? await startPostgres(data, { fsync: name === 'sheet' })
     : null;
   try {
     await run(process.execPath, [join(ROOT, `dist/bench/${name}.mjs`), demo], {
@@ -75,6 +78,8 @@ main(async () => {
         ),
         BENCH_DATABASE_URL: database?.url ?? '',
         BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs'),
+        BENCH_THREADS: join(ROOT, 'dist/server'),
+        BENCH_WEB: join(ROOT, 'dist/web'),
         BENCH_FILE_THREAD: join(ROOT, 'dist/server/fileThread.mjs'),
       },
     });

@@ -10,6 +10,7 @@ import { queueScan } from './intake/scans.ts';
 import { keepWatched } from './intake/watching.ts';
 import { keepUses } from './dates/uses.ts';
 import { createCounts } from './library/facets/counts.ts';
+import { createSheets } from './library/sheets.ts';
 import { createFacetCache } from './library/facets/facets.ts';
 import { keepCompared } from './disk/keepCompared.ts';
 import { keepMeasured } from './jobs/measureAgain.ts';
@@ -79,6 +80,9 @@ function refuseUnreadable(error: NodeJS.ErrnoException, socket: Duplex): void {
 /** What can put tracks into crates that fill themselves, or change what is counted. */
 const FILLS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'dates', 'settings']);
 
+/** What can make other tracks meet a condition. */
+const NARROWS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'dates', 'settings', 'run']);
+
 /** What can put files out of place, or make duplicates of them. */
 const MARKS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'settings', 'run', 'roots']);
 
@@ -102,6 +106,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   let port = options.port;
   const counts = createCounts(database);
   const facets = createFacetCache(database, counts);
+  const sheets = createSheets(database);
   const moved = (listIds: string[]): void => void database.notify({ kind: 'lists', listIds });
   const members = createRuleMembers(database, moved, undefined, counts);
   const filling = keepFilled(members, counts);
@@ -134,6 +139,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       changing,
       runs,
       facets,
+      sheets,
       counts,
       members,
       listPool,
@@ -154,6 +160,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     options.databaseUrl,
     (event) => {
       if (event.kind === 'tracks' || event.kind === 'settings') facets.forget();
+      if (NARROWS.has(event.kind)) sheets.forget();
       if (event.kind === 'settings') counts.changed();
       if (FILLS.has(event.kind)) filling.soon();
       if (event.kind === 'dates') uses.soon();
@@ -167,6 +174,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     },
     () => {
       facets.forget();
+      sheets.forget();
       filling.soon();
       marking.soon();
       watching.soon();

@@ -30,6 +30,15 @@ export interface CheckList {
   rows: SheetRow[];
 }
 
+/** What stands where along a sheet: of its rows that have a value, every so many, as they are sorted. */
+export interface SheetAlong {
+  every: number;
+  /** How many rows have a value; behind them are those that have none. */
+  valued: number;
+  /** Sort texts, figures, moments; in the order of arrival when they came in. */
+  values: (string | number | boolean | null)[];
+}
+
 export interface SheetPage {
   total: number;
   rows: SheetRow[];

@@ -3,6 +3,7 @@ import type { Database } from '../db/database.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { Counts } from '../library/facets/counts.ts';
 import type { FacetCache } from '../library/facets/facets.ts';
+import type { Sheets } from '../library/sheets.ts';
 import type { HourPool } from '../hours/hourPool.ts';
 import type { PlacesPool } from '../disk/placesPool.ts';
 import type { ComparePool } from '../disk/comparePool.ts';
@@ -23,6 +24,7 @@ export interface Context {
   changing: ChangeContext;
   runs: Runs;
   facets: FacetCache;
+  sheets: Sheets;
   counts: Counts;
   members: RuleMembers;
   listPool: ListPool;

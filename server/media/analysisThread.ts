@@ -1,7 +1,8 @@
 /** What a worker thread does: decode one file and analyse it. */
 import { stat } from 'node:fs/promises';
-import { createAnalysis, type AnalysisResult } from '@early-set/core/analysis/engine';
-import { decode, probe, UnreadableAudio, type ProbedAudio } from './decode.ts';
+import { interpret, type AnalysisResult } from '@early-set/core/analysis/engine';
+import { createFeatureExtractor, type FeatureExtractor } from '@early-set/core/analysis/features';
+import { decodeAsItIs, UnreadableAudio, type ProbedAudio } from './decode.ts';
 
 export interface AnalysedFile {
   probed: ProbedAudio;
@@ -27,10 +28,13 @@ export default async function analyseFile({ path, fingerprint }: ThreadWish): Pr
     if (!info) return { ok: false, reason: 'The file is not there' };
     if (info.isDirectory()) return { ok: false, reason: 'This is a folder' };
     if (info.size === 0) return { ok: false, reason: 'The file is empty' };
-    const probed = await probe(path);
-    const analysis = createAnalysis(probed, probed);
-    const decoded = await decode(path, probed, (samples) => analysis.push(samples), { fingerprint });
-    return { ok: true, analysed: { probed, result: analysis.finish(), ...decoded } };
+    let extractor: FeatureExtractor | null = null;
+    const begin = (format: { sampleRate: number; channels: number }) => {
+      extractor = createFeatureExtractor(format);
+      return extractor.push;
+    };
+    const decoded = await decodeAsItIs(path, begin, { fingerprint });
+    return { ok: true, analysed: { ...decoded, result: interpret(extractor!.finish(), decoded.probed) } };
   } catch (error) {
     if (error instanceof UnreadableAudio || error instanceof RangeError) return { ok: false, reason: error.message };
     throw error;

@@ -2,16 +2,16 @@
 import { spawn } from 'node:child_process';
 import { stat } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
+import { createWords, readPipedHead, type PipedHead, type SoundIn, type Words } from './ffmpegWords.ts';
 import { openOutlet } from './outlet.ts';
 
-export interface ProbedAudio {
-  container: string;
-  codec: string;
-  bitrate: number | null;
+export interface ProbedAudio extends SoundIn {
   sampleRate: number;
   channels: number;
-  durationSeconds: number | null;
 }
+
+const IS_PICTURE = /image2|_pipe$|gif|webp/;
+const PICTURE = 'This is a picture, whatever its name says';
 
 /** A file that cannot be heard, with the reason in words. */
 export class UnreadableAudio extends Error {}
@@ -45,8 +45,7 @@ export async function probe(path: string, signal?: AbortSignal): Promise<ProbedA
     format?: Record<string, string>;
   };
   const stream = streams[0];
-  if (!stream && /image2|_pipe$|gif|webp/.test(format.format_name ?? ''))
-    throw new UnreadableAudio('This is a picture, whatever its name says');
+  if (!stream && IS_PICTURE.test(format.format_name ?? '')) throw new UnreadableAudio(PICTURE);
   if (!stream) throw new UnreadableAudio('There is no sound in this file');
   const sampleRate = Number(stream.sample_rate);
   const channels = Number(stream.channels);
@@ -94,48 +93,99 @@ export interface Decoded {
   audioHash: string | null;
 }
 
+type Take = (samples: Float32Array) => void;
+
+interface DecodeOptions {
+  signal?: AbortSignal;
+  /** Takes a fingerprint and a hash of the packets in the same pass. */
+  fingerprint?: boolean;
+}
+
 /**
- * Decodes the first audio stream to interleaved 32-bit floats at its own rate and channels, handing on each piece as
- * it comes (valid during the call only), and takes a fingerprint and a hash of its packets in the same pass when asked
- * to. A file that breaks off midway still resolves when something could be decoded.
+ * Decodes the first audio stream to interleaved 32-bit floats at a given rate and with so many channels, handing on each
+ * piece as it comes (valid during the call only). A file that breaks off midway still resolves when something could be
+ * decoded.
  * @throws UnreadableAudio when nothing could be decoded; the signal's reason when it was aborted.
  */
 export async function decode(
   path: string,
   format: { sampleRate: number; channels: number },
-  take: (samples: Float32Array) => void,
-  { signal, fingerprint = false }: { signal?: AbortSignal; fingerprint?: boolean } = {},
+  take: Take,
+  options: DecodeOptions = {},
 ): Promise<Decoded> {
-  let decoded = 0;
-  const frame = 4 * format.channels;
-  const outlet = await openOutlet((piece) => {
-    const usable = piece.length - (piece.length % frame);
-    decoded += usable;
-    if (usable > 0) take(new Float32Array(piece.buffer, piece.byteOffset, usable / 4));
-    return usable;
-  });
+  const to = ['-f', 'f32le', '-ar', String(format.sampleRate), '-ac', String(format.channels)];
+  const words = createWords();
+  const whole = wholeFrames(format.channels, take);
+  const decoded = await pass(path, to, whole.take, words, options);
+  if (whole.bytes() === 0) throw new UnreadableAudio(reasonOf(words.troubles(), path));
+  return decoded;
+}
+
+/**
+ * The same at the stream's own rate and channels, in one process: `begin` is told them before the first piece, and gives
+ * what takes the pieces.
+ */
+export async function decodeAsItIs(
+  path: string,
+  begin: (format: { sampleRate: number; channels: number }) => Take,
+  options: DecodeOptions = {},
+): Promise<Decoded & { probed: ProbedAudio }> {
+  await mustBeFile(path);
+  const words = createWords();
+  let head: PipedHead | null = null,
+    whole: ReturnType<typeof wholeFrames> | null = null;
+  const decoded = await pass(
+    path,
+    ['-c:a', 'pcm_f32le', '-map_metadata', '-1', '-bitexact', '-f', 'wav'],
+    (piece) => {
+      if (whole) return whole.take(piece);
+      head = readPipedHead(piece);
+      if (!head) return 0;
+      whole = wholeFrames(head.channels, begin(head));
+      return head.bytes;
+    },
+    words,
+    options,
+  );
+  const sound = words.sound();
+  if (!sound && IS_PICTURE.test(words.container() ?? '')) throw new UnreadableAudio(PICTURE);
+  const { sampleRate, channels } = (head as PipedHead | null) ?? { sampleRate: 0, channels: 0 };
+  const bytes = (whole as ReturnType<typeof wholeFrames> | null)?.bytes() ?? 0;
+  if (!sound || bytes === 0) throw new UnreadableAudio(reasonOf(words.troubles(), path));
+  return { ...decoded, probed: { ...sound, sampleRate, channels } };
+}
+
+/** Hands on whole frames of what comes, and counts them. */
+function wholeFrames(channels: number, take: Take) {
+  const frame = 4 * channels;
+  let bytes = 0;
+  return {
+    take(piece: Uint8Array): number {
+      const usable = piece.length - (piece.length % frame);
+      bytes += usable;
+      if (usable > 0) take(new Float32Array(piece.buffer, piece.byteOffset, usable / 4));
+      return usable;
+    },
+    bytes: () => bytes,
+  };
+}
+
+/** One pass of ffmpeg over the first audio stream; `take` says how many bytes it has used. */
+async function pass(
+  path: string,
+  to: readonly string[],
+  take: (piece: Uint8Array) => number,
+  words: Words,
+  { signal, fingerprint = false }: DecodeOptions,
+): Promise<Decoded> {
+  const outlet = await openOutlet(take);
   if (signal?.aborted) outlet.writer.destroy();
   signal?.throwIfAborted();
   const child = spawn(
     'ffmpeg',
     [
-      '-v',
-      'error',
-      '-nostdin',
-      ...INPUT,
-      '-i',
-      fileUrl(path),
-      '-map',
-      '0:a:0',
-      '-f',
-      'f32le',
-      '-ar',
-      String(format.sampleRate),
-      '-ac',
-      String(format.channels),
-      '-flush_packets',
-      '0',
-      'pipe:1',
+      ...['-hide_banner', '-loglevel', 'level+info', '-nostats', '-nostdin', ...INPUT, '-i', fileUrl(path)],
+      ...['-map', '0:a:0', ...to, '-flush_packets', '0', 'pipe:1'],
       ...(fingerprint
         ? [
             ...['-map', '0:a:0', '-t', String(FINGERPRINT_SECONDS), '-f', 'chromaprint', '-fp_format', 'raw', 'pipe:3'],
@@ -152,10 +202,7 @@ export async function decode(
     child.kill('SIGKILL');
   };
   signal?.addEventListener('abort', abort, { once: true });
-  let words = '';
-  child.stderr!.on('data', (chunk: Buffer) => {
-    words = (words + chunk.toString()).slice(-2000);
-  });
+  child.stderr!.on('data', (chunk: Buffer) => words.push(chunk));
   const printed: Buffer[] = [];
   (child.stdio[3] as Readable | null)?.on('data', (chunk: Buffer) => printed.push(chunk));
   let hashed = '';
@@ -173,9 +220,8 @@ export async function decode(
     signal?.removeEventListener('abort', abort);
   }
   signal?.throwIfAborted();
-  if (decoded === 0) throw new UnreadableAudio(reasonOf(words, path));
   return {
-    warnings: words.trim(),
+    warnings: words.troubles(),
     fingerprint: printed.length ? Buffer.concat(printed) : null,
     audioHash: /=([0-9a-f]{32})/i.exec(hashed)?.[1]?.toLowerCase() ?? null,
   };

@@ -3,12 +3,13 @@ import { Router } from 'express';
 import Joi from 'joi';
 import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
+import { EVERYTHING } from '@early-set/core/conditions/condition';
 import { FIELDS } from '@early-set/core/fields/table';
 import { checkList } from '../../library/check.ts';
 import type { FacetFilters } from '../../library/facets/facets.ts';
 import { overview } from '../../dates/overview.ts';
-import { selectedIds, sheetPage, sheetRows } from '../../library/sheet.ts';
+import { selectedIds, sheetRows } from '../../library/sheet.ts';
+import type { SheetOrder, SheetQuery } from '../../library/sheets.ts';
 import { summaryOf } from '../../library/summary.ts';
 import { noticeMissing } from '../../library/missedFiles.ts';
 import { fileOf, trackDetails, waveformOf } from '../../library/tracks.ts';
@@ -22,8 +23,15 @@ import { conditionSchema } from '@early-set/core/conditions/schema';
 
 const sortField = Joi.string().valid(...WORKED_OUT, ...FIELDS.map((f) => f.id));
 
+const sheetOrder = {
+  where: jsonOf(conditionSchema).default(EVERYTHING),
+  sort: sortField.default(null),
+  descending: Joi.boolean().default(false),
+  fitTo: Joi.number().integer().min(1).max(2_147_483_647).default(null),
+};
+
 /** Tracks: the sheet, its pictures, one track. */
-export function trackRoutes({ database, art, facets, counts }: Context): Router {
+export function trackRoutes({ database, art, facets, sheets, counts }: Context): Router {
   const router = Router();
 
   router.get(
@@ -33,29 +41,21 @@ export function trackRoutes({ database, art, facets, counts }: Context): Router 
 
   router.get(
     '/tracks',
-    route<
-      unknown,
-      {
-        where: Condition;
-        sort: string | null;
-        descending: boolean;
-        offset: number;
-        limit: number;
-        fitTo: number | null;
-      }
-    >(
+    route<unknown, SheetQuery>(
       {
         query: Joi.object({
-          where: jsonOf(conditionSchema).default(EVERYTHING),
-          sort: sortField.default(null),
-          descending: Joi.boolean().default(false),
+          ...sheetOrder,
           offset: Joi.number().integer().min(0).max(10_000_000).default(0),
           limit: Joi.number().integer().min(1).max(500).default(100),
-          fitTo: Joi.number().integer().min(1).max(2_147_483_647).default(null),
         }),
       },
-      ({ query }) => sheetPage(database, query),
+      ({ query }) => sheets.page(query),
     ),
+  );
+
+  router.get(
+    '/tracks/along',
+    route<unknown, SheetOrder>({ query: Joi.object(sheetOrder) }, ({ query }) => sheets.along(query)),
   );
 
   router.get(

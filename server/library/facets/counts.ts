@@ -12,7 +12,7 @@ import { fieldOf } from '@early-set/core/fields/table';
 import type { Database } from '../../db/database.ts';
 import { deskSettings } from '../../db/settings.ts';
 import { binSql, filledSql, HISTOGRAMS, LIST_NAMES, LISTS, needSql } from './shapes.ts';
-import { takeTouched, type Touched } from './touched.ts';
+import { MAX_TOUCHED, takeTouched, type Touched } from './touched.ts';
 
 export interface Counts {
   /** Something has changed that is counted. */
@@ -25,11 +25,12 @@ export interface Counts {
   refill(): Promise<void>;
 }
 
-const MANY = 4000;
+const MANY = 4000,
+  SHARE = 0.1;
 /** Held while counts are changed, so that two processes do not do it at once. */
 const LOCK = 0x5e20;
 
-/** @param many with more changed tracks than this, all are counted anew */
+/** @param many with more changed tracks than this, and than a tenth of all, everything is counted anew */
 export function createCounts(database: Database, many = MANY): Counts {
   let stale = true,
     ready = false;
@@ -128,12 +129,23 @@ async function bringUpToDate(database: Database, many: number, t: Transaction): 
   const touched = await takeTouched(database, t, 'touched_tracks', 'touched_for_rules');
   const { id, counted, fields } = await definition();
   const [by] = await database.rows<{ definition: string }>('SELECT definition FROM counted_by', [], t);
-  if (by?.definition !== id || touched.lost || touched.count > many) {
+  const most = touched.count > many ? await mostAtOnce(database, many, t) : many;
+  if (by?.definition !== id || touched.lost || touched.count > most) {
     await database.run('DELETE FROM counted_by', [], t);
     return false;
   }
   if (touched.count > 0 && concerns(touched, fields)) await recount(database, counted, touched.ids, t);
   return true;
+}
+
+/** So many changed tracks are looked at one by one. */
+async function mostAtOnce(database: Database, many: number, t: Transaction): Promise<number> {
+  const [all] = await database.rows<{ n: number }>(
+    `SELECT n FROM kept_counts WHERE md5(counted) = md5('stage:tracks')`,
+    [],
+    t,
+  );
+  return Math.min(MAX_TOUCHED, Math.max(many, (all?.n ?? 0) * SHARE));
 }
 
 const concerns = (touched: Touched, fields: ReadonlySet<string>): boolean =>

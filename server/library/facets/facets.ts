@@ -3,6 +3,7 @@ import type { Facets } from '@early-set/core/api/types';
 import { fieldOf } from '@early-set/core/fields/table';
 import { compileCondition } from '../conditionSql.ts';
 import { allOf, EVERYTHING, type Condition } from '@early-set/core/conditions/condition';
+import { createRemembered } from '../../base/remembered.ts';
 import type { Database } from '../../db/database.ts';
 import { needsOf, type Need } from '@early-set/core/conditions/needs';
 import { deskSettings } from '../../db/settings.ts';
@@ -79,19 +80,10 @@ const MAX_CACHED = 60;
 
 /** Keeps counts of pictures that have been asked for. */
 export function createFacetCache(database: Database, counts: Counts): FacetCache {
-  const known = new Map<string, Promise<Facets>>();
+  const known = createRemembered<Facets>(MAX_CACHED);
   return {
-    facets(filters) {
-      const id = JSON.stringify(filters);
-      const there = known.get(id);
-      if (there) return there;
-      if (known.size >= MAX_CACHED) known.clear();
-      const counted = facetsOf(database, filters, counts);
-      known.set(id, counted);
-      counted.catch(() => known.delete(id));
-      return counted;
-    },
-    forget: () => known.clear(),
+    facets: (filters) => known.of(JSON.stringify(filters), () => facetsOf(database, filters, counts)),
+    forget: known.forget,
   };
 }
 

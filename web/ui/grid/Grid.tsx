@@ -8,6 +8,7 @@ import { RightClick, type MenuItem } from '../Menu.tsx';
 import { isChosen, type Chosen, type How } from './choice.ts';
 import { GridHead, widthsOf, type HeadProps } from './GridHead.tsx';
 import { ROW_HEIGHT } from './gridKeys.ts';
+import { ScrollPlace } from './ScrollPlace.tsx';
 import { DraggableRow, DroppableRow, GridRow, SortableRow, type Handle, type RowProps } from './GridRow.tsx';
 
 export { ROW_HEIGHT };
@@ -43,6 +44,8 @@ export interface GridProps<Row, RowId extends Id> extends HeadProps {
   onEdit?: (index: number, column: string) => void;
   /** Told which rows are in sight. */
   look?: (first: number, last: number) => void;
+  /** What stands at a row, in a word, for who scrolls far. */
+  placeAt?: (index: number) => string;
   /** Rows are dragged elsewhere, or along the list by a handle; or other things are dropped onto them. */
   drag?: 'elsewhere' | 'along' | 'onto';
   /** Pixels of a row. */
@@ -79,8 +82,8 @@ export function Grid<Row, RowId extends Id>(props: GridProps<Row, RowId>) {
     scrollPaddingEnd: HEAD_HEIGHT,
   });
   const items = rows.getVirtualItems();
-  const first = items[0]?.index ?? 0,
-    last = items.at(-1)?.index ?? 0;
+  const first = rows.range?.startIndex ?? 0,
+    last = rows.range?.endIndex ?? 0;
   useEffect(() => look?.(first, last), [look, first, last]);
   const { focus } = chosen;
   useEffect(() => {
@@ -132,7 +135,20 @@ export function Grid<Row, RowId extends Id>(props: GridProps<Row, RowId>) {
       </div>
     </div>
   );
-  return menu ? <RightClick items={menu}>{grid}</RightClick> : grid;
+  const whole = menu ? <RightClick items={menu}>{grid}</RightClick> : grid;
+  if (!props.placeAt) return whole;
+  return (
+    <div className="relative h-full">
+      {whole}
+      <ScrollPlace
+        index={Math.min(count - 1, Math.max(0, Math.round((rows.scrollOffset ?? 0) / rowHeight)))}
+        count={count}
+        screen={Math.ceil((rows.scrollRect?.height ?? 0) / rowHeight)}
+        moving={rows.isScrolling}
+        placeAt={props.placeAt}
+      />
+    </div>
+  );
 }
 
 function OneRow<Row, RowId extends Id>(

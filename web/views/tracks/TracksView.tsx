@@ -27,7 +27,7 @@ import { useSheetAddress } from './sheet/useSheetAddress.ts';
 import { SheetTable } from './sheet/SheetTable.tsx';
 import { toSelection } from './sheet/selectionOf.ts';
 import { useSheetChoice } from './sheet/useSheetChoice.ts';
-import { useSheet } from './sheet/useSheet.ts';
+import { useRow, useSheet } from './sheet/useSheet.ts';
 import { playOrder } from './sheet/playOrder.ts';
 import { useColumnCommands } from './useColumnCommands.ts';
 import { useTrackActions } from './useTrackActions.tsx';
@@ -49,7 +49,7 @@ export function TracksView() {
   const [inspectorAsk, setInspectorAsk] = useState<{ what: 'open' | 'edit'; n: number }>({ what: 'open', n: 0 });
 
   const count = chosenCount(chosen, sheet.total);
-  const focusRow = chosen.focus === null ? undefined : sheet.row(chosen.focus);
+  const focusRow = useRow(sheet, chosen.focus);
   const inHandId = focusRow?.id ?? (!chosen.all && chosen.ids.size ? [...chosen.ids].at(-1)! : null);
   const { data: asked } = useTrack(inHandId);
   const inHand: SheetRow | null = focusRow ?? (asked?.id === inHandId ? asked : null) ?? null;
@@ -192,6 +192,7 @@ export function TracksView() {
             ) : (
               <SheetTable
                 {...shared}
+                query={query}
                 columns={shownColumns}
                 sort={sort}
                 onSort={sortBy}

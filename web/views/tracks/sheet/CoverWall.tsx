@@ -5,7 +5,7 @@ import { Wall } from '../../../ui/grid/Wall.tsx';
 import { Art, Playing, StateMark } from '../../../ui/Marks.tsx';
 import type { MenuItem } from '../../../ui/Menu.tsx';
 import { textOf } from '../../../ui/format.ts';
-import type { Sheet } from './useSheet.ts';
+import { useRows, type Sheet } from './useSheet.ts';
 
 const COVER = 148,
   MARGIN = 8,
@@ -35,7 +35,7 @@ export function CoverWall({ sheet, playingId, ...wall }: Props) {
       id="sheet"
       label="Tracks"
       count={sheet.total}
-      row={sheet.row}
+      row={useRows(sheet)}
       look={sheet.look}
       idOf={(row) => row.id}
       data={(row) => ({ 'data-track': row.id })}

@@ -10,13 +10,16 @@ import type { MenuItem } from '../../../ui/Menu.tsx';
 import { Cell } from './Cell.tsx';
 import { CellEditor, type EditStep } from './CellEditor.tsx';
 import { isFigure, isSortable, isTypable, labelOf, type Column } from './columns.ts';
-import type { Sheet } from './useSheet.ts';
+import { useAlong } from './useAlong.ts';
+import { useRows, type Sheet } from './useSheet.ts';
 
 /** What one looks for the most of: the first press sorts from the top down. */
 const DESCENDS_FIRST = ['fit', 'energy', 'year', 'rating', 'addedAt'];
 
 interface Props {
   sheet: Sheet;
+  /** What it shows, as the server is asked. */
+  query: string;
   columns: Column[];
   sort: SortState;
   onSort: (sort: SortState) => void;
@@ -50,7 +53,7 @@ const columnOf = ({ id, width }: Column): GridColumn => ({
   ...(id === 'title' ? { grow: 1 } : {}),
 });
 
-export function SheetTable({ sheet, columns, reference, playingId, onEditStep, ...grid }: Props) {
+export function SheetTable({ sheet, query, columns, reference, playingId, onEditStep, ...grid }: Props) {
   return (
     <Grid
       {...grid}
@@ -58,8 +61,9 @@ export function SheetTable({ sheet, columns, reference, playingId, onEditStep, .
       label="Tracks"
       columns={columns.map(columnOf)}
       count={sheet.total}
-      row={sheet.row}
+      row={useRows(sheet)}
       look={sheet.look}
+      placeAt={useAlong(query, grid.sort.id, sheet.total)}
       idOf={idOf}
       data={(row) => ({ 'data-track': row.id })}
       lead={(row) => (playingId === row.id ? <Playing /> : <StateMark row={row} />)}

@@ -55,11 +55,11 @@ describe('pages of the sheet', () => {
     const { result } = renderHook(() => useSheet('where=1'));
     await waitFor(() => expect(result.current.row(149)?.values.title).toBe('old 149'));
     expect(result.current.total).toBe(TOTAL);
-    expect(state.asked).toEqual([0, 1]);
+    await waitFor(() => expect(state.asked).toEqual([0, 1]));
     expect(result.current.row(700)).toBeUndefined();
     act(() => result.current.look(690, 720));
     await waitFor(() => expect(result.current.row(700)?.values.title).toBe('old 700'));
-    expect(state.asked).toEqual([0, 1, 3, 4, 5]);
+    await waitFor(() => expect(state.asked).toEqual([0, 1, 4, 3, 5]));
     act(() => result.current.look(990, 999));
     await waitFor(() => expect(result.current.row(999)).toBeDefined());
     expect(Math.max(...state.asked)).toBe(6);
@@ -79,9 +79,38 @@ describe('pages of the sheet', () => {
     );
     await answer(state);
     state.hold = false;
-    await waitFor(() => expect(state.waiting).toHaveLength(2));
+    await waitFor(() => expect(state.waiting).toHaveLength(1));
     await answer(state);
     await waitFor(() => expect(result.current.row(0)?.values.title).toBe('new 0'));
+  });
+
+  test('while a scroll bar moves, few questions are on their way; where it comes to rest is asked for', async () => {
+    const state = library();
+    const { result } = renderHook(() => useSheet('where=1'));
+    await waitFor(() => expect(state.asked).toEqual([0, 1]));
+    state.hold = true;
+    for (const page of [2, 3, 4, 5, 6]) act(() => result.current.look(page * PAGE + 60, page * PAGE + 80));
+    expect(state.asked.slice(2)).toEqual([2, 3, 4]);
+    await answer(state);
+    await waitFor(() => expect(state.asked).toContain(6));
+    await answer(state);
+    await waitFor(() => expect(result.current.row(6 * PAGE + 70)?.values.title).toBe(`old ${6 * PAGE + 70}`));
+  });
+
+  test('a page that could not be had is asked for again once the eye moves', async () => {
+    let broken = true;
+    serve({
+      '/tracks': () => {
+        if (broken) throw new Error('away');
+        return { total: 1, rows: [sheetRow(1, { title: 'here' })] };
+      },
+    });
+    const { result } = renderHook(() => useSheet('where=1'));
+    await waitFor(() => expect(result.current.error).not.toBeNull());
+    broken = false;
+    act(() => result.current.look(0, 10));
+    await waitFor(() => expect(result.current.row(0)?.values.title).toBe('here'));
+    expect(result.current.error).toBeNull();
   });
 
   test('after a change, what is out of sight is not shown as it was', async () => {

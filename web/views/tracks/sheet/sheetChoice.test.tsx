@@ -11,6 +11,8 @@ const sheet = (loading: boolean, loaded: boolean): Sheet => ({
   // While the rows of another order are on their way, those of the one before stand there.
   row: (index) => (loaded ? sheetRow(loading ? 999 - index : idAt(index)) : undefined),
   look: jest.fn(),
+  watch: () => () => undefined,
+  pages: () => new Map(),
   loading,
   error: null,
 });

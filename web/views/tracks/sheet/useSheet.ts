@@ -1,18 +1,30 @@
-/** Pages of the sheet, fetched where the eye is and a little beyond, kept while they are true. */
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+/** Pages of the sheet, fetched where the eye is, then a little beyond, kept while they are true. */
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import type { SheetPage, SheetRow } from '@early-set/core/api/types';
 import { get } from '../../../data/api.ts';
 import { useAsked } from '../../../data/asked.ts';
 import { useServerEvents } from '../../../data/events.ts';
 
 export const PAGE = 150;
+/** Far pages are let go, so that a long scroll does not gather everything. */
+const MAX_PAGES = 40,
+  KEPT_AROUND = 15;
+/** Questions about where the eye was a moment ago. While so many are on their way, a moving scroll bar asks no more. */
+const MAX_LEFT_BEHIND = 2;
+/** What is beyond the rows in sight waits until the eye rests; else it would be in the way of what is in sight next. */
+const REST_MS = 100;
+
+type Pages = ReadonlyMap<number, SheetRow[]>;
 
 export interface Sheet {
   total: number;
-  /** undefined while its page is on the way. */
+  /** As the server told it; undefined while its page is on the way. Who draws rows takes them from `useRows`. */
   row: (index: number) => SheetRow | undefined;
   /** Tells which rows are in sight. */
   look: (first: number, last: number) => void;
+  /** Calls back when other pages are there; `pages` are those. */
+  watch: (changed: () => void) => () => void;
+  pages: () => Pages;
   loading: boolean;
   error: Error | null;
 }
@@ -20,103 +32,188 @@ export interface Sheet {
 interface Held {
   query: string;
   total: number;
-  pages: Map<number, SheetRow[]>;
+  pages: Pages;
 }
 
-/** The sheet for a query string (without offset and limit). The old rows stay until the first new ones arrive. */
-export function useSheet(query: string): Sheet {
-  const [held, setHeld] = useState<Held | null>(null);
-  const [error, setError] = useState<Error | null>(null);
-  const wanted = useRef({ first: 0, last: 40 });
-  const inFlight = useRef(new Map<string, AbortController>());
-  /** Pages on their way whose answer may be older than the last change: asked for once more when it is here. */
-  const outdated = useRef(new Set<string>());
-  const current = useRef(query);
+const NO_PAGES: Pages = new Map();
+const rowOf = (pages: Pages, index: number): SheetRow | undefined =>
+  pages.get(Math.floor(index / PAGE))?.[index % PAGE];
 
-  const fetchPage = useCallback(function ask(page: number, again: boolean): void {
-    const own = current.current;
-    const id = `${own}#${page}`;
-    if (inFlight.current.has(id)) {
-      if (again) outdated.current.add(id);
-      return;
+const range = (from: number, to: number): number[] =>
+  Array.from({ length: Math.max(0, to - from + 1) }, (_, i) => from + i);
+
+/** What is held of one sheet, and what is on its way. */
+class Keeper {
+  private query: string | null = null;
+  private held: Held | null = null;
+  private sight = { first: 0, last: 40 };
+  private readonly onTheWay = new Map<number, AbortController>();
+  /** On their way, but asked for before the last change: asked for once more when they are here. */
+  private readonly outdated = new Set<number>();
+  /** Not asked for again before something happens. */
+  private readonly failed = new Set<number>();
+
+  /** What is beyond will be asked for, where the eye is still there. */
+  private later: { from: number; timer: ReturnType<typeof setTimeout> } | null = null;
+  private readonly watchers = new Set<() => void>();
+
+  constructor(private readonly tell: (held: Held | null, error: Error | null) => void) {}
+
+  readonly pages = (): Pages => this.held?.pages ?? NO_PAGES;
+  readonly row = (index: number): SheetRow | undefined => rowOf(this.pages(), index);
+  readonly watch = (changed: () => void): (() => void) => {
+    this.watchers.add(changed);
+    return () => this.watchers.delete(changed);
+  };
+
+  ask(query: string): void {
+    this.leave();
+    this.query = query;
+    this.failed.clear();
+    this.goOn();
+  }
+
+  readonly look = (first: number, last: number): void => {
+    this.sight = { first, last };
+    this.failed.clear();
+    this.goOn();
+  };
+
+  /** What is in sight is asked for again; what is not is no longer known to be true. */
+  changed(): void {
+    const [from, to] = this.near(1);
+    const { held } = this;
+    const again = held ? range(from, to).filter((page) => held.pages.has(page)) : [];
+    if (held) this.put({ ...held, pages: new Map(again.map((page) => [page, held.pages.get(page)!])) });
+    this.failed.clear();
+    for (const page of this.onTheWay.keys()) this.outdated.add(page);
+    for (const page of again) if (!this.onTheWay.has(page)) this.fetch(page);
+    this.goOn();
+  }
+
+  /** Nothing more is asked for. */
+  leave(): void {
+    for (const controller of this.onTheWay.values()) controller.abort();
+    this.onTheWay.clear();
+    this.outdated.clear();
+    if (this.later) clearTimeout(this.later.timer);
+    this.later = null;
+  }
+
+  /** Pages in sight, and so many beyond. */
+  private near(beyond: number): [from: number, to: number] {
+    const known = this.held?.query === this.query ? Math.max(0, Math.ceil(this.held!.total / PAGE) - 1) : Infinity;
+    const page = (row: number, more: number): number => Math.min(known, Math.max(0, Math.floor(row / PAGE) + more));
+    return [page(this.sight.first, -beyond), page(this.sight.last, beyond)];
+  }
+
+  /** First what is in sight; when that is here, what may come into sight next. */
+  private goOn(): void {
+    const there = this.held?.query === this.query ? this.held!.pages : null;
+    const missing = (beyond: number): number[] =>
+      range(...this.near(beyond)).filter((page) => !there?.has(page) && !this.failed.has(page));
+    const [from, to] = this.near(1);
+    if (this.later && this.later.from !== from) {
+      clearTimeout(this.later.timer);
+      this.later = null;
     }
+    const behind = [...this.onTheWay.keys()].filter((page) => page < from || page > to).length;
+    if (behind >= MAX_LEFT_BEHIND) return;
+    const ask = (pages: number[]): void => {
+      for (const page of pages) if (!this.onTheWay.has(page)) this.fetch(page);
+    };
+    const seen = missing(0);
+    ask(seen);
+    if (seen.length > 0 || missing(1).length === 0) return;
+    const beyond = (): void => {
+      this.later = null;
+      ask(missing(1));
+    };
+    this.later ??= { from, timer: setTimeout(beyond, REST_MS) };
+  }
+
+  private fetch(page: number): void {
+    const { query } = this;
     const controller = new AbortController();
-    inFlight.current.set(id, controller);
-    get<SheetPage>(`/tracks?${own}&offset=${page * PAGE}&limit=${PAGE}`, controller.signal)
+    this.onTheWay.set(page, controller);
+    get<SheetPage>(`/tracks?${query}&offset=${page * PAGE}&limit=${PAGE}`, controller.signal)
       .then((answer) => {
-        if (current.current !== own) return;
-        setError(null);
-        setHeld((before) => {
-          const same = before?.query === own;
-          const pages = same ? new Map(before.pages) : new Map<number, SheetRow[]>();
-          pages.set(page, answer.rows);
-          // Far pages are let go, so that a long scroll does not gather everything.
-          if (pages.size > 40) for (const p of pages.keys()) if (Math.abs(p - page) > 15) pages.delete(p);
-          return { query: own, total: answer.total, pages };
-        });
+        if (this.onTheWay.get(page) === controller) this.take(page, answer);
       })
       .catch((e: unknown) => {
-        if (!(e instanceof DOMException) && current.current === own) setError(e as Error);
+        if (e instanceof DOMException || this.onTheWay.get(page) !== controller) return;
+        this.failed.add(page);
+        this.tell(this.held, e as Error);
       })
       .finally(() => {
-        if (inFlight.current.get(id) === controller) inFlight.current.delete(id);
-        if (outdated.current.delete(id) && current.current === own) ask(page, false);
+        if (this.onTheWay.get(page) !== controller) return;
+        this.onTheWay.delete(page);
+        if (this.outdated.delete(page)) this.fetch(page);
+        this.goOn();
       });
-  }, []);
+  }
 
-  /** Pages in sight and one screen beyond. */
-  const around = useCallback(
-    () => ({
-      first: Math.max(0, Math.floor((wanted.current.first - PAGE) / PAGE)),
-      last: Math.floor((wanted.current.last + PAGE) / PAGE),
-    }),
-    [],
+  private take(page: number, answer: SheetPage): void {
+    const pages = new Map(this.held?.query === this.query ? this.held!.pages : []);
+    pages.set(page, answer.rows);
+    if (pages.size > MAX_PAGES) for (const p of pages.keys()) if (Math.abs(p - page) > KEPT_AROUND) pages.delete(p);
+    this.put({ query: this.query!, total: answer.total, pages });
+  }
+
+  private put(held: Held): void {
+    this.held = held;
+    this.tell(held, null);
+    for (const changed of this.watchers) changed();
+  }
+}
+
+interface Told {
+  query: string | null;
+  total: number;
+  error: Error | null;
+}
+
+/**
+ * The sheet for a query string (without offset and limit). The old rows stay until the first new ones arrive. Pages
+ * that come draw only what shows rows (`useRows`) anew.
+ */
+export function useSheet(query: string): Sheet {
+  const [told, tell] = useState<Told>({ query: null, total: 0, error: null });
+  const [keeper] = useState(
+    () =>
+      new Keeper((held, error) => {
+        const next: Told = { query: held?.query ?? null, total: held?.total ?? 0, error };
+        tell((now) => (now.query === next.query && now.total === next.total && now.error === next.error ? now : next));
+      }),
   );
-
   useEffect(() => {
-    current.current = query;
-    for (const controller of inFlight.current.values()) controller.abort();
-    inFlight.current.clear();
-    outdated.current.clear();
-    const { first, last } = around();
-    for (let page = first; page <= last; page++) fetchPage(page, false);
-  }, [query, fetchPage, around]);
-
-  // Latest pages without making look() change with every page that arrives.
-  const latest = useRef(held);
-  useEffect(() => {
-    latest.current = held;
-  }, [held]);
-  const look = useCallback(
-    (first: number, last: number) => {
-      wanted.current = { first, last };
-      const now = latest.current;
-      if (now?.query !== current.current) return;
-      const end = Math.max(0, Math.ceil(now.total / PAGE) - 1),
-        near = around();
-      for (let page = near.first; page <= Math.min(end, near.last); page++) {
-        if (!now.pages.has(page)) fetchPage(page, false);
-      }
-    },
-    [fetchPage, around],
+    keeper.ask(query);
+    return () => keeper.leave();
+  }, [keeper, query]);
+  useServerEvents(['tracks'], () => keeper.changed());
+  const { row, look, watch, pages } = keeper;
+  return useMemo(
+    () => ({ total: told.total, row, look, watch, pages, loading: told.query !== query, error: told.error }),
+    [told, query, row, look, watch, pages],
   );
+}
 
-  useServerEvents(['tracks'], () => {
-    const { first: from, last: to } = around();
-    // What is out of sight is no longer known to be true.
-    setHeld(
-      (before) =>
-        before && { ...before, pages: new Map([...before.pages].filter(([page]) => page >= from && page <= to)) },
-    );
-    for (let page = from; page <= to; page++) fetchPage(page, true);
-  });
-  const asked = useAsked(useMemo(() => (held ? [...held.pages.values()].flat() : []), [held]));
-  const row = useCallback(
-    (index: number) => {
-      const told = held?.pages.get(Math.floor(index / PAGE))?.[index % PAGE];
+/** Rows as they are shown: with what was asked for laid over what the server told. */
+export function useRows({ watch, pages }: Sheet): (index: number) => SheetRow | undefined {
+  const now = useSyncExternalStore(watch, pages);
+  const asked = useAsked(useMemo(() => [...now.values()].flat(), [now]));
+  return useCallback(
+    (index) => {
+      const told = rowOf(now, index);
       return told && asked(told);
     },
-    [held, asked],
+    [now, asked],
   );
-  return { total: held?.total ?? 0, row, look, loading: held?.query !== query, error };
+}
+
+/** One of them. */
+export function useRow({ watch, row }: Sheet, index: number | null): SheetRow | undefined {
+  const told = useSyncExternalStore(watch, () => (index === null ? undefined : row(index)));
+  const asked = useAsked(useMemo(() => (told ? [told] : []), [told]));
+  return useMemo(() => told && asked(told), [told, asked]);
 }
