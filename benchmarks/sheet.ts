@@ -1,6 +1,6 @@
 /**
- * The sheet with 30,000, 100,000 and 300,000 tracks (or BENCH_TRACKS, with commas): a desk in a process of its own, asked
- * over HTTP as its page asks, and its page in a browser.
+ * The sheet with 30,000, 100,000 and 300,000 tracks (or BENCH_TRACKS, with commas): a desk in a process of its own,
+ * asked over HTTP as its page asks, and its page in a browser.
  */
 import { percentile, table } from './table.ts';
 import { lookedAt } from './sheet/page.ts';

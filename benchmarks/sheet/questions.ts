@@ -4,10 +4,12 @@ import { allOf, EVERYTHING, type Condition } from '@early-set/core/conditions/co
 import type { Desk } from './running.ts';
 
 const house: Condition = { field: 'genre', test: 'one of', values: ['House'] };
-const tempo: Condition = { field: 'bpm', test: 'between', low: 118, high: 126 };
-const words: Condition = { test: 'words', text: 'lantern rook' };
+const tempo = { field: 'bpm', test: 'between', low: 118, high: 126 } as const;
 const inJson = (value: unknown): string => encodeURIComponent(JSON.stringify(value));
 const MANY = 10_000;
+const WORDS = 'lantern tide harbour signal copper ferry kelp anchor drift chain neap ebb pilot boat lamp'.split(' ');
+const NAMES = 'rook kassar tarn sorrow thole vane orr quill marsh skerry halyard brine lowe fathom'.split(' ');
+const LETTERS = [...'eaoirtnslcupdmhgbfywkvx'];
 
 export type Question = [name: string, ask: () => Promise<unknown>];
 
@@ -21,7 +23,9 @@ export function readingQuestions(desk: Desk, tracks: number): Question[] {
         `/tracks?where=${inJson(where)}${sort ? `&sort=${sort}` : ''}&descending=${descending}&offset=${offset}` +
           `&limit=150${fitTo ? `&fitTo=${fitTo}` : ''}`,
       );
+  // Narrowed a little otherwise each time: what has been asked before is kept.
   let turn = 0;
+  const next = (of: readonly string[]): string => of[++turn % of.length]!;
   return [
     ['first page', page(EVERYTHING, null)],
     ['sorted by title', page(EVERYTHING, 'title')],
@@ -32,14 +36,13 @@ export function readingQuestions(desk: Desk, tracks: number): Question[] {
     ['by BPM, descending', page(EVERYTHING, 'bpm', true)],
     ['by comment', page(EVERYTHING, 'comment')],
     ['by comment, descending', page(EVERYTHING, 'comment', true)],
-    ['house, 118 to 126', page(allOf(house, tempo), 'bpm')],
-    ['find two words', page(words, 'title')],
-    ['find one letter', page({ test: 'words', text: 'e' }, 'title')],
+    ['house, 118 to 126', () => page(allOf(house, { ...tempo, high: 126 + ++turn / 100 }), 'bpm')()],
+    ['find two words', () => page({ test: 'words', text: `${next(WORDS)} ${next(NAMES)}` }, 'title')()],
+    ['find one letter', () => page({ test: 'words', text: next(LETTERS) }, 'title')()],
     ['page in the middle, by title', page(EVERYTHING, 'title', false, tracks / 2)],
     ['the same, by BPM, descending', page(EVERYTHING, 'bpm', true, tracks / 2)],
     ['last page, by title', page(EVERYTHING, 'title', false, tracks - 150)],
     ['fit to a track, best first', page(EVERYTHING, 'fit', true, 0, tracks / 20)],
-    // Narrowed a little otherwise each time: what has been asked before is kept.
     [
       'pictures, house, 118 to 126',
       () =>

@@ -102,9 +102,9 @@ interface DecodeOptions {
 }
 
 /**
- * Decodes the first audio stream to interleaved 32-bit floats at a given rate and with so many channels, handing on each
- * piece as it comes (valid during the call only). A file that breaks off midway still resolves when something could be
- * decoded.
+ * Decodes the first audio stream to interleaved 32-bit floats at a given rate and with so many channels, handing on
+ * each piece as it comes (valid during the call only). A file that breaks off midway still resolves when something
+ * could be decoded.
  * @throws UnreadableAudio when nothing could be decoded; the signal's reason when it was aborted.
  */
 export async function decode(
@@ -122,8 +122,8 @@ export async function decode(
 }
 
 /**
- * The same at the stream's own rate and channels, in one process: `begin` is told them before the first piece, and gives
- * what takes the pieces.
+ * The same at the stream's own rate and channels, in one process: `begin` is told them before the first piece, and
+ * gives what takes the pieces.
  */
 export async function decodeAsItIs(
   path: string,

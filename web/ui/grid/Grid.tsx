@@ -78,7 +78,7 @@ export function Grid<Row, RowId extends Id>(props: GridProps<Row, RowId>) {
     count,
     getScrollElement: () => scroller.current,
     estimateSize: heightOf,
-    overscan: 12,
+    overscan: 6,
     scrollPaddingEnd: HEAD_HEIGHT,
   });
   const items = rows.getVirtualItems();

@@ -25,13 +25,15 @@ describe('pages of the sheet', () => {
   const TOTAL = 1000;
   /** A server whose answers are given by the test, each with the state of the library at the time of asking. */
   function library() {
-    const state = { word: 'old', asked: [] as number[], hold: false, waiting: [] as (() => void)[] };
+    const state = { word: 'old', asked: [] as number[], questions: 0, hold: false, waiting: [] as (() => void)[] };
     serve({
       '/tracks': (_: unknown, address: URL) => {
         const offset = Number(address.searchParams.get('offset')),
+          limit = Number(address.searchParams.get('limit')),
           { word } = state;
-        state.asked.push(offset / PAGE);
-        const rows: SheetRow[] = Array.from({ length: Math.min(PAGE, TOTAL - offset) }, (_, i) =>
+        for (let page = offset / PAGE; page < (offset + limit) / PAGE; page++) state.asked.push(page);
+        state.questions++;
+        const rows: SheetRow[] = Array.from({ length: Math.min(limit, TOTAL - offset) }, (_, i) =>
           sheetRow(offset + i + 1, { title: `${word} ${address.searchParams.get('sort') ?? ''}${offset + i}` }),
         );
         const answer = { total: TOTAL, rows };
@@ -95,6 +97,17 @@ describe('pages of the sheet', () => {
     await waitFor(() => expect(state.asked).toContain(6));
     await answer(state);
     await waitFor(() => expect(result.current.row(6 * PAGE + 70)?.values.title).toBe(`old ${6 * PAGE + 70}`));
+  });
+
+  test('rows in sight that lie on two pages are one question', async () => {
+    const state = library();
+    const { result } = renderHook(() => useSheet('where=1'));
+    await waitFor(() => expect(state.asked).toEqual([0, 1]));
+    const before = state.questions;
+    act(() => result.current.look(4 * PAGE - 10, 4 * PAGE + 10));
+    await waitFor(() => expect(result.current.row(4 * PAGE)).toBeDefined());
+    expect(result.current.row(4 * PAGE - 1)?.values.title).toBe(`old ${4 * PAGE - 1}`);
+    expect([state.questions - before, state.asked.slice(2)]).toEqual([1, [3, 4]]);
   });
 
   test('a page that could not be had is asked for again once the eye moves', async () => {

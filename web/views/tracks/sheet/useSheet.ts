@@ -9,6 +9,8 @@ export const PAGE = 150;
 /** Far pages are let go, so that a long scroll does not gather everything. */
 const MAX_PAGES = 40,
   KEPT_AROUND = 15;
+/** So many pages are asked for in one question: the server gives no more than 500 rows. */
+const MAX_AT_ONCE = 3;
 /** Questions about where the eye was a moment ago. While so many are on their way, a moving scroll bar asks no more. */
 const MAX_LEFT_BEHIND = 2;
 /** What is beyond the rows in sight waits until the eye rests; else it would be in the way of what is in sight next. */
@@ -87,7 +89,7 @@ class Keeper {
     if (held) this.put({ ...held, pages: new Map(again.map((page) => [page, held.pages.get(page)!])) });
     this.failed.clear();
     for (const page of this.onTheWay.keys()) this.outdated.add(page);
-    for (const page of again) if (!this.onTheWay.has(page)) this.fetch(page);
+    this.fetch(again.filter((page) => !this.onTheWay.has(page)));
     this.goOn();
   }
 
@@ -119,9 +121,7 @@ class Keeper {
     }
     const behind = [...this.onTheWay.keys()].filter((page) => page < from || page > to).length;
     if (behind >= MAX_LEFT_BEHIND) return;
-    const ask = (pages: number[]): void => {
-      for (const page of pages) if (!this.onTheWay.has(page)) this.fetch(page);
-    };
+    const ask = (pages: number[]): void => this.fetch(pages.filter((page) => !this.onTheWay.has(page)));
     const seen = missing(0);
     ask(seen);
     if (seen.length > 0 || missing(1).length === 0) return;
@@ -132,32 +132,39 @@ class Keeper {
     this.later ??= { from, timer: setTimeout(beyond, REST_MS) };
   }
 
-  private fetch(page: number): void {
-    const { query } = this;
+  /** Pages that follow each other are one question. */
+  private fetch(pages: readonly number[]): void {
+    const [first, ...rest] = pages;
+    if (first === undefined) return;
+    const others = rest.findIndex((page, i) => page !== first + i + 1 || i + 2 > MAX_AT_ONCE);
+    const asked = range(first, first + (others < 0 ? rest.length : others));
     const controller = new AbortController();
-    this.onTheWay.set(page, controller);
-    get<SheetPage>(`/tracks?${query}&offset=${page * PAGE}&limit=${PAGE}`, controller.signal)
-      .then((answer) => {
-        if (this.onTheWay.get(page) === controller) this.take(page, answer);
-      })
+    for (const page of asked) this.onTheWay.set(page, controller);
+    const current = (page: number): boolean => this.onTheWay.get(page) === controller;
+    const limit = asked.length * PAGE;
+    get<SheetPage>(`/tracks?${this.query}&offset=${first * PAGE}&limit=${limit}`, controller.signal)
+      .then((answer) => this.take(asked.filter(current), first, answer))
       .catch((e: unknown) => {
-        if (e instanceof DOMException || this.onTheWay.get(page) !== controller) return;
-        this.failed.add(page);
+        if (e instanceof DOMException || !asked.some(current)) return;
+        for (const page of asked) this.failed.add(page);
         this.tell(this.held, e as Error);
       })
       .finally(() => {
-        if (this.onTheWay.get(page) !== controller) return;
-        this.onTheWay.delete(page);
-        if (this.outdated.delete(page)) this.fetch(page);
+        const ours = asked.filter(current);
+        if (ours.length === 0) return;
+        for (const page of ours) this.onTheWay.delete(page);
+        this.fetch(ours.filter((page) => this.outdated.delete(page)));
         this.goOn();
       });
+    this.fetch(pages.slice(asked.length));
   }
 
-  private take(page: number, answer: SheetPage): void {
+  private take(asked: readonly number[], first: number, { total, rows }: SheetPage): void {
+    if (asked.length === 0) return;
     const pages = new Map(this.held?.query === this.query ? this.held!.pages : []);
-    pages.set(page, answer.rows);
-    if (pages.size > MAX_PAGES) for (const p of pages.keys()) if (Math.abs(p - page) > KEPT_AROUND) pages.delete(p);
-    this.put({ query: this.query!, total: answer.total, pages });
+    for (const page of asked) pages.set(page, rows.slice((page - first) * PAGE, (page - first + 1) * PAGE));
+    if (pages.size > MAX_PAGES) for (const p of pages.keys()) if (Math.abs(p - first) > KEPT_AROUND) pages.delete(p);
+    this.put({ query: this.query!, total, pages });
   }
 
   private put(held: Held): void {
