@@ -14,6 +14,7 @@ import { createTruePeakMeter } from '@early-set/core/analysis/loudness/truePeak'
 import { createDecimator } from '@early-set/core/signal/filters';
 import { BLOCK, createKernels } from '@early-set/core/signal/kernels/kernels';
 import { decode, probe } from '../server/media/decode.ts';
+import { asRunTable } from './speed/asRun.ts';
 import { table } from './table.ts';
 import { loadTruth } from './truth.ts';
 
@@ -213,6 +214,9 @@ async function quickest(file: string): Promise<Spent> {
   return { seconds: runs[0]!.seconds, wall: least('wall'), analysis: least('analysis'), decoding: least('decoding') };
 }
 
+const wavs = loadTruth(process.argv[2]!).filter((t) => /\.(wav|flac|mp3)$/.test(t.path));
+// Spread over the styles: the truth lists a style's tracks together.
+const sources = Array.from({ length: TRACKS }, (_, i) => wavs[Math.floor(((i + 0.5) * wavs.length) / TRACKS)]!.file);
 // Everything on one processor, ffmpeg too: a second one would hide what decoding costs.
 const PINNED = 'BENCH_PINNED';
 if (!process.env[PINNED]) {
@@ -221,6 +225,7 @@ if (!process.env[PINNED]) {
     env: { ...process.env, [PINNED]: '1' },
   });
   if (error) throw error;
+  asRunTable((ending) => usualTracks(sources, ending));
   partsTable();
   for (const minutes of [5, 120]) {
     const { stdout } = spawnSync(process.execPath, [process.argv[1]!, '--memory', String(minutes)], {
@@ -231,9 +236,6 @@ if (!process.env[PINNED]) {
   process.exit(0);
 }
 
-const wavs = loadTruth(process.argv[2]!).filter((t) => /\.(wav|flac|mp3)$/.test(t.path));
-// Spread over the styles: the truth lists a style's tracks together.
-const sources = Array.from({ length: TRACKS }, (_, i) => wavs[Math.floor(((i + 0.5) * wavs.length) / TRACKS)]!.file);
 const rows: (string | number)[][] = [];
 for (const ending of Object.keys(ENCODERS)) {
   const files = usualTracks(sources, ending);

@@ -1,18 +1,11 @@
 /** The command line: the same engine without a database. */
 import { availableParallelism } from 'node:os';
-import { join } from 'node:path';
 import { beatsOf } from '@early-set/core/analysis/engine';
 import { readArguments } from './commandLine.ts';
+import type * as Commands from './commands.ts';
 import { createAnalysisPool } from './media/analysisPool.ts';
 import type { ThreadAnswer } from './media/analysisThread.ts';
 import { packetHash } from './media/decode.ts';
-import { DUPLICATES_HELP, duplicatesCommand, parseDuplicatesArguments } from './duplicatesCommand.ts';
-import { LIST_HELP, listCommand, parseListArguments } from './listCommand.ts';
-import { hourCommand, HOUR_HELP, parseHourArguments } from './hourCommand.ts';
-import { nameCommand, NAME_HELP, parseNameArguments } from './nameCommand.ts';
-import { orderCommand, ORDER_HELP, parseOrderArguments } from './orderCommand.ts';
-import { parseRelinkArguments, relinkCommand, RELINK_HELP } from './relinkCommand.ts';
-import { parseTagArguments, tagCommand, TAG_HELP, tagsOf } from './tagCommand.ts';
 
 /** What measures is called so on the page too; the second is its former name. */
 const MEASURE = ['measure', 'analyse'];
@@ -128,14 +121,15 @@ function lineOf(file: string, answer: ThreadAnswer, { beats }: Arguments): Recor
 /** What was asked for besides measuring. Tags that cannot be read are none. */
 async function besides(file: string, { ok }: ThreadAnswer, { tags, hash }: Arguments): Promise<object> {
   if (!ok) return {};
-  const read = (): ReturnType<typeof tagsOf> => {
+  const read = async (): Promise<object> => {
+    const { tagsOf } = await commands();
     try {
       return tagsOf(file);
     } catch {
       return {};
     }
   };
-  return { ...(tags ? { tags: read() } : {}), ...(hash ? { audioHash: await packetHash(file) } : {}) };
+  return { ...(tags ? { tags: await read() } : {}), ...(hash ? { audioHash: await packetHash(file) } : {}) };
 }
 
 interface Arguments {
@@ -165,55 +159,29 @@ function parse(args: string[]): Arguments | string {
     : 'No file was named';
 }
 
-const say = (text: string): void => void process.stdout.write(text);
-const complain = (text: string): void => void process.stderr.write(text);
-
-/** Does what was asked, unless it was asked wrongly: then a sentence says so. */
-const asked = <A extends object>(
-  read: A | string,
-  run: (asked: A) => number | Promise<number>,
-): string | Promise<number> => (typeof read === 'string' ? read : Promise.resolve(run(read)));
-
-/** What does more than measuring, by its name. */
-const COMMANDS: Record<string, { help: string; run: (args: string[]) => string | Promise<number> }> = {
-  tag: {
-    help: TAG_HELP,
-    run: (args) =>
-      asked(parseTagArguments(args), (a) => tagCommand(a, join(process.env.EARLY_SET_DATA ?? 'data', 'tag-undo'), say)),
-  },
-  order: { help: ORDER_HELP, run: (args) => asked(parseOrderArguments(args), (a) => orderCommand(a, say, complain)) },
-  list: { help: LIST_HELP, run: (args) => asked(parseListArguments(args), (a) => listCommand(a, complain)) },
-  hour: { help: HOUR_HELP, run: (args) => asked(parseHourArguments(args), (a) => hourCommand(a, complain, say)) },
-  relink: {
-    help: RELINK_HELP,
-    run: (args) => asked(parseRelinkArguments(args), (a) => relinkCommand(a, say, complain)),
-  },
-  name: { help: NAME_HELP, run: (args) => asked(parseNameArguments(args), (a) => nameCommand(a, say, complain)) },
-  duplicates: {
-    help: DUPLICATES_HELP,
-    run: (args) =>
-      asked(parseDuplicatesArguments(args), (a) =>
-        duplicatesCommand(a, new URL('./analysisThread.mjs', import.meta.url), say, complain),
-      ),
-  },
-};
+/** What does more than measuring needs more: it is read only when it is asked for. */
+const commands = (): Promise<typeof Commands> =>
+  import(new URL('./commands.mjs', import.meta.url).href) as Promise<typeof Commands>;
 
 /** Runs the command line; returns the exit code. */
 export async function main(args: string[]): Promise<number> {
   const [command, ...rest] = args;
   if (!command || args.includes('--help') || command === 'help') {
+    const { COMMANDS } = await commands();
     const helps = Object.fromEntries(Object.entries(COMMANDS).map(([name, { help }]) => [name, help]));
     process.stdout.write(helps[command ?? ''] ?? [HELP, ...Object.values(helps)].join('\n'));
     return command ? 0 : 2;
   }
-  const own = Object.hasOwn(COMMANDS, command) ? COMMANDS[command] : undefined;
-  if (own) {
-    const answer = own.run(rest);
-    if (typeof answer !== 'string') return answer;
-    complain(`${answer}. See: early-set ${command} --help\n`);
+  if (!MEASURE.includes(command)) {
+    const { COMMANDS } = await commands();
+    const own = Object.hasOwn(COMMANDS, command) ? COMMANDS[command] : undefined;
+    const answer = own ? own.run(rest) : null;
+    if (answer !== null && typeof answer !== 'string') return answer;
+    const wrong = answer ?? `There is no command ${command}`;
+    process.stderr.write(`${wrong}. See: early-set ${own ? `${command} ` : ''}--help\n`);
     return 2;
   }
-  const parsed = MEASURE.includes(command) ? parse(rest) : `There is no command ${command}`;
+  const parsed = parse(rest);
   if (typeof parsed === 'string') {
     process.stderr.write(`${parsed}. See: early-set --help\n`);
     return 2;

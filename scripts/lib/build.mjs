@@ -8,6 +8,7 @@ const ENTRIES = {
   'server/main': 'server/main.ts',
   'server/worker': 'server/worker.ts',
   'server/cli': 'server/cli.ts',
+  'server/commands': 'server/commands.ts',
   'server/analysisThread': 'server/media/analysisThread.ts',
   'server/fileThread': 'server/files/fileThread.ts',
   'server/listThread': 'server/lists/listThread.ts',
