@@ -4,57 +4,7 @@
  */
 import type { Migration } from '../migration.ts';
 
-const BEFORE = [
-  'title_sort',
-  'version_sort',
-  'artist_sort',
-  'album_sort',
-  'album_artist_sort',
-  'genre_sort',
-  'year',
-  'track_number',
-  'disc_number',
-  'track_total',
-  'disc_total',
-  'remixer_sort',
-  'composer_sort',
-  'label_sort',
-  'catalogue_number_sort',
-  'isrc_sort',
-  'comment_sort',
-  'key',
-  'energy',
-  'lufs',
-  'true_peak_dbtp',
-  'loudness_range_lu',
-  'track_gain_db',
-  'track_peak',
-  'album_gain_db',
-  'album_peak',
-  'tempo_confidence',
-  'key_confidence',
-  'grid_start_seconds',
-  'beats_per_bar',
-  'audible_start_seconds',
-  'intro_end_seconds',
-  'outro_start_seconds',
-  'segue_seconds',
-  'audible_end_seconds',
-  'ending',
-  'bandwidth_hz',
-  'clipped_runs',
-  'rating',
-  'kind',
-  'vocals',
-  'duration_seconds',
-  'format',
-  'codec',
-  'bitrate',
-  'sample_rate',
-  'channels',
-  'file_name',
-  'folder',
-];
+/** Columns that had no index so far. */
 const NEW = [
   'original_year',
   'lyricist_sort',
@@ -76,13 +26,23 @@ const NEW = [
   'duplicate',
 ];
 
+const valued = (column: string): string =>
+  `CREATE INDEX tracks_by_${column} ON tracks (${column}, id) WHERE ${column} IS NOT NULL`;
+
 export const sortedBy: Migration = {
   name: '035-sorted-by',
   up: [
-    ...BEFORE.map((column) => `DROP INDEX tracks_by_${column}`),
-    ...[...BEFORE, ...NEW].map(
-      (column) => `CREATE INDEX tracks_by_${column} ON tracks (${column}, id) WHERE ${column} IS NOT NULL`,
-    ),
+    // Those that are there, of one column that may be empty, and the id behind it.
+    `DO ' DECLARE name text; BEGIN
+      FOR name IN SELECT a.attname FROM pg_index x JOIN pg_class c ON c.oid = x.indexrelid
+        JOIN pg_attribute a ON a.attrelid = x.indrelid AND a.attnum = x.indkey[0]
+        WHERE x.indrelid = ''tracks''::regclass AND c.relname = ''tracks_by_'' || a.attname
+          AND x.indnatts = 2 AND NOT a.attnotnull
+      LOOP
+        EXECUTE ''DROP INDEX tracks_by_'' || name;
+        EXECUTE ''${valued("'' || name || ''")}'';
+      END LOOP; END '`,
+    ...NEW.map(valued),
     'DROP INDEX tracks_by_bpm',
     'CREATE INDEX tracks_by_bpm ON tracks (bpm, id) INCLUDE (key, key_signature, energy) WHERE bpm IS NOT NULL',
   ],
