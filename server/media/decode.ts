@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { stat } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
-import { createWords, readPipedHead, type PipedHead, type SoundIn, type Words } from './ffmpegWords.ts';
+import { createWords, pipedFrames, wholeFrames, type SoundIn, type Take, type Words } from './ffmpegWords.ts';
 import { openOutlet } from './outlet.ts';
 
 export interface ProbedAudio extends SoundIn {
@@ -93,8 +93,6 @@ export interface Decoded {
   audioHash: string | null;
 }
 
-type Take = (samples: Float32Array) => void;
-
 interface DecodeOptions {
   signal?: AbortSignal;
   /** Takes a fingerprint and a hash of the packets in the same pass. */
@@ -132,42 +130,14 @@ export async function decodeAsItIs(
 ): Promise<Decoded & { probed: ProbedAudio }> {
   await mustBeFile(path);
   const words = createWords();
-  let head: PipedHead | null = null,
-    whole: ReturnType<typeof wholeFrames> | null = null;
-  const decoded = await pass(
-    path,
-    ['-c:a', 'pcm_f32le', '-map_metadata', '-1', '-bitexact', '-f', 'wav'],
-    (piece) => {
-      if (whole) return whole.take(piece);
-      head = readPipedHead(piece);
-      if (!head) return 0;
-      whole = wholeFrames(head.channels, begin(head));
-      return head.bytes;
-    },
-    words,
-    options,
-  );
-  const sound = words.sound();
+  const frames = pipedFrames(begin);
+  const to = ['-c:a', 'pcm_f32le', '-map_metadata', '-1', '-bitexact', '-f', 'wav'];
+  const decoded = await pass(path, to, frames.take, words, options);
+  const sound = words.sound(),
+    head = frames.head();
   if (!sound && IS_PICTURE.test(words.container() ?? '')) throw new UnreadableAudio(PICTURE);
-  const { sampleRate, channels } = (head as PipedHead | null) ?? { sampleRate: 0, channels: 0 };
-  const bytes = (whole as ReturnType<typeof wholeFrames> | null)?.bytes() ?? 0;
-  if (!sound || bytes === 0) throw new UnreadableAudio(reasonOf(words.troubles(), path));
-  return { ...decoded, probed: { ...sound, sampleRate, channels } };
-}
-
-/** Hands on whole frames of what comes, and counts them. */
-function wholeFrames(channels: number, take: Take) {
-  const frame = 4 * channels;
-  let bytes = 0;
-  return {
-    take(piece: Uint8Array): number {
-      const usable = piece.length - (piece.length % frame);
-      bytes += usable;
-      if (usable > 0) take(new Float32Array(piece.buffer, piece.byteOffset, usable / 4));
-      return usable;
-    },
-    bytes: () => bytes,
-  };
+  if (!sound || !head || frames.bytes() === 0) throw new UnreadableAudio(reasonOf(words.troubles(), path));
+  return { ...decoded, probed: { ...sound, sampleRate: head.sampleRate, channels: head.channels } };
 }
 
 /** One pass of ffmpeg over the first audio stream; `take` says how many bytes it has used. */

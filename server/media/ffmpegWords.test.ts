@@ -1,11 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
+import fc from 'fast-check';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { asMetadata, synthesize } from '../testing/ffmpeg.ts';
 import { decodeAsItIs, probe } from './decode.ts';
-import { createWords, readPipedHead } from './ffmpegWords.ts';
+import { createWords, pipedFrames, readPipedHead } from './ffmpegWords.ts';
 
 const SAID = `[info] Input #0, mov,mp4,m4a,3gp,3g2,mj2, from 'file:/music/a.m4a':
 [info]   Metadata:
@@ -83,4 +84,33 @@ test('the head of a piped WAV is read once it is whole', () => {
   expect(stdout.length - head.bytes).toBe(4800 * 3 * 4);
   for (const cut of [0, 11, 19, head.bytes - 1]) expect(readPipedHead(stdout.subarray(0, cut))).toBeNull();
   expect(readPipedHead(stdout.subarray(0, head.bytes))).toEqual(head);
+});
+
+test('in however many pieces it comes, also in a single one, every sample is handed on once', () => {
+  const args = ['-v', 'error', '-f', 'lavfi', '-i', 'anoisesrc=duration=0.02:sample_rate=48000', '-ac', '2'];
+  const { stdout } = spawnSync('ffmpeg', [...args, '-c:a', 'pcm_f32le', '-bitexact', '-f', 'wav', 'pipe:1']);
+  const { bytes } = readPipedHead(stdout)!;
+  const samples = new Float32Array(Uint8Array.from(stdout.subarray(bytes)).buffer);
+  const lengths = fc.array(fc.integer({ min: 1, max: 3000 }), { minLength: 1, maxLength: 40 });
+  fc.assert(
+    fc.property(fc.oneof(fc.constant([stdout.length]), lengths), (cuts) => {
+      const got: number[] = [];
+      const frames = pipedFrames(({ channels, sampleRate }) => {
+        expect([channels, sampleRate]).toEqual([2, 48_000]);
+        return (piece) => got.push(...piece);
+      });
+      // As an outlet does it: what was not used comes again with what follows.
+      let left = new Uint8Array();
+      for (let at = 0, c = 0; at < stdout.length; c++) {
+        const next = stdout.subarray(at, at + cuts[c % cuts.length]!);
+        at += next.length;
+        const piece = Uint8Array.from([...left, ...next]);
+        left = piece.slice(frames.take(piece));
+      }
+      expect(left).toHaveLength(0);
+      expect(frames.bytes()).toBe(stdout.length - bytes);
+      expect(got).toEqual([...samples]);
+    }),
+    { numRuns: 60 },
+  );
 });

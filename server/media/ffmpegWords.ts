@@ -84,3 +84,50 @@ export function readPipedHead(piece: Uint8Array): PipedHead | null {
   }
   return null;
 }
+
+/** Takes pieces of what is decoded, valid during the call only: interleaved samples. */
+export type Take = (samples: Float32Array) => void;
+
+export interface Frames {
+  /** Hands on the whole frames of a piece; says how many of its bytes it has used. */
+  take(piece: Uint8Array): number;
+  /** So many have been handed on. */
+  bytes(): number;
+}
+
+export function wholeFrames(channels: number, take: Take): Frames {
+  const frame = 4 * channels;
+  let bytes = 0;
+  return {
+    take(piece) {
+      const usable = piece.length - (piece.length % frame);
+      bytes += usable;
+      if (usable > 0) {
+        const aligned = piece.byteOffset % 4 === 0 ? piece : piece.slice(0, usable);
+        take(new Float32Array(aligned.buffer, aligned.byteOffset, usable / 4));
+      }
+      return usable;
+    },
+    bytes: () => bytes,
+  };
+}
+
+/**
+ * The same of a piped WAV, behind its head; `begin` is told what that says. What comes in one piece with the head is
+ * handed on at once: there may be no other.
+ */
+export function pipedFrames(begin: (head: PipedHead) => Take): Frames & { head(): PipedHead | null } {
+  let head: PipedHead | null = null,
+    frames: Frames | null = null;
+  return {
+    take(piece) {
+      if (frames) return frames.take(piece);
+      head = readPipedHead(piece);
+      if (!head) return 0;
+      frames = wholeFrames(head.channels, begin(head));
+      return head.bytes + frames.take(piece.subarray(head.bytes));
+    },
+    bytes: () => frames?.bytes() ?? 0,
+    head: () => head,
+  };
+}
