@@ -81,7 +81,7 @@ function refuseUnreadable(error: NodeJS.ErrnoException, socket: Duplex): void {
 const FILLS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'dates', 'settings']);
 
 /** What can make other tracks meet a condition. */
-const NARROWS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'dates', 'settings', 'run']);
+const NARROWS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'dates', 'settings', 'run', 'roots']);
 
 /** What can put files out of place, or make duplicates of them. */
 const MARKS: ReadonlySet<DatabaseEvent['kind']> = new Set(['tracks', 'lists', 'settings', 'run', 'roots']);

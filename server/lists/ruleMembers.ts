@@ -133,6 +133,7 @@ async function workOut(database: Database, now: Date, t: Transaction): Promise<s
   if (touched.fields === null || touched.fields.has('durationSeconds'))
     for (const { id } of await holding(database, touched, t)) counted.add(id);
   await count(database, [...counted], today, t);
+  await withoutFrozen(database, crates, t);
   return [...new Set([...before, ...moved.keys(), ...counted])];
 }
 
@@ -164,6 +165,18 @@ async function frozen(database: Database, t: Transaction): Promise<string[]> {
   if (ids.length) await database.run('DELETE FROM rule_members WHERE list_id = ANY($1::uuid[])', [ids], t);
   return ids;
 }
+
+/**
+ * Takes out again what was put into crates that were frozen since they were read: they have entries of their own by
+ * now. One that is frozen later still is noted as filled, which tells the next time.
+ */
+const withoutFrozen = (database: Database, crates: readonly Crate[], t: Transaction): Promise<void> =>
+  database.run(
+    `DELETE FROM rule_members m USING unnest($1::uuid[]) AS c(id) WHERE m.list_id = c.id
+      AND NOT EXISTS (SELECT 1 FROM lists l WHERE l.id = c.id AND l.rule IS NOT NULL)`,
+    [crates.map((c) => c.id)],
+    t,
+  );
 
 /** Crates by how far they are from those that ask about no other. */
 function levelsOf(crates: readonly Crate[]): Crate[][] {

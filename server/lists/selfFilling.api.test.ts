@@ -1,11 +1,13 @@
 /** Self-filling crates: filled by conditions, kept filled by whatever changes, frozen, and asked about by others. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import type { Transaction } from 'sequelize';
 import { copyFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Applied, ExportedList, ListContents, ListLine, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { matches, type Condition } from '@early-set/core/conditions/condition';
 import type { Rule } from '@early-set/core/conditions/rule';
+import type { Database } from '../db/database.ts';
 import { hands } from '../testing/hands.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import { createRuleMembers } from './ruleMembers.ts';
@@ -227,6 +229,26 @@ test('after any edits every crate holds just what its conditions name', async ()
     }),
     { numRuns: 15 },
   );
+});
+
+test('a crate that is frozen while its members are worked out keeps none of that kind', async () => {
+  const id = await make('Frozen meanwhile', { where: genre('Dub') });
+  expect((await idsIn(id)).length).toBeGreaterThan(0);
+  const { database } = h.server.changing;
+  const meanwhile: Database = {
+    ...database,
+    async rows<T extends object>(text: string, values?: unknown[], t?: Transaction): Promise<T[]> {
+      const rows = await database.rows<T>(text, values, t);
+      if (text.includes('LEFT JOIN rule_fillings'))
+        await database.run('UPDATE lists SET rule = NULL WHERE id = $1', [id]);
+      return rows;
+    },
+  };
+  // As after a crash: every crate is asked about everything.
+  await database.run('TRUNCATE touched_for_rules');
+  await createRuleMembers(meanwhile).fresh();
+  await createRuleMembers(database).fresh();
+  expect(await database.rows('SELECT 1 FROM rule_members WHERE list_id = $1', [id])).toEqual([]);
 });
 
 test('the playlists of a date: a list comes to the date, an entry to the list, the date goes', async () => {

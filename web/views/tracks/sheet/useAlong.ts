@@ -11,7 +11,8 @@ import { labelOf } from './columns.ts';
 
 /** Fewer are here before anybody asks where they are. */
 const MANY = 500;
-const PAUSE_MS = 5000;
+/** The words may be this far behind what changes. */
+const PAUSE_MS = 15_000;
 const LONGEST = 28;
 
 /** The first letters of a sort text. */
