@@ -25,7 +25,7 @@ async function httpPort(settings) {
 }
 
 /** Makes the demo's music in a process of its own and tells the server of each file. */
-function makeDemo(folder, server, databaseUrl, stopping) {
+function makeDemo(folder, desk, databaseUrl, stopping) {
   const child = fork(join(ROOT, 'dist/demo/make.mjs'), [folder, ...(only ? ['--only', only] : [])], {
     stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
   });
@@ -36,12 +36,12 @@ function makeDemo(folder, server, databaseUrl, stopping) {
       .split('\n')
       .filter((l) => l.startsWith('made '));
     made += lines.length;
-    if (lines.length) server.musicArrived();
+    if (lines.length) desk.server().musicArrived();
   });
   child.on('exit', (code) => {
     if (code === 0 && made) say('the demo library is complete');
     if (code === 0) {
-      server.musicArrived();
+      desk.server().musicArrived();
       if (!only) void makeLists(databaseUrl, join(folder, 'music'), stopping);
     } else if (!stopping()) console.error('The demo music could not all be made; the next start goes on with it.');
   });
@@ -97,14 +97,14 @@ main(
     if (demo) mkdirSync(join(demoFolder, 'music'), { recursive: true });
     // What the stand-ins say of data that are to be put in their place.
     if (demo) process.env.EARLY_SET_CHECKERS ??= join(ROOT, 'dist/standins');
-    const { keepGoing, start } = await import(join(ROOT, 'dist/server/main.mjs'));
+    const { keepGoing, openDesk } = await import(join(ROOT, 'dist/server/desk.mjs'));
     keepGoing();
     const catalogue = demo
       ? await startService('catalogue', 'whimbrel', ['--recordings', join(demoFolder, 'recordings.jsonl')])
       : null;
     const pool = demo ? await startService('pool', 'knotpool', ['--folder', join(demoFolder, 'pool')]) : null;
     let maker = null;
-    let server = null;
+    let desk = null;
     let stopping = false;
     // Whatever ended the database, it is started again; the server waits for it meanwhile.
     const watch = setInterval(() => {
@@ -118,13 +118,13 @@ main(
       maker?.kill();
       catalogue?.stop();
       pool?.stop();
-      await server?.stop().catch((error) => console.error(error));
+      await desk?.stop().catch((error) => console.error(error));
       database.stop();
       lock.release();
       process.exit(0);
     };
     for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(signal));
-    server = await start({
+    const options = {
       databaseUrl: database.url,
       dataFolder: folder,
       webFolder: join(ROOT, 'dist/web'),
@@ -133,19 +133,24 @@ main(
       demoRoot: demo ? join(demoFolder, 'music') : null,
       catalogueUrl: process.env.EARLY_SET_CATALOGUE_URL ?? catalogue?.address ?? null,
       poolUrl: process.env.EARLY_SET_POOL_URL ?? pool?.address ?? null,
+    };
+    desk = await openDesk(options, (error) => {
+      console.error('The desk does not start again. npm run restore puts a backup in place.');
+      console.error(error);
+      void stop(null);
     });
-    lock.set(server.address);
-    if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: Number(new URL(server.address).port) });
-    if (demo && !many) maker = makeDemo(demoFolder, server, database.url, () => stopping);
+    lock.set(desk.address);
+    if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: Number(new URL(desk.address).port) });
+    if (demo && !many) maker = makeDemo(demoFolder, desk, database.url, () => stopping);
     if (many) {
       const { seedMany } = await import(join(ROOT, 'dist/demo/many.mjs'));
       say(`seeding made-up tracks: ${await seedMany(database.url, 100_000)}`);
       const { seedLists } = await import(join(ROOT, 'dist/demo/lists.mjs'));
       await seedLists(database.url, 200);
-      server.libraryReplaced();
+      desk.server().libraryReplaced();
     }
     console.log(
-      `\nEarly Set is at ${server.address}  (${((Date.now() - started) / 1000).toFixed(1)} s; Ctrl-C stops it)\n`,
+      `\nEarly Set is at ${desk.address}  (${((Date.now() - started) / 1000).toFixed(1)} s; Ctrl-C stops it)\n`,
     );
   },
   () => cleanUp(),

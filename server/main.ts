@@ -20,6 +20,9 @@ import { keepMarked } from './disk/keepMarked.ts';
 import { keepQuarantine } from './disk/quarantine.ts';
 import { createComparePool } from './disk/comparePool.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
+import { keepBackups } from './backups/keepBackups.ts';
+import { finishRestore } from './backups/restore.ts';
+import type { Restoring } from './backups/restoring.ts';
 import type { Handover } from './handover/compare.ts';
 import { createHourPool } from './hours/hourPool.ts';
 import { createListPool } from './lists/listPool.ts';
@@ -42,6 +45,10 @@ export interface ServerOptions extends WorkerOptions {
   demoRoot: string | null;
   /** False: duplicates are looked for only when somebody asks. */
   compare?: boolean;
+  /** Backups are made by themselves, at their time. */
+  backUp?: boolean;
+  /** By whom backups are restored; nobody, where this server cannot be stopped for it. */
+  restoring?: Restoring;
   /** Where the catalogue is; null when there is none. */
   catalogueUrl?: string | null;
   /** Where the pool is; null when there is none. */
@@ -98,7 +105,8 @@ const MISSED: readonly DatabaseEvent[] = [
 
 /** Starts everything; resolves when the page can be opened. */
 export async function start(options: ServerOptions): Promise<RunningServer> {
-  const worker = await work(options);
+  await finishRestore(options.databaseUrl, options.dataFolder);
+  const worker = await work(options, true);
   const { database, queue, art, changing, runs, placesPool, states, plans, stickPool } = worker;
   await setServiceAddress(database, 'catalogue', options.catalogueUrl ?? null);
   await setServiceAddress(database, 'pool', options.poolUrl ?? null);
@@ -130,6 +138,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   };
   const lookingThere = keepLooked(handover);
   const measuring = keepMeasured(database, queue);
+  const backingUp = options.backUp ? keepBackups(runs.backup, options.dataFolder) : null;
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
   const app = createApp(
     {
@@ -151,6 +160,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       handover,
       sticks: { database, changing, plans, stickPool, steps: new Map() },
       dataFolder: options.dataFolder,
+      restoring: options.restoring ?? null,
       demoRoot: options.demoRoot,
     },
     options.webFolder,
@@ -221,6 +231,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
       await filling.stop();
       await uses.stop();
       await comparing?.stop();
+      await backingUp?.stop();
       await emptying.stop();
       await marking.stop();
       await lookingThere.stop();

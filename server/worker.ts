@@ -15,6 +15,7 @@ import { createFilePool } from './files/filePool.ts';
 import { recoverAnalysis } from './jobs/analysis.ts';
 import { openQueue, type Queue } from './jobs/queue.ts';
 import { log } from './base/log.ts';
+import { backUpBeforeUpgrade } from './backups/upgrade.ts';
 import { createCleanPool } from './clean/cleanPool.ts';
 import { createComparePool } from './disk/comparePool.ts';
 import { createPlacesPool, type PlacesPool } from './disk/placesPool.ts';
@@ -67,9 +68,9 @@ const MAX_BYTES_AT_ONCE = 256 * 1024 * 1024;
 const RESCUE_MS = 10_000;
 
 /** Connects, brings the schema up to date, frees what dead processes held, and starts working. */
-export async function work(options: WorkerOptions): Promise<Worker> {
+export async function work(options: WorkerOptions, isServer = false): Promise<Worker> {
   const database = await connect(options.databaseUrl);
-  await migrate(database, join(options.dataFolder, 'dumps'));
+  await migrate(database, () => backUpBeforeUpgrade(database, options.dataFolder));
   await refreshSearch(database);
   defineModels(database.sequelize);
   const queue = await openQueue(database, () => {
@@ -130,7 +131,7 @@ export async function work(options: WorkerOptions): Promise<Worker> {
   await queue.recover(true);
   await rescue();
   // One job more than threads, so that scans need not wait for a track to end.
-  await queue.work(tasksOf(runs), threads + 1);
+  await queue.work(tasksOf(runs, isServer), threads + 1);
   const watch = setInterval(() => {
     queue
       .recover(false)

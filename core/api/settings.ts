@@ -1,7 +1,9 @@
 /** Settings of the desk that the server acts on. */
+import { DEFAULT_KEEP } from '../backups/keep.ts';
 import { DEFAULT_RULES, type GapRules } from '../conditions/needs.ts';
 import { DEFAULT_ORDER, type KeepOrder } from '../duplicates/keep.ts';
 import type { ChosenPolicy } from '../fields/merge.ts';
+import type { BackupSettings } from './backups.ts';
 import { NO_NAMING, type Naming } from '../naming/naming.ts';
 
 export interface DeskSettings {
@@ -23,6 +25,8 @@ export interface DeskSettings {
   naming: Naming;
   /** What has lain in quarantine for so many days is thrown away for good; null: only by hand. */
   quarantineDays: number | null;
+  /** When the desk is backed up, where to, and how long that is kept. */
+  backups: BackupSettings;
 }
 export const DEFAULT_SETTINGS: DeskSettings = {
   editsGoTo: 'library and files',
@@ -34,4 +38,5 @@ export const DEFAULT_SETTINGS: DeskSettings = {
   keepOrder: DEFAULT_ORDER,
   naming: NO_NAMING,
   quarantineDays: null,
+  backups: { on: true, at: '04:00', folder: null, keep: DEFAULT_KEEP },
 };

@@ -122,7 +122,8 @@ export interface Overview {
   stages: Record<'today' | 'intake' | 'tracks' | 'clean' | 'arrange' | 'disk' | 'handover' | 'changes', StageLevel>;
 }
 
-export type RunKind = 'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates' | 'unpacking' | 'copying' | 'taking';
+export type RunKind =
+  'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates' | 'unpacking' | 'copying' | 'taking' | 'backup';
 export interface RunProgress {
   id: number;
   kind: RunKind;

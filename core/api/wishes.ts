@@ -2,6 +2,7 @@
  * What may be wished for by forms, checked by the page as it is typed and by the server as it comes: one schema for
  * both.
  */
+import type { KeepRule } from '../backups/keep.ts';
 import { conditionSchema } from '../conditions/schema.ts';
 import { MAX_RULES, MAX_TEMPLATE, namer, type Naming, type NamingRule } from '../naming/naming.ts';
 import { ACCENTS, DRIVES, MAX_NAME_BYTES, MIN_NAME_BYTES, type NameOptions } from '../naming/safeNames.ts';
@@ -13,6 +14,7 @@ import { RULE_CHOICES, type GapRules } from '../conditions/needs.ts';
 import { DEFAULT_LINE } from '../exchange/line.ts';
 import { daySchema } from '../clock/daySchema.ts';
 import { LIST_FORMAT_IDS } from '../exchange/listFile.ts';
+import type { BackupSettings } from './backups.ts';
 import type { ExportWish } from './types.ts';
 
 /** What is saved under a name. */
@@ -27,15 +29,15 @@ export const nameOfSaved = Joi.string()
   .messages({ 'string.empty': 'Give it a name' });
 export const nameSchema = Joi.object<Named>({ name: nameOfSaved });
 
+const timeOfDaySchema = Joi.string()
+  .pattern(/^(?:[01]\d|2[0-3]):[0-5]\d$/)
+  .messages({ '*': 'A time of day, such as 22:00' });
+
 export const dateSchema = Joi.object<DateInfo>({
   name: nameOfSaved,
   kind: Joi.valid('gig', 'show').required(),
   day: daySchema.required(),
-  startsAt: Joi.string()
-    .pattern(/^(?:[01]\d|2[0-3]):[0-5]\d$/)
-    .allow(null)
-    .required()
-    .messages({ '*': 'A time of day, such as 22:00' }),
+  startsAt: timeOfDaySchema.allow(null).required(),
   asks: Joi.valid('floor', 'playout').required(),
   listIds: Joi.array().items(Joi.string().guid()).max(200).unique().required(),
 });
@@ -112,3 +114,11 @@ export const namingSchema = Joi.object<Naming>({
 })
   .custom(usable)
   .messages({ 'any.custom': '{{#error.message}}' });
+
+const keep = (most: number): Joi.NumberSchema => Joi.number().integer().min(0).max(most).required();
+export const backupSettingsSchema = Joi.object<BackupSettings>({
+  on: Joi.boolean().required(),
+  at: timeOfDaySchema.required(),
+  folder: Joi.string().max(4000).allow(null).required(),
+  keep: Joi.object<KeepRule>({ days: keep(60), weeks: keep(60), months: keep(120) }).required(),
+});

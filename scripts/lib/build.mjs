@@ -6,6 +6,8 @@ import { ROOT, run, say } from './run.mjs';
 /** What runs under Node.js: entry → file in dist. */
 const ENTRIES = {
   'server/main': 'server/main.ts',
+  'server/desk': 'server/desk.ts',
+  'server/restoreCommand': 'server/restoreCommand.ts',
   'server/worker': 'server/worker.ts',
   'server/cli': 'server/cli.ts',
   'server/commands': 'server/commands.ts',

@@ -1,5 +1,5 @@
 import { randomBytes, createHash } from 'node:crypto';
-import { chownSync, existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { chownSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -63,6 +63,14 @@ function postgres(program, args) {
         stdio: ['ignore', 'pipe', 'pipe'],
       })
     : quiet(path, args, { cwd: tmpdir(), env, stdio: ['ignore', 'pipe', 'pipe'] });
+}
+
+/** Puts a cluster that does not start aside, so that a new one is made; nothing of it is removed. Returns where it is. */
+export function putClusterAside(dataFolder) {
+  const cluster = join(clusterFolder(dataFolder), 'data');
+  const aside = `${cluster}.${new Date().toISOString().replace(/[-:]|\.\d+/g, '')}`;
+  renameSync(cluster, aside);
+  return aside;
 }
 
 /** pg_ctl starts a server that keeps its output open, so nothing may wait for that output to end. */

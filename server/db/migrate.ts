@@ -2,7 +2,7 @@
 import { SequelizeStorage, Umzug } from 'umzug';
 import { log } from '../base/log.ts';
 import type { Database } from './database.ts';
-import { dumpDatabase, restoreDatabase } from './dumps.ts';
+import { restoreDatabase } from './dumps.ts';
 import type { Migration } from './migration.ts';
 import { first } from './migrations/001-first.ts';
 import { gridFields } from './migrations/002-grid-fields.ts';
@@ -79,14 +79,14 @@ export const MIGRATIONS: readonly Migration[] = [
 ];
 
 /**
- * Makes the steps that have not been made, each in one transaction. A database that holds something is dumped before;
- * when a step fails, it is put back as it was.
- * @param dumpFolder where dumps are kept; null keeps none (databases of tests and benchmarks)
+ * Makes the steps that have not been made, each in one transaction. A database that holds something is backed up
+ * before; when a step fails, it is put back as it was.
+ * @param backUp answers where the dump is; null makes none (databases of tests and benchmarks)
  * @throws what the step that failed threw
  */
 export async function migrate(
   database: Database,
-  dumpFolder: string | null = null,
+  backUp: (() => Promise<string>) | null = null,
   migrations: readonly Migration[] = MIGRATIONS,
 ): Promise<void> {
   const umzug = new Umzug({
@@ -103,7 +103,7 @@ export async function migrate(
   const pending = await umzug.pending();
   if (pending.length === 0) return;
   const holds = (await umzug.executed()).length > 0;
-  const dump = holds && dumpFolder ? dumpDatabase(database.url, dumpFolder, pending[0]!.name) : null;
+  const dump = holds && backUp ? await backUp() : null;
   try {
     await umzug.up();
   } catch (error) {

@@ -1,13 +1,15 @@
 /** A database as it was before tracks own files is brought up to date: nothing is lost, and it equals a fresh one. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import pg from 'pg';
 import type { Applied, DateLine, ListContents, ListLine, SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { startHarness, type Harness } from '../testing/harness.ts';
+import { backupsIn } from '../backups/folder.ts';
+import { backUpBeforeUpgrade } from '../backups/upgrade.ts';
 import { connect } from './database.ts';
 import { MIGRATIONS, migrate } from './migrate.ts';
 
@@ -245,29 +247,32 @@ describe('the schema', () => {
     }
   });
 
-  test('is dumped before it changes, three dumps are kept, and a step that fails puts all of it back', async () => {
+  test('is backed up before it changes, and a step that fails puts all of it back', async () => {
     const url = await database('failing');
     restore(url);
     const connection = await connect(url);
-    const dumps = join(folder, 'dumps');
+    const backUp = (): Promise<string> => backUpBeforeUpgrade(connection, folder);
     const broken = {
       name: '999-broken',
       up: ['CREATE TABLE half_made (id int)', 'ALTER TABLE tracks DROP COLUMN title', 'SELECT nothing FROM nowhere'],
     };
     const before = await ask(url, 'SELECT id, title FROM tracks ORDER BY id');
     for (let i = 0; i < 2; i++)
-      await expect(migrate(connection, dumps, [...MIGRATIONS, broken])).rejects.toThrow('nowhere');
+      await expect(migrate(connection, backUp, [...MIGRATIONS, broken])).rejects.toThrow('nowhere');
     expect(await ask(url, 'SELECT id, title FROM tracks ORDER BY id')).toEqual(before);
     // Also the step before, which had been made whole.
     expect(await ask(url, "SELECT to_regclass('track_files') AS made, to_regclass('half_made') AS half")).toEqual([
       { made: null, half: null },
     ]);
     expect(await ask(url, 'SELECT count(*)::int AS n FROM graphile_worker.migrations')).not.toEqual([{ n: 0 }]);
-    expect(readdirSync(dumps).length).toBeGreaterThan(0);
-    await migrate(connection, dumps);
-    await migrate(connection, dumps);
+    await migrate(connection, backUp);
+    await migrate(connection, backUp);
     expect(await ask(url, 'SELECT count(*)::int AS n FROM track_files')).toEqual([{ n: before.length }]);
-    expect(readdirSync(dumps).length).toBeLessThanOrEqual(3);
+    // One for each time that there was something to do, of what was there then.
+    const made = await backupsIn(join(folder, 'backups'));
+    expect(made.map(({ manifest }) => [manifest.reason, manifest.rows['public.tracks']])).toEqual(
+      Array.from({ length: 3 }, () => ['upgrade', before.length]),
+    );
     await connection.close();
   });
 });

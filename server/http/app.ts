@@ -8,6 +8,7 @@ import { answerErrors, noSuchRoute } from './errors.ts';
 import { loopbackOnly, securityHeaders } from './guard.ts';
 import { jsonBody } from './json.ts';
 import { longQuestions } from './longQuestions.ts';
+import { backupRoutes } from './routes/backups.ts';
 import { changeRoutes } from './routes/changes.ts';
 import { catalogueRoutes } from './routes/catalogue.ts';
 import { cleanRoutes } from './routes/clean.ts';
@@ -76,6 +77,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     dateRoutes(context),
     fileRoutes(context),
     takeRoutes(context),
+    backupRoutes(context),
     noSuchRoute,
   );
   if (webFolder) {

@@ -1,3 +1,4 @@
+import type { Restoring } from '../backups/restoring.ts';
 import type { ChangeContext } from '../changes/context.ts';
 import type { Database } from '../db/database.ts';
 import type { Queue } from '../jobs/queue.ts';
@@ -37,5 +38,7 @@ export interface Context {
   handover: Handover;
   sticks: Sticks;
   dataFolder: string;
+  /** Null where whoever has started this server does not restore backups. */
+  restoring: Restoring | null;
   demoRoot: string | null;
 }

@@ -8,7 +8,7 @@ import type { Database } from '../db/database.ts';
 import { log } from '../base/log.ts';
 import { beginLife, LIFE_LOCK } from './life.ts';
 
-export type TaskName = 'analyse' | 'scan' | 'write' | 'lookup' | 'compare' | 'unpack' | 'copy' | 'take';
+export type TaskName = 'analyse' | 'scan' | 'write' | 'lookup' | 'compare' | 'unpack' | 'copy' | 'take' | 'backup';
 
 export interface AddedJob {
   task: TaskName;

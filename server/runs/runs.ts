@@ -1,6 +1,7 @@
 /** The kinds of long work a process can do. */
 import type { RunKind } from '@early-set/core/api/types';
 import type { TaskList } from 'graphile-worker';
+import { backupRun, type BackupRun } from '../backups/backupRun.ts';
 import { lookupRun } from '../catalogue/lookupRun.ts';
 import type { LookupRun } from '../catalogue/lookups.ts';
 import type { FileContext } from '../changes/context.ts';
@@ -26,6 +27,7 @@ export interface Runs extends Record<RunKind, AnyRun> {
   unpacking: UnpackRun;
   copying: CopyRun;
   taking: TakeRun;
+  backup: BackupRun;
 }
 
 /** What taking from other collections needs besides. */
@@ -53,11 +55,16 @@ export function defineRuns(
     unpacking: unpackRun(context, intake),
     copying: copyRun(context, intake),
     taking: takeRun({ ...context, ...take, scanned }),
+    backup: backupRun(context, take.dataFolder),
   };
 }
 
 export const everyRun = (runs: Runs): AnyRun[] => Object.values(runs);
 
-/** What the queue is told to call. */
-export const tasksOf = (runs: Runs): TaskList =>
-  Object.fromEntries(everyRun(runs).map(({ taskName, task }) => [taskName, task]));
+/** What the queue is told to call; only the server has the data that a backup is made of. */
+export const tasksOf = (runs: Runs, isServer: boolean): TaskList =>
+  Object.fromEntries(
+    everyRun(runs)
+      .filter(({ kind }) => isServer || kind !== 'backup')
+      .map(({ taskName, task }) => [taskName, task]),
+  );

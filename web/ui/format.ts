@@ -5,6 +5,9 @@ import { shortKey } from '@early-set/core/fields/keys';
 import { marksOf, marksText } from '@early-set/core/fields/marks';
 import { fieldOf, type Field } from '@early-set/core/fields/table';
 import { isEmpty, type FieldValue } from '@early-set/core/fields/values';
+import { bytes } from '@early-set/core/space/bytes';
+
+export { bytes };
 
 const MINUS = '−';
 
@@ -13,18 +16,6 @@ export const figure = (value: number, digits: number): string => value.toFixed(d
 
 export const day = (iso: string): string => format(parseISO(iso), 'd MMM yyyy');
 export const dayAndTime = (iso: string): string => format(parseISO(iso), 'd MMM, HH:mm');
-
-export function bytes(n: number): string {
-  if (n < 1024) return `${n} B`;
-  const units = ['kB', 'MB', 'GB', 'TB'];
-  let value = n / 1024,
-    unit = 0;
-  while (value >= 1024 && unit < units.length - 1) {
-    value /= 1024;
-    unit++;
-  }
-  return `${value.toFixed(value < 10 ? 1 : 0)} ${units[unit]}`;
-}
 
 /** Time left in words, coarse on purpose. */
 export function timeLeft(seconds: number): string {
