@@ -71,7 +71,7 @@ export async function restoreByName(command: RestoreCommand, id: string, backUpF
       backUpFirst,
       tell: (step) => say(`· ${step}`),
     });
-    say(`The desk is as it was on ${new Date(found.backup.manifest.madeAt).toLocaleString('en-GB')}.`);
+    say(`The library is as it was on ${new Date(found.backup.manifest.madeAt).toLocaleString('en-GB')}.`);
     if (before) say(`What was there before is kept as ${before}.`);
     return null;
   } catch (error) {

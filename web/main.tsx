@@ -7,6 +7,7 @@ import { AllListsView } from './views/lists/AllListsView.tsx';
 import { AirplayView } from './views/hours/AirplayView.tsx';
 import { ToFindView } from './views/lists/ToFindView.tsx';
 import { ArrangeView } from './views/arrange/ArrangeView.tsx';
+import { BackupsView } from './views/backups/BackupsView.tsx';
 import { CatalogueView } from './views/catalogue/CatalogueView.tsx';
 import { ChangesView } from './views/changes/ChangesView.tsx';
 import { CheckView } from './views/check/CheckView.tsx';
@@ -58,6 +59,7 @@ const router = createBrowserRouter([
       { path: '/disk/space', element: <SpaceView /> },
       { path: '/disk/duplicates', element: <DuplicatesView /> },
       { path: '/changes', element: <ChangesView /> },
+      { path: '/backups', element: <BackupsView /> },
       { path: '/handover/stick/:stickId', element: <StickView /> },
       { path: '/handover/:destinationId?', element: <HandoverView /> },
       { path: '*', element: <Navigate to="/tracks" replace /> },

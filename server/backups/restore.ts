@@ -145,7 +145,9 @@ async function changeNames(url: string, { database, aside }: Journal): Promise<v
     for (let attempt = 1; ; attempt++) {
       // Renaming holds newcomers up and waits some seconds for those who are there.
       let sent: Promise<unknown> = Promise.resolve();
-      const sending = setInterval(() => (sent = sent.then(() => sendAway(url, database))), 100);
+      const sending = setInterval(() => {
+        sent = sent.then(() => sendAway(url, database));
+      }, 100);
       try {
         return await rename(client);
       } catch (error) {

@@ -21,7 +21,7 @@ export function die(h: Harness, changeSetId: number, step: WorkStep, trackId: nu
     throw new Error(`It was not killed at the step ${step}: ${died.signal ?? died.status} ${died.stderr}`);
 }
 
-/** Makes or restores a backup in a process that dies when it says a step. @throws Error when it ended in any other way */
+/** Makes or restores a backup in a process that dies when it says a step. @throws Error when it ended otherwise */
 export function dieInBackup(h: Harness, folder: string, step: string, restored = ''): void {
   const args = [h.databaseUrl, join(h.folder, 'data'), folder, step, restored];
   const died = spawnSync(process.execPath, [join(OUT, 'backUpAndDie.mjs'), ...args], { encoding: 'utf8' });

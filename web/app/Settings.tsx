@@ -1,6 +1,7 @@
 /** Settings of the desk that count for everything. */
 import { Settings2 } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
 import type { DeskSettings } from '@early-set/core/api/settings';
 import { perform } from '../data/actions.ts';
 import { patch } from '../data/api.ts';
@@ -85,6 +86,15 @@ export function Settings() {
                 />
                 go into the files
               </label>
+            </Line>
+            <Line label="Backups" note="When they are made, where they go, and restoring one.">
+              <Link
+                to="/backups"
+                onClick={() => setOpen(false)}
+                className="text-small font-semibold text-buoy-text hover:underline"
+              >
+                Open Backups
+              </Link>
             </Line>
             <div className="flex justify-end">
               <Button kind="main" onClick={() => setOpen(false)}>

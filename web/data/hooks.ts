@@ -44,6 +44,7 @@ import type {
   SheetPage,
   TrackDetails,
 } from '@early-set/core/api/types';
+import type { BackupsHere } from '@early-set/core/api/backups';
 import type { DeskSettings } from '@early-set/core/api/settings';
 import { localDay } from '@early-set/core/clock/clock';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
@@ -204,6 +205,7 @@ export const useFolderLook = (path: string): SWRResponse<FolderLook, Error> =>
     shouldRetryOnError: false,
   });
 export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
+export const useBackups = () => useFresh<BackupsHere>('/backups', ['run', 'settings']);
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) =>
   useFresh<ChangeSetDetails>(id === null ? null : `/changes/${id}`, ['changes']);

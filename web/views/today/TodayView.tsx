@@ -17,6 +17,7 @@ import { Gauge } from '../completeness/Gauge.tsx';
 import { sheetAddress } from '../tracks/filters/filters.ts';
 import { DateCard } from './DateCard.tsx';
 import { DateDialog } from './DateDialog.tsx';
+import { LastBackup } from './LastBackup.tsx';
 import { LastChanges } from './LastChanges.tsx';
 import { leftOf } from './left.ts';
 
@@ -75,6 +76,7 @@ export function TodayView() {
       >
         <WhatIsLeft />
         <Running />
+        <LastBackup />
         <LastChanges />
       </aside>
       {editing && (
