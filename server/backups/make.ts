@@ -6,6 +6,7 @@ import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import type { BackupReason } from '@early-set/core/api/backups';
 import { bytes as inWords } from '@early-set/core/space/bytes';
+import { sayingWhere } from '../base/drives.ts';
 import { Problem } from '../base/problem.ts';
 import { dumpDatabase, onDatabase, rowsOf } from '../db/dumps.ts';
 import {
@@ -43,7 +44,7 @@ export async function makeBackup(places: BackupPlaces, options: MakeOptions): Pr
   const { databaseUrl, folder } = places;
   const { reason, now = new Date(), signal, tell } = options;
   await mkdir(folder, { recursive: true, mode: 0o700 }).catch((error: unknown) => {
-    throw sayingWhere(error, folder);
+    throw sayingWhere(error, folder, 'the backup was not made');
   });
   await removeUnfinished(folder);
   try {
@@ -69,7 +70,7 @@ export async function makeBackup(places: BackupPlaces, options: MakeOptions): Pr
     });
   } catch (error) {
     signal?.throwIfAborted();
-    throw sayingWhere(error, folder);
+    throw sayingWhere(error, folder, 'the backup was not made');
   }
 }
 
@@ -118,17 +119,4 @@ async function keepFiles(
 
 async function writeLine(out: WriteStream, line: object): Promise<void> {
   if (!out.write(`${JSON.stringify(line)}\n`)) await once(out, 'drain');
-}
-
-/** What a full or unreadable drive says, in words and with its place. */
-export function sayingWhere(error: unknown, folder: string): unknown {
-  if (error instanceof Problem) return error;
-  const { code, message } = error as NodeJS.ErrnoException;
-  if (code === 'ENOSPC' || /No space left|could not write|disk full/i.test(message))
-    return new Problem(507, 'no-room', `The drive of ${folder} is full; the backup was not made`);
-  if (code === 'ENOENT' || code === 'ENXIO' || code === 'ENODEV')
-    return new Problem(409, 'away', `The folder for backups is not there: ${folder}`);
-  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
-    return new Problem(409, 'unwritable', `Nothing may be written into ${folder}`);
-  return error;
 }

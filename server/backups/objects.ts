@@ -1,9 +1,9 @@
 /** Files that go with backups, each kept once under the hash of its bytes, however many backups have it. */
-import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat, utimes } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { readdir, rm, stat, utimes } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
+import { writeSummed } from '../base/hashed.ts';
 import type { KeptFile } from './folder.ts';
 
 export const OBJECTS = 'objects';
@@ -22,44 +22,19 @@ export async function hashOfFile(path: string, signal?: AbortSignal): Promise<st
   return hash.digest('hex');
 }
 
-/** Copies a file under another name of its folder, tells what was in it, and gives it the name that `named` makes. */
-async function copyAs(from: string, folder: string, named: (sha256: string) => string): Promise<string> {
-  await mkdir(folder, { recursive: true, mode: 0o700 });
-  const growing = join(folder, `.${randomUUID()}`);
-  const hash = createHash('sha256');
-  try {
-    await pipeline(
-      createReadStream(from),
-      async function* (pieces: AsyncIterable<Buffer>) {
-        for await (const piece of pieces) {
-          hash.update(piece);
-          yield piece;
-        }
-      },
-      createWriteStream(growing, { flags: 'wx', mode: 0o600, flush: true }),
-    );
-    const sha256 = hash.digest('hex');
-    const path = named(sha256);
-    await mkdir(dirname(path), { recursive: true, mode: 0o700 });
-    await rename(growing, path);
-    return sha256;
-  } catch (error) {
-    await rm(growing, { force: true });
-    throw error;
+/** The files of a part of the data folder that are to be kept, by their paths below it. */
+export async function* filesBelow(dataFolder: string, at: string): AsyncGenerator<string> {
+  const entries = await readdir(join(dataFolder, at), { withFileTypes: true }).catch(() => []);
+  for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    if (PASSED_OVER.test(entry.name)) continue;
+    if (entry.isDirectory()) yield* filesBelow(dataFolder, join(at, entry.name));
+    else if (entry.isFile()) yield join(at, entry.name);
   }
 }
 
-/** The files of the data folder that go with the database, by their paths below it. */
+/** The files that go with the database. */
 export async function* filesToKeep(dataFolder: string): AsyncGenerator<string> {
-  const walk = async function* (at: string): AsyncGenerator<string> {
-    const entries = await readdir(join(dataFolder, at), { withFileTypes: true }).catch(() => []);
-    for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) {
-      if (PASSED_OVER.test(entry.name)) continue;
-      if (entry.isDirectory()) yield* walk(join(at, entry.name));
-      else if (entry.isFile()) yield join(at, entry.name);
-    }
-  };
-  for (const part of PARTS) yield* walk(part);
+  for (const part of PARTS) yield* filesBelow(dataFolder, part);
 }
 
 /**
@@ -79,7 +54,7 @@ export async function keepFile(
   const same = before?.bytes === info.size && before.modifiedMs === info.mtimeMs;
   if (same && (await stat(objectIn(folder, before.sha256)).catch(() => null))?.size === info.size) return before;
   try {
-    const sha256 = await copyAs(from, join(folder, OBJECTS), (sum) => objectIn(folder, sum));
+    const sha256 = await writeSummed(createReadStream(from), join(folder, OBJECTS), (sum) => objectIn(folder, sum));
     return { path, bytes: info.size, modifiedMs: info.mtimeMs, sha256 };
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT' && !(await stat(from).catch(() => null))) return null;
@@ -98,11 +73,10 @@ export async function troubleWith(folder: string, { path, bytes, sha256 }: KeptF
 
 /** Lays a kept file down again. @throws Error when it is not what it was */
 export async function layFile(folder: string, file: KeptFile, to: string): Promise<void> {
-  const sum = await copyAs(objectIn(folder, file.sha256), dirname(to), () => to);
-  if (sum !== file.sha256) {
-    await rm(to, { force: true });
-    throw new Error(`${file.path} is not what it was`);
-  }
+  await writeSummed(createReadStream(objectIn(folder, file.sha256)), dirname(to), (sha256) => {
+    if (sha256 !== file.sha256) throw new Error(`${file.path} is not what it was`);
+    return to;
+  });
   const seconds = file.modifiedMs / 1000;
   await utimes(to, seconds, seconds).catch(() => undefined);
 }

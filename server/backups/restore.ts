@@ -9,11 +9,12 @@ import { randomUUID } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import type { Client } from 'pg';
 import { bytes as inWords } from '@early-set/core/space/bytes';
+import { sayingWhere } from '../base/drives.ts';
 import { Problem } from '../base/problem.ts';
 import { beside, cluster, fillDatabase, nameIn, onDatabase, quoted } from '../db/dumps.ts';
 import { MIGRATIONS } from '../db/migrate.ts';
 import { backupOf, DUMP, filesOf, writeWhole, type Backup } from './folder.ts';
-import { makeBackup, sayingWhere, type BackupPlaces } from './make.ts';
+import { makeBackup, type BackupPlaces } from './make.ts';
 import { layFile, PARTS } from './objects.ts';
 import { damageOf, differenceOf, dropScratch, makeScratch } from './verify.ts';
 
@@ -99,7 +100,7 @@ export async function restoreBackup(
   } catch (error) {
     // Either nothing has changed places yet, or all that is left of it is finished by this.
     await finishRestore(databaseUrl, dataFolder).catch(() => undefined);
-    throw sayingWhere(error, folder);
+    throw sayingWhere(error, folder, 'the backup was not restored');
   }
 }
 

@@ -50,7 +50,14 @@ export const TABLE_PARTS: readonly TablePart[] = [
       WHERE f.root_id = x.id)`,
   },
   {
-    ...{ name: 'files', category: 'tracks', table: 'track_files', batch: BATCH, order: 'track_id, id', where: ofTracks },
+    ...{
+      name: 'files',
+      category: 'tracks',
+      table: 'track_files',
+      batch: BATCH,
+      order: 'track_id, id',
+      where: ofTracks,
+    },
     columns: [
       ...['id', 'track_id', 'root_id', 'path', 'role', 'companion', 'state', 'state_since', 'size', 'modified_ms'],
       ...['changed_ms', 'container', 'codec', 'bitrate', 'sample_rate', 'channels', 'duration_seconds', 'audio_hash'],
@@ -99,7 +106,8 @@ export const TABLE_PARTS: readonly TablePart[] = [
   {
     ...{ name: 'entries', category: 'lists', table: 'list_entries', batch: BATCH, order: 'list_id, position, id' },
     columns: ['id', 'list_id', 'track_id', 'position', 'kind', 'data'],
-    where: 'x.list_id IN (SELECT id FROM bundled_lists)',
+    // Crates that the chosen ones stand in come along without what is in them.
+    where: 'x.list_id IN (SELECT id FROM bundled_lists WHERE own)',
   },
   {
     ...{ name: 'dates', category: 'lists', table: 'dates', batch: BATCH, order: 'id', sequence: 'dates_id_seq' },

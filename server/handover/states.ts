@@ -13,6 +13,7 @@ import { NO_PAST, type Past, type Same } from '@early-set/core/sync/compare';
 import { KeptPast } from '@early-set/core/sync/kept';
 import type { Loss } from '@early-set/core/sync/store';
 import { copyFolder, hashOf, layInto } from './data.ts';
+import { linesOf } from '../base/lines.ts';
 import type { Home } from './home.ts';
 
 const PAST = 'past.jsonl.gz';
@@ -40,24 +41,13 @@ function* inPieces(lines: Iterable<string>): Generator<Buffer> {
 }
 const PIECE = 1 << 18;
 
-/** Lines end with LF here and nowhere else: texts may hold whatever others take for an end. */
-async function* linesIn(file: Readable): AsyncGenerator<string> {
-  let left = '';
-  for await (const piece of file.setEncoding('utf8')) {
-    const lines = (left + String(piece)).split('\n');
-    left = lines.pop()!;
-    yield* lines;
-  }
-  if (left !== '') yield left;
-}
-
 async function readPast(file: string): Promise<Past> {
   const past: Past = { lists: [], tracks: [] };
   let first = true;
   const packed = createReadStream(file),
     lines = packed.pipe(createGunzip());
   packed.once('error', (error) => lines.destroy(error));
-  for await (const line of linesIn(lines)) {
+  for await (const line of linesOf(lines)) {
     if (first) past.lists = JSON.parse(line) as Past['lists'];
     else if (line !== '') past.tracks.push(KeptPast.read(line));
     first = false;
@@ -81,7 +71,7 @@ async function readSame(file: string, key: string): Promise<Map<string, Same>> {
   let losses: Loss[][] | null = null,
     first = true;
   const lines = createReadStream(file);
-  for await (const line of linesIn(lines)) {
+  for await (const line of linesOf(lines)) {
     if (first && line !== JSON.stringify(key)) break;
     if (!first && losses === null) losses = JSON.parse(line) as Loss[][];
     else if (!first && line !== '') {

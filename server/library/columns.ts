@@ -83,6 +83,12 @@ export function assignmentsFor(changed: TrackValues, all: TrackValues): Assignme
   return out;
 }
 
+/** All columns that follow from values, with their types. */
+export const EVERY_ASSIGNMENT: readonly Omit<Assignment, 'value'>[] = assignmentsFor(
+  Object.fromEntries(FIELDS.map(({ id }) => [id, null])),
+  {},
+).map(({ column, cast }) => ({ column, cast }));
+
 /**
  * Stores changed values of many tracks, a batch of rows per statement; rows with the same set of
  * changed columns go together. `all` of each row must hold its searched fields after the change.
