@@ -1,9 +1,5 @@
 /** Backups of the desk as they go over the wire. */
-import type { KeptAs, KeepRule } from '../backups/keep.ts';
-
-/** Why a backup was made. */
-export const BACKUP_REASONS = ['schedule', 'by hand', 'upgrade', 'restore'] as const;
-export type BackupReason = (typeof BACKUP_REASONS)[number];
+import type { BackupReason, KeptAs, KeepRule } from '../backups/keep.ts';
 
 export interface BackupSettings {
   /** Made by itself, each day. */

@@ -123,7 +123,16 @@ export interface Overview {
 }
 
 export type RunKind =
-  'intake' | 'analysis' | 'writing' | 'lookup' | 'duplicates' | 'unpacking' | 'copying' | 'taking' | 'backup';
+  | 'intake'
+  | 'analysis'
+  | 'writing'
+  | 'lookup'
+  | 'duplicates'
+  | 'unpacking'
+  | 'copying'
+  | 'taking'
+  | 'backup'
+  | 'bundle';
 export interface RunProgress {
   id: number;
   kind: RunKind;

@@ -14,7 +14,9 @@ import { RULE_CHOICES, type GapRules } from '../conditions/needs.ts';
 import { DEFAULT_LINE } from '../exchange/line.ts';
 import { daySchema } from '../clock/daySchema.ts';
 import { LIST_FORMAT_IDS } from '../exchange/listFile.ts';
+import { CATEGORIES } from '../bundle/manifest.ts';
 import type { BackupSettings } from './backups.ts';
+import type { BundleMake, BundleReadWish } from './bundles.ts';
 import type { ExportWish } from './types.ts';
 
 /** What is saved under a name. */
@@ -121,4 +123,32 @@ export const backupSettingsSchema = Joi.object<BackupSettings>({
   at: timeOfDaySchema.required(),
   folder: Joi.string().max(4000).allow(null).required(),
   keep: Joi.object<KeepRule>({ days: keep(60), weeks: keep(60), months: keep(120) }).required(),
+});
+
+const categories = Joi.array()
+  .items(Joi.valid(...CATEGORIES))
+  .unique()
+  .required();
+export const bundleMakeSchema = Joi.object<BundleMake>({
+  folder: Joi.string().max(4000).required(),
+  name: Joi.string()
+    .trim()
+    .min(1)
+    .max(120)
+    .pattern(/^[^./\\][^/\\]*$/)
+    .required()
+    .messages({ '*': 'Give it a name that a file can have' }),
+  zip: Joi.boolean().required(),
+  categories,
+  lists: Joi.array().items(Joi.string().guid()).min(1).max(5000).unique().allow(null).required(),
+  layouts: Joi.array().items(Joi.object()).max(200).required(),
+});
+export const bundleReadSchema = Joi.object<BundleReadWish>({
+  path: Joi.string().max(4000).required(),
+  categories,
+  folders: Joi.array()
+    .items(Joi.object({ id: Joi.number().integer().min(0).required(), path: Joi.string().max(4000).required() }))
+    .max(1000)
+    .unique('id')
+    .required(),
 });

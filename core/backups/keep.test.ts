@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { BACKUP_REASONS } from '../api/backups.ts';
-import { DEFAULT_KEEP, dueTimes, isDue, keptBackups, type DatedBackup } from './keep.ts';
+import { BACKUP_REASONS, DEFAULT_KEEP, dueTimes, isDue, keptBackups, type DatedBackup } from './keep.ts';
 
 const NOW = new Date(2026, 10, 30, 12);
 const at = (year: number, month: number, day: number, hour = 4): Date => new Date(year, month - 1, day, hour);

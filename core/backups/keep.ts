@@ -3,7 +3,10 @@
  * in which the computer was off, the old ones are still there.
  */
 import { addDays, format, parse } from 'date-fns';
-import type { BackupReason } from '../api/backups.ts';
+
+/** Why a backup was made. */
+export const BACKUP_REASONS = ['schedule', 'by hand', 'upgrade', 'restore'] as const;
+export type BackupReason = (typeof BACKUP_REASONS)[number];
 
 export interface KeepRule {
   /** The last one of each of so many days, weeks, months. */

@@ -40,6 +40,8 @@ export interface BundleManifest {
   /** Files beside the parts: covers, and what is kept of destinations; `files.jsonl` lists them. */
   files: number;
   folders: BundledFolder[];
+  /** Arrangements of the page, as the browser kept them. */
+  layouts?: object[];
 }
 
 const count = Joi.number().integer().min(0);
@@ -59,6 +61,7 @@ const schema = Joi.object<BundleManifest>({
     }).unknown(),
   ),
   files: count,
+  layouts: Joi.array().items(Joi.object()).max(200).optional(),
   folders: Joi.array().items(
     Joi.object({
       id: count,

@@ -1,5 +1,5 @@
 /** The run that makes a backup, verifies it and every other one that never was, and removes what is not kept. */
-import type { BackupReason } from '@early-set/core/api/backups';
+import type { BackupReason } from '@early-set/core/backups/keep';
 import type { Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
 import { deskSettings } from '../db/settings.ts';

@@ -5,7 +5,7 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import type { BackupReason } from '@early-set/core/api/backups';
+import type { BackupReason } from '@early-set/core/backups/keep';
 import Joi from 'joi';
 import { notFound, Problem } from '../base/problem.ts';
 

@@ -4,7 +4,7 @@ import { mkdir, stat, statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
-import type { BackupReason } from '@early-set/core/api/backups';
+import type { BackupReason } from '@early-set/core/backups/keep';
 import { bytes as inWords } from '@early-set/core/space/bytes';
 import { sayingWhere } from '../base/drives.ts';
 import { Problem } from '../base/problem.ts';

@@ -26,6 +26,7 @@ export interface BundleWish {
   /** Ids of lists; null: the whole library. */
   lists: readonly string[] | null;
   zip: boolean;
+  layouts?: readonly object[];
 }
 export interface WriteOptions {
   signal?: AbortSignal;
@@ -83,6 +84,7 @@ export async function writeBundle(
         lists: wish.lists ? await namesOf(client) : null,
         categories: [...categories],
         ...{ parts, files: files.length, folders: await foldersOf(client) },
+        ...(wish.layouts ? { layouts: [...wish.layouts] } : {}),
       };
       await client.query('COMMIT');
       return made;

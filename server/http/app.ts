@@ -9,6 +9,7 @@ import { loopbackOnly, securityHeaders } from './guard.ts';
 import { jsonBody } from './json.ts';
 import { longQuestions } from './longQuestions.ts';
 import { backupRoutes } from './routes/backups.ts';
+import { bundleRoutes } from './routes/bundles.ts';
 import { changeRoutes } from './routes/changes.ts';
 import { catalogueRoutes } from './routes/catalogue.ts';
 import { cleanRoutes } from './routes/clean.ts';
@@ -78,6 +79,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     fileRoutes(context),
     takeRoutes(context),
     backupRoutes(context),
+    bundleRoutes(context),
     noSuchRoute,
   );
   if (webFolder) {

@@ -8,7 +8,8 @@ import type { Database } from '../db/database.ts';
 import { log } from '../base/log.ts';
 import { beginLife, LIFE_LOCK } from './life.ts';
 
-export type TaskName = 'analyse' | 'scan' | 'write' | 'lookup' | 'compare' | 'unpack' | 'copy' | 'take' | 'backup';
+export type TaskName =
+  'analyse' | 'scan' | 'write' | 'lookup' | 'compare' | 'unpack' | 'copy' | 'take' | 'backup' | 'bundle';
 
 export interface AddedJob {
   task: TaskName;

@@ -2,6 +2,7 @@
 import type { RunKind } from '@early-set/core/api/types';
 import type { TaskList } from 'graphile-worker';
 import { backupRun, type BackupRun } from '../backups/backupRun.ts';
+import { bundleRun, type BundleRun } from '../bundle/bundleRun.ts';
 import { lookupRun } from '../catalogue/lookupRun.ts';
 import type { LookupRun } from '../catalogue/lookups.ts';
 import type { FileContext } from '../changes/context.ts';
@@ -28,6 +29,7 @@ export interface Runs extends Record<RunKind, AnyRun> {
   copying: CopyRun;
   taking: TakeRun;
   backup: BackupRun;
+  bundle: BundleRun;
 }
 
 /** What taking from other collections needs besides. */
@@ -56,15 +58,19 @@ export function defineRuns(
     copying: copyRun(context, intake),
     taking: takeRun({ ...context, ...take, scanned }),
     backup: backupRun(context, take.dataFolder),
+    bundle: bundleRun(context, take.dataFolder, intake),
   };
 }
 
 export const everyRun = (runs: Runs): AnyRun[] => Object.values(runs);
 
-/** What the queue is told to call; only the server has the data that a backup is made of. */
+/** Only the server has the data folder that these work on. */
+const OF_SERVER: ReadonlySet<RunKind> = new Set<RunKind>(['backup', 'bundle']);
+
+/** What the queue is told to call. */
 export const tasksOf = (runs: Runs, isServer: boolean): TaskList =>
   Object.fromEntries(
     everyRun(runs)
-      .filter(({ kind }) => isServer || kind !== 'backup')
+      .filter(({ kind }) => isServer || !OF_SERVER.has(kind))
       .map(({ taskName, task }) => [taskName, task]),
   );

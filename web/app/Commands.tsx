@@ -48,6 +48,7 @@ export function Commands({ toggleTheme }: { toggleTheme: () => void }) {
       group: 'Stages',
       run: () => void navigate(s.path),
     })),
+    { id: 'go-bundles', label: 'Go to Bundles', group: 'Stages', run: () => void navigate('/bundles') },
     { id: 'go-backups', label: 'Go to Backups', group: 'Stages', run: () => void navigate('/backups') },
     {
       id: 'play-on',

@@ -87,14 +87,15 @@ export function Settings() {
                 go into the files
               </label>
             </Line>
-            <Line label="Backups" note="When they are made, where they go, and restoring one.">
-              <Link
-                to="/backups"
-                onClick={() => setOpen(false)}
-                className="text-small font-semibold text-buoy-text hover:underline"
-              >
-                Open Backups
-              </Link>
+            <Line label="Backups and other computers" note="Kept copies of the library, and the library for elsewhere.">
+              <span className="flex gap-4 text-small font-semibold text-buoy-text">
+                <Link to="/backups" onClick={() => setOpen(false)} className="hover:underline">
+                  Backups
+                </Link>
+                <Link to="/bundles" onClick={() => setOpen(false)} className="hover:underline">
+                  Bundles
+                </Link>
+              </span>
             </Line>
             <div className="flex justify-end">
               <Button kind="main" onClick={() => setOpen(false)}>

@@ -170,7 +170,7 @@ const words = (run: RunProgress): string => {
     const files = `Writing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
     return copy ? `${files}, ${bytes(copy.copied)} of ${bytes(copy.toCopy)}` : files;
   }
-  if (run.kind === 'backup') return run.current ?? 'Making a backup';
+  if (run.kind === 'backup' || run.kind === 'bundle') return run.current ?? run.title;
   if (run.kind === 'intake') return run.total ? `Reading ${finished} of ${run.total}` : 'Looking for music';
   return `Measuring ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
 };

@@ -45,6 +45,7 @@ import type {
   TrackDetails,
 } from '@early-set/core/api/types';
 import type { BackupsHere } from '@early-set/core/api/backups';
+import type { BundleLine, BundleLook, BundleSteps } from '@early-set/core/api/bundles';
 import type { DeskSettings } from '@early-set/core/api/settings';
 import { localDay } from '@early-set/core/clock/clock';
 import type { CatalogueState, GroupDetails, Lookup } from '@early-set/core/api/catalogue';
@@ -206,6 +207,12 @@ export const useFolderLook = (path: string): SWRResponse<FolderLook, Error> =>
   });
 export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
 export const useBackups = () => useFresh<BackupsHere>('/backups', ['run', 'settings']);
+export const useBundlesIn = (folder: string | null) =>
+  useFresh<BundleLine[]>(folder === null ? null : `/bundles/in?path=${encodeURIComponent(folder)}`, ['run']);
+export const useBundleLook = (path: string | null) =>
+  useFresh<BundleLook>(path === null ? null : `/bundles/look?path=${encodeURIComponent(path)}`, ['tracks', 'lists']);
+export const useBundleSteps = () =>
+  useFresh<BundleSteps>('/bundles/steps', ['roots', 'tracks', 'run', 'destinations'], 1000);
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) =>
   useFresh<ChangeSetDetails>(id === null ? null : `/changes/${id}`, ['changes']);

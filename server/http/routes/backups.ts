@@ -1,4 +1,5 @@
-import type { BackupReason, BackupSettings } from '@early-set/core/api/backups';
+import type { BackupSettings } from '@early-set/core/api/backups';
+import type { BackupReason } from '@early-set/core/backups/keep';
 import { backupSettingsSchema } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';

@@ -7,10 +7,9 @@ import { perform } from '../../data/actions.ts';
 import { patch } from '../../data/api.ts';
 import { useBackups, useSettings } from '../../data/hooks.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Dialog } from '../../ui/Dialog.tsx';
 import { SavedInput } from '../../ui/form/SavedInput.tsx';
 import { bytes } from '../../ui/format.ts';
-import { FolderBrowser, useFolder } from '../intake/FolderBrowser.tsx';
+import { FolderDialog } from '../intake/FolderDialog.tsx';
 
 const KEEP: [keyof KeepRule, string, number][] = [
   ['days', 'days', 60],
@@ -94,33 +93,14 @@ export function SchedulePanel({ here }: { here: BackupsHere }) {
           takes no other’s place.
         </p>
       </section>
-      {choosing && <ChooseFolder onClose={() => setChoosing(false)} onChoose={(folder) => set({ folder })} />}
+      {choosing && (
+        <FolderDialog
+          title="Where backups go"
+          note="Best a folder on another drive, that is there most of the time."
+          onClose={() => setChoosing(false)}
+          onChoose={(folder) => void set({ folder }).then((taken) => taken && setChoosing(false))}
+        />
+      )}
     </aside>
-  );
-}
-
-function ChooseFolder(props: { onClose: () => void; onChoose: (folder: string) => Promise<boolean> }) {
-  const { onClose, onChoose } = props;
-  const [path, setPath] = useState<string | null>(null);
-  const looked = useFolder(true, path);
-  const choose = async (): Promise<void> => {
-    if (looked.here && (await onChoose(looked.here))) onClose();
-  };
-  return (
-    <Dialog
-      open
-      onClose={onClose}
-      title="Where backups go"
-      note="Best a folder on another drive, that is there most of the time."
-      wide
-    >
-      <FolderBrowser {...looked} onPath={setPath} />
-      <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Cancel</Button>
-        <Button kind="main" disabled={!looked.folder} onClick={() => void choose()}>
-          Use this folder
-        </Button>
-      </div>
-    </Dialog>
   );
 }

@@ -1,5 +1,6 @@
 /** What is said of a backup. */
-import type { BackupLine, BackupReason } from '@early-set/core/api/backups';
+import type { BackupLine } from '@early-set/core/api/backups';
+import type { BackupReason } from '@early-set/core/backups/keep';
 import { dayAndTime } from '../../ui/format.ts';
 
 export const REASONS: Record<BackupReason, string> = {

@@ -1,0 +1,69 @@
+/** The runs that write a bundle, and read one into an empty library. */
+import { basename } from 'node:path';
+import type { BundleReadWish } from '@early-set/core/api/bundles';
+import type { Database } from '../db/database.ts';
+import { Root, Setting } from '../db/models.ts';
+import { queueScan, type ScanRun } from '../intake/scans.ts';
+import { defineRun, type DefinedRun } from '../jobs/defineRun.ts';
+import type { Queue } from '../jobs/queue.ts';
+import { refreshSearch } from '../library/columns.ts';
+import { readBundle, type BundleRead } from './read.ts';
+import { openSource } from './source.ts';
+import { writeBundle, type BundleWish } from './write.ts';
+
+export type BundleJob = { write: BundleWish & { path: string } } | { read: BundleReadWish };
+export type BundleRun = DefinedRun<BundleJob>;
+
+/** The setting that says which bundle was read here, and when. */
+export const READ_HERE = 'bundle';
+export interface ReadHere {
+  at: string;
+  computer: string;
+  name: string;
+}
+
+export function bundleRun(tools: { database: Database; queue: Queue }, dataFolder: string, scans: ScanRun): BundleRun {
+  const { database } = tools;
+  const places = { databaseUrl: database.url, dataFolder };
+  return defineRun<BundleJob>(tools, {
+    kind: 'bundle',
+    task: 'bundle',
+    priority: 0,
+    queueName: () => 'bundle',
+    async work({ payload, signal, tell }) {
+      const options = {
+        signal,
+        tell: (current: string, done: number, total: number) => tell({ current, done, total }),
+      };
+      if ('write' in payload) {
+        const { path, ...wish } = payload.write;
+        const { parts } = await writeBundle(places, path, wish, options);
+        const tracks = parts.find(({ name }) => name === 'tracks')?.lines ?? 0;
+        return { report: { path, tracks }, total: tracks, done: tracks };
+      }
+      const { path, ...wish } = payload.read;
+      const source = await openSource(path);
+      try {
+        const read = await readBundle(places, source, wish, options);
+        const { computer } = source.manifest;
+        await settle(database, scans, read, { at: new Date().toISOString(), computer, name: basename(path) });
+        return { report: read, total: read.tracks, done: read.tracks };
+      } finally {
+        await source.close();
+      }
+    },
+  });
+}
+
+/** What follows from a library that is there at once: everybody hears of it, and its folders are compared with it. */
+async function settle(database: Database, scans: ScanRun, read: BundleRead, value: ReadHere): Promise<void> {
+  await Setting.upsert({ name: READ_HERE, value });
+  await refreshSearch(database);
+  for (const kind of ['tracks', 'roots', 'changes', 'dates', 'settings', 'presets', 'destinations'] as const)
+    await database.notify({ kind });
+  await database.notify({ kind: 'lists', listIds: [] });
+  for (const id of read.here) {
+    const root = await Root.findByPk(id);
+    if (root?.purpose === 'library') await queueScan(scans, root);
+  }
+}
