@@ -58,7 +58,7 @@ main(async () => {
     say('making the demo music where it is missing');
     await run(process.execPath, [join(ROOT, 'dist/demo/make.mjs'), demo], { stdio: ['ignore', 'ignore', 'inherit'] });
   }
-  const database = ['sheet', 'intake', 'edits', 'crates', 'mirrors', 'stick', 'sync'].includes(name)
+  const database = ['sheet', 'intake', 'edits', 'crates', 'backups', 'mirrors', 'stick', 'sync'].includes(name)
     ? await startPostgres(data, { fsync: name === 'sheet' })
     : null;
   try {

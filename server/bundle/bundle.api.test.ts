@@ -5,6 +5,7 @@ import { createHash } from 'node:crypto';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
+import { text } from 'node:stream/consumers';
 import { CATEGORIES, type BundleManifest } from '@early-set/core/bundle/manifest';
 import { onDatabase } from '../db/dumps.ts';
 import { testDatabase } from '../testing/database.ts';
@@ -61,17 +62,18 @@ function bundleOf({ parts, folders }: Library): string {
   return path;
 }
 
+const MOMENT = /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d+)?(?:Z|\+00:00)$/;
+const calmly = (_: string, value: unknown): unknown =>
+  typeof value === 'string' && MOMENT.test(value) ? Date.parse(value) : value;
+
 /** The lines of a bundle's parts, with moments as numbers, since there are several ways to write one. */
 function linesIn(path: string): Record<string, unknown[]> {
-  const moment = /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d+)?(?:Z|\+00:00)$/;
-  const calm = (_: string, value: unknown): unknown =>
-    typeof value === 'string' && moment.test(value) ? Date.parse(value) : value;
   const out: Record<string, unknown[]> = {};
   for (const name of readdirSync(path).filter((file) => file.endsWith('.jsonl')))
     out[name.replace('.jsonl', '')] = readFileSync(join(path, name), 'utf8')
       .split('\n')
       .filter(Boolean)
-      .map((line) => JSON.parse(line, calm) as unknown);
+      .map((line) => JSON.parse(line, calmly) as unknown);
   return out;
 }
 
@@ -90,6 +92,23 @@ test('any library that is read from a bundle is written into the same bundle', a
     // Each run is a second: what it finds is said at once, and not made smaller.
     { numRuns: 15, endOnFailure: true },
   );
+  await desk.drop();
+});
+
+test('a bundle of the first version is read, and says the same', async () => {
+  const desk = await emptyDesk(),
+    zip = join(import.meta.dirname, 'fixtures/version-1.zip'),
+    written = bundlePath();
+  await read(desk, zip);
+  await writeBundle(desk, written, ALL);
+  const source = await openSource(zip);
+  const now = linesIn(written);
+  for (const { name } of source.manifest.parts) {
+    const then = (await text(await source.open(`${name}.jsonl`))).split('\n').filter(Boolean);
+    expect([name, now[name]]).toMatchObject([name, then.map((line) => JSON.parse(line, calmly) as unknown)]);
+  }
+  expect(now.tracks!.length).toBeGreaterThan(3);
+  await source.close();
   await desk.drop();
 });
 

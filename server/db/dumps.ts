@@ -32,6 +32,8 @@ export const dumpDatabase = (url: string, path: string, snapshot?: string, signa
     'pg_dump',
     [
       '--format=custom',
+      // Waveforms are most of it, and hardly packed tighter by taking longer.
+      '--compress=1',
       '--no-owner',
       ...(snapshot ? [`--snapshot=${snapshot}`] : []),
       `--file=${path}`,

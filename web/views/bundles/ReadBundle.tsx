@@ -4,7 +4,7 @@ import type { BundleLine, BundleLook } from '@early-set/core/api/bundles';
 import { CATEGORIES, type Category } from '@early-set/core/bundle/manifest';
 import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
-import { useBundleLook, useBundlesIn, useRuns } from '../../data/hooks.ts';
+import { useBundleLook, useBundlesIn, useBundleSteps, useRuns } from '../../data/hooks.ts';
 import { readLayoutFile, type Layout } from '../../data/layouts.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -67,6 +67,8 @@ function Look({ look: { path, manifest, here, empty, bytes: size } }: { look: Bu
   const [places, setPlaces] = useState<Record<number, string>>({});
   const [layouts, storeLayouts] = useRemembered<Layout[]>('layouts', NO_LAYOUTS);
   const { data: runs = [] } = useRuns();
+  const { data: after } = useBundleSteps();
+  const isRead = !empty && after?.read?.name === path.split('/').at(-1);
   const reading = runs.some((run) => run.kind === 'bundle' && run.state === 'running');
   const read = async (): Promise<void> => {
     const wish = {
@@ -131,7 +133,8 @@ function Look({ look: { path, manifest, here, empty, bytes: size } }: { look: Bu
         <Button kind="main" disabled={!empty || reading} onClick={() => void read()}>
           Read the bundle
         </Button>
-        {!empty && !reading && (
+        {isRead && !reading && <span className="text-small text-kelp">It is read.</span>}
+        {!empty && !isRead && !reading && (
           <span className="text-small text-sodium-text">
             There are tracks, lists or changes here already; a bundle is read into an empty library.
           </span>

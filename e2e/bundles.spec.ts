@@ -1,0 +1,98 @@
+/** The library goes to another computer, whose folders lie elsewhere and where a file has moved meanwhile. */
+import { expect, test } from '@playwright/test';
+import { cpSync, mkdirSync, readdirSync, renameSync } from 'node:fs';
+import { join } from 'node:path';
+import type { NotFound } from '@early-set/core/api/disk';
+import type { ListContents, ListLine, Overview, SheetPage } from '@early-set/core/api/types';
+import { freshFolder, settled, startApp, startDemo, type App } from './app.ts';
+
+let here: App;
+let end: () => Promise<void>;
+const other = freshFolder('other');
+const drive = freshFolder('drive');
+let there: App | undefined;
+test.beforeAll(async () => {
+  ({ app: here, end } = await startDemo(() => 0, { EARLY_SET_PLACES: drive.folder }));
+});
+test.afterAll(async () => {
+  await there?.stop();
+  await end?.();
+  other.remove();
+  drive.remove();
+});
+
+const tracksOf = async (app: App): Promise<Record<string, unknown>[]> =>
+  (await app.get<SheetPage>('/tracks?limit=200&sort=path')).rows.map(({ id, values }) => ({ id, ...values }));
+
+test('a bundle is made, read on a desk with other paths, and what moved is found by its sound', async ({ page }) => {
+  const { rows } = await here.get<SheetPage>('/tracks?limit=3&sort=title');
+  const ids = rows.map(({ id }) => id);
+  await here.post('/lists', { kind: 'playlist', name: 'Boathouse, Friday', selection: { ids } });
+  await here.post('/fields', { selection: { ids: [ids[0]] }, field: 'comment', value: 'opens the night' });
+
+  await page.goto(`${here.address}/bundles`);
+  await page.getByRole('button', { name: 'Choose a folder…' }).click();
+  const path = page.getByLabel('Path; Enter goes there');
+  await path.fill(drive.folder);
+  await path.press('Enter');
+  await page.getByRole('button', { name: 'Use this folder' }).click();
+  await page.getByLabel('Name of the bundle').fill('For the laptop');
+  await page.getByRole('button', { name: 'Make the bundle' }).click();
+  await settled(
+    () => Promise.resolve(readdirSync(drive.folder)),
+    (names) => names.includes('For the laptop.zip'),
+  );
+  const told = await tracksOf(here);
+  const lists = await here.get<ListLine[]>('/lists');
+
+  // The other computer: its music lies elsewhere, and one file has another name and place by now.
+  const music = join(drive.folder, 'Tunes');
+  cpSync(here.music, music, { recursive: true, preserveTimestamps: true });
+  const moved = String(told.find(({ title }) => title === rows[1]!.values.title)!.path);
+  mkdirSync(join(music, 'sorted'));
+  renameSync(join(music, moved), join(music, 'sorted', `another name.${moved.split('.').at(-1)}`));
+  there = await startApp(other.folder, [], { EARLY_SET_PLACES: drive.folder });
+  await page.goto(`${there.address}/bundles?part=read`);
+  await page.getByRole('button', { name: 'Choose a folder…' }).click();
+  await path.fill(drive.folder);
+  await path.press('Enter');
+  await page.getByRole('button', { name: 'Use this folder' }).click();
+  await page.getByRole('button', { name: /^For the laptop\.zip/ }).click();
+  await page.getByRole('button', { name: 'Another folder for Demo music' }).click();
+  await path.fill(music);
+  await path.press('Enter');
+  await page.getByRole('button', { name: 'Use this folder' }).click();
+  await page.getByRole('button', { name: 'Read the bundle' }).click();
+  const after = page.getByRole('complementary', { name: 'After reading' });
+  await expect(after.getByText('Library folders are here')).toBeVisible({ timeout: 60_000 });
+
+  // It is measured already, and says what it said.
+  const second = there;
+  await settled(
+    () => second.get<Overview>('/overview'),
+    (o) => o.measured >= 30 && o.onDisk.missing === 1,
+  );
+  const known = await tracksOf(second);
+  for (const track of told.filter(({ path: at }) => at !== moved))
+    expect(known.find(({ id }) => id === track.id)).toMatchObject({ ...track, fileState: 'here' });
+  expect((await second.get<ListLine[]>('/lists')).map(({ name }) => name).sort()).toEqual(
+    lists.map(({ name }) => name).sort(),
+  );
+  const { id } = lists.find(({ name }) => name === 'Boathouse, Friday')!;
+  expect((await second.get<ListContents>(`/lists/${id}`)).entries).toHaveLength(3);
+  // Nothing but the step with the missing file, and the backup, is left; and it is known where it went.
+  await expect(after.getByRole('listitem').filter({ hasText: 'Files are found' })).toContainText(/of/);
+  await settled(
+    () => second.get<NotFound>('/disk/not-found'),
+    ({ lines }) => lines.length === 1,
+  );
+  await after.getByRole('link', { name: 'Files are found' }).click();
+  await expect(page.getByText('another name').first()).toBeVisible();
+
+  await page.goto(`${second.address}/bundles?part=read`);
+  await after.getByRole('link', { name: 'A first backup is made' }).click();
+  await page.getByRole('button', { name: 'Back up now' }).click();
+  await expect(page.locator('[data-backup]')).toHaveCount(1, { timeout: 60_000 });
+  await page.goto(`${second.address}/bundles?part=read`);
+  await expect(after.getByRole('listitem').filter({ hasText: 'A first backup' }).getByLabel('Done')).toBeVisible();
+});
