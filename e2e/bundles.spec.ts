@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test';
 import { cpSync, mkdirSync, readdirSync, renameSync } from 'node:fs';
 import { join } from 'node:path';
 import type { NotFound } from '@early-set/core/api/disk';
-import type { ListContents, ListLine, Overview, SheetPage } from '@early-set/core/api/types';
+import type { ListContents, ListLine, Overview, RunProgress, SheetPage } from '@early-set/core/api/types';
 import { freshFolder, settled, startApp, startDemo, type App } from './app.ts';
 
 let here: App;
@@ -69,8 +69,16 @@ test('a bundle is made, read on a desk with other paths, and what moved is found
   // It is measured already, and says what it said.
   const second = there;
   await settled(
-    () => second.get<Overview>('/overview'),
-    (o) => o.measured >= 30 && o.onDisk.missing === 1,
+    async () => {
+      const { tracks, measured, onDisk } = await second.get<Overview>('/overview');
+      // What is under way says what a test waits for in vain.
+      const runs = (await second.get<RunProgress[]>('/runs')).map(({ title, state, done, total }) => [
+        ...[title, state, done, total],
+      ]);
+      const states = (await tracksOf(second)).map(({ analysisState, fileState }) => `${analysisState} ${fileState}`);
+      return { tracks, measured, missing: onDisk.missing, runs, states };
+    },
+    (o) => o.tracks === told.length + 1 && o.measured === o.tracks && o.missing === 1,
   );
   const known = await tracksOf(second);
   for (const track of told.filter(({ path: at }) => at !== moved))
@@ -87,7 +95,13 @@ test('a bundle is made, read on a desk with other paths, and what moved is found
     ({ lines }) => lines.length === 1,
   );
   await after.getByRole('link', { name: 'Files are found' }).click();
+  await page.getByRole('button', { name: 'Find again' }).click();
   await expect(page.getByText('another name').first()).toBeVisible();
+  await page.getByRole('button', { name: /^Apply/ }).click();
+  await settled(
+    () => tracksOf(second),
+    (tracks) => tracks.length === told.length && tracks.every(({ fileState }) => fileState === 'here'),
+  );
 
   await page.goto(`${second.address}/bundles?part=read`);
   await after.getByRole('link', { name: 'A first backup is made' }).click();

@@ -258,6 +258,27 @@ const SCREENS: Record<string, Screen> = {
   Airplay: { at: '/arrange/airplay' },
   'To find': { at: '/arrange/to-find' },
   Changes: { at: '/changes', more: [(p) => p.locator('[data-set]').first().click()] },
+  Backups: {
+    at: '/backups',
+    more: [
+      async (p) => {
+        await press(p, 'Back up now');
+        await p.locator('[data-backup]').first().click();
+      },
+      pressing('Restore…'),
+      pressing('Cancel'),
+      pressing('Remove…'),
+      pressing('Cancel'),
+      pressing('Another folder…'),
+    ],
+  },
+  Bundles: {
+    at: '/bundles',
+    more: [
+      (p) => p.getByRole('radio', { name: 'Chosen crates and playlists' }).click(),
+      (p) => p.getByRole('radio', { name: 'Read a bundle' }).click(),
+    ],
+  },
   Disk: {
     at: async () => {
       await loseOne();

@@ -51,12 +51,9 @@ const PICTURES = {
     night: true,
     then: (page) => page.locator('#sheet [data-track]', { hasText: 'Coal Boat' }).first().click(),
   },
-  sound: {
-    at: '/tracks',
-    async then(page) {
-      await page.locator('#sheet [data-track]').nth(6).click();
-      await page.getByRole('tab', { name: 'Sound' }).click();
-    },
+  backups: {
+    at: '/backups',
+    then: (page) => page.locator('[data-backup]').first().click(),
   },
   'sound-page': { at: async () => `/tracks/${await find('Signal Box')}/sound` },
   arrange: {
