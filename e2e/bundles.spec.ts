@@ -29,6 +29,11 @@ test('a bundle is made, read on a desk with other paths, and what moved is found
   const ids = rows.map(({ id }) => id);
   await here.post('/lists', { kind: 'playlist', name: 'Boathouse, Friday', selection: { ids } });
   await here.post('/fields', { selection: { ids: [ids[0]] }, field: 'comment', value: 'opens the night' });
+  // The file is written before anything is copied.
+  await settled(
+    () => here.get<Overview>('/overview'),
+    ({ unwritten }) => unwritten === 0,
+  );
 
   await page.goto(`${here.address}/bundles`);
   await page.getByRole('button', { name: 'Choose a folder…' }).click();

@@ -261,10 +261,8 @@ const SCREENS: Record<string, Screen> = {
   Backups: {
     at: '/backups',
     more: [
-      async (p) => {
-        await press(p, 'Back up now');
-        await p.locator('[data-backup]').first().click();
-      },
+      pressing('Back up now'),
+      (p) => p.locator('[data-backup]').first().click(),
       pressing('Restore…'),
       pressing('Cancel'),
       pressing('Remove…'),
@@ -272,13 +270,7 @@ const SCREENS: Record<string, Screen> = {
       pressing('Another folder…'),
     ],
   },
-  Bundles: {
-    at: '/bundles',
-    more: [
-      (p) => p.getByRole('radio', { name: 'Chosen crates and playlists' }).click(),
-      (p) => p.getByRole('radio', { name: 'Read a bundle' }).click(),
-    ],
-  },
+  Bundles: { at: '/bundles', more: [(p) => p.getByRole('radio', { name: /^Chosen/ }).click()] },
   Disk: {
     at: async () => {
       await loseOne();
