@@ -8,6 +8,7 @@ const ENTRIES = {
   'server/main': 'server/main.ts',
   'server/desk': 'server/desk.ts',
   'server/restoreCommand': 'server/restoreCommand.ts',
+  'server/checkCommand': 'server/checkCommand.ts',
   'server/worker': 'server/worker.ts',
   'server/cli': 'server/cli.ts',
   'server/commands': 'server/commands.ts',
