@@ -2,13 +2,24 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { createHash } from 'node:crypto';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { text } from 'node:stream/consumers';
 import { CATEGORIES, type BundleManifest } from '@early-set/core/bundle/manifest';
+import type { BundleSteps } from '@early-set/core/api/bundles';
 import { onDatabase } from '../db/dumps.ts';
 import { testDatabase } from '../testing/database.ts';
+import { buildKiller, dieInBundle } from '../testing/die.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import { camel, TABLE_PARTS } from './parts.ts';
 import { anyLibrary, type Library } from './anyLibrary.ts';
@@ -219,6 +230,53 @@ describe('a library as people have it', () => {
     expect(away).toMatchObject({ away: [root!.id] });
     expect(await ask(third, 'SELECT away_since IS NOT NULL AS away FROM roots')).toEqual([{ away: true }]);
     await third.drop();
+  });
+
+  test('killed while it is written or read, it is not there or not read, and can be done again', async () => {
+    await buildKiller();
+    const path = bundlePath(),
+      other = await emptyDesk();
+    dieInBundle(here, 'write', path, 'Writing tracks');
+    expect(existsSync(path)).toBe(false);
+    await writeBundle(here, path, ALL);
+    expect(readdirSync(folder).filter((name) => name.startsWith('.'))).toEqual([]);
+    for (const step of ['Checking the bundle', 'Covers', 'Reading tracks', 'Reading entries']) {
+      dieInBundle(other, 'read', path, step);
+      expect(
+        await ask(other, 'SELECT (SELECT count(*)::int FROM tracks) + (SELECT count(*)::int FROM roots) AS n'),
+      ).toEqual([{ n: 0 }]);
+    }
+    expect(await read(other, path)).toMatchObject({ tracks: 3 });
+    await other.drop();
+  });
+
+  test('what is read belongs to its run: begun again after a kill, it only finishes', async () => {
+    const path = join(h.folder, 'bundle'),
+      second = await startHarness();
+    await writeBundle(here, path, ALL);
+    process.env.EARLY_SET_PLACES = h.folder;
+    const { body } = await second.post('/bundles/read', { ...EVERYTHING, path }).expect(200);
+    const { runId } = body as { runId: number };
+    const state = async (): Promise<string> =>
+      (await second.query<{ state: string }>('SELECT state FROM runs WHERE id = $1', [runId]))[0]!.state;
+    await second.until(async () => (await state()) === 'done', 'it is read');
+    await second.query("UPDATE runs SET state = 'running', finished_at = NULL WHERE id = $1", [runId]);
+    await second.query("SELECT graphile_worker.add_job('bundle', json_build_object('runId', $1::int))", [runId]);
+    await second.until(async () => (await state()) !== 'running', 'it is finished again');
+    expect(await state()).toBe('done');
+    const again = await second.post('/bundles/read', { ...EVERYTHING, path }).expect(409);
+    expect(again.body).toMatchObject({ error: { code: 'not-empty' } });
+    const steps = (await second.get('/bundles/steps').expect(200)).body as BundleSteps;
+    expect(steps.read).toMatchObject({ name: 'bundle' });
+    expect(steps.steps).toEqual(
+      expect.arrayContaining([
+        { step: 'measured', done: 3, total: 3 },
+        { step: 'backup', done: 0, total: 1 },
+      ]),
+    );
+    await second.delete('/bundles/steps').expect(200);
+    expect(((await second.get('/bundles/steps')).body as BundleSteps).read).toBeNull();
+    await second.stop();
   });
 
   describe('what goes wrong stores nothing:', () => {

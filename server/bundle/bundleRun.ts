@@ -7,7 +7,7 @@ import { queueScan, type ScanRun } from '../intake/scans.ts';
 import { defineRun, type DefinedRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import { refreshSearch } from '../library/columns.ts';
-import { readBundle, type BundleRead } from './read.ts';
+import { readBefore, readBundle, type BundleRead, type ReadOptions, type ReadWish } from './read.ts';
 import { openSource } from './source.ts';
 import { writeBundle, type BundleWish } from './write.ts';
 
@@ -20,17 +20,29 @@ export interface ReadHere {
   at: string;
   computer: string;
   name: string;
+  /** By which run. */
+  runId: number;
 }
 
 export function bundleRun(tools: { database: Database; queue: Queue }, dataFolder: string, scans: ScanRun): BundleRun {
   const { database } = tools;
   const places = { databaseUrl: database.url, dataFolder };
+  const readNow = async (path: string, wish: ReadWish, runId: number, options: ReadOptions): Promise<BundleRead> => {
+    const source = await openSource(path);
+    try {
+      const { computer } = source.manifest;
+      const value: ReadHere = { at: new Date().toISOString(), computer, name: basename(path), runId };
+      return await readBundle(places, source, { ...wish, mark: { name: READ_HERE, value } }, options);
+    } finally {
+      await source.close();
+    }
+  };
   return defineRun<BundleJob>(tools, {
     kind: 'bundle',
     task: 'bundle',
     priority: 0,
     queueName: () => 'bundle',
-    async work({ payload, signal, tell }) {
+    async work({ run, payload, signal, tell }) {
       const options = {
         signal,
         tell: (current: string, done: number, total: number) => tell({ current, done, total }),
@@ -42,22 +54,17 @@ export function bundleRun(tools: { database: Database; queue: Queue }, dataFolde
         return { report: { path, tracks }, total: tracks, done: tracks };
       }
       const { path, ...wish } = payload.read;
-      const source = await openSource(path);
-      try {
-        const read = await readBundle(places, source, wish, options);
-        const { computer } = source.manifest;
-        await settle(database, scans, read, { at: new Date().toISOString(), computer, name: basename(path) });
-        return { report: read, total: read.tracks, done: read.tracks };
-      } finally {
-        await source.close();
-      }
+      const before = (await Setting.findByPk(READ_HERE))?.value as ReadHere | undefined;
+      const read =
+        before?.runId === run.id ? await readBefore(database.url) : await readNow(path, wish, run.id, options);
+      await settle(database, scans, read);
+      return { report: read, total: read.tracks, done: read.tracks };
     },
   });
 }
 
 /** What follows from a library that is there at once: everybody hears of it, and its folders are compared with it. */
-async function settle(database: Database, scans: ScanRun, read: BundleRead, value: ReadHere): Promise<void> {
-  await Setting.upsert({ name: READ_HERE, value });
+async function settle(database: Database, scans: ScanRun, read: BundleRead): Promise<void> {
   await refreshSearch(database);
   for (const kind of ['tracks', 'roots', 'changes', 'dates', 'settings', 'presets', 'destinations'] as const)
     await database.notify({ kind });

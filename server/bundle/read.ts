@@ -22,6 +22,8 @@ export interface ReadWish {
   categories: readonly Category[];
   /** Where its folders are here; the others keep their paths. */
   folders: readonly FolderPlace[];
+  /** A setting that is stored with all of it: who was killed just after it knows that it is done. */
+  mark?: { name: string; value: object };
 }
 export interface ReadOptions {
   signal?: AbortSignal;
@@ -78,6 +80,7 @@ export async function readBundle(
         await client.query("SELECT setval('tracks_id_seq', GREATEST(1, (SELECT max(id) FROM tracks)))");
         await client.query("SELECT setval('tracks_playout_id_seq', GREATEST(1, (SELECT max(playout_id) FROM tracks)))");
         const read = await endOf(client);
+        if (wish.mark) await keepMark(client, wish.mark);
         signal?.throwIfAborted();
         await client.query('COMMIT');
         await client.query('ANALYZE');
@@ -91,7 +94,7 @@ export async function readBundle(
     signal?.throwIfAborted();
     const code = (error as { code?: string }).code ?? '';
     // Data exceptions and integrity violations of SQL: what was read is not what it should be.
-    if (/^2[23]\w{3}$/.test(code))
+    if (/^2[23]\w{3}$/.test(code) || (error as Error).name === 'SyntaxError')
       throw new Problem(409, 'broken', `The bundle does not fit together: ${(error as Error).message}`);
     throw sayingWhere(error, dataFolder, 'the bundle was not read');
   }
@@ -264,6 +267,15 @@ function apart(line: string, columns: readonly string[]): unknown[] {
   });
   return [JSON.stringify([row]), ...bytes];
 }
+
+const keepMark = (client: Client, { name, value }: NonNullable<ReadWish['mark']>): Promise<unknown> =>
+  client.query(
+    'INSERT INTO settings (name, value) VALUES ($1, $2) ON CONFLICT (name) DO UPDATE SET value = excluded.value',
+    [name, JSON.stringify(value)],
+  );
+
+/** What has been read, where that was done before. */
+export const readBefore = (databaseUrl: string): Promise<BundleRead> => onDatabase(databaseUrl, endOf);
 
 /** Folders that are not where they are said to be are away until somebody says where they are. */
 async function endOf(client: Client): Promise<BundleRead> {

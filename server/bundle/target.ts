@@ -1,6 +1,5 @@
 /** Where a bundle is written: a folder, or one zip. It grows under another name, and has its own when it is whole. */
 import { ZipArchive } from 'archiver';
-import { randomUUID } from 'node:crypto';
 import { createWriteStream, existsSync } from 'node:fs';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
@@ -21,7 +20,9 @@ export interface Target {
 /** @throws Problem when something of that name is there, or the folder is not */
 export async function openTarget(path: string, zip: boolean): Promise<Target> {
   if (existsSync(path)) throw new Problem(409, 'is-there', `${basename(path)} is there already; give it another name`);
-  const growing = join(dirname(path), `.${basename(path)}.${randomUUID()}`);
+  // One at a time is written: what lies there was left by a kill.
+  const growing = join(dirname(path), `.${basename(path)}.making`);
+  await rm(growing, { recursive: true, force: true });
   const target = zip ? zipAt(growing) : await folderAt(growing);
   return {
     file: async (name, content) => {

@@ -22,8 +22,18 @@ export function die(h: Harness, changeSetId: number, step: WorkStep, trackId: nu
 }
 
 /** Makes or restores a backup in a process that dies when it says a step. @throws Error when it ended otherwise */
-export function dieInBackup(h: Harness, folder: string, step: string, restored = ''): void {
-  const args = [h.databaseUrl, join(h.folder, 'data'), folder, step, restored];
+export const dieInBackup = (h: Harness, folder: string, step: string, restored = ''): void =>
+  dieWith([h.databaseUrl, join(h.folder, 'data'), folder, step, restored], step);
+
+/** Writes or reads a bundle in a process that dies when it says a step. @throws Error when it ended otherwise */
+export const dieInBundle = (
+  desk: { databaseUrl: string; dataFolder: string },
+  what: 'read' | 'write',
+  path: string,
+  step: string,
+): void => dieWith([desk.databaseUrl, desk.dataFolder, '', step, path, what], step);
+
+function dieWith(args: string[], step: string): void {
   const died = spawnSync(process.execPath, [join(OUT, 'backUpAndDie.mjs'), ...args], { encoding: 'utf8' });
   if (died.signal !== 'SIGKILL' || died.stderr !== '')
     throw new Error(`It was not killed at the step ${step}: ${died.signal ?? died.status} ${died.stderr}`);
