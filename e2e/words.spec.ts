@@ -53,6 +53,10 @@ const chosen =
     await page.locator('[data-track]').first().click();
     await then(page);
   };
+const ofBackup = (name: string) => async (page: Page) => {
+  await page.locator('[data-backup]').first().click();
+  await press(page, name);
+};
 const action = async (page: Page, words: string): Promise<void> => {
   await page.keyboard.press('Control+k');
   await page.getByPlaceholder('Type what you want to do').fill(words);
@@ -262,11 +266,8 @@ const SCREENS: Record<string, Screen> = {
     at: '/backups',
     more: [
       pressing('Back up now'),
-      (p) => p.locator('[data-backup]').first().click(),
-      pressing('Restore…'),
-      pressing('Cancel'),
-      pressing('Remove…'),
-      pressing('Cancel'),
+      ofBackup('Restore…'),
+      ofBackup('Remove…'),
       pressing('Another folder…'),
     ],
   },
