@@ -264,12 +264,7 @@ const SCREENS: Record<string, Screen> = {
   Changes: { at: '/changes', more: [(p) => p.locator('[data-set]').first().click()] },
   Backups: {
     at: '/backups',
-    more: [
-      pressing('Back up now'),
-      ofBackup('Restore…'),
-      ofBackup('Remove…'),
-      pressing('Another folder…'),
-    ],
+    more: [pressing('Back up now'), ofBackup('Restore…'), ofBackup('Remove…'), pressing('Another folder…')],
   },
   Bundles: { at: '/bundles', more: [(p) => p.getByRole('radio', { name: /^Chosen/ }).click()] },
   Disk: {
