@@ -6,6 +6,7 @@ import { mkdirSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { CATEGORIES, type Category } from '@early-set/core/bundle/manifest';
+import { setFieldKind } from '@early-set/core/changes/kinds/setField';
 import { bytes } from '@early-set/core/space/bytes';
 import { seeded } from '@early-set/core/signal/random';
 import { seedMany } from '../demo/many.ts';
@@ -54,7 +55,7 @@ await full.database.run(
 );
 await full.database.run(
   `INSERT INTO change_items (change_set_id, seq, item, state, area, track_id)
-    SELECT 1 + n / 100, n % 100, jsonb_build_object('kind', 'set-field', 'trackId', n, 'field', 'genre',
+    SELECT 1 + n / 100, n % 100, jsonb_build_object('kind', '${setFieldKind.kind}', 'trackId', n, 'field', 'genre',
       'before', jsonb_build_object('value', jsonb_build_array('Dub')), 'after', jsonb_build_object('value', NULL)),
       'done', 'fields', 1 + n FROM generate_series(0, ${TRACKS - 1}) n`,
 );

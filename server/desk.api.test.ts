@@ -93,3 +93,16 @@ test('one that cannot be restored leaves the desk as it was, and says why', asyn
   );
   expect((await names()).sort()).toEqual(['Friday', 'Later']);
 });
+
+test('cancelled while what is there is backed up, it opens again as it was', async () => {
+  await ask('/backups', 'POST');
+  const dumped = (here: BackupsHere): boolean => here.backups[0]?.reason === 'by hand' && !here.backups[0].trouble;
+  await until(async () => dumped(await backups()) && (await backups()).backups[0]!.verifiedAt !== null);
+  const [latest] = (await backups()).backups;
+  await ask(`/backups/${latest!.id}/restore`, 'POST');
+  await until(async () => (await ask<RestoreProgress | null>('/backups/restoring'))?.canCancel === true);
+  await ask('/backups/restoring/cancel', 'POST');
+  await until(async () => (await backups()).restored?.id === latest!.id);
+  expect((await backups()).restored!.reason).toBe('It was cancelled. Everything is as it was.');
+  expect((await names()).sort()).toEqual(['Friday', 'Later']);
+});

@@ -9,7 +9,7 @@ import type { RestoreOutcome, RestoreProgress } from '@early-set/core/api/backup
 import { log } from './base/log.ts';
 import { Problem } from './base/problem.ts';
 import type { Restoring } from './backups/restoring.ts';
-import { restoreBackup } from './backups/restore.ts';
+import { LAST_STEP, restoreBackup } from './backups/restore.ts';
 import { answerErrors } from './http/errors.ts';
 import { loopbackOnly, securityHeaders } from './http/guard.ts';
 import { start, type RunningServer, type ServerOptions } from './main.ts';
@@ -33,6 +33,7 @@ export async function openDesk(options: ServerOptions, gaveUp: (error: unknown) 
   let last: RestoreOutcome | null = null;
   let under: Promise<void> = Promise.resolve();
   let stopped = false;
+  let cancel: AbortController | null = null;
   const restoring: Restoring = {
     begin(id, folder) {
       under = new Promise((resolve) => setTimeout(resolve, AFTER_ANSWER_MS))
@@ -48,16 +49,22 @@ export async function openDesk(options: ServerOptions, gaveUp: (error: unknown) 
 
   const restore = async (id: string, folder: string): Promise<void> => {
     await server.stop();
-    const progress: RestoreProgress = { id, step: 'Stopping' };
-    const close = await sayMeanwhile(port, progress);
+    const cancelling = (cancel = new AbortController());
+    const progress: RestoreProgress = { id, step: 'Stopping', canCancel: true };
+    const close = await sayMeanwhile(port, progress, () => cancelling.abort());
     const places = { databaseUrl: options.databaseUrl, dataFolder: options.dataFolder, folder };
     const at = new Date().toISOString();
-    const tell = (step: string): void => void (progress.step = step);
+    const tell = (step: string): void => {
+      progress.step = step;
+      if (step === LAST_STEP) progress.canCancel = false;
+    };
     try {
-      last = { id, at, reason: null, before: await restoreBackup(places, id, { tell }) };
+      const { signal } = cancelling;
+      last = { id, at, reason: null, before: await restoreBackup(places, id, { tell, signal }) };
     } catch (error) {
-      log.error(error, 'a backup could not be restored');
-      const words = error instanceof Problem ? error.message : 'It broke off';
+      const cancelled = cancelling.signal.aborted;
+      if (!cancelled) log.error(error, 'a backup could not be restored');
+      const words = cancelled ? 'It was cancelled' : error instanceof Problem ? error.message : 'It broke off';
       last = { id, at, reason: `${words}. Everything is as it was.`, before: null };
     }
     await close();
@@ -80,6 +87,7 @@ export async function openDesk(options: ServerOptions, gaveUp: (error: unknown) 
     idle: () => under,
     async stop() {
       stopped = true;
+      cancel?.abort();
       await under;
       await server.stop().catch((error: unknown) => log.error(error, 'the server did not stop well'));
     },
@@ -93,7 +101,7 @@ const PAGE = (step: string): string => `<!doctype html><html lang="en"><meta cha
 <p>This page opens by itself when it is done.</p>`;
 
 /** Answers at the desk's port while nobody else does. */
-async function sayMeanwhile(port: number, progress: RestoreProgress): Promise<() => Promise<void>> {
+async function sayMeanwhile(port: number, progress: RestoreProgress, cancel: () => void): Promise<() => Promise<void>> {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -102,6 +110,10 @@ async function sayMeanwhile(port: number, progress: RestoreProgress): Promise<()
   );
   app.get('/api/backups/restoring', (_request, response) => {
     response.setHeader('Cache-Control', 'no-store').json(progress);
+  });
+  app.post('/api/backups/restoring/cancel', (_request, response) => {
+    cancel();
+    response.json({});
   });
   app.use('/api', () => {
     throw new Problem(503, 'restoring', `A backup is being restored: ${progress.step}`);

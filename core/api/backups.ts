@@ -62,4 +62,6 @@ export interface BackupsHere {
 export interface RestoreProgress {
   id: string;
   step: string;
+  /** Everything stays as it was then. */
+  canCancel: boolean;
 }

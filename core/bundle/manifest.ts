@@ -96,14 +96,3 @@ export interface FolderPlace {
   id: number;
   path: string;
 }
-
-/**
- * A path of the other computer as it is here: below the longest folder that it lies in.
- * @returns null when it lies in none of them
- */
-export function pathHere(path: string, folders: readonly { from: string; to: string }[]): string | null {
-  const [nearest] = folders
-    .filter(({ from }) => path === from || path.startsWith(from.endsWith('/') ? from : `${from}/`))
-    .sort((a, b) => b.from.length - a.from.length);
-  return nearest ? nearest.to + path.slice(nearest.from.length) : null;
-}

@@ -3,7 +3,7 @@ import type { BackupReason } from '@early-set/core/backups/keep';
 import type { Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
 import { deskSettings } from '../db/settings.ts';
-import { defineRun, type DefinedRun } from '../jobs/defineRun.ts';
+import { againTitle, defineRun, type DefinedRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import { Problem } from '../base/problem.ts';
 import { backupOf, backupsIn } from './folder.ts';
@@ -34,6 +34,7 @@ export function backupRun(tools: { database: Database; queue: Queue }, dataFolde
     task: 'backup',
     priority: 0,
     queueName: () => 'backup',
+    again: (_, run) => Promise.resolve({ title: againTitle(run.title), total: 0 }),
     async work({ payload, signal, tell }) {
       const settings = (await deskSettings()).backups;
       const folder = folderOf(settings, dataFolder);

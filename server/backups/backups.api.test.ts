@@ -20,6 +20,7 @@ import { buildKiller, dieInBackup } from '../testing/die.ts';
 import { makeAudio, startHarness, type Harness } from '../testing/harness.ts';
 import { backupsIn, type Backup } from './folder.ts';
 import { makeBackup } from './make.ts';
+import { folderBelow } from './places.ts';
 import { restoreBackup } from './restore.ts';
 import { tidyBackups } from './tidy.ts';
 import { verifyBackup } from './verify.ts';
@@ -131,6 +132,31 @@ describe('restoring', () => {
     );
   });
 
+  test('cancelled before its last step, everything is as it was', async () => {
+    await retitle('Uncancelled');
+    for (const step of [
+      'Backing up what is there now',
+      'Restoring the database',
+      'Restoring covers, and what is kept of destinations',
+    ]) {
+      const stop = new AbortController();
+      await h.restart(async () => {
+        const restoring = restoreBackup(places(), kept.id, {
+          signal: stop.signal,
+          tell: (said) => {
+            if (said === step) stop.abort();
+          },
+        });
+        await expect(restoring).rejects.toThrow('aborted');
+      });
+      expect(await titles()).toEqual(['Uncancelled', 'Uncancelled']);
+      expect(existsSync(join(h.folder, 'data/restoring'))).toBe(false);
+      expect(await h.query("SELECT datname FROM pg_database WHERE datname LIKE current_database() || '\\_%'")).toEqual(
+        [],
+      );
+    }
+  });
+
   test('a desk that stopped answering is sent away for it', async () => {
     await retitle('In use');
     // The server and the test's own connections are still there.
@@ -212,16 +238,30 @@ describe('what goes wrong', () => {
     mkdirSync(drive);
     await h.patch('/backups/settings', { ...settings, folder: drive, at: '25:00' }).expect(400);
     await h.patch('/backups/settings', { ...settings, folder: drive }).expect(200);
+    const own = join(drive, 'Early Set backups');
+    expect(await here()).toMatchObject({ folder: own, trouble: null });
     rmSync(drive, { recursive: true });
-    expect((await here()).trouble).toBe(`The folder for backups is not there: ${drive}`);
+    expect((await here()).trouble).toBe(`The folder for backups is not there: ${own}`);
+    // Away or not, how long they stay can be said.
+    await h.patch('/backups/settings', { ...settings, folder: own, at: '05:00' }).expect(200);
     const { body } = await h.post('/backups').expect(200);
     const { runId } = body as { runId: number };
     const run = async (): Promise<{ state: string; reason: string }> =>
       (await h.query<{ state: string; reason: string }>('SELECT state, reason FROM runs WHERE id = $1', [runId]))[0]!;
     await h.until(async () => (await run()).state === 'failed', 'it is said');
-    expect((await run()).reason).toBe(`The folder for backups is not there: ${drive}`);
+    expect((await run()).reason).toBe(`The folder for backups is not there: ${own}`);
     await h.patch('/backups/settings', { ...settings, folder: null }).expect(200);
   });
+});
+
+test('two libraries that choose one folder keep their backups apart; a folder of backups is gone on with', async () => {
+  const drive = join(h.folder, 'shared');
+  mkdirSync(drive);
+  const first = await folderBelow(drive);
+  expect(await folderBelow(drive)).toBe(first);
+  await makeBackup({ ...places(), folder: first }, { reason: 'schedule' });
+  expect(await folderBelow(drive)).toBe(join(drive, 'Early Set backups 2'));
+  expect(await folderBelow(first)).toBe(first);
 });
 
 test('what the rule does not keep goes, its files too', async () => {

@@ -6,7 +6,7 @@ import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import type { BackupReason } from '@early-set/core/backups/keep';
 import { bytes as inWords } from '@early-set/core/space/bytes';
-import { sayingWhere } from '../base/drives.ts';
+import { sayingWhere } from '../base/sayingWhere.ts';
 import { Problem } from '../base/problem.ts';
 import { dumpDatabase, onDatabase, rowsOf } from '../db/dumps.ts';
 import {

@@ -5,6 +5,7 @@ import type { BackupSettings } from '@early-set/core/api/backups';
 import { Root } from '../db/models.ts';
 import { Problem } from '../base/problem.ts';
 import { isInside } from '../media/roots.ts';
+import { backupsIn } from './folder.ts';
 
 /** The folder inside the data folder. */
 export const ownFolder = (dataFolder: string): string => join(dataFolder, 'backups');
@@ -31,6 +32,20 @@ export async function freeBytesAt(folder: string): Promise<number | null> {
 export async function onOneDrive(a: string, b: string): Promise<boolean> {
   const [one, other] = await Promise.all([stat(a).catch(() => null), stat(b).catch(() => null)]);
   return one !== null && one.dev === other?.dev;
+}
+
+/**
+ * The folder of this library below one that was chosen: others may keep theirs beside it. A folder of backups that
+ * is chosen itself is gone on with.
+ */
+export async function folderBelow(chosen: string): Promise<string> {
+  if ((await backupsIn(chosen)).length > 0) return chosen;
+  for (let number = 1; ; number++) {
+    const own = join(chosen, number === 1 ? 'Early Set backups' : `Early Set backups ${number}`);
+    if ((await backupsIn(own)).length > 0) continue;
+    await mkdir(own, { recursive: true, mode: 0o700 });
+    return own;
+  }
 }
 
 /** A folder of music, or what is handed over, is no place for backups. @throws Problem */

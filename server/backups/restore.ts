@@ -9,7 +9,7 @@ import { randomUUID } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import type { Client } from 'pg';
 import { bytes as inWords } from '@early-set/core/space/bytes';
-import { sayingWhere } from '../base/drives.ts';
+import { sayingWhere } from '../base/sayingWhere.ts';
 import { Problem } from '../base/problem.ts';
 import { beside, cluster, fillDatabase, nameIn, onDatabase, quoted } from '../db/dumps.ts';
 import { MIGRATIONS } from '../db/migrate.ts';
@@ -23,6 +23,8 @@ export interface RestoreOptions {
   tell?: (step: string) => void;
   /** False: what is replaced is not backed up first, because it cannot be. */
   backUpFirst?: boolean;
+  /** Heard until it is put in its place: everything is as it was then. */
+  signal?: AbortSignal;
 }
 
 /** What is to be finished after a kill. */
@@ -32,6 +34,8 @@ interface Journal {
   /** The restored one before it has its name, and the former one after that. */
   aside: string;
 }
+/** From here on it cannot be cancelled. */
+export const LAST_STEP = 'Putting it in its place';
 const ASIDE = 'restoring';
 const JOURNAL = 'journal.json';
 const BEFORE = 'before';
@@ -52,7 +56,7 @@ export const isNewer = ({ manifest }: Backup): boolean => !known.has(manifest.sc
 export async function restoreBackup(
   places: BackupPlaces,
   id: string,
-  { tell = () => undefined, backUpFirst = true }: RestoreOptions = {},
+  { tell = () => undefined, backUpFirst = true, signal }: RestoreOptions = {},
 ): Promise<string | null> {
   const { databaseUrl, dataFolder, folder } = places;
   const backup = await backupOf(folder, id);
@@ -64,7 +68,7 @@ export async function restoreBackup(
   let before: string | null = null;
   if (backUpFirst && (await holdsADesk(databaseUrl))) {
     tell('Backing up what is there now');
-    before = (await makeBackup(places, { reason: 'restore' })).id;
+    before = (await makeBackup(places, { reason: 'restore', ...(signal ? { signal } : {}) })).id;
   }
   const database = nameIn(databaseUrl),
     scratch = `${database}_restoring`,
@@ -75,7 +79,8 @@ export async function restoreBackup(
     await mkdir(aside, { recursive: true, mode: 0o700 });
     await writeWhole(join(aside, JOURNAL), JSON.stringify(journal));
     await makeScratch(databaseUrl, scratch);
-    await fillDatabase(beside(databaseUrl, scratch), join(backup.folder, DUMP)).catch((error: Error) => {
+    await fillDatabase(beside(databaseUrl, scratch), join(backup.folder, DUMP), signal).catch((error: Error) => {
+      signal?.throwIfAborted();
       throw new Problem(409, 'broken', `The database could not be restored: ${error.message}`);
     });
     await onDatabase(beside(databaseUrl, scratch), async (client) => {
@@ -83,7 +88,7 @@ export async function restoreBackup(
       if (difference) throw new Problem(409, 'broken', `The backup is not whole: ${difference}`);
       // It was on its way itself when its moment was kept.
       await client.query(
-        `UPDATE public.runs SET state = 'cancelled', finished_at = now() WHERE kind = 'backup' AND state = 'running'`,
+        `UPDATE public.runs SET state = 'done', finished_at = now() WHERE kind = 'backup' AND state = 'running'`,
       );
       await client.query(
         `INSERT INTO public.settings (name, value) VALUES ($1, $2) ON CONFLICT (name) DO UPDATE SET value = excluded.value`,
@@ -91,8 +96,9 @@ export async function restoreBackup(
       );
     });
     tell('Restoring covers, and what is kept of destinations');
-    await layFiles(places, backup, aside);
-    tell('Putting it in its place');
+    await layFiles(places, backup, aside, signal);
+    signal?.throwIfAborted();
+    tell(LAST_STEP);
     await changeNames(databaseUrl, journal);
     tell('Finishing');
     await finishRestore(databaseUrl, dataFolder);
@@ -100,6 +106,7 @@ export async function restoreBackup(
   } catch (error) {
     // Either nothing has changed places yet, or all that is left of it is finished by this.
     await finishRestore(databaseUrl, dataFolder).catch(() => undefined);
+    signal?.throwIfAborted();
     throw sayingWhere(error, folder, 'the backup was not restored');
   }
 }
@@ -112,11 +119,17 @@ const holdsADesk = (url: string): Promise<boolean> =>
   });
 
 /** Lays covers where they belong, and the rest beside it. */
-async function layFiles({ folder, dataFolder }: BackupPlaces, backup: Backup, aside: string): Promise<void> {
+async function layFiles(
+  { folder, dataFolder }: BackupPlaces,
+  backup: Backup,
+  aside: string,
+  signal?: AbortSignal,
+): Promise<void> {
   for (const part of REPLACED) await mkdir(join(aside, part), { recursive: true, mode: 0o700 });
   const files = await filesOf(backup);
   const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
   for (const file of files) {
+    signal?.throwIfAborted();
     const part = PARTS.find((one) => file.path.startsWith(`${one}/`));
     if (!part || file.path.split('/').includes('..'))
       throw new Problem(409, 'broken', `The backup holds a file where none belongs: ${file.path}`);

@@ -1,6 +1,7 @@
 /** Libraries drawn by chance, as the parts of a bundle: for tests. */
 import fc from 'fast-check';
 import type { BundledFolder } from '@early-set/core/bundle/manifest';
+import { setFieldKind } from '@early-set/core/changes/kinds/setField';
 import { ALL_KEYS } from '@early-set/core/fields/keys';
 import { FIELDS, type Field } from '@early-set/core/fields/table';
 import { TABLE_PARTS } from './parts.ts';
@@ -190,7 +191,7 @@ export const anyLibrary: fc.Arbitrary<Library> = sizes.chain(({ folders, tracks,
       record({
         ...{ changeSetId: fc.constant(id), seq: fc.nat(9), state: fc.constantFrom('done', 'conflict', 'failed') },
         item: record({
-          kind: fc.constant('set-field'),
+          kind: fc.constant(setFieldKind.kind),
           trackId: fc.nat(),
           before: orNull(words),
           after: orNull(words),

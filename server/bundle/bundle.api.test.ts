@@ -255,6 +255,8 @@ describe('a library as people have it', () => {
       second = await startHarness();
     await writeBundle(here, path, ALL);
     process.env.EARLY_SET_PLACES = h.folder;
+    const taken = { ...ALL, folder: h.folder, name: 'bundle', layouts: [] };
+    expect((await second.post('/bundles', taken).expect(409)).body).toMatchObject({ error: { code: 'is-there' } });
     const { body } = await second.post('/bundles/read', { ...EVERYTHING, path }).expect(200);
     const { runId } = body as { runId: number };
     const state = async (): Promise<string> =>
@@ -277,6 +279,20 @@ describe('a library as people have it', () => {
     await second.delete('/bundles/steps').expect(200);
     expect(((await second.get('/bundles/steps')).body as BundleSteps).read).toBeNull();
     await second.stop();
+  });
+
+  test('a folder that was taken in stays; a destination or a preset is not replaced', async () => {
+    const path = bundlePath(),
+      other = await emptyDesk();
+    await writeBundle(here, path, ALL);
+    await ask(other, "INSERT INTO presets (name, steps) VALUES ('Mine', '[]')");
+    await expect(read(other, path)).rejects.toThrow('presets or changes here already');
+    await ask(other, 'DELETE FROM presets');
+    await ask(other, "INSERT INTO roots (path, label) VALUES ('/nowhere/new', 'New'), ('/nowhere/gone', 'Gone')");
+    await ask(other, "UPDATE roots SET removed = true WHERE label = 'Gone'");
+    await read(other, path);
+    expect(await ask(other, 'SELECT label FROM roots ORDER BY id')).toEqual([{ label: 'music' }, { label: 'New' }]);
+    await other.drop();
   });
 
   describe('what goes wrong stores nothing:', () => {
@@ -354,14 +370,16 @@ describe('a library as people have it', () => {
       await fresh();
       await expect(writeBundle(here, path, ALL)).rejects.toThrow('is there already');
       await expect(writeBundle(here, join(folder, 'no/where/b'), ALL)).rejects.toThrow('This is not there');
-      const cancelled = bundlePath(),
-        stop = new AbortController();
-      const tell = (): Promise<void> => {
-        stop.abort();
-        return Promise.resolve();
-      };
-      await expect(writeBundle(here, cancelled, ALL, { signal: stop.signal, tell })).rejects.toThrow();
-      expect(readdirSync(dirname(cancelled)).filter((name) => name.startsWith('.'))).toEqual([]);
+      for (const zip of [false, true]) {
+        const cancelled = bundlePath(zip),
+          stop = new AbortController();
+        const tell = (said: string): Promise<void> => {
+          if (said === 'Writing entries') stop.abort();
+          return Promise.resolve();
+        };
+        await expect(writeBundle(here, cancelled, { ...ALL, zip }, { signal: stop.signal, tell })).rejects.toThrow();
+        expect(readdirSync(dirname(cancelled)).filter((name) => name.startsWith('.'))).toEqual([]);
+      }
       const half = new AbortController();
       const source = await openSource(path);
       await expect(

@@ -4,7 +4,7 @@ import type { BundleReadWish } from '@early-set/core/api/bundles';
 import type { Database } from '../db/database.ts';
 import { Root, Setting } from '../db/models.ts';
 import { queueScan, type ScanRun } from '../intake/scans.ts';
-import { defineRun, type DefinedRun } from '../jobs/defineRun.ts';
+import { againTitle, defineRun, type DefinedRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import { refreshSearch } from '../library/columns.ts';
 import { readBefore, readBundle, type BundleRead, type ReadOptions, type ReadWish } from './read.ts';
@@ -42,6 +42,7 @@ export function bundleRun(tools: { database: Database; queue: Queue }, dataFolde
     task: 'bundle',
     priority: 0,
     queueName: () => 'bundle',
+    again: (_, run) => Promise.resolve({ title: againTitle(run.title), total: 0 }),
     async work({ run, payload, signal, tell }) {
       const options = {
         signal,

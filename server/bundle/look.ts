@@ -8,6 +8,7 @@ import { backupsIn } from '../backups/folder.ts';
 import type { Database } from '../db/database.ts';
 import { Setting } from '../db/models.ts';
 import { READ_HERE, type ReadHere } from './bundleRun.ts';
+import { HOLDS } from './empty.ts';
 import { openSource } from './source.ts';
 
 /** So many are looked into; a folder with more is none for bundles. */
@@ -19,11 +20,12 @@ const isFolder = async (path: string): Promise<boolean> => (await stat(path).cat
 export async function bundlesIn(folder: string): Promise<BundleLine[]> {
   const entries = (await readdir(folder, { withFileTypes: true })).filter(({ name }) => !name.startsWith('.'));
   const lines: BundleLine[] = [];
+  let looked = 0;
   for (const entry of entries) {
-    if (lines.length >= MOST) break;
     const path = join(folder, entry.name);
     const zip = entry.isFile() && extname(entry.name).toLowerCase() === '.zip';
     if (!zip && !(entry.isDirectory() && (await stat(join(path, MANIFEST)).catch(() => null)))) continue;
+    if (++looked > MOST) break;
     const line = await lineOf(path, zip);
     if (line) lines.push(line);
   }
@@ -51,11 +53,8 @@ export async function lookAtBundle(database: Database, path: string): Promise<Bu
   const info = await stat(path);
   const here: number[] = [];
   for (const folder of manifest.folders) if (await isFolder(folder.path)) here.push(folder.id);
-  const [held] = await database.rows<{ empty: boolean }>(
-    `SELECT NOT (EXISTS (SELECT 1 FROM tracks) OR EXISTS (SELECT 1 FROM lists) OR EXISTS (SELECT 1 FROM dates)
-      OR EXISTS (SELECT 1 FROM change_sets)) AS empty`,
-  );
-  return { path, manifest, bytes: info.isFile() ? info.size : null, here, empty: held!.empty };
+  const [held] = await database.rows<{ holds: boolean }>(HOLDS);
+  return { path, manifest, bytes: info.isFile() ? info.size : null, here, empty: !held!.holds };
 }
 
 /** @param backups where they lie */

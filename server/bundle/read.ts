@@ -6,13 +6,15 @@ import { existsSync } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { dirname, isAbsolute, join } from 'node:path';
 import type { Client } from 'pg';
-import { pathHere, type BundlePart, type Category, type FolderPlace } from '@early-set/core/bundle/manifest';
-import { sayingWhere } from '../base/drives.ts';
+import type { BundlePart, Category, FolderPlace } from '@early-set/core/bundle/manifest';
+import { mapPath, type PathMap } from '@early-set/core/relink/pathMap';
+import { sayingWhere } from '../base/sayingWhere.ts';
 import { summed, writeSummed } from '../base/hashed.ts';
 import { batchesOf, linesOf } from '../base/lines.ts';
 import { Problem } from '../base/problem.ts';
 import { onDatabase } from '../db/dumps.ts';
 
+import { HOLDS, NOT_EMPTY } from './empty.ts';
 import { camel, KEPT_FILES, TABLE_PARTS, type TablePart } from './parts.ts';
 import type { Source } from './source.ts';
 import { INSERT_ORIGINS, INSERT_TRACKS, rowOfLine, type TrackLine } from './tracksPart.ts';
@@ -69,7 +71,7 @@ export async function readBundle(
       try {
         await client.query('LOCK TABLE tracks, lists, change_sets, dates IN SHARE ROW EXCLUSIVE MODE');
         await mustBeEmpty(client);
-        await makeRoom(client, categories);
+        const waiting = await makeRoom(client, categories);
         const total = parts.get(TRACKS)?.lines ?? 0;
         for (const part of TABLE_PARTS) {
           if (!categories.has(part.category)) continue;
@@ -79,6 +81,7 @@ export async function readBundle(
         }
         await client.query("SELECT setval('tracks_id_seq', GREATEST(1, (SELECT max(id) FROM tracks)))");
         await client.query("SELECT setval('tracks_playout_id_seq', GREATEST(1, (SELECT max(playout_id) FROM tracks)))");
+        await putFoldersBack(client, waiting);
         const read = await endOf(client);
         if (wish.mark) await keepMark(client, wish.mark);
         signal?.throwIfAborted();
@@ -101,10 +104,7 @@ export async function readBundle(
 }
 
 /** Paths here of the folders there. @throws Problem when two would be one, or one is no whole path */
-function placesOf(
-  folders: readonly { id: number; path: string }[],
-  wished: readonly FolderPlace[],
-): { from: string; to: string }[] {
+function placesOf(folders: readonly { id: number; path: string }[], wished: readonly FolderPlace[]): PathMap[] {
   const chosen = new Map(wished.map(({ id, path }) => [id, path]));
   const seen = new Set<string>();
   return folders.map(({ id, path }) => {
@@ -125,39 +125,52 @@ async function mustBeWhole(source: Source, part: BundlePart, signal?: AbortSigna
   } catch (error) {
     signal?.throwIfAborted();
     throw new Problem(409, 'broken', `${part.name}.jsonl cannot be read: ${(error as Error).message}`);
+  } finally {
+    await pieces.return(undefined); // the file is closed
   }
   if (sha256() !== part.sha256)
     throw new Problem(409, 'broken', `${part.name}.jsonl is not what was written into the bundle`);
 }
 
 async function mustBeEmpty(client: Client): Promise<void> {
-  const { rows } = await client.query<{ holds: boolean }>(
-    `SELECT EXISTS (SELECT 1 FROM tracks) OR EXISTS (SELECT 1 FROM lists) OR EXISTS (SELECT 1 FROM dates)
-      OR EXISTS (SELECT 1 FROM change_sets) AS holds`,
-  );
-  if (rows[0]!.holds) throw new Problem(409, 'not-empty', 'There are tracks, lists or changes here already');
+  const { rows } = await client.query<{ holds: boolean }>(HOLDS);
+  if (rows[0]!.holds) throw new Problem(409, 'not-empty', NOT_EMPTY);
   const { rows: running } = await client.query("SELECT 1 FROM runs WHERE state = 'running' AND kind = 'intake'");
   if (running.length > 0) throw new Problem(409, 'busy', 'A folder is being read; wait until that is done');
 }
 
-/** Folders without a track, and presets and settings that the bundle brings, make room. */
-async function makeRoom(client: Client, categories: ReadonlySet<Category>): Promise<void> {
-  await client.query('DELETE FROM roots');
-  if (categories.has('settings')) {
-    await client.query('DELETE FROM presets');
-    await client.query("DELETE FROM settings WHERE name = 'desk'");
-  }
-  if (categories.has('destinations')) {
-    await client.query('DELETE FROM destinations');
-    await client.query('DELETE FROM sticks');
-  }
-  for (const table of ['removed_tracks', 'file_ledger', 'airings', 'arts', 'taken_tracks', 'no_duplicates'])
-    await client.query(`DELETE FROM ${table}`);
+/** A folder that was taken in and has no track yet. */
+interface WaitingFolder {
+  path: string;
+  label: string;
+  purpose: string;
+}
+
+/**
+ * Settings that the bundle brings make room, and so do folders: their ids are those of the bundle's.
+ * @returns the folders, which come behind them again
+ */
+async function makeRoom(client: Client, categories: ReadonlySet<Category>): Promise<WaitingFolder[]> {
+  const { rows } = await client.query<WaitingFolder>(
+    'WITH gone AS (DELETE FROM roots RETURNING *) SELECT path, label, purpose FROM gone WHERE NOT removed ORDER BY id',
+  );
+  if (categories.has('settings')) await client.query("DELETE FROM settings WHERE name = 'desk'");
+  await client.query('DELETE FROM arts');
+  return rows;
+}
+
+async function putFoldersBack(client: Client, folders: readonly WaitingFolder[]): Promise<void> {
+  for (const { path, label, purpose } of folders)
+    await client.query('INSERT INTO roots (path, label, purpose) VALUES ($1, $2, $3) ON CONFLICT (path) DO NOTHING', [
+      path,
+      label,
+      purpose,
+    ]);
 }
 
 interface Reading {
   categories: ReadonlySet<Category>;
-  places: readonly { from: string; to: string }[];
+  places: readonly PathMap[];
   step: (words: string, done: number, total: number) => Promise<void>;
   total: number;
 }
@@ -213,15 +226,18 @@ const PLACED: Readonly<Record<string, string>> = { folders: 'path', destinations
 /** Parts that are not stored as they were said. */
 const LOOKED_AT: ReadonlySet<string> = new Set([...Object.keys(PLACED), 'settings']);
 
-function placed(
-  part: string,
-  line: string,
-  places: readonly { from: string; to: string }[],
-  categories: ReadonlySet<Category>,
-): string {
+/** A path of the other computer as it is here: below the nearest folder that it lies in; elsewhere as it was. */
+function pathHere(path: string, places: readonly PathMap[]): string {
+  const itself = places.find(({ from }) => from === path);
+  if (itself) return itself.to;
+  const nearest = [...places].sort((a, b) => b.from.length - a.from.length);
+  return nearest.map((place) => mapPath(path, place)).find((mapped) => mapped !== null) ?? path;
+}
+
+function placed(part: string, line: string, places: readonly PathMap[], categories: ReadonlySet<Category>): string {
   const said = JSON.parse(line) as Record<string, unknown>;
   const name = PLACED[part];
-  if (name) said[name] = pathHere(String(said[name]), places) ?? said[name];
+  if (name) said[name] = pathHere(String(said[name]), places);
   // Where backups go is a matter of this computer.
   if (part === 'settings') said.value = { ...(said.value as object), backups: undefined };
   if (part === 'folders' && !categories.has('settings')) said.presetId = null;

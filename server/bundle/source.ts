@@ -68,6 +68,8 @@ async function zipOf(path: string): Promise<Opened> {
       error ? reject(broken('The zip is damaged, or is none')) : resolve(opened),
     ),
   );
+  // Whatever else goes wrong with it is told by the stream that is read.
+  zip.on('error', () => undefined);
   const entries = new Map<string, Entry>();
   await new Promise<void>((resolve, reject) => {
     zip.on('entry', (entry: Entry) => {

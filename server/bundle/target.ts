@@ -17,9 +17,14 @@ export interface Target {
   drop: () => Promise<void>;
 }
 
+/** @throws Problem when something of that name is there */
+export function mustBeFree(path: string): void {
+  if (existsSync(path)) throw new Problem(409, 'is-there', `${basename(path)} is there already; give it another name`);
+}
+
 /** @throws Problem when something of that name is there, or the folder is not */
 export async function openTarget(path: string, zip: boolean): Promise<Target> {
-  if (existsSync(path)) throw new Problem(409, 'is-there', `${basename(path)} is there already; give it another name`);
+  mustBeFree(path);
   // One at a time is written: what lies there was left by a kill.
   const growing = join(dirname(path), `.${basename(path)}.making`);
   await rm(growing, { recursive: true, force: true });
@@ -33,11 +38,11 @@ export async function openTarget(path: string, zip: boolean): Promise<Target> {
     async finish() {
       await target.close();
       // No other name is taken, also not one that came meanwhile.
-      if (existsSync(path)) throw new Problem(409, 'is-there', `${basename(path)} is there already`);
+      mustBeFree(path);
       await rename(growing, path);
     },
     async drop() {
-      await target.close().catch(() => undefined);
+      await target.abandon();
       await rm(growing, { recursive: true, force: true });
     },
   };
@@ -46,6 +51,8 @@ export async function openTarget(path: string, zip: boolean): Promise<Target> {
 interface Growing {
   file: (name: string, content: Readable) => Promise<void>;
   close: () => Promise<void>;
+  /** Nothing more comes, and what there is is of no use. */
+  abandon: () => Promise<void>;
 }
 
 async function folderAt(growing: string): Promise<Growing> {
@@ -57,6 +64,7 @@ async function folderAt(growing: string): Promise<Growing> {
       await pipeline(content, createWriteStream(path, { flags: 'wx', flush: true }));
     },
     close: () => Promise.resolve(),
+    abandon: () => Promise.resolve(),
   };
 }
 
@@ -65,7 +73,6 @@ function zipAt(growing: string): Growing {
   const out = createWriteStream(growing, { flags: 'wx', flush: true });
   let failed: Error | null = null;
   const written = pipeline(zip, out).catch((error: Error) => void (failed = error));
-  let closed = false;
   return {
     async file(name, content) {
       const through = new PassThrough();
@@ -80,11 +87,13 @@ function zipAt(growing: string): Growing {
       await done;
     },
     async close() {
-      if (closed) return;
-      closed = true;
       await Promise.race([zip.finalize(), written]);
       await written;
       if (failed) throw failed;
+    },
+    async abandon() {
+      zip.destroy();
+      await written;
     },
   };
 }

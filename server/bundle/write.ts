@@ -15,7 +15,7 @@ import {
   type Category,
 } from '@early-set/core/bundle/manifest';
 import { filesBelow } from '../backups/objects.ts';
-import { sayingWhere } from '../base/drives.ts';
+import { sayingWhere } from '../base/sayingWhere.ts';
 import { onDatabase } from '../db/dumps.ts';
 import { camel, KEPT_FILES, TABLE_PARTS, type TablePart } from './parts.ts';
 import { openTarget, type Target } from './target.ts';

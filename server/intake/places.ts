@@ -50,6 +50,15 @@ export async function allowedFolder(path: string, demoRoot: string | null): Prom
   return real;
 }
 
+/** The resolved path of a file, or folder, that lies in an allowed place. @throws Problem otherwise; `what` names it */
+export async function allowedFile(path: string, what: string, demoRoot: string | null): Promise<string> {
+  const folder = await allowedFolder(dirname(path), demoRoot);
+  const file = await realpath(join(folder, basename(path))).catch(() => null);
+  if (file === null) throw new Problem(404, 'not-there', `${what} ${path} is not there`);
+  await allowedFolder(dirname(file), demoRoot);
+  return file;
+}
+
 /** Files that may be lists of tracks; texts of all kinds are not offered in thousands. */
 const LIST_ENDINGS = new Set(['m3u', 'm3u8', 'pls', 'xspf', 'jspf', 'cue', 'csv', 'tsv', 'txt']);
 const MAX_LISTS = 500;

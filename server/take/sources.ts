@@ -1,7 +1,6 @@
 /** Collections of others that can be looked through: programs, list files, the pool. */
-import { existsSync } from 'node:fs';
-import { readFile, realpath, stat } from 'node:fs/promises';
-import { basename, dirname, extname, join } from 'node:path';
+import { readFile, stat } from 'node:fs/promises';
+import { basename, dirname, extname } from 'node:path';
 import type { SourceKey, SourceLine } from '@early-set/core/api/take';
 import type { Collection, OtherTrack } from '@early-set/core/exchange/collection';
 import { isWebAddress, wholePath } from '@early-set/core/exchange/locations';
@@ -17,7 +16,7 @@ import { dataFolderOf, stampOf, textsIn } from '../handover/data.ts';
 import { allDestinations, destinationOf } from '../handover/destinations.ts';
 import { programFor } from '../handover/programs.ts';
 import type { States } from '../handover/states.ts';
-import { allowedFolder } from '../intake/places.ts';
+import { allowedFile } from '../intake/places.ts';
 import { openPool } from './pool.ts';
 
 export interface SourceTools {
@@ -57,7 +56,7 @@ export async function sourceStamp(tools: SourceTools, key: SourceKey): Promise<s
   const { kind, rest } = partsOf(key);
   if (kind === 'pool') return String(Math.floor(Date.now() / POOL_FRESH_MS));
   if (kind === 'list') {
-    const { size, mtimeMs } = await stat(await listFileOf(tools, rest));
+    const { size, mtimeMs } = await stat(await allowedFile(rest, 'The list', tools.demoRoot));
     return `${size} ${mtimeMs}`;
   }
   const { kind: program, name, folder, settings, synced } = await destinationOf(tools.database, Number(rest));
@@ -101,17 +100,8 @@ async function openProgram({ database, states }: SourceTools, key: SourceKey, id
   };
 }
 
-/** The resolved path of a list file in a place that may be looked into. */
-async function listFileOf({ demoRoot }: SourceTools, path: string): Promise<string> {
-  const folder = await allowedFolder(dirname(path), demoRoot);
-  const file = await realpath(join(folder, basename(path))).catch(() => null);
-  if (file === null || !existsSync(file)) throw new Problem(404, 'not-there', `The list ${path} is not there`);
-  await allowedFolder(dirname(file), demoRoot);
-  return file;
-}
-
 async function openList(tools: SourceTools, key: SourceKey, path: string): Promise<Source> {
-  const file = await listFileOf(tools, path);
+  const file = await allowedFile(path, 'The list', tools.demoRoot);
   const info = await stat(file);
   if (!info.isFile() || info.size > MAX_LIST_BYTES)
     throw new Problem(400, 'no-list', `${basename(file)} is no list of tracks`);

@@ -6,10 +6,11 @@ import Joi from 'joi';
 import { mustBeIdle } from '../../backups/backupRun.ts';
 import { backupOf, isBackupId, removeBackup } from '../../backups/folder.ts';
 import { backupsHere } from '../../backups/here.ts';
-import { folderOf, mustBeNoRoot } from '../../backups/places.ts';
+import { folderBelow, folderOf, mustBeNoRoot } from '../../backups/places.ts';
 import { isNewer } from '../../backups/restore.ts';
 import { sweepFiles } from '../../backups/tidy.ts';
 import { Problem } from '../../base/problem.ts';
+import { sayingWhere } from '../../base/sayingWhere.ts';
 import { changeSettings, deskSettings } from '../../db/settings.ts';
 import { allowedFolder } from '../../intake/places.ts';
 import type { Context } from '../context.ts';
@@ -30,6 +31,15 @@ export function backupRoutes({ database, dataFolder, demoRoot, runs, restoring }
       canRestore: restoring !== null,
       restored: restoring?.last() ?? null,
     });
+  /** Of a folder that is chosen anew; the one that is used already may be away just now. */
+  const chosenFolder = async (wished: string | null): Promise<string | null> => {
+    if (wished === null || wished === (await deskSettings()).backups.folder) return wished;
+    const folder = await allowedFolder(wished, demoRoot);
+    await mustBeNoRoot(folder);
+    return folderBelow(folder).catch((error: unknown) => {
+      throw sayingWhere(error, folder, 'choose another one');
+    });
+  };
   router.get('/backups', route({}, here));
   // The same question is answered while a backup is being restored.
   router.get(
@@ -43,9 +53,7 @@ export function backupRoutes({ database, dataFolder, demoRoot, runs, restoring }
   router.patch(
     '/backups/settings',
     route<unknown, unknown, BackupSettings>({ body: backupSettingsSchema }, async ({ body }) => {
-      const folder = body.folder === null ? null : await allowedFolder(body.folder, demoRoot);
-      if (folder !== null) await mustBeNoRoot(folder);
-      await changeSettings({ backups: { ...body, folder } });
+      await changeSettings({ backups: { ...body, folder: await chosenFolder(body.folder) } });
       await database.notify({ kind: 'settings' });
       return here();
     }),

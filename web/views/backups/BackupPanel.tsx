@@ -1,6 +1,6 @@
 /** The chosen backup: what it holds, and what can be done with it. */
 import { useState } from 'react';
-import type { BackupLine, BackupsHere, RestoreProgress } from '@early-set/core/api/backups';
+import type { BackupLine, BackupsHere } from '@early-set/core/api/backups';
 import { perform, several } from '../../data/actions.ts';
 import { post, remove as drop } from '../../data/api.ts';
 import { useBackups, useOverview } from '../../data/hooks.ts';
@@ -15,7 +15,7 @@ interface Props {
   here: BackupsHere;
   /** One is being made or verified. */
   busy: boolean;
-  onRestoring: (progress: RestoreProgress) => void;
+  onRestoring: () => void;
 }
 
 const SIDE = 'flex w-[300px] shrink-0 flex-col border-l border-line bg-paper';
@@ -38,8 +38,7 @@ export function BackupPanel({ backup, here, busy, onRestoring }: Props) {
   };
   const restore = async (): Promise<void> => {
     setAsking(null);
-    if (await perform(post(`/backups/${backup.id}/restore`)))
-      onRestoring({ id: backup.id, step: 'Stopping Early Set' });
+    if (await perform(post(`/backups/${backup.id}/restore`))) onRestoring();
   };
   const facts: [string, string][] = [
     ['Why', REASONS[backup.reason]],

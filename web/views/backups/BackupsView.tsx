@@ -1,7 +1,7 @@
 /** Backups: which there are, when the next one comes, and putting the desk back to one. */
-import { useEffect, useState, type ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
-import type { BackupLine, BackupsHere, RestoreProgress } from '@early-set/core/api/backups';
+import type { BackupLine, BackupsHere } from '@early-set/core/api/backups';
 import { useCommands } from '../../commands/commands.ts';
 import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
@@ -13,6 +13,7 @@ import { NOTHING } from '../../ui/grid/choice.ts';
 import { Grid } from '../../ui/grid/Grid.tsx';
 import type { GridColumn } from '../../ui/grid/GridHead.tsx';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
+import { LatestRun } from '../intake/LatestRun.tsx';
 import { BackupPanel } from './BackupPanel.tsx';
 import { RestoringDialog } from './RestoringDialog.tsx';
 import { SchedulePanel } from './SchedulePanel.tsx';
@@ -24,15 +25,10 @@ export function BackupsView() {
   const { data: here, error } = useBackups();
   const { data: runs = [] } = useRuns();
   const [params, setParams] = useSearchParams();
-  const [restoring, setRestoring] = useState<RestoreProgress | null>(null);
+  const [restoring, setRestoring] = useState(false);
   const making = runs.some((run) => run.kind === 'backup' && run.state === 'running');
   const backUp = (): void => void perform(post('/backups'), 'A backup is being made');
   useCommands([{ id: 'back-up', label: 'Back up now', group: 'Backups', run: backUp, disabled: making }]);
-  const restored = here?.restored?.at;
-  useEffect(() => {
-    // A desk that has just been put back may say other things than this page has kept.
-    if (restoring && restored) setRestoring(null);
-  }, [restoring, restored]);
   if (error && !here) return <Trouble error={error} />;
   if (!here) return null;
   const { backups } = here;
@@ -55,6 +51,7 @@ export function BackupsView() {
             {making ? 'Being made…' : 'Back up now'}
           </Button>
         </header>
+        <LatestRun kind="backup" />
         <Notes here={here} />
         {backups.length === 0 ? (
           <Empty title="No backup yet">
@@ -88,9 +85,9 @@ export function BackupsView() {
         backup={focus === null ? null : backups[focus]!}
         here={here}
         busy={making}
-        onRestoring={setRestoring}
+        onRestoring={() => setRestoring(true)}
       />
-      {restoring && <RestoringDialog progress={restoring} onStep={setRestoring} />}
+      {restoring && <RestoringDialog before={here.restored?.at ?? null} />}
     </div>
   );
 }

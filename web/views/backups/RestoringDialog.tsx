@@ -1,33 +1,32 @@
 /** While a backup is being restored, the desk is closed: what it does is asked for until it is there again. */
 import { Dialog as Radix } from 'radix-ui';
-import { useEffect, useEffectEvent } from 'react';
-import type { RestoreProgress } from '@early-set/core/api/backups';
-import { get } from '../../data/api.ts';
+import { useEffect, useEffectEvent, useState } from 'react';
+import type { BackupsHere, RestoreProgress } from '@early-set/core/api/backups';
+import { perform } from '../../data/actions.ts';
+import { get, post } from '../../data/api.ts';
 import { openAnew } from '../../data/openAnew.ts';
+import { Button } from '../../ui/Button.tsx';
 
 const ASK_MS = 400;
 
 interface Props {
-  progress: RestoreProgress;
-  onStep: (progress: RestoreProgress) => void;
+  /** How the one before had ended, when this one was asked for. */
+  before: string | null;
 }
 
-export function RestoringDialog({ progress, onStep }: Props) {
-  const ask = useEffectEvent(async (seen: { closed: boolean }): Promise<void> => {
+export function RestoringDialog({ before }: Props) {
+  const [progress, setProgress] = useState<RestoreProgress | null>(null);
+  const ask = useEffectEvent(async (): Promise<void> => {
     try {
       const said = await get<RestoreProgress | null>('/backups/restoring');
-      if (said) {
-        seen.closed = true;
-        onStep(said);
-      } else if (seen.closed) openAnew();
+      if (said) setProgress(said);
+      else if ((await get<BackupsHere>('/backups')).restored?.at !== (before ?? undefined)) openAnew();
     } catch {
       // Between the one and the other nobody answers.
-      seen.closed = true;
     }
   });
   useEffect(() => {
-    const seen = { closed: false };
-    const timer = setInterval(() => void ask(seen), ASK_MS);
+    const timer = setInterval(() => void ask(), ASK_MS);
     return () => clearInterval(timer);
   }, []);
   return (
@@ -42,11 +41,19 @@ export function RestoringDialog({ progress, onStep }: Props) {
         >
           <Radix.Title className="heading text-[17px]">The backup is being restored</Radix.Title>
           <p className="mt-2" aria-live="polite">
-            {progress.step}…
+            {progress?.step ?? 'Stopping Early Set'}…
           </p>
           <p className="mt-2 text-small text-dim">
             Until the last step everything is as it was: closing this page, or the computer, loses nothing.
           </p>
+          <div className="mt-3 flex justify-end">
+            <Button
+              disabled={!progress?.canCancel}
+              onClick={() => void perform(post('/backups/restoring/cancel'), 'Cancelled; everything is as it was')}
+            >
+              Cancel
+            </Button>
+          </div>
         </Radix.Content>
       </Radix.Portal>
     </Radix.Root>

@@ -2,6 +2,7 @@
 import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import type { BackupLine, BackupsHere, RestoreProgress } from '@early-set/core/api/backups';
+import type { RunProgress } from '@early-set/core/api/types';
 import { DEFAULT_SETTINGS } from '@early-set/core/api/settings';
 import { Refusal, serve, show, type Sent } from '../../testing/server.tsx';
 import { sizedPage } from '../../testing/sized.ts';
@@ -17,23 +18,26 @@ const backup = (day: number, more: Partial<BackupLine> = {}): BackupLine => ({
   ...{ keptAs: ['day'], newer: false },
   ...more,
 });
+let runs: Partial<RunProgress>[];
 let here: BackupsHere, sent: Sent[], restoring: (() => RestoreProgress | null) | null;
 beforeEach(() => {
   openAnew.mockClear();
   restoring = null;
+  runs = [];
   here = {
     ...{ folder: '/data/backups', trouble: null, sameDrive: false, freeBytes: 5e10, nextAt: '2026-12-01T04:00:00Z' },
     ...{ restored: null, canRestore: true },
     backups: [backup(30), backup(29, { keptAs: null }), backup(28, { trouble: 'a.jpg is not there any more' })],
   };
   ({ sent } = serve({
+    '/backups/restoring/cancel': {},
     '/backups/restoring': () => (restoring ? restoring() : null),
     '/backups/settings': () => here,
     [`/backups/${here.backups[0]!.id}`]: () => here,
     [`/backups/${here.backups[1]!.id}`]: () => here,
     '/backups': () => here,
     '/settings': DEFAULT_SETTINGS,
-    '/runs': [],
+    '/runs': () => runs,
     '/overview': { tracks: 120 },
     '/places': [],
   }));
@@ -71,20 +75,51 @@ test('what stands in the way is said', async () => {
   expect(screen.getByText('No backup yet')).not.toBeNull();
 });
 
+test('one that is being made shows how far it is; one that failed says why, and is tried again', async () => {
+  const run = {
+    id: 7,
+    kind: 'backup',
+    title: 'Backup',
+    total: 0,
+    done: 0,
+    failed: 0,
+    current: 'The database',
+    rate: null,
+  };
+  runs = [{ ...run, secondsLeft: null, state: 'running' } as Partial<RunProgress>];
+  const { unmount } = show(<BackupsView />);
+  expect((await screen.findByRole('region', { name: 'Running' })).textContent).toContain('The database');
+  unmount();
+  runs = [{ ...run, state: 'failed', reason: 'The drive of /x is full', canRetry: true } as Partial<RunProgress>];
+  show(<BackupsView />);
+  await screen.findByText('Backup: The drive of /x is full');
+  expect(screen.getByRole('button', { name: 'Try again' })).not.toBeNull();
+});
+
 test('restoring says what it does, then follows it, and opens the page anew', async () => {
+  here = { ...here, restored: { id: 'w', at: '2026-11-29T12:00:00Z', reason: null, before: null } };
   await choose(30);
   fireEvent.click(screen.getByRole('button', { name: 'Restore…' }));
   const dialog = await screen.findByRole('dialog');
   expect(dialog.textContent).toContain('96 tracks instead of 120');
   expect(dialog.textContent).toContain('Music files are not touched');
-  let step = 'Restoring the database';
-  restoring = () => ({ id: 'x', step });
+  let step = 'Restoring the database',
+    canCancel = true;
+  restoring = () => ({ id: 'x', step, canCancel });
   fireEvent.click(within(dialog).getByRole('button', { name: 'Back up, then restore' }));
   await screen.findByText('Restoring the database…');
+  fireEvent.click(screen.getByRole('button', { name: 'Cancel' }));
+  await waitFor(() =>
+    expect(globalThis.fetch).toHaveBeenCalledWith('/api/backups/restoring/cancel', expect.anything()),
+  );
   step = 'Finishing';
+  canCancel = false;
   await screen.findByText('Finishing…');
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Cancel' }).disabled).toBe(true);
   expect(openAnew).not.toHaveBeenCalled();
+  // It answers again; that an earlier one was restored says nothing of this one.
   restoring = null;
+  here = { ...here, restored: { id: 'x', at: '2026-11-30T12:00:00Z', reason: null, before: null } };
   await waitFor(() => expect(openAnew).toHaveBeenCalled());
 });
 

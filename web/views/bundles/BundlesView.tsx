@@ -1,6 +1,7 @@
 /** Bundles: the library for another computer, and one of another computer for here. */
 import { useSearchParams } from 'react-router';
 import { Segmented } from '../../ui/Segmented.tsx';
+import { LatestRun } from '../intake/LatestRun.tsx';
 import { MakeBundle } from './MakeBundle.tsx';
 import { ReadBundle } from './ReadBundle.tsx';
 import { StepsAfter } from './StepsAfter.tsx';
@@ -28,6 +29,7 @@ export function BundlesView() {
             The library with all that is known of it, for another computer
           </span>
         </header>
+        <LatestRun kind="bundle" />
         <div className="min-h-0 flex-1 overflow-auto p-4">{part === 'make' ? <MakeBundle /> : <ReadBundle />}</div>
       </section>
       <StepsAfter />

@@ -93,12 +93,13 @@ function Look({ look: { path, manifest, here, empty, bytes: size } }: { look: Bu
           .filter(Boolean)
           .join(', ')}
       </p>
-      <Part title="What of it">
+      <Part title="What to read">
         <CategoryList
           chosen={categories}
           missing={(c) => (had.has(c) ? null : 'not in this bundle')}
           onChange={setCategories}
         />
+        <p className="mt-1.5 text-small text-dim">Settings of the bundle replace those that are here.</p>
       </Part>
       <Part title="Where its folders are here">
         <ul>
@@ -136,7 +137,8 @@ function Look({ look: { path, manifest, here, empty, bytes: size } }: { look: Bu
         {isRead && !reading && <span className="text-small text-kelp">It is read.</span>}
         {!empty && !isRead && !reading && (
           <span className="text-small text-sodium-text">
-            There are tracks, lists or changes here already; a bundle is read into an empty library.
+            There are tracks, lists, destinations, presets or changes here already; a bundle is read into an empty
+            library.
           </span>
         )}
       </div>

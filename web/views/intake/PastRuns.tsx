@@ -146,9 +146,11 @@ function PastRun({ run, onReport }: PastRunProps) {
       copiedWords(run)
     ) : run.kind === 'taking' ? (
       <TakenCounts run={run} />
-    ) : (
+    ) : run.kind === 'duplicates' ? (
       comparedWords(run)
-    );
+    ) : run.kind === 'bundle' ? (
+      several(run.done, 'track')
+    ) : null;
   return (
     <li className="border-b border-hair py-1.5">
       <div className="flex items-baseline gap-3">
