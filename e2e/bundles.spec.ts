@@ -115,3 +115,61 @@ test('a bundle is made, read on a desk with other paths, and what moved is found
   await page.goto(`${second.address}/bundles?part=read`);
   await expect(after.getByRole('listitem').filter({ hasText: 'A first backup' }).getByLabel('Done')).toBeVisible();
 });
+
+test('a later bundle beside the library that is there by now: compared, one side chosen, taken over, undone', async ({
+  page,
+}) => {
+  const second = there!;
+  const { rows } = await here.get<SheetPage>('/tracks?limit=4&sort=title');
+  const [, , third, fourth] = rows.map(({ id }) => id) as [number, number, number, number];
+  const nameOf = (id: number): string => String(rows.find((row) => row.id === id)!.values.title);
+  await here.post('/fields', { selection: { ids: [third] }, field: 'notes', value: 'only after midnight' });
+  await here.post('/fields', { selection: { ids: [fourth] }, field: 'comment', value: 'said in the loft' });
+  await second.post('/fields', { selection: { ids: [fourth] }, field: 'comment', value: 'said on the laptop' });
+  await here.post('/lists', { kind: 'playlist', name: 'Saturday', selection: { ids: [third, fourth] } });
+  for (const app of [here, second])
+    await settled(
+      () => app.get<Overview>('/overview'),
+      ({ unwritten }) => unwritten === 0,
+    );
+
+  await page.goto(`${here.address}/bundles`);
+  await page.getByRole('button', { name: 'Choose a folder…' }).click();
+  const path = page.getByLabel('Path; Enter goes there');
+  await path.fill(drive.folder);
+  await path.press('Enter');
+  await page.getByRole('button', { name: 'Use this folder' }).click();
+  await page.getByLabel('Name of the bundle').fill('Later');
+  await page.getByRole('checkbox', { name: /^Music files/ }).check();
+  await page.getByRole('button', { name: 'Make the bundle' }).click();
+  await settled(
+    () => Promise.resolve(readdirSync(drive.folder)),
+    (names) => names.includes('Later'),
+  );
+
+  await page.goto(`${second.address}/bundles?part=read`);
+  await page.getByRole('button', { name: /^Later/ }).click();
+  await page.getByRole('button', { name: 'Compare with the library' }).click();
+  await expect(page.getByRole('heading', { name: 'Later' })).toBeVisible();
+  const line = (name: string): ReturnType<typeof page.locator> => page.locator(`[data-line="${name}"]`);
+  await expect(line(`${nameOf(third)}: Notes`)).toContainText('only after midnight');
+  await expect(line('Saturday: List')).toContainText('made here');
+  const comment = line(`${nameOf(fourth)}: Comment`);
+  await expect(comment).toContainText('said on the laptop');
+  await comment.getByRole('button', { name: 'there' }).click();
+  await page.getByRole('button', { name: 'Apply' }).click();
+  const valuesOf = async (id: number): Promise<Record<string, unknown>> =>
+    (await tracksOf(second)).find((track) => track.id === id)!;
+  await settled(
+    () => valuesOf(fourth),
+    ({ comment: said }) => said === 'said in the loft',
+  );
+  expect(await valuesOf(third)).toMatchObject({ notes: 'only after midnight' });
+  const names = async (): Promise<string[]> => (await second.get<ListLine[]>('/lists')).map(({ name }) => name);
+  expect(await names()).toContain('Saturday');
+  await expect(page.getByText('Later and this desk say the same')).toBeVisible();
+
+  await second.post('/undo', {});
+  expect(await valuesOf(fourth)).toMatchObject({ comment: 'said on the laptop' });
+  expect((await valuesOf(third)).notes).toBeUndefined();
+});

@@ -27,6 +27,8 @@ export interface BundleMake {
   folder: string;
   name: string;
   zip: boolean;
+  /** The files of its tracks go along; only into a folder. */
+  music: boolean;
   categories: Category[];
   /** Null: the whole library. */
   lists: string[] | null;
@@ -38,7 +40,12 @@ export interface BundleReadWish {
   path: string;
   categories: Category[];
   folders: FolderPlace[];
+  /** Music that goes along is copied into the folders that are here. */
+  music: boolean;
 }
+
+/** A bundle that is compared with the library. */
+export type BundleCompareWish = Pick<BundleReadWish, 'path' | 'folders'>;
 
 /** What is still to be done after a bundle was read; each says where. */
 export interface BundleStep {

@@ -34,6 +34,8 @@ export interface DestinationLine {
   name: string;
   what: string;
   folder: string;
+  /** Nothing is ever written there. */
+  readOnly: boolean;
   settings: DestinationSettings;
   syncedAt: string | null;
   waiting: Waiting | null;

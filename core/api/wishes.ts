@@ -16,7 +16,7 @@ import { daySchema } from '../clock/daySchema.ts';
 import { LIST_FORMAT_IDS } from '../exchange/listFile.ts';
 import { CATEGORIES } from '../bundle/manifest.ts';
 import type { BackupSettings } from './backups.ts';
-import type { BundleMake, BundleReadWish } from './bundles.ts';
+import type { BundleCompareWish, BundleMake, BundleReadWish } from './bundles.ts';
 import type { ExportWish } from './types.ts';
 
 /** What is saved under a name. */
@@ -139,16 +139,24 @@ export const bundleMakeSchema = Joi.object<BundleMake>({
     .required()
     .messages({ '*': 'Give it a name that a file can have' }),
   zip: Joi.boolean().required(),
+  music: Joi.boolean()
+    .required()
+    .when('zip', { is: true, then: Joi.valid(false) })
+    .messages({ 'any.only': 'Music goes only into a folder' }),
   categories,
   lists: Joi.array().items(Joi.string().guid()).min(1).max(5000).unique().allow(null).required(),
   layouts: Joi.array().items(Joi.object()).max(200).required(),
 });
+const bundlePath = Joi.string().max(4000).required();
+const folderPlaces = Joi.array()
+  .items(Joi.object({ id: Joi.number().integer().min(0).required(), path: Joi.string().max(4000).required() }))
+  .max(1000)
+  .unique('id')
+  .required();
 export const bundleReadSchema = Joi.object<BundleReadWish>({
-  path: Joi.string().max(4000).required(),
+  path: bundlePath,
   categories,
-  folders: Joi.array()
-    .items(Joi.object({ id: Joi.number().integer().min(0).required(), path: Joi.string().max(4000).required() }))
-    .max(1000)
-    .unique('id')
-    .required(),
+  folders: folderPlaces,
+  music: Joi.boolean().required(),
 });
+export const bundleCompareSchema = Joi.object<BundleCompareWish>({ path: bundlePath, folders: folderPlaces });

@@ -40,6 +40,8 @@ export interface BundleManifest {
   /** Files beside the parts: covers, and what is kept of destinations; `files.jsonl` lists them. */
   files: number;
   folders: BundledFolder[];
+  /** Music that goes along: how many files, and how many were not there when it was made. */
+  music?: { files: number; left: number };
   /** Arrangements of the page, as the browser kept them. */
   layouts?: object[];
 }
@@ -61,6 +63,7 @@ const schema = Joi.object<BundleManifest>({
     }).unknown(),
   ),
   files: count,
+  music: Joi.object({ files: count, left: count }).unknown().optional(),
   layouts: Joi.array().items(Joi.object()).max(200).optional(),
   folders: Joi.array().items(
     Joi.object({

@@ -24,6 +24,8 @@ export interface Description {
   kind: string;
   name: string;
   what: string;
+  /** Nothing is ever written there. */
+  readOnly?: true;
   /** Fields that it has a place for; others stay here. */
   fields: Readonly<Record<string, FieldLimits>>;
   /** How it spells the 24 keys; others are read where they are spelt in any common way. */
@@ -69,6 +71,8 @@ export interface OtherTrack {
   times: Record<string, string>;
   /** Another one as soon as anything of it is written otherwise; without it, a track is compared in full each time. */
   print?: string;
+  /** A hash of its sound, as the library keeps it, where it says so. */
+  sound?: string;
 }
 
 export interface OtherList {
@@ -77,6 +81,8 @@ export interface OtherList {
   /** Names of what it lies in, the topmost first. */
   place: string[];
   trackIds: string[];
+  /** What it is here, where that is not the same for all. */
+  kind?: 'crate' | 'playlist';
 }
 
 export interface Collection {

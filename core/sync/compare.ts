@@ -8,14 +8,14 @@ import {
   Losses,
   samePath,
   type Choices,
-  type HeldOf,
   type HereTrack,
   type Line,
   type LossGroup,
   type TrackPast,
-  type ValuesOf,
 } from './compareTracks.ts';
-import { placeThere, tieByNames, tieByPlace, type Tie } from './match.ts';
+import { placeThere, type Tie } from './match.ts';
+import { tieAll } from './tie.ts';
+import type { Ask, Told } from './ask.ts';
 import { KeptPast, NewThere } from './kept.ts';
 import { keyed, trackOf } from './mergeOrder.ts';
 import type { Collection, Format, OtherChanges, OtherList, OtherTrack } from '../exchange/collection.ts';
@@ -40,7 +40,7 @@ export interface Here {
 export interface HereChanges {
   fields: { trackId: number; values: Record<string, FieldValue> }[];
   lists: { listId: string; change: NonNullable<ComparedList['here']> }[];
-  newLists: { otherId: string; name: string; place: string[]; trackIds: number[] }[];
+  newLists: { otherId: string; name: string; place: string[]; trackIds: number[]; kind?: 'crate' | 'playlist' }[];
 }
 
 export interface Comparison {
@@ -85,19 +85,6 @@ export interface Same {
   losses: Loss[];
 }
 
-/** What has to be known of tracks here before it can go on. */
-export type Ask =
-  | { what: 'nothing' }
-  /** What they say; of `names` title, artist, version and length do. */
-  | { what: 'names'; ids: number[] }
-  /** And of which it will be asked next, so that they can be looked up meanwhile. */
-  | { what: 'values'; ids: number[]; next: number[] }
-  /** Where their values come from. */
-  | { what: 'held'; ids: number[] };
-export interface Told {
-  values: ValuesOf;
-  held: HeldOf;
-}
 const NOTHING: Ask = { what: 'nothing' };
 
 /** So many tracks are compared before others have their turn. */
@@ -123,10 +110,7 @@ export function* compare(asked: Asked): Generator<Ask, Comparison, Told> {
   };
   const asThere =
     maps.length === 0 ? here.tracks : here.tracks.map((t) => ({ ...t, path: t.path && placeThere(t.path, maps) }));
-  const tying = tieByPlace(here.tracks, there.tracks, [...past.tracks, ...ties], maps);
-  if (tying.others.size > 0 && tying.free.size > 0)
-    tieByNames(tying, (yield { what: 'names', ids: [...tying.free.keys()] }).values);
-  const { tied } = tying;
+  const tied = yield* tieAll(here.tracks, there.tracks, [...past.tracks, ...ties], maps);
   out.counts.tied = tied.size;
   yield NOTHING;
   const byId = new Map(asThere.map((t) => [t.id, t]));
@@ -387,8 +371,10 @@ function layDown(
       out.past.lists.push(past);
     }
     if (result.made === 'here') {
-      const { name, place, trackIds } = result.here!;
-      out.here.newLists.push({ otherId: other!.id, name: name!, place: place!, trackIds: trackIds! });
+      const { name, place, trackIds } = result.here!,
+        { id, kind } = other!;
+      const made = { otherId: id, name: name!, place: place!, trackIds: trackIds! };
+      out.here.newLists.push(kind ? { ...made, kind } : made);
     } else if (result.here) out.here.lists.push({ listId: here!.id, change: result.here });
     if (result.made === 'there' || !result.there) continue;
     const { removed, order, ...texts } = result.there;

@@ -203,7 +203,7 @@ function compareCues(
   const [base, mine, theirs] = [sides.base, sides.here, sides.there].map(marksOf) as [Mark[], Mark[], Mark[]];
   const partOf = ({ key }: MarkClash): string => `:${key}`;
   const optionsFor = (clash: MarkClash): Choice[] => [
-    'here',
+    ...(about.readOnly ? [] : (['here'] as const)),
     'there',
     ...(canKeepBoth(clash) ? (['both'] as const) : []),
     'leave',

@@ -102,7 +102,8 @@ function proposed(sides: Sides, about: Description, policies: Policies): Decisio
   if (!past && isEmpty(there)) return oneWay('out');
   // Both have changed it, or they were never compared.
   const typed = held?.locked ? 'locked here' : held?.origin === 'typed' ? 'typed here' : null;
-  if (held?.locked || (typed && (foundThere || !past))) return { ...oneWay('out'), reason: typed };
+  // In another library it may have been typed as well.
+  if (held?.locked || (typed && !about.readOnly && (foundThere || !past))) return { ...oneWay('out'), reason: typed };
   if (past && held?.origin === 'analysis' && !foundThere) return { ...oneWay('in'), reason: 'measured here' };
   if (field === 'cues' && mergeMarks(marksOf(base), marksOf(here), marksOf(there)).clashes.length === 0)
     return { group: 'in', will: 'both', options, reason: 'cues of both' };
@@ -114,11 +115,15 @@ function proposed(sides: Sides, about: Description, policies: Policies): Decisio
   return clash();
 }
 
+/** Of what is only read nothing goes there. */
+const readable = (decision: Decision, { readOnly }: Description): Decision =>
+  readOnly ? { ...decision, options: decision.options.filter((o) => o !== 'here') } : decision;
+
 /** What becomes of a field: as somebody has chosen, else by the policies. */
 export function decide(sides: Sides, about: Description, policies: Policies, choice?: Choice): Decision {
   if (sameHereAndThere(sides.field, sides.here, sides.there))
     return { group: 'same', will: null, options: [], reason: null };
-  const decision = proposed(sides, about, policies);
+  const decision = readable(proposed(sides, about, policies), about);
   if (choice === undefined || !decision.options.includes(choice)) return decision;
   // What was asked about stays where it is asked about, so that another choice can be made there.
   return { ...decision, will: choice === 'leave' ? null : choice };

@@ -68,6 +68,15 @@ export function tieByPlace(
   return tying;
 }
 
+/** Ties what is left by the same sound, where only one has it. @param withSound tracks here that have it */
+export function tieBySound(tying: Tying, withSound: (sound: string) => readonly number[]): void {
+  const { free, others } = tying;
+  for (const { id, sound } of [...others.values()]) {
+    const like = sound === undefined ? [] : withSound(sound).filter((trackId) => free.has(trackId));
+    if (like.length === 1) tieOne(tying, id, like[0]!);
+  }
+}
+
 /** Ties what is left by the same names and length, where only one has these. @param valuesOf a track here */
 export function tieByNames(tying: Tying, valuesOf: (trackId: number) => TrackValues): void {
   const { free, others } = tying;

@@ -45,6 +45,15 @@ export const READY_POLICIES: Readonly<Record<string, Policies>> = {
   'Make it like here': { ...DEFAULT_POLICIES, ...all('here'), direction: 'to there', removals: true },
 };
 
+const fromThere = (name: string): Policies => ({ ...READY_POLICIES[name]!, direction: 'from there' });
+/** Those of what is only read. */
+export const READY_FROM_THERE: Readonly<Record<string, Policies>> = {
+  'Ask where both differ': fromThere('Ask where both changed'),
+  'The bundle leads': fromThere('The other side leads'),
+  'Only fill gaps': fromThere('Only fill gaps'),
+  'The later change': { ...DEFAULT_POLICIES, ...all('newer'), direction: 'from there' },
+};
+
 const MEASURED = new Set(['bpm', 'key', 'energy', 'gridStartSeconds', 'beatsPerBar']);
 
 /** Under which policy a field falls. */

@@ -3,6 +3,7 @@ import { cut } from '../fields/cut.ts';
 import { marksOf, marksValue, type Mark } from '../fields/marks.ts';
 import { isEmpty, splitList, type FieldValue, type TrackValues } from '../fields/values.ts';
 import type { Description } from '../exchange/collection.ts';
+import { BUNDLED_FIELDS, GRID_FIELDS, saysNothing } from '../exchange/exchangedFields.ts';
 
 export interface Loss {
   field: string;
@@ -15,22 +16,19 @@ export interface Storable {
   losses: Loss[];
 }
 
-const GRID = ['gridStartSeconds', 'beatsPerBar'];
-/** Fields of the desk that a destination could have a place for. */
-export const SYNCED_FIELDS = [
-  ...['title', 'version', 'artist', 'album', 'genre', 'year', 'label', 'comment'],
-  ...['bpm', 'key', 'energy', 'rating', 'timesUsed', 'lastUsed', 'moods', 'cues', ...GRID],
-] as const;
 /** Values that stay here where there is no place: told as a loss. Measured ones, which everybody has, are not. */
-const TOLD = new Set(['cover', 'sectionsByHand', 'gridAnchors', 'freeTags', 'notes', 'dayparts', ...SYNCED_FIELDS]);
-const NOT_TOLD = new Set(['timesUsed', 'lastUsed', 'cover', ...GRID]);
+const TOLD = new Set(['cover', ...BUNDLED_FIELDS]);
+const NOT_TOLD = new Set<string>([
+  ...['timesUsed', 'lastUsed', 'cover', ...GRID_FIELDS],
+  ...['albumArtist', 'composer', 'catalogueNumber', 'isrc', 'hearLater'],
+]);
 /** All fields that have to be known of a track to be compared, besides its cover, which is none. */
 export const COMPARED_FIELDS = [...TOLD, 'format', 'durationSeconds'].filter((field) => field !== 'cover');
 
 /** Does it keep such a field? */
 export function hasPlace(field: string, about: Description): boolean {
   if (field === 'cues') return about.cues !== null || about.loops !== null;
-  if (GRID.includes(field)) return about.grid;
+  if ((GRID_FIELDS as readonly string[]).includes(field)) return about.grid;
   if (field === 'cover') return about.covers !== null;
   return field in about.fields;
 }
@@ -40,7 +38,7 @@ const placed = new WeakMap<Description, readonly string[]>();
 export function placedFields(about: Description): readonly string[] {
   const known = placed.get(about);
   if (known) return known;
-  const fields = [...SYNCED_FIELDS, 'cover'].filter((field) => hasPlace(field, about));
+  const fields = [...BUNDLED_FIELDS, 'cover'].filter((field) => hasPlace(field, about));
   placed.set(about, fields);
   return fields;
 }
@@ -72,12 +70,9 @@ export function storable(values: TrackValues, about: Description, first: readonl
   return { values: kept, losses };
 }
 
-/** No stars, never used: nothing is said. */
-const NONE_AT_ZERO = new Set(['rating', 'timesUsed']);
-
 function storableValue(value: FieldValue, { fields }: Description, field: string): FieldValue {
   const { maxLength, decimals } = fields[field] ?? {};
-  if (isEmpty(value) || (value === 0 && NONE_AT_ZERO.has(field))) return null;
+  if (saysNothing(field, value)) return null;
   // Names are told apart by semicolons there, each once.
   if (Array.isArray(value)) return splitList(value.join('; '));
   if (typeof value === 'number' && decimals !== undefined) return Number(value.toFixed(decimals));

@@ -1,7 +1,7 @@
 /** What a destination can store, in words: the dialog of the page and the tables of docs/formats are made from it. */
 import type { Description, FieldLimits } from '../exchange/collection.ts';
 import { fieldOf } from '../fields/table.ts';
-import { SYNCED_FIELDS } from './store.ts';
+import { SYNCED_FIELDS } from '../exchange/exchangedFields.ts';
 
 function limitsText({ maxLength, decimals, scale, inComment, counted, measured }: FieldLimits, keys: string): string {
   const said = [

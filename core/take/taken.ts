@@ -1,7 +1,7 @@
 /** What a track of the library takes over from a collection that it came from. */
 import { goesIn } from '../fields/merge.ts';
 import { isEmpty, sameValue, type FieldValue, type Held } from '../fields/values.ts';
-import { SYNCED_FIELDS } from '../sync/store.ts';
+import { BUNDLED_FIELDS } from '../exchange/exchangedFields.ts';
 import { inComment } from './inComment.ts';
 
 /** What happens where both say something. */
@@ -22,7 +22,7 @@ export function takenOver(
   { over, fromComments, moods }: TakeRule,
 ): Record<string, { before: FieldValue; after: FieldValue }> {
   const offered: Record<string, FieldValue> = {};
-  for (const field of SYNCED_FIELDS) if (!isEmpty(theirs[field])) offered[field] = theirs[field]!;
+  for (const field of BUNDLED_FIELDS) if (!isEmpty(theirs[field])) offered[field] = theirs[field]!;
   if (fromComments) {
     const said = inComment(typeof theirs.comment === 'string' ? theirs.comment : null, moods);
     if (said.energy !== null) offered.energy ??= said.energy;

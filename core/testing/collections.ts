@@ -4,7 +4,8 @@ import type { Collection, DataFiles, Format } from '../exchange/collection.ts';
 import { ALL_KEYS } from '../fields/keys.ts';
 import { MARK_COLOURS, marksValue, readMarks, type Mark } from '../fields/marks.ts';
 import type { FieldValue, Held, Origin, TrackValues } from '../fields/values.ts';
-import type { Ask, Comparison, Here, Told } from '../sync/compare.ts';
+import type { Ask, Told } from '../sync/ask.ts';
+import type { Comparison, Here } from '../sync/compare.ts';
 import type { HereList } from '../sync/compareLists.ts';
 import type { HereTrack } from '../sync/compareTracks.ts';
 
@@ -74,6 +75,7 @@ const held = (value: FieldValue | undefined, origin: Origin): Held | null =>
 export interface TestTrack extends HereTrack {
   values: TrackValues;
   held: (field: string) => Held | null;
+  sound?: string;
 }
 export interface TestHere extends Here {
   tracks: TestTrack[];
@@ -150,6 +152,7 @@ export function finish<T>(steps: Generator<Ask, T, Told>, { tracks }: TestHere, 
   const answer: Told = {
     values: (trackId) => byId.get(trackId)!.values,
     held: (trackId, field) => byId.get(trackId)?.held(field) ?? null,
+    withSound: (sound) => tracks.flatMap((t) => (t.sound === sound ? t.id : [])),
   };
   for (;;) {
     const { done, value } = steps.next(answer);

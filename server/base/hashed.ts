@@ -22,19 +22,21 @@ export function summed(content: AsyncIterable<unknown>): { pieces: AsyncGenerato
 /**
  * Writes a stream under a name that is given when its sum is known; until then it has another one in `folder`.
  * @param named may throw: nothing is left then
+ * @param modes permissions of what is made
  */
 export async function writeSummed(
   content: Readable,
   folder: string,
   named: (sha256: string) => string,
+  modes = PRIVATE,
 ): Promise<string> {
-  await mkdir(folder, { recursive: true, mode: 0o700 });
+  await mkdir(folder, { recursive: true, mode: modes.folder });
   const growing = join(folder, `.${randomUUID()}`);
   const { pieces, sha256 } = summed(content);
   try {
-    await pipeline(pieces, createWriteStream(growing, { flags: 'wx', mode: 0o600, flush: true }));
+    await pipeline(pieces, createWriteStream(growing, { flags: 'wx', mode: modes.file, flush: true }));
     const path = named(sha256());
-    await mkdir(dirname(path), { recursive: true, mode: 0o700 });
+    await mkdir(dirname(path), { recursive: true, mode: modes.folder });
     await rename(growing, path);
     return sha256();
   } catch (error) {
@@ -42,3 +44,4 @@ export async function writeSummed(
     throw error;
   }
 }
+const PRIVATE = { folder: 0o700, file: 0o600 };

@@ -115,7 +115,9 @@ export const TABLE_PARTS: readonly TablePart[] = [
   },
   {
     ...{ name: 'destinations', category: 'destinations', table: 'destinations', batch: BATCH, order: 'id' },
-    ...{ columns: ['id', 'kind', 'name', 'folder', 'settings', 'synced', 'synced_at'], where: whole },
+    columns: ['id', 'kind', 'name', 'folder', 'settings', 'synced', 'synced_at'],
+    // Bundles that are compared lie on this computer.
+    where: `${whole} AND x.kind <> 'bundle'`,
     sequence: 'destinations_id_seq',
   },
   {

@@ -14,6 +14,7 @@ import { batchesOf, linesOf } from '../base/lines.ts';
 import { Problem } from '../base/problem.ts';
 import { onDatabase } from '../db/dumps.ts';
 
+import { layMusic, MUSIC_PART, NO_MUSIC, type MusicLaid } from './music.ts';
 import { HOLDS, NOT_EMPTY } from './empty.ts';
 import { camel, KEPT_FILES, TABLE_PARTS, type TablePart } from './parts.ts';
 import type { Source } from './source.ts';
@@ -24,6 +25,8 @@ export interface ReadWish {
   categories: readonly Category[];
   /** Where its folders are here; the others keep their paths. */
   folders: readonly FolderPlace[];
+  /** Music that goes along is copied into the folders that are here. */
+  music?: boolean;
   /** A setting that is stored with all of it: who was killed just after it knows that it is done. */
   mark?: { name: string; value: object };
 }
@@ -37,6 +40,7 @@ export interface BundleRead {
   /** Ids of folders that are where they are said to be. */
   here: number[];
   away: number[];
+  music: MusicLaid;
 }
 
 const TRACKS_AT_ONCE = 500;
@@ -65,6 +69,9 @@ export async function readBundle(
       await mustBeWhole(source, part, signal);
     }
     await onDatabase(databaseUrl, mustBeEmpty);
+    const music = wish.music
+      ? await layMusic(source, parts.get(MUSIC_PART), foldersHere(manifest.folders, places), step)
+      : NO_MUSIC;
     await layFiles(source, parts.get(KEPT), dataFolder, categories, step);
     return await onDatabase(databaseUrl, async (client) => {
       await client.query('BEGIN');
@@ -87,7 +94,7 @@ export async function readBundle(
         signal?.throwIfAborted();
         await client.query('COMMIT');
         await client.query('ANALYZE');
-        return read;
+        return { ...read, music };
       } catch (error) {
         await client.query('ROLLBACK').catch(() => undefined);
         throw error;
@@ -116,8 +123,11 @@ function placesOf(folders: readonly { id: number; path: string }[], wished: read
   });
 }
 
+const foldersHere = (folders: readonly { id: number }[], places: readonly PathMap[]): FolderPlace[] =>
+  folders.map(({ id }, at) => ({ id, path: places[at]!.to }));
+
 /** @throws Problem when a part is missing, or not what was written */
-async function mustBeWhole(source: Source, part: BundlePart, signal?: AbortSignal): Promise<void> {
+export async function mustBeWhole(source: Source, part: BundlePart, signal?: AbortSignal): Promise<void> {
   const file = await source.open(`${part.name}.jsonl`);
   const { pieces, sha256 } = summed(file);
   try {
@@ -291,10 +301,13 @@ const keepMark = (client: Client, { name, value }: NonNullable<ReadWish['mark']>
   );
 
 /** What has been read, where that was done before. */
-export const readBefore = (databaseUrl: string): Promise<BundleRead> => onDatabase(databaseUrl, endOf);
+export const readBefore = async (databaseUrl: string): Promise<BundleRead> => ({
+  ...(await onDatabase(databaseUrl, endOf)),
+  music: NO_MUSIC,
+});
 
 /** Folders that are not where they are said to be are away until somebody says where they are. */
-async function endOf(client: Client): Promise<BundleRead> {
+async function endOf(client: Client): Promise<Omit<BundleRead, 'music'>> {
   const { rows: roots } = await client.query<{ id: number; path: string }>(
     'SELECT id, path FROM roots WHERE NOT removed',
   );

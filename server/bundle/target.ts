@@ -8,6 +8,11 @@ import { pipeline } from 'node:stream/promises';
 import { summed } from '../base/hashed.ts';
 import { Problem } from '../base/problem.ts';
 
+export interface WriteOptions {
+  signal?: AbortSignal;
+  tell?: (current: string, done: number, total: number) => Promise<void>;
+}
+
 export interface Target {
   /** Writes a file of it. @returns the sum of its bytes */
   file: (name: string, content: Readable) => Promise<string>;

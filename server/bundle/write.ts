@@ -18,7 +18,8 @@ import { filesBelow } from '../backups/objects.ts';
 import { sayingWhere } from '../base/sayingWhere.ts';
 import { onDatabase } from '../db/dumps.ts';
 import { camel, KEPT_FILES, TABLE_PARTS, type TablePart } from './parts.ts';
-import { openTarget, type Target } from './target.ts';
+import { writeMusic } from './music.ts';
+import { openTarget, type Target, type WriteOptions } from './target.ts';
 import { TRACK_LINES } from './tracksPart.ts';
 
 export interface BundleWish {
@@ -26,11 +27,9 @@ export interface BundleWish {
   /** Ids of lists; null: the whole library. */
   lists: readonly string[] | null;
   zip: boolean;
+  /** The main files of its tracks go along. */
+  music?: boolean;
   layouts?: readonly object[];
-}
-export interface WriteOptions {
-  signal?: AbortSignal;
-  tell?: (current: string, done: number, total: number) => Promise<void>;
 }
 /** A file that goes along. */
 export interface BundledFile {
@@ -45,8 +44,9 @@ export async function writeBundle(
   { databaseUrl, dataFolder }: { databaseUrl: string; dataFolder: string },
   path: string,
   wish: BundleWish,
-  { signal, tell }: WriteOptions = {},
+  options: WriteOptions = {},
 ): Promise<BundleManifest> {
+  const { signal, tell } = options;
   const categories = new Set<Category>(['tracks', ...wish.categories]);
   if (wish.lists) for (const none of ['destinations', 'history'] as const) categories.delete(none);
   const target = await openTarget(path, wish.zip).catch((error: unknown) => {
@@ -79,11 +79,14 @@ export async function writeBundle(
       }
       const files = await writeFiles(client, dataFolder, target, categories, { ...(signal ? { signal } : {}) });
       parts.push({ name: 'keptFiles', lines: files.length, sha256: await writeList(target, files) });
+      const music = wish.music ? await writeMusic(client, target, options) : null;
+      if (music) parts.push(music.part);
       const made: BundleManifest = {
         ...{ format: BUNDLE_FORMAT, version: BUNDLE_VERSION, madeAt: new Date().toISOString(), computer: hostname() },
         lists: wish.lists ? await namesOf(client) : null,
         categories: [...categories],
         ...{ parts, files: files.length, folders: await foldersOf(client) },
+        ...(music ? { music: { files: music.part.lines, left: music.left } } : {}),
         ...(wish.layouts ? { layouts: [...wish.layouts] } : {}),
       };
       await client.query('COMMIT');

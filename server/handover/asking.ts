@@ -17,6 +17,8 @@ export interface Questions {
   ties: { asks: object; told: TakenTie[] };
   /** What tracks say. */
   values: { asks: { ids: number[]; which: 'values' | 'names' }; told: string[] };
+  /** Tracks that have one of these sounds. */
+  sounds: { asks: { sounds: string[] }; told: [sound: string, trackIds: number[]][] };
   origins: { asks: { ids: number[] }; told: { id: number; origins: Origins }[] };
   /** What is to be done here is put into words of a draft; the ids of new lists here by their ids there. */
   draft: { asks: { here: HereChanges }; told: [otherId: string, listId: string][] };
@@ -51,10 +53,13 @@ export interface Found {
 }
 
 export interface Kept {
-  before: { id: string; hash: string };
-  after: { id: string; hash: string };
-  /** What is done there, in words. */
-  words: string;
+  /** Null: nothing is written there. */
+  written: {
+    before: { id: string; hash: string };
+    after: { id: string; hash: string };
+    /** What is done there, in words. */
+    words: string;
+  } | null;
   /** Tracks that are changed here, as they were when they were compared. */
   touched: { trackId: number; print: string }[];
 }

@@ -15,7 +15,7 @@ import type { Answers, Found, Kept } from './asking.ts';
 import { layCovers } from './covers.ts';
 import { destinationOf, isDestination, rememberLooked, type KeptDestination } from './destinations.ts';
 import { draftHere } from './draftHere.ts';
-import { listsHere, originsFor, printsOf, tracksAhead, valuesFor } from './library.ts';
+import { listsHere, originsFor, printsOf, tracksAhead, valuesFor, withSounds } from './library.ts';
 import type { LookPool } from './lookPool.ts';
 import { programFor } from './programs.ts';
 import type { States } from './states.ts';
@@ -64,6 +64,7 @@ async function look(
     },
     ties: () => tiesOf(database, `destination:${id}`),
     values: ({ ids, which }) => valuesFor(database, ids, which),
+    sounds: ({ sounds }) => withSounds(database, sounds),
     origins: ({ ids }) => originsFor(database, ids),
     async draft({ here }) {
       const drafted = await draftHere(database, here, format.describe, apply?.at ?? new Date().toISOString());
@@ -132,7 +133,7 @@ export async function syncWith(
   const apply = { token, at: new Date().toISOString() };
   const looked = await look(handover, id, { choices, apply, ...(gone ? { gone } : {}) });
   const { destination, items } = looked;
-  const { before, after, words } = looked.kept!;
+  const { written } = looked.kept!;
   return editInTurn(handover.changing, async (): Promise<Draft> => {
     const why = gone?.aborted
       ? new Problem(400, 'cancelled', 'It was cancelled')
@@ -140,9 +141,11 @@ export async function syncWith(
         ? new Problem(409, 'changed-since', 'Something was changed here meanwhile: look at it again')
         : null;
     if (why) {
-      for (const state of [before, after]) await handover.states.drop(id, state.id);
+      if (written) for (const state of [written.before, written.after]) await handover.states.drop(id, state.id);
       throw why;
     }
+    if (!written) return { title: `Taken over from ${destination.name}`, items };
+    const { before, after, words } = written;
     return {
       title: `Sync with ${destination.name}`,
       items: [

@@ -75,8 +75,8 @@ export async function hashOf(folder: string, { isText }: Home): Promise<string> 
 export const textsIn = async (folder: string, home: Home): Promise<DataFiles> => (await readData(folder, home)).texts;
 
 /** Says whether the data in a folder are other ones, without reading them. */
-export async function stampOf(folder: string): Promise<string> {
-  const names = await namesIn(folder).catch(() => []);
+export async function stampOf(folder: string, { mark, once }: Home): Promise<string> {
+  const names = once ? [mark] : await namesIn(folder).catch(() => []);
   return names
     .map((name) => {
       const { size, mtimeMs } = statSync(join(folder, name), { throwIfNoEntry: false }) ?? { size: -1, mtimeMs: 0 };
@@ -150,6 +150,7 @@ async function synced(path: string): Promise<void> {
 
 /** Says who has a program's data open; null: nobody. A lock of a process that is gone is none. */
 export async function openedBy(folder: string, { lock }: Home): Promise<string | null> {
+  if (lock === null) return null;
   const text = await readFile(join(folder, lock), 'utf8').catch(() => null);
   if (text === null) return null;
   let said: { by?: unknown; pid?: unknown } = {};
@@ -173,7 +174,7 @@ function lives(pid: number): boolean {
 
 /** Does something while the program cannot be opened. @throws Problem where it is open */
 export async function locked<T>(folder: string, home: Home, name: string, work: () => Promise<T>): Promise<T> {
-  const path = join(folder, home.lock);
+  const path = join(folder, home.lock!);
   const by = await openedBy(folder, home);
   if (by !== null && by !== OWN) throw new Problem(409, 'open', `${name} is open (${by}): close it, then try again`);
   await rm(path, { force: true });

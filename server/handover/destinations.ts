@@ -1,9 +1,11 @@
 /** Destinations: which there are, added, changed, taken out. */
 import type { DestinationLine, DestinationSettings, Waiting } from '@early-set/core/api/handover';
 import { DEFAULT_POLICIES } from '@early-set/core/sync/policies';
+import type { Description } from '@early-set/core/exchange/collection';
 import { PROGRAMS } from '@early-set/core/exchange/programs';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { forgetUnpacked } from '../bundle/compared.ts';
 import { notFound, Problem } from '../base/problem.ts';
 import type { Database } from '../db/database.ts';
 import { programFor } from './programs.ts';
@@ -41,11 +43,17 @@ function lineOf({ settings, syncedAt, looked, id, kind, name, folder }: Row): De
   return {
     ...{ id, kind, name, folder },
     what: format.describe.what,
-    settings: { ...DEFAULT_DESTINATION, ...settings },
+    readOnly: format.describe.readOnly ?? false,
+    settings: settingsOf(settings, format.describe),
     syncedAt: syncedAt?.toISOString() ?? null,
     waiting: looked,
     trouble: existsSync(join(folder, home.data)) ? null : `Its data are not in ${folder}`,
   };
+}
+
+function settingsOf(kept: Partial<DestinationSettings>, { readOnly }: Description): DestinationSettings {
+  const settings = { ...DEFAULT_DESTINATION, ...kept };
+  return readOnly ? { ...settings, policies: { ...settings.policies, direction: 'from there' } } : settings;
 }
 
 export async function allDestinations(database: Database): Promise<DestinationLine[]> {
@@ -96,10 +104,14 @@ export const isDestination = async (database: Database, id: number): Promise<boo
   (await database.rows('SELECT 1 FROM destinations WHERE id = $1', [id])).length > 0;
 
 /** Takes one out; its data stay as they are, what was kept of it goes. */
-export async function removeDestination(database: Database, states: States, id: number): Promise<void> {
-  await destinationOf(database, id);
+export async function removeDestination(
+  { database, states, dataFolder }: { database: Database; states: States; dataFolder: string },
+  id: number,
+): Promise<void> {
+  const { folder } = await destinationOf(database, id);
   await database.run('DELETE FROM destinations WHERE id = $1', [id]);
   await states.forget(id);
+  await forgetUnpacked(dataFolder, folder);
   await untie(database, `destination:${id}`);
   await database.notify({ kind: 'destinations' });
 }

@@ -56,7 +56,7 @@ async function listItems(
     items.push(...describeList(listId, state, wish));
     if (trackIds) items.push(...replaceEntries(listId, state, trackIds, randomUUID, true));
   }
-  for (const { otherId, name, place, trackIds } of newLists)
-    made.set(otherId, make(about.lists.kind, name, crateFor(place), trackIds));
+  for (const { otherId, name, place, trackIds, kind = about.lists.kind } of newLists)
+    made.set(otherId, make(kind, name, crateFor(place), trackIds));
   return { items, made };
 }

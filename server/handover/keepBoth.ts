@@ -42,7 +42,6 @@ export async function keepBoth(
   if (by !== null) throw new Problem(409, 'open', `${name} is open (${by}): close it, then try again`);
   const missing = await layCovers(found, home, asker);
   const comparison = withoutCovers(found, missing);
-  const touched = new Set(comparison.here.fields.map((f) => f.trackId));
   const lists = new Map(await asker.ask('draft', { here: comparison.here }));
   const past = {
     ...comparison.past,
@@ -65,7 +64,18 @@ export async function keepBoth(
   const same = readBack(comparison, format.read(now, folder, keys), format.describe);
   await rememberSame(states, id, sameKey({ ...destination, synced: after.id }, folder), same);
   return {
-    ...{ before, after, words: wordsFor(comparison, missing.size) },
-    touched: here.tracks.flatMap((t) => (touched.has(t.id) ? [{ trackId: t.id, print: t.print! }] : [])),
+    written: { before, after, words: wordsFor(comparison, missing.size) },
+    touched: touchedBy(comparison, here),
   };
+}
+
+/** What is only read: it is this side alone that changes. */
+export async function keepHere({ comparison, here }: Looked, asker: Asker): Promise<Kept> {
+  await asker.ask('draft', { here: comparison.here });
+  return { written: null, touched: touchedBy(comparison, here) };
+}
+
+function touchedBy({ here: { fields } }: Comparison, here: Looked['here']): Kept['touched'] {
+  const touched = new Set(fields.map((f) => f.trackId));
+  return here.tracks.flatMap((t) => (touched.has(t.id) ? [{ trackId: t.id, print: t.print! }] : []));
 }

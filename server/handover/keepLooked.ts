@@ -24,7 +24,7 @@ export function keepLooked(handover: Handover): SoonAndDaily {
     return Promise.all(
       all.map(async ({ id, kind, folder }): Promise<[number, string]> => [
         id,
-        await stampOf(join(folder, programFor(kind).home.data)),
+        await stampOf(join(folder, programFor(kind).home.data), programFor(kind).home),
       ]),
     );
   };

@@ -101,6 +101,23 @@ export function readValues(texts: readonly string[]): ValuesOf {
 }
 const NO_VALUES: TrackValues = {};
 
+/** Tracks that have one of these sounds. */
+export async function withSounds(
+  database: Database,
+  sounds: readonly string[],
+): Promise<[sound: string, trackIds: number[]][]> {
+  const found: [string, number[]][] = [];
+  for (let from = 0; from < sounds.length; from += AT_ONCE) {
+    const rows = await database.rows<{ sound: string; ids: number[] }>(
+      `SELECT audio_hash AS sound, array_agg(track_id) AS ids FROM track_files
+        WHERE role = 'main' AND state <> 'retired' AND audio_hash = ANY($1::text[]) GROUP BY audio_hash`,
+      [sounds.slice(from, from + AT_ONCE)],
+    );
+    for (const { sound, ids } of rows) found.push([sound, ids]);
+  }
+  return found;
+}
+
 /** Where values of tracks come from, and when they were set. */
 export const originsFor = (database: Database, ids: readonly number[]): Promise<{ id: number; origins: Origins }[]> =>
   database.rows('SELECT track_id AS id, origins FROM track_origins WHERE track_id = ANY($1::int[])', [[...ids]]);

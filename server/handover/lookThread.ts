@@ -1,13 +1,14 @@
 /** Thread in which a destination is read and compared, so that it holds nobody up and its memory goes with it. */
 import type { MessagePort } from 'node:worker_threads';
-import { compare, type Ask, type Comparison, type Told } from '@early-set/core/sync/compare';
+import type { Ask, Told } from '@early-set/core/sync/ask';
+import { compare, type Comparison } from '@early-set/core/sync/compare';
 import type { HereTrack } from '@early-set/core/sync/compareTracks';
 import { Problem } from '../base/problem.ts';
 import { reasonOf } from '../files/reasons.ts';
 import { heldOf } from '../library/held.ts';
 import { askerOn, type Asker, type Found, type LookAnswer, type LookWish } from './asking.ts';
 import { dataFolderOf, openedBy, readData } from './data.ts';
-import { keepBoth } from './keepBoth.ts';
+import { keepBoth, keepHere } from './keepBoth.ts';
 import { readTracks, readValues, type SomeTracks } from './library.ts';
 import {
   behindThere,
@@ -41,6 +42,7 @@ export default async function work({ wish, port }: { wish: LookWish; port: Messa
 async function look({ destination, dataFolder, choices, apply }: LookWish, asker: Asker): Promise<Found> {
   const { id, name, settings, synced } = destination;
   const { home, format } = programFor(destination.kind);
+  const { readOnly = false } = format.describe;
   const { policies, maps, keys } = settings;
   const states = openStates(dataFolder);
   void asker.ask('step', { what: 'reading', done: 0, total: null });
@@ -77,13 +79,14 @@ async function look({ destination, dataFolder, choices, apply }: LookWish, asker
       checks: {
         openedBy: await openedBy(destination.folder, home),
         notFound: notFoundThere(looked),
-        bytes: await bytesIn(folder),
+        bytes: readOnly ? 0 : await bytesIn(folder),
       },
     },
-    lists: behindThere(looked),
+    lists: readOnly ? {} : behindThere(looked),
     kept: null,
   };
-  if (apply) found.kept = await keepBoth(looked, { texts, at: apply.at, states, asker });
+  if (apply && readOnly) found.kept = await keepHere(looked, asker);
+  else if (apply) found.kept = await keepBoth(looked, { texts, at: apply.at, states, asker });
   return found;
 }
 
@@ -100,7 +103,7 @@ async function tracksHere(asker: Asker, first: Promise<SomeTracks | null>): Prom
 
 /** Runs a comparison piece by piece, with what the server says in between. */
 async function finished(steps: Generator<Ask, Comparison, Told>, asker: Asker, total: number): Promise<Comparison> {
-  let told: Told = { values: readValues([]), held: () => null };
+  let told: Told = { values: readValues([]), held: () => null, withSound: () => [] };
   let done = 0;
   /** What is looked up while the piece before is compared. */
   let ahead: { ids: readonly number[]; said: Promise<string[]> } | null = null;
@@ -108,7 +111,10 @@ async function finished(steps: Generator<Ask, Comparison, Told>, asker: Asker, t
   for (;;) {
     const { done: ended, value: ask } = steps.next(told);
     if (ended) return ask;
-    if (ask.what === 'names')
+    if (ask.what === 'sounds') {
+      const bySound = new Map(await asker.ask('sounds', { sounds: ask.sounds }));
+      told = { ...told, withSound: (sound) => bySound.get(sound) ?? [] };
+    } else if (ask.what === 'names')
       told = { ...told, values: readValues(await asker.ask('values', { ids: ask.ids, which: 'names' })) };
     else if (ask.what === 'values') {
       const said = await (ahead?.ids.join() === ask.ids.join() ? ahead.said : valuesFor(ask.ids));

@@ -32,7 +32,7 @@ const told = (url: string): Promise<Told | null> =>
     const [desk] = await one<{ value: Partial<DeskSettings> }>("SELECT value FROM settings WHERE name = 'desk'");
     const folders = await one<Told['folders'][number]>(
       `SELECT 'Folder ' || label AS label, path, true AS writes FROM roots WHERE NOT removed
-        UNION ALL SELECT 'Destination ' || name, folder, true FROM destinations
+        UNION ALL SELECT 'Destination ' || name, folder, kind <> 'bundle' FROM destinations
         UNION ALL SELECT 'Stick ' || name, folder, true FROM sticks ORDER BY 1`,
     );
     const seen = (await one<{ name: string }>('SELECT name FROM migrations')).map(({ name }) => name);

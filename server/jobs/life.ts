@@ -66,6 +66,8 @@ export async function beginLife(url: string, onRevived: (takenForDead: boolean) 
       if (stopped) return;
       try {
         const takenForDead = await hold();
+        // It was closed while it waited for the lock.
+        if (stopped) return await letGo();
         judgesFrom = Date.now() + GRACE_MS;
         log.info('the database is back');
         onRevived(takenForDead);
@@ -76,14 +78,18 @@ export async function beginLife(url: string, onRevived: (takenForDead: boolean) 
     }
   }
 
+  async function letGo(): Promise<void> {
+    await client?.query('DELETE FROM workers WHERE id = $1', [id]).catch(() => undefined);
+    await client?.end().catch(() => undefined);
+  }
+
   await hold();
   return {
     id: id!,
     mayJudge: () => Date.now() >= judgesFrom,
     async close() {
       stopped = true;
-      await client?.query('DELETE FROM workers WHERE id = $1', [id]).catch(() => undefined);
-      await client?.end().catch(() => undefined);
+      await letGo();
     },
   };
 }

@@ -61,7 +61,7 @@ export async function sourceStamp(tools: SourceTools, key: SourceKey): Promise<s
   }
   const { kind: program, name, folder, settings, synced } = await destinationOf(tools.database, Number(rest));
   const { home } = programFor(program);
-  return `${synced} ${JSON.stringify([settings.maps, settings.keys])} ${await stampOf(dataFolderOf(folder, home, name))}`;
+  return `${synced} ${JSON.stringify([settings.maps, settings.keys])} ${await stampOf(dataFolderOf(folder, home, name), home)}`;
 }
 const POOL_FRESH_MS = 30_000;
 

@@ -4,7 +4,7 @@ import type { TakeWish } from '@early-set/core/api/take';
 import { editFields, type FieldEdit } from '@early-set/core/changes/fields';
 import type { ChangeItem } from '@early-set/core/changes/items';
 import { replaceEntries } from '@early-set/core/changes/lists';
-import { SYNCED_FIELDS } from '@early-set/core/sync/store';
+import { BUNDLED_FIELDS } from '@early-set/core/exchange/exchangedFields';
 import { takenOver, withNew } from '@early-set/core/take/taken';
 import type { Database } from '../db/database.ts';
 import { loadLists } from '../changes/snapshot.ts';
@@ -24,7 +24,7 @@ export async function takeDraft(
   const held = await heldNow(
     database,
     [...tracks.values()].map((t) => t.trackId),
-    SYNCED_FIELDS,
+    BUNDLED_FIELDS,
   );
   const moods = wish.fromComments ? await moodsHere(database) : [];
   const edits = [...tracks].map(([otherId, { trackId, isNew, sameFile }]): FieldEdit => {
@@ -76,13 +76,12 @@ async function listItems(
   for (const list of collection.lists) {
     if (!wanted.includes(list.id)) continue;
     const trackIds = list.trackIds.flatMap((id) => tracks.get(id)?.trackId ?? []);
-    const ids = listKind === 'crate' ? [...new Set(trackIds)] : trackIds;
+    const kind = list.kind ?? listKind;
+    const ids = kind === 'crate' ? [...new Set(trackIds)] : trackIds;
     if (ids.length === 0) continue;
     const parentId = maker.crateFor(list.place);
-    const found = there.find(
-      (l) => l.kind === listKind && l.parentId === parentId && l.name === list.name && editable(l),
-    );
-    await fill(found?.id, () => maker.make(listKind, list.name, parentId, ids), ids);
+    const found = there.find((l) => l.kind === kind && l.parentId === parentId && l.name === list.name && editable(l));
+    await fill(found?.id, () => maker.make(kind, list.name, parentId, ids), ids);
   }
   if (crate !== null) {
     const ids = [...new Set([...tracks.values()].map((t) => t.trackId))];

@@ -10,6 +10,7 @@ import { Button } from '../ui/Button.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
 import { Hint } from '../ui/Hint.tsx';
 import { EditsGoTo } from '../views/changes/EditsGoTo.tsx';
+import { SettingsFile } from './SettingsFile.tsx';
 import { useCommands } from '../commands/commands.ts';
 
 const SELECT = 'w-full rounded-xs border border-line bg-sheet px-1 py-px';
@@ -96,6 +97,9 @@ export function Settings() {
                   Bundles
                 </Link>
               </span>
+            </Line>
+            <Line label="These settings on another computer" note="By category, with cleaning presets and layouts.">
+              <SettingsFile settings={settings} />
             </Line>
             <div className="flex justify-end">
               <Button kind="main" onClick={() => setOpen(false)}>

@@ -71,8 +71,12 @@ export function readLayoutFile(text: string): Layout {
     throw none;
   }
   if (typeof raw !== 'object' || raw === null || (raw as { kind?: unknown }).kind !== KIND) throw none;
-  const { version, name, columns, widths, theme } = raw as Record<string, unknown>;
-  if (version !== 1) throw new Error('This layout is from a newer version');
+  if ((raw as { version?: unknown }).version !== 1) throw new Error('This layout is from a newer version');
+  return readLayout(raw as Record<string, unknown>);
+}
+
+/** A layout as this version knows it, whatever else stands there. */
+export function readLayout({ name, columns, widths, theme }: Record<string, unknown>): Layout {
   return {
     name: typeof name === 'string' && name.trim() ? name.trim().slice(0, 80) : 'Brought back',
     columns: readColumns(columns),

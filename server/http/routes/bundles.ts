@@ -1,9 +1,10 @@
-import type { BundleMake, BundleReadWish } from '@early-set/core/api/bundles';
-import { bundleMakeSchema, bundleReadSchema } from '@early-set/core/api/wishes';
+import type { BundleCompareWish, BundleMake, BundleReadWish } from '@early-set/core/api/bundles';
+import { bundleCompareSchema, bundleMakeSchema, bundleReadSchema } from '@early-set/core/api/wishes';
 import { Router } from 'express';
 import Joi from 'joi';
 import { basename, join } from 'node:path';
 import { folderOf } from '../../backups/places.ts';
+import { addBundle } from '../../bundle/compared.ts';
 import { NOT_EMPTY } from '../../bundle/empty.ts';
 import { bundlesIn, forgetSteps, lookAtBundle, stepsAfter } from '../../bundle/look.ts';
 import { mustBeFree } from '../../bundle/target.ts';
@@ -15,7 +16,7 @@ import { route } from '../validate.ts';
 
 const pathQuery = Joi.object({ path: Joi.string().max(4000).required() });
 
-/** Bundles: made, looked at, read into an empty library, and what is left to do afterwards. */
+/** Bundles: made, looked at, read into an empty library, compared with one, and what is left to do afterwards. */
 export function bundleRoutes({ database, dataFolder, demoRoot, runs }: Context): Router {
   const router = Router();
   const allowed = (path: string): Promise<string> => allowedFile(path, 'The bundle', demoRoot);
@@ -59,6 +60,12 @@ export function bundleRoutes({ database, dataFolder, demoRoot, runs }: Context):
       const title = `Reading the bundle ${basename(path)}`;
       return { runId: await runs.bundle.start({ read: { ...body, path } }, { title }) };
     }),
+  );
+  router.post(
+    '/bundles/compare',
+    route<unknown, unknown, BundleCompareWish>({ body: bundleCompareSchema }, async ({ body: { path, folders } }) =>
+      addBundle({ database, dataFolder }, await allowed(path), folders),
+    ),
   );
   return router;
 }

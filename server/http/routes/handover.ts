@@ -1,7 +1,7 @@
 import type { DestinationSettings, SyncWish } from '@early-set/core/api/handover';
 import type { KeyTable } from '@early-set/core/exchange/collection';
 import { ALL_KEYS } from '@early-set/core/fields/keys';
-import { PROGRAMS } from '@early-set/core/exchange/programs';
+import { FORMATS } from '@early-set/core/exchange/programs';
 import type { Choices } from '@early-set/core/sync/compareTracks';
 import { DIRECTIONS, POLICIES, POLICY_KINDS, type Policies } from '@early-set/core/sync/policies';
 import { Router } from 'express';
@@ -37,7 +37,7 @@ const settings = Joi.object<Partial<DestinationSettings>>({
 const choices = Joi.object<Choices>().pattern(Joi.string().max(400), Joi.valid('here', 'there', 'both', 'leave'));
 
 /** Programs that the library is handed over to. */
-export function handoverRoutes({ database, states, handover, demoRoot }: Context): Router {
+export function handoverRoutes({ database, dataFolder, states, handover, demoRoot }: Context): Router {
   const router = Router();
   router.get(
     '/destinations',
@@ -45,7 +45,7 @@ export function handoverRoutes({ database, states, handover, demoRoot }: Context
   );
   router.get(
     '/destinations/kinds',
-    route({}, () => Promise.resolve(Object.values(PROGRAMS).map((format) => format.describe))),
+    route({}, () => Promise.resolve(Object.values(FORMATS).map((format) => format.describe))),
   );
   router.post(
     '/destinations',
@@ -63,7 +63,7 @@ export function handoverRoutes({ database, states, handover, demoRoot }: Context
   router.delete(
     '/destinations/:id',
     route<{ id: number }>({ params: idParam }, async ({ params }) => {
-      await removeDestination(database, states, params.id);
+      await removeDestination({ database, states, dataFolder }, params.id);
       return { removed: true };
     }),
   );

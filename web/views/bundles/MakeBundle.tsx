@@ -27,6 +27,7 @@ export function MakeBundle() {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [categories, setCategories] = useState<ReadonlySet<Category>>(new Set(CATEGORIES));
   const [as, setAs] = useState<'zip' | 'folder'>('zip');
+  const [music, setMusic] = useState(false);
   const [name, setName] = useState(() => `Early Set ${format(new Date(), 'yyyy-MM-dd')}`);
   const [folder, setFolder] = useRemembered<string | null>('bundle-folder', null);
   const [sending, setSending] = useState(false);
@@ -46,7 +47,7 @@ export function MakeBundle() {
     if (folder === null) return;
     setSending(true);
     const wish: BundleMake = {
-      ...{ folder, name: name.trim(), zip: as === 'zip', layouts: categories.has('settings') ? layouts : [] },
+      ...{ folder, name: name.trim(), zip: as === 'zip', music, layouts: categories.has('settings') ? layouts : [] },
       categories: CATEGORIES.filter((c) => categories.has(c) && !(of === 'lists' && WHOLE_ONLY.has(c))),
       lists: of === 'lists' ? ids : null,
     };
@@ -103,10 +104,25 @@ export function MakeBundle() {
           missing={(c) => (of === 'lists' && WHOLE_ONLY.has(c) ? 'only with the whole library' : null)}
           onChange={setCategories}
         />
-        <p className="mt-1.5 text-small text-dim">
-          Music files are not in it: copy them with their folders. What lies elsewhere there, or has other names, is
-          found again by its sound.
-        </p>
+        <label className="flex items-baseline gap-2 py-0.5">
+          <input
+            type="checkbox"
+            checked={music}
+            onChange={(e) => {
+              setMusic(e.target.checked);
+              if (e.target.checked) setAs('folder');
+            }}
+            className="accent-ink"
+          />
+          <span>
+            <span className="font-semibold">Music files</span>{' '}
+            <span className="text-small text-dim">
+              {music
+                ? 'the file of each track, as it is; only into a folder'
+                : 'left out: copy them with their folders; what lies elsewhere there is found again by its sound'}
+            </span>
+          </span>
+        </label>
       </Part>
       <Part title="Where it goes">
         <ChosenFolder folder={folder} title="Where the bundle goes" onChoose={setFolder} />
@@ -125,7 +141,10 @@ export function MakeBundle() {
               ['zip', 'One zip'],
               ['folder', 'A folder'],
             ]}
-            onChoose={setAs}
+            onChoose={(form) => {
+              setAs(form);
+              if (form === 'zip') setMusic(false);
+            }}
           />
         </div>
       </Part>

@@ -1,12 +1,14 @@
 /** Reading a bundle: which one, what of it, and where its folders are here. */
 import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import type { BundleLine, BundleLook } from '@early-set/core/api/bundles';
 import { CATEGORIES, type Category } from '@early-set/core/bundle/manifest';
 import { perform, several } from '../../data/actions.ts';
 import { post } from '../../data/api.ts';
 import { useBundleLook, useBundlesIn, useBundleSteps, useRuns } from '../../data/hooks.ts';
-import { readLayoutFile, type Layout } from '../../data/layouts.ts';
+import { readLayout, type Layout } from '../../data/layouts.ts';
 import { useRemembered } from '../../data/remembered.ts';
+import { withNames } from '../../data/settingsFile.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Trouble } from '../../ui/Empty.tsx';
 import { bytes, dayAndTime } from '../../ui/format.ts';
@@ -64,23 +66,33 @@ const NO_LAYOUTS: Layout[] = [];
 function Look({ look: { path, manifest, here, empty, bytes: size } }: { look: BundleLook }) {
   const had = new Set(manifest.categories);
   const [categories, setCategories] = useState<ReadonlySet<Category>>(new Set(manifest.categories));
+  const [music, setMusic] = useState(true);
+  const navigate = useNavigate();
   const [places, setPlaces] = useState<Record<number, string>>({});
   const [layouts, storeLayouts] = useRemembered<Layout[]>('layouts', NO_LAYOUTS);
   const { data: runs = [] } = useRuns();
   const { data: after } = useBundleSteps();
+  const [adding, setAdding] = useState(false);
   const isRead = !empty && after?.read?.name === path.split('/').at(-1);
   const reading = runs.some((run) => run.kind === 'bundle' && run.state === 'running');
+  const folders = Object.entries(places).map(([id, place]) => ({ id: Number(id), path: place }));
+  const compare = async (): Promise<void> => {
+    setAdding(true);
+    const added = await perform(post<{ id: number }>('/bundles/compare', { path, folders }), 'Compared on its page');
+    setAdding(false);
+    if (added) void navigate(`/handover/${added.id}`);
+  };
   const read = async (): Promise<void> => {
     const wish = {
       path,
       categories: CATEGORIES.filter((c) => categories.has(c)),
-      folders: Object.entries(places).map(([id, place]) => ({ id: Number(id), path: place })),
+      folders,
+      music: music && manifest.music !== undefined,
     };
     if (!(await perform(post('/bundles/read', wish), 'The bundle is being read')) || !categories.has('settings'))
       return;
-    const brought = (manifest.layouts ?? []).flatMap(usable);
-    const names = new Set(brought.map((l) => l.name));
-    if (brought.length > 0) storeLayouts([...layouts.filter((l) => !names.has(l.name)), ...brought]);
+    const brought = (manifest.layouts ?? []).map((layout) => readLayout(layout as Record<string, unknown>));
+    if (brought.length > 0) storeLayouts(withNames(layouts, brought));
   };
   return (
     <>
@@ -93,14 +105,32 @@ function Look({ look: { path, manifest, here, empty, bytes: size } }: { look: Bu
           .filter(Boolean)
           .join(', ')}
       </p>
-      <Part title="What to read">
-        <CategoryList
-          chosen={categories}
-          missing={(c) => (had.has(c) ? null : 'not in this bundle')}
-          onChange={setCategories}
-        />
-        <p className="mt-1.5 text-small text-dim">Settings of the bundle replace those that are here.</p>
-      </Part>
+      {empty && (
+        <Part title="What to read">
+          <CategoryList
+            chosen={categories}
+            missing={(c) => (had.has(c) ? null : 'not in this bundle')}
+            onChange={setCategories}
+          />
+          {manifest.music && (
+            <label className="flex items-baseline gap-2 py-0.5">
+              <input
+                type="checkbox"
+                checked={music}
+                onChange={(e) => setMusic(e.target.checked)}
+                className="accent-ink"
+              />
+              <span>
+                <span className="font-semibold">Music files</span>{' '}
+                <span className="text-small text-dim">
+                  {several(manifest.music.files, 'file')}, copied into the folders that are here; what lies there stays
+                </span>
+              </span>
+            </label>
+          )}
+          <p className="mt-1.5 text-small text-dim">Settings of the bundle replace those that are here.</p>
+        </Part>
+      )}
       <Part title="Where its folders are here">
         <ul>
           {manifest.folders.map((folder) => {
@@ -131,26 +161,23 @@ function Look({ look: { path, manifest, here, empty, bytes: size } }: { look: Bu
         </p>
       </Part>
       <div className="flex items-center gap-3">
-        <Button kind="main" disabled={!empty || reading} onClick={() => void read()}>
-          Read the bundle
-        </Button>
+        {empty ? (
+          <Button kind="main" disabled={reading} onClick={() => void read()}>
+            Read the bundle
+          </Button>
+        ) : (
+          <Button kind="main" disabled={adding || reading} onClick={() => void compare()}>
+            {adding ? 'Reading it…' : 'Compare with the library'}
+          </Button>
+        )}
         {isRead && !reading && <span className="text-small text-kelp">It is read.</span>}
         {!empty && !isRead && !reading && (
-          <span className="text-small text-sodium-text">
-            There are tracks, lists, destinations, presets or changes here already; a bundle is read into an empty
-            library.
+          <span className="text-small text-dim">
+            The library is not empty: what differs is shown line by line, and taken over as you choose. Nothing is
+            written into the bundle.
           </span>
         )}
       </div>
     </>
   );
-}
-
-/** A layout as this version knows it; what it cannot read stays away. */
-function usable(layout: object): Layout[] {
-  try {
-    return [readLayoutFile(JSON.stringify(layout))];
-  } catch {
-    return [];
-  }
 }

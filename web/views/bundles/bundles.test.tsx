@@ -40,6 +40,7 @@ beforeEach(() => {
     '/bundles/look': () => look,
     '/bundles/steps': (body: unknown) => (body === undefined ? steps : { forgotten: 1 }),
     '/bundles/read': { runId: 1 },
+    '/bundles/compare': { id: 4 },
     '/bundles': { runId: 1, path: '/drive/x.zip' },
     '/lists': [list(LISTS[0]!, 'Friday'), list(LISTS[1]!, 'Reserve')],
     '/overview': { tracks: 96 },
@@ -106,16 +107,38 @@ test('read: which one, what of it, where its folders are', async () => {
   await waitFor(() =>
     expect(bodyOf('/bundles/read')).toEqual({
       ...{ path: '/drive/Loft.zip', categories: ['tracks', 'lists'], folders: [{ id: 2, path: '/drive' }] },
+      music: false,
     }),
   );
 });
 
-test('not into a library that holds something, and that is said', async () => {
+test('beside a library that holds something it is compared, not read', async () => {
   look = { ...look, empty: false };
   show(<BundlesView />, '/bundles?part=read');
   fireEvent.click(await screen.findByRole('button', { name: /^Loft\.zip/ }));
-  expect((await screen.findByRole<HTMLButtonElement>('button', { name: 'Read the bundle' })).disabled).toBe(true);
-  expect(screen.getByText(/a bundle is read into an empty library/)).not.toBeNull();
+  const compare = await screen.findByRole('button', { name: 'Compare with the library' });
+  expect(screen.queryByRole('button', { name: 'Read the bundle' })).toBeNull();
+  expect(screen.getByText(/taken over as you choose/)).not.toBeNull();
+  fireEvent.click(compare);
+  await waitFor(() => expect(bodyOf('/bundles/compare')).toEqual({ path: '/drive/Loft.zip', folders: [] }));
+});
+
+test('music goes along into a folder, and is copied where it is read', async () => {
+  show(<BundlesView />, '/bundles');
+  await screen.findByText(/96 tracks, 2 lists/);
+  fireEvent.click(screen.getByRole('checkbox', { name: /^Music files/ }));
+  fireEvent.click(screen.getByRole('button', { name: 'Make the bundle' }));
+  await waitFor(() => expect(bodyOf('/bundles')).toMatchObject({ zip: false, music: true }));
+  // As one zip it does not go along.
+  fireEvent.click(screen.getByRole('radio', { name: 'One zip' }));
+  expect(screen.getByRole<HTMLInputElement>('checkbox', { name: /^Music files/ }).checked).toBe(false);
+  cleanup();
+  look = { ...look, manifest: { ...look.manifest, music: { files: 90, left: 6 } } };
+  show(<BundlesView />, '/bundles?part=read');
+  fireEvent.click(await screen.findByRole('button', { name: /^Loft\.zip/ }));
+  expect((await screen.findByRole('checkbox', { name: /^Music files 90 files/ })).getAttribute('checked')).toBe('');
+  fireEvent.click(screen.getByRole('button', { name: 'Read the bundle' }));
+  await waitFor(() => expect(bodyOf('/bundles/read')).toMatchObject({ music: true }));
 });
 
 test('afterwards each step says whether it is done, and leads to where it is', async () => {

@@ -6,6 +6,7 @@ import { patch } from '../../data/api.ts';
 import { Button } from '../../ui/Button.tsx';
 import { bytes } from '../../ui/format.ts';
 import { canApply, fieldLabel, onlyToRemember, stepText } from './words.ts';
+import { RemoveDestination } from './RemoveDestination.tsx';
 import { Rules } from './Rules.tsx';
 
 interface Props {
@@ -29,7 +30,7 @@ const n = (count: number): string => count.toLocaleString('en-GB');
 
 export function BeforeWriting(props: Props) {
   const { destination, comparison, busy, step, chosen, onCancel, onChoose, onDiscard, onApply } = props;
-  const { name } = destination;
+  const { name, readOnly } = destination;
   const { made, undecided, checks, counts, losses, problems } = comparison;
   const keep = (wish: Partial<DestinationSettings>): void =>
     void patch(`/destinations/${destination.id}`, { settings: wish }).catch(complain);
@@ -39,19 +40,25 @@ export function BeforeWriting(props: Props) {
   return (
     <aside aria-label="Before writing" className="flex h-full flex-col gap-4 overflow-y-auto bg-paper p-3.5">
       <section>
-        <h2 className="heading mb-1.5 text-[17px]">Before writing</h2>
+        <h2 className="heading mb-1.5 text-[17px]">{readOnly ? 'Before applying' : 'Before writing'}</h2>
         <dl className="grid grid-cols-2 border border-line">
-          <Figure label={`to ${name}`} value={made.out} />
+          {readOnly ? (
+            <Figure label="there and here" value={counts.tied} />
+          ) : (
+            <Figure label={`to ${name}`} value={made.out} />
+          )}
           <Figure label={`from ${name}`} value={made.in} />
           <Figure label="to choose" value={made.undecided} tone={made.undecided > 0 ? 'text-flare' : ''} />
           <Figure label="only there" value={counts.notHere} />
         </dl>
         <ul className="mt-2.5">
-          <Check
-            label={`${name} is closed`}
-            value={checks.openedBy === null ? 'yes' : `open: ${checks.openedBy}`}
-            good={checks.openedBy === null}
-          />
+          {!readOnly && (
+            <Check
+              label={`${name} is closed`}
+              value={checks.openedBy === null ? 'yes' : `open: ${checks.openedBy}`}
+              good={checks.openedBy === null}
+            />
+          )}
           {checks.notFound > 0 && <Check label="Its files that are nowhere" value={n(checks.notFound)} good={false} />}
           {problems.length > 0 && (
             <Check
@@ -61,7 +68,11 @@ export function BeforeWriting(props: Props) {
               title={problems.map((p) => `${p.where}: ${p.reason}`).join('\n')}
             />
           )}
-          <Check label="Backup before writing" value={`all its data, ${bytes(checks.bytes)}`} />
+          {readOnly ? (
+            <Check label="The bundle itself" value="stays as it is" />
+          ) : (
+            <Check label="Backup before writing" value={`all its data, ${bytes(checks.bytes)}`} />
+          )}
         </ul>
       </section>
       {undecided.length > 0 && (
@@ -73,7 +84,7 @@ export function BeforeWriting(props: Props) {
                 <span className="min-w-0 flex-1 truncate">
                   {fieldLabel(field)} <span className="figures text-dim">{n(lines)}</span>
                 </span>
-                {SIDES.filter((side) => side !== 'both' || both).map((side) => (
+                {SIDES.filter((side) => (side === 'both' ? both : side !== 'here' || !readOnly)).map((side) => (
                   <Button
                     key={side}
                     kind="link"
@@ -88,7 +99,7 @@ export function BeforeWriting(props: Props) {
           </ul>
         </section>
       )}
-      {losses.length > 0 && (
+      {losses.length > 0 && !readOnly && (
         <section aria-label="Cannot be stored there">
           <h2 className="mb-1 text-small font-semibold text-dim">Cannot be stored there</h2>
           <ul>
@@ -115,6 +126,7 @@ export function BeforeWriting(props: Props) {
         </section>
       )}
       <Rules destination={destination} nowhere={comparison.notHere.at(-1)?.path ?? null} onKeep={keep} />
+      <RemoveDestination destination={destination} />
       <span className="flex-1" />
       <section aria-label="Draft" className="sticky -bottom-3.5 border border-ink bg-chosen p-3">
         <p className="font-semibold">
@@ -122,7 +134,7 @@ export function BeforeWriting(props: Props) {
             ? `${name} and this desk say the same`
             : changes === 0
               ? 'Nothing to apply'
-              : `${several(changes, 'change')} for ${name} and here`}
+              : `${several(changes, 'change')} ${readOnly ? 'here' : `for ${name} and here`}`}
         </p>
         <p className="mt-1 text-small text-dim">
           {made.undecided > 0
@@ -130,7 +142,9 @@ export function BeforeWriting(props: Props) {
             : ''}
           {remember
             ? 'Remembered as the first sync, it is known later which side has changed what.'
-            : 'Can be undone on both sides.'}
+            : readOnly
+              ? 'Can be undone.'
+              : 'Can be undone on both sides.'}
         </p>
         {busy && step && (
           <p role="status" className="figures mt-1 text-small">

@@ -1,5 +1,6 @@
 /** Everything that differs, line by line: what it is here and there, what it was, what it will be. */
 import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import {
   LINE_GROUPS,
   type ComparisonAnswer,
@@ -10,6 +11,7 @@ import {
 import type { Choice } from '@early-set/core/sync/decide';
 import type { Line } from '@early-set/core/sync/compareTracks';
 import { menuItem, tableActions, useKeys, type KeyActions } from '../../commands/commands.ts';
+import { several } from '../../data/actions.ts';
 import { useRemembered } from '../../data/remembered.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Chip } from '../../ui/Chip.tsx';
@@ -103,7 +105,11 @@ export function Comparison(props: Props) {
         <span className="figures text-small text-dim" data-testid="handover-count">
           {counts
             ? `${counts.here.toLocaleString('en-GB')} here · ${counts.there.toLocaleString('en-GB')} there · ${
-                destination.syncedAt ? `last sync ${dayAndTime(destination.syncedAt)}` : 'never synced'
+                destination.readOnly
+                  ? 'only read'
+                  : destination.syncedAt
+                    ? `last sync ${dayAndTime(destination.syncedAt)}`
+                    : 'never synced'
               }`
             : 'comparing…'}
           {step && (looking || !comparison) ? ` · ${stepText(step)}` : ''}
@@ -112,7 +118,8 @@ export function Comparison(props: Props) {
         <Button onClick={onRefresh} disabled={looking}>
           {looking ? 'Comparing…' : 'Compare again'}
         </Button>
-        <Button onClick={() => setStoring(true)}>What it can store</Button>
+        {!destination.readOnly && <Button onClick={() => setStoring(true)}>What it can store</Button>}
+        {destination.readOnly && <TakeFrom id={destination.id} notHere={counts?.notHere ?? 0} />}
       </div>
       <div className="flex shrink-0 flex-wrap items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
         <Chip on={only === null} onToggle={() => onOnly(null)}>
@@ -138,7 +145,13 @@ export function Comparison(props: Props) {
         <div aria-busy="true" className="h-full" />
       ) : lines.length === 0 ? (
         <Empty title={total === 0 ? `${name} and this desk say the same` : 'Nothing of it here'}>
-          <p>{total === 0 ? 'There is nothing to hand over.' : 'Another group, or other words, show the rest.'}</p>
+          <p>
+            {total === 0
+              ? destination.readOnly
+                ? 'There is nothing to take over.'
+                : 'There is nothing to hand over.'
+              : 'Another group, or other words, show the rest.'}
+          </p>
         </Empty>
       ) : (
         <div className="min-h-0 flex-1">
@@ -156,7 +169,7 @@ export function Comparison(props: Props) {
               <LineCell
                 line={line}
                 column={column}
-                name={name}
+                destination={destination}
                 open={index === chosen.focus || line.group === 'clash'}
                 onChoose={(choice) => onChoose([line.id], choice)}
               />
@@ -170,5 +183,15 @@ export function Comparison(props: Props) {
       )}
       <StoreDialog kind={destination.kind} open={storing} onClose={() => setStoring(false)} />
     </div>
+  );
+}
+
+/** Tracks that are only there are taken on a page of their own. */
+function TakeFrom({ id, notHere }: { id: number; notHere: number }) {
+  const navigate = useNavigate();
+  return notHere === 0 ? null : (
+    <Button
+      onClick={() => void navigate(`/intake/from?source=destination:${id}`)}
+    >{`Take ${several(notHere, 'track')}…`}</Button>
   );
 }

@@ -16,6 +16,7 @@ import { AddDestination } from './AddDestination.tsx';
 import { BeforeWriting } from './BeforeWriting.tsx';
 import { Comparison } from './Comparison.tsx';
 import { Destinations } from './Destinations.tsx';
+import { RemoveDestination } from './RemoveDestination.tsx';
 import { withChoices } from './chosen.ts';
 import { canApply } from './words.ts';
 
@@ -129,6 +130,7 @@ export function HandoverView() {
       ) : current.trouble ? (
         <Empty title={`${current.name} cannot be read`} main>
           <p>{current.trouble}. Its drive may not be there; nothing of what was synced is lost.</p>
+          <RemoveDestination destination={current} />
         </Empty>
       ) : comparison.error && !data ? (
         <Trouble error={comparison.error} />

@@ -2,13 +2,12 @@
 import type { Choice } from '@early-set/core/sync/decide';
 import type { Line } from '@early-set/core/sync/compareTracks';
 import { Art } from '../../ui/Marks.tsx';
-import { fieldLabel, goesText, isPicture, sideText, willText } from './words.ts';
+import { fieldLabel, goesText, isPicture, sideText, willText, type Told } from './words.ts';
 
 interface Props {
   line: Line;
   column: string;
-  /** Of the destination. */
-  name: string;
+  destination: Told;
   /** What can be chosen is shown. */
   open: boolean;
   onChoose: (choice: Choice) => void;
@@ -22,7 +21,7 @@ const GOES: Record<Line['group'], string> = {
   left: 'text-dim',
 };
 
-export function LineCell({ line, column, name, open, onChoose }: Props) {
+export function LineCell({ line, column, destination, open, onChoose }: Props) {
   const { field, will } = line;
   switch (column) {
     case 'name':
@@ -47,9 +46,9 @@ export function LineCell({ line, column, name, open, onChoose }: Props) {
     case 'base':
       return <span className="text-dim">{sideText(field, line.base)}</span>;
     case 'goes':
-      return <span className={will === null ? GOES[line.group] : 'text-dim'}>{goesText(line, name)}</span>;
+      return <span className={will === null ? GOES[line.group] : 'text-dim'}>{goesText(line, destination)}</span>;
     default: {
-      const text = willText(line, name);
+      const text = willText(line, destination.name);
       return open && line.options.length > 1 ? (
         <span className="flex items-center gap-2">
           <span

@@ -5,6 +5,7 @@ import {
   DIRECTIONS,
   POLICIES,
   POLICY_KINDS,
+  READY_FROM_THERE,
   READY_POLICIES,
   type Direction,
   type Policies,
@@ -19,7 +20,7 @@ import { ListsDialog } from './ListsDialog.tsx';
 import { MapsDialog } from './MapsDialog.tsx';
 
 interface Props {
-  destination: Pick<DestinationLine, 'name' | 'kind' | 'settings'>;
+  destination: Pick<DestinationLine, 'name' | 'kind' | 'readOnly' | 'settings'>;
   /** A path there that is nowhere here. */
   nowhere: string | null;
   onKeep: (wish: Partial<DestinationSettings>) => void;
@@ -48,64 +49,77 @@ const same = (a: Policies, b: Policies): boolean =>
   (Object.keys(b) as (keyof Policies)[]).every((k) => k === 'tracks' || a[k] === b[k]);
 
 export function Rules({ destination, nowhere, onKeep }: Props) {
-  const { name, kind, settings } = destination;
+  const { name, kind, readOnly, settings } = destination;
   const { policies, lists, maps, keys } = settings;
   const [open, setOpen] = useState<'lists' | 'maps' | 'keys' | null>(null);
   const close = (): void => setOpen(null);
   const set = (wish: Partial<Policies>): void => onKeep({ policies: { ...policies, ...wish } });
-  const ready = Object.keys(READY_POLICIES).find((k) => same(policies, READY_POLICIES[k]!)) ?? '';
+  const offered = readOnly ? READY_FROM_THERE : READY_POLICIES;
+  const ready = Object.keys(offered).find((k) => same(policies, offered[k]!)) ?? '';
   return (
     <section aria-label="How">
       <h2 className="mb-1 text-small font-semibold text-dim">How</h2>
       <Choice
         label="Ready set"
         value={ready}
-        choices={[
-          ...(ready ? [] : [['', 'own choice'] as const]),
-          ...Object.keys(READY_POLICIES).map((k) => [k, k] as const),
-        ]}
-        onChoose={(k) => k && set({ ...READY_POLICIES[k]!, tracks: policies.tracks })}
+        choices={[...(ready ? [] : [['', 'own choice'] as const]), ...Object.keys(offered).map((k) => [k, k] as const)]}
+        onChoose={(k) => k && set({ ...offered[k]!, tracks: policies.tracks })}
       />
+      {!readOnly && (
+        <>
+          <Choice
+            label="Direction"
+            value={policies.direction}
+            choices={DIRECTIONS.map((d) => [d, DIRECTION_WORDS(name)[d]] as const)}
+            onChoose={(direction) => set({ direction })}
+          />
+          <Choice
+            label="Tracks that go there"
+            value={policies.tracks}
+            choices={[
+              ['in lists', 'those in lists'],
+              ['all', 'all of the library'],
+            ]}
+            onChoose={(tracks) => set({ tracks })}
+          />
+        </>
+      )}
       <Choice
-        label="Direction"
-        value={policies.direction}
-        choices={DIRECTIONS.map((d) => [d, DIRECTION_WORDS(name)[d]] as const)}
-        onChoose={(direction) => set({ direction })}
-      />
-      <Choice
-        label="Tracks that go there"
-        value={policies.tracks}
-        choices={[
-          ['in lists', 'those in lists'],
-          ['all', 'all of the library'],
-        ]}
-        onChoose={(tracks) => set({ tracks })}
-      />
-      <Choice
-        label="What is taken out on one side"
+        label={readOnly ? 'What is empty there' : 'What is taken out on one side'}
         value={policies.removals ? 'yes' : 'no'}
-        choices={[
-          ['no', 'stays on the other'],
-          ['yes', 'is taken out on the other'],
-        ]}
+        choices={
+          readOnly
+            ? [
+                ['no', 'stays here'],
+                ['yes', 'is emptied here'],
+              ]
+            : [
+                ['no', 'stays on the other'],
+                ['yes', 'is taken out on the other'],
+              ]
+        }
         onChoose={(value) => set({ removals: value === 'yes' })}
       />
       <ul className="my-1">
-        <Set
-          label="Lists"
-          value={lists === null ? 'all' : several(lists.length, 'chosen', 'chosen')}
-          onOpen={() => setOpen('lists')}
-        />
+        {!readOnly && (
+          <Set
+            label="Lists"
+            value={lists === null ? 'all' : several(lists.length, 'chosen', 'chosen')}
+            onOpen={() => setOpen('lists')}
+          />
+        )}
         <Set
           label="Paths"
           value={maps.length === 0 ? 'as here' : several(maps.length, 'folder')}
           onOpen={() => setOpen('maps')}
         />
-        <Set
-          label="Keys"
-          value={keys === null ? 'as it does' : `own table: ${keys['A minor'] ?? ''}`}
-          onOpen={() => setOpen('keys')}
-        />
+        {!readOnly && (
+          <Set
+            label="Keys"
+            value={keys === null ? 'as it does' : `own table: ${keys['A minor'] ?? ''}`}
+            onOpen={() => setOpen('keys')}
+          />
+        )}
       </ul>
       <ListsDialog name={name} lists={lists} open={open === 'lists'} onClose={close} onKeep={onKeep} />
       <MapsDialog name={name} maps={maps} example={nowhere} open={open === 'maps'} onClose={close} onKeep={onKeep} />

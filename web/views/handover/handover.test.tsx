@@ -17,6 +17,7 @@ const destination = (more: Partial<DestinationLine> = {}): DestinationLine => ({
   name: 'Plover',
   what: 'performance program',
   folder: '/srv/plover',
+  readOnly: false,
   settings: { policies: DEFAULT_POLICIES, lists: null, maps: [], keys: null, accepted: [] },
   syncedAt: '2026-11-27T18:40:00Z',
   waiting: { out: 1, in: 1, clash: 1, at: '2026-11-28T10:00:00Z' },

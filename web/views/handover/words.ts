@@ -46,9 +46,12 @@ function listText({ here, there, base, will, reason }: Line, destination: string
   return will === 'there' && reason ? `${made}; ${reason}` : made;
 }
 
+/** What of a destination is said in its lines. */
+export type Told = Pick<DestinationLine, 'name' | 'readOnly'>;
+
 /** Where a line goes. */
-export function goesText({ group, will }: Line, destination: string): string {
-  if (will === 'both') return 'both ways';
+export function goesText({ group, will }: Line, { name: destination, readOnly }: Told): string {
+  if (will === 'both') return readOnly ? 'joined here' : 'both ways';
   if (will === 'here') return `to ${destination}`;
   if (will === 'there') return `from ${destination}`;
   return group === 'clash' ? 'choose' : 'stays';
@@ -56,9 +59,9 @@ export function goesText({ group, will }: Line, destination: string): string {
 
 /** Both say the same and were never synced: worth writing down, so that the next look knows who changed what. */
 export const onlyToRemember = (
-  { syncedAt }: Pick<DestinationLine, 'syncedAt'>,
+  { syncedAt, readOnly }: Pick<DestinationLine, 'syncedAt' | 'readOnly'>,
   { made, counts }: Pick<ComparisonAnswer, 'made' | 'counts'>,
-): boolean => made.lines === 0 && syncedAt === null && counts.tied > 0;
+): boolean => !readOnly && made.lines === 0 && syncedAt === null && counts.tied > 0;
 
 const count = (n: number): string => n.toLocaleString('en-GB');
 
@@ -73,6 +76,6 @@ export function stepText({ what, done, total }: SyncStep): string {
 
 /** Is there something to apply? */
 export const canApply = (
-  destination: Pick<DestinationLine, 'syncedAt'>,
+  destination: Pick<DestinationLine, 'syncedAt' | 'readOnly'>,
   comparison: Pick<ComparisonAnswer, 'made' | 'counts'>,
 ): boolean => comparison.made.lines > 0 || onlyToRemember(destination, comparison);
