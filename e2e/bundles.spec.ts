@@ -1,5 +1,5 @@
 /** The library goes to another computer, whose folders lie elsewhere and where a file has moved meanwhile. */
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { cpSync, mkdirSync, readdirSync, renameSync } from 'node:fs';
 import { join } from 'node:path';
 import type { NotFound } from '@early-set/core/api/disk';
@@ -21,6 +21,13 @@ test.afterAll(async () => {
   drive.remove();
 });
 
+async function chooseFolder(page: Page, button: string, folder: string): Promise<void> {
+  await page.getByRole('button', { name: button }).click();
+  const path = page.getByLabel('Path; Enter goes there');
+  await path.fill(folder);
+  await path.press('Enter');
+  await page.getByRole('button', { name: 'Use this folder' }).click();
+}
 const tracksOf = async (app: App): Promise<Record<string, unknown>[]> =>
   (await app.get<SheetPage>('/tracks?limit=200&sort=path')).rows.map(({ id, values }) => ({ id, ...values }));
 
@@ -36,11 +43,7 @@ test('a bundle is made, read on a desk with other paths, and what moved is found
   );
 
   await page.goto(`${here.address}/bundles`);
-  await page.getByRole('button', { name: 'Choose a folder…' }).click();
-  const path = page.getByLabel('Path; Enter goes there');
-  await path.fill(drive.folder);
-  await path.press('Enter');
-  await page.getByRole('button', { name: 'Use this folder' }).click();
+  await chooseFolder(page, 'Choose a folder…', drive.folder);
   await page.getByLabel('Name of the bundle').fill('For the laptop');
   await page.getByRole('button', { name: 'Make the bundle' }).click();
   await settled(
@@ -58,15 +61,9 @@ test('a bundle is made, read on a desk with other paths, and what moved is found
   renameSync(join(music, moved), join(music, 'sorted', `another name.${moved.split('.').at(-1)}`));
   there = await startApp(other.folder, [], { EARLY_SET_PLACES: drive.folder });
   await page.goto(`${there.address}/bundles?part=read`);
-  await page.getByRole('button', { name: 'Choose a folder…' }).click();
-  await path.fill(drive.folder);
-  await path.press('Enter');
-  await page.getByRole('button', { name: 'Use this folder' }).click();
+  await chooseFolder(page, 'Choose a folder…', drive.folder);
   await page.getByRole('button', { name: /^For the laptop\.zip/ }).click();
-  await page.getByRole('button', { name: 'Another folder for Demo music' }).click();
-  await path.fill(music);
-  await path.press('Enter');
-  await page.getByRole('button', { name: 'Use this folder' }).click();
+  await chooseFolder(page, 'Another folder for Demo music', music);
   await page.getByRole('button', { name: 'Read the bundle' }).click();
   const after = page.getByRole('complementary', { name: 'After reading' });
   await expect(after.getByText('Library folders are here')).toBeVisible({ timeout: 60_000 });
@@ -134,11 +131,7 @@ test('a later bundle beside the library that is there by now: compared, one side
     );
 
   await page.goto(`${here.address}/bundles`);
-  await page.getByRole('button', { name: 'Choose a folder…' }).click();
-  const path = page.getByLabel('Path; Enter goes there');
-  await path.fill(drive.folder);
-  await path.press('Enter');
-  await page.getByRole('button', { name: 'Use this folder' }).click();
+  await chooseFolder(page, 'Choose a folder…', drive.folder);
   await page.getByLabel('Name of the bundle').fill('Later');
   await page.getByRole('checkbox', { name: /^Music files/ }).check();
   await page.getByRole('button', { name: 'Make the bundle' }).click();
@@ -148,6 +141,7 @@ test('a later bundle beside the library that is there by now: compared, one side
   );
 
   await page.goto(`${second.address}/bundles?part=read`);
+  await chooseFolder(page, 'Choose a folder…', drive.folder);
   await page.getByRole('button', { name: /^Later/ }).click();
   await page.getByRole('button', { name: 'Compare with the library' }).click();
   await expect(page.getByRole('heading', { name: 'Later' })).toBeVisible();
