@@ -101,6 +101,8 @@ export function compareList(
 
   if (!here && !there) return { ...of, past: null };
   if (here && !there) {
+    // Nothing ever goes there, and it does not know what was here.
+    if (about.readOnly) return of;
     if (past) {
       const removed = line('list', {
         ...{ here: tracksIn(storableOrder(here.trackIds, about)), there: null, base: tracksIn(past.order ?? []) },

@@ -102,8 +102,12 @@ function filesOf(texts: DataFiles, folder: string): Map<string, MainFile> {
 
 function listsOf(texts: DataFiles): OtherList[] {
   const all = new Map<string, Record<string, unknown>>();
+  const holdsOthers = new Set<string>();
   for (const { value } of jsonLines(texts.get(file('lists')) ?? ''))
-    if (value && value.removed !== true) all.set(String(value.id), value);
+    if (value) {
+      all.set(String(value.id), value);
+      if (value.removed !== true) holdsOthers.add(String(value.parentId));
+    }
   const entries = new Map<string, { at: number; trackId: string }[]>();
   for (const { value } of jsonLines(texts.get(file('entries')) ?? '')) {
     if (!value || value.kind !== 'track' || value.trackId === null) continue;
@@ -111,22 +115,25 @@ function listsOf(texts: DataFiles): OtherList[] {
     of.push({ at: numberIn(value.position) ?? 0, trackId: String(value.trackId) });
     entries.set(String(value.listId), of);
   }
-  const placeOf = (list: Record<string, unknown>): string[] => {
-    const place: string[] = [];
-    const seen = new Set<unknown>();
+  const above = (list: Record<string, unknown>): Record<string, unknown>[] => {
+    const path: Record<string, unknown>[] = [];
+    const seen = new Set<unknown>([list]);
     for (let up = all.get(String(list.parentId)); up && !seen.has(up); up = all.get(String(up.parentId))) {
       seen.add(up);
-      place.unshift(String(up.name));
+      path.unshift(up);
     }
-    return place;
+    return path;
   };
   const lists = [...all.values()].flatMap((list): OtherList[] => {
-    const { kind, name, rule, mirror } = list;
+    const { kind, name, rule, mirror, mirrorOf } = list;
     // What fills itself there fills itself from the tracks; it is no list of chosen ones.
-    if ((kind !== 'crate' && kind !== 'playlist') || !isNothing(rule) || !isNothing(mirror)) return [];
-    const id = String(list.id);
+    if ((kind !== 'crate' && kind !== 'playlist') || ![rule, mirror, mirrorOf].every(isNothing)) return [];
+    const id = String(list.id),
+      path = above(list);
+    // A crate that only holds others is a place.
+    if ([list, ...path].some((l) => l.removed === true) || (!entries.has(id) && holdsOthers.has(id))) return [];
     const trackIds = (entries.get(id) ?? []).sort((a, b) => a.at - b.at).map((entry) => entry.trackId);
-    return [{ id, kind, name: String(name), place: placeOf(list), trackIds }];
+    return [{ id, kind, name: String(name), place: path.map((l) => String(l.name)), trackIds }];
   });
   // A crate before what lies in it, so that it is not made on the way and then once more.
   return lists.sort((a, b) => a.place.length - b.place.length);

@@ -53,7 +53,7 @@ export type Told = Pick<DestinationLine, 'name' | 'readOnly'>;
 export function goesText({ group, will }: Line, { name: destination, readOnly }: Told): string {
   if (will === 'both') return readOnly ? 'joined here' : 'both ways';
   if (will === 'here') return `to ${destination}`;
-  if (will === 'there') return `from ${destination}`;
+  if (will === 'there') return readOnly ? 'taken over' : `from ${destination}`;
   return group === 'clash' ? 'choose' : 'stays';
 }
 
