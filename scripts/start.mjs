@@ -10,9 +10,36 @@ import { claim } from './lib/claim.mjs';
 import { main, ROOT, say, SetupError } from './lib/run.mjs';
 import { dataFolder, setup } from './lib/setup.mjs';
 
-const { demo, many, only } = parseArgs({
-  options: { demo: { type: 'boolean' }, many: { type: 'boolean' }, only: { type: 'string' } },
+const { demo, many, only, ...network } = parseArgs({
+  options: {
+    demo: { type: 'boolean' },
+    many: { type: 'boolean' },
+    only: { type: 'string' },
+    listen: { type: 'string' },
+    host: { type: 'string', multiple: true },
+    'tls-cert': { type: 'string' },
+    'tls-key': { type: 'string' },
+    'behind-proxy': { type: 'boolean' },
+    'without-tls': { type: 'boolean' },
+  },
 }).values;
+
+/** Who may come in from elsewhere; null: nobody. */
+async function accessOf(folder, openAccess) {
+  if (network.listen === undefined) {
+    const [alone] = Object.keys(network);
+    if (alone) throw new SetupError(`--${alone} goes with --listen`);
+    return null;
+  }
+  try {
+    return await openAccess(folder, {
+      ...{ listen: network.listen, host: network.host, tlsCert: network['tls-cert'], tlsKey: network['tls-key'] },
+      ...{ behindProxy: network['behind-proxy'], withoutTls: network['without-tls'] },
+    });
+  } catch (error) {
+    throw new SetupError(error.message);
+  }
+}
 
 async function httpPort(settings) {
   const wanted = process.env.EARLY_SET_PORT ? Number(process.env.EARLY_SET_PORT) : (settings.values.httpPort ?? 8980);
@@ -97,8 +124,9 @@ main(
     if (demo) mkdirSync(join(demoFolder, 'music'), { recursive: true });
     // What the stand-ins say of data that are to be put in their place.
     if (demo) process.env.EARLY_SET_CHECKERS ??= join(ROOT, 'dist/standins');
-    const { keepGoing, openDesk } = await import(join(ROOT, 'dist/server/desk.mjs'));
+    const { keepGoing, openAccessAs, openDesk } = await import(join(ROOT, 'dist/server/desk.mjs'));
     keepGoing();
+    const access = await accessOf(folder, openAccessAs);
     const catalogue = demo
       ? await startService('catalogue', 'whimbrel', ['--recordings', join(demoFolder, 'recordings.jsonl')])
       : null;
@@ -128,8 +156,9 @@ main(
       databaseUrl: database.url,
       dataFolder: folder,
       webFolder: join(ROOT, 'dist/web'),
-      port,
-      anyPort: !process.env.EARLY_SET_PORT,
+      access,
+      port: access?.listen.port ?? port,
+      anyPort: !process.env.EARLY_SET_PORT && !access?.listen.port,
       demoRoot: demo ? join(demoFolder, 'music') : null,
       catalogueUrl: process.env.EARLY_SET_CATALOGUE_URL ?? catalogue?.address ?? null,
       poolUrl: process.env.EARLY_SET_POOL_URL ?? pool?.address ?? null,
@@ -140,7 +169,8 @@ main(
       void stop(null);
     });
     lock.set(desk.address);
-    if (!process.env.EARLY_SET_PORT) settings.save({ httpPort: Number(new URL(desk.address).port) });
+    if (!process.env.EARLY_SET_PORT && !access) settings.save({ httpPort: desk.server().port });
+    if (network['without-tls']) console.error('· without TLS all of it can be read by whoever is in between');
     if (demo && !many) maker = makeDemo(demoFolder, desk, database.url, () => stopping);
     if (many) {
       const { seedMany } = await import(join(ROOT, 'dist/demo/many.mjs'));

@@ -3,18 +3,22 @@
  * address says what is being done.
  */
 import express from 'express';
-import { createServer } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import type { RestoreOutcome, RestoreProgress } from '@early-set/core/api/backups';
 import { log } from './base/log.ts';
 import { Problem } from './base/problem.ts';
 import type { Restoring } from './backups/restoring.ts';
 import { LAST_STEP, restoreBackup } from './backups/restore.ts';
+import { openAccess, type Access } from './access/access.ts';
+import { readListen, type ListenArguments } from './access/listen.ts';
+import { guardApp, listenAt, serverFor } from './access/listening.ts';
 import { answerErrors } from './http/errors.ts';
-import { loopbackOnly, securityHeaders } from './http/guard.ts';
 import { start, type RunningServer, type ServerOptions } from './main.ts';
 
 export { keepGoing } from './base/log.ts';
+
+/** Who may come in from elsewhere, as the command line says. @throws Problem in words where that cannot be */
+export const openAccessAs = (dataFolder: string, given: ListenArguments): Promise<Access> =>
+  openAccess(dataFolder, readListen(given));
 
 export interface Desk {
   address: string;
@@ -44,14 +48,14 @@ export async function openDesk(options: ServerOptions, gaveUp: (error: unknown) 
   };
   const always = { ...options, backUp: true, restoring };
   let server = await start(always);
-  const { address } = server;
-  const port = Number(new URL(address).port);
+  const { address, port } = server;
+  const access = options.access ?? null;
 
   const restore = async (id: string, folder: string): Promise<void> => {
     await server.stop();
     const cancelling = (cancel = new AbortController());
     const progress: RestoreProgress = { id, step: 'Stopping', canCancel: true };
-    const close = await sayMeanwhile(port, progress, () => cancelling.abort());
+    const close = await sayMeanwhile(port, access, progress, () => cancelling.abort());
     const places = { databaseUrl: options.databaseUrl, dataFolder: options.dataFolder, folder };
     const at = new Date().toISOString();
     const tell = (step: string): void => {
@@ -101,13 +105,15 @@ const PAGE = (step: string): string => `<!doctype html><html lang="en"><meta cha
 <p>This page opens by itself when it is done.</p>`;
 
 /** Answers at the desk's port while nobody else does. */
-async function sayMeanwhile(port: number, progress: RestoreProgress, cancel: () => void): Promise<() => Promise<void>> {
+async function sayMeanwhile(
+  port: number,
+  access: Access | null,
+  progress: RestoreProgress,
+  cancel: () => void,
+): Promise<() => Promise<void>> {
   const app = express();
   app.disable('x-powered-by');
-  app.use(
-    securityHeaders,
-    loopbackOnly(() => port),
-  );
+  guardApp(app, () => port, access);
   app.get('/api/backups/restoring', (_request, response) => {
     response.setHeader('Cache-Control', 'no-store').json(progress);
   });
@@ -122,11 +128,8 @@ async function sayMeanwhile(port: number, progress: RestoreProgress, cancel: () 
     response.setHeader('Cache-Control', 'no-store').status(503).type('html').send(PAGE(progress.step));
   });
   app.use(answerErrors);
-  const server = createServer(app);
-  await new Promise<AddressInfo>((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(port, '127.0.0.1', () => resolve(server.address() as AddressInfo));
-  });
+  const server = serverFor(app, access);
+  await listenAt(server, port, access);
   return () =>
     new Promise((resolve) => {
       server.close(() => resolve());

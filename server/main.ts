@@ -1,6 +1,4 @@
 /** The server: API, page, events and one worker in a process. */
-import { createServer } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import type { Duplex } from 'node:stream';
 import type { ChangeContext } from './changes/context.ts';
 import { setServiceAddress } from './db/services.ts';
@@ -18,6 +16,8 @@ import { keepLooked } from './handover/keepLooked.ts';
 import { createLookPool } from './handover/lookPool.ts';
 import { keepMarked } from './disk/keepMarked.ts';
 import { keepQuarantine } from './disk/quarantine.ts';
+import type { Access } from './access/access.ts';
+import { addressAt, listenAt, serverFor } from './access/listening.ts';
 import { createComparePool } from './disk/comparePool.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
 import { keepBackups } from './backups/keepBackups.ts';
@@ -47,6 +47,8 @@ export interface ServerOptions extends WorkerOptions {
   compare?: boolean;
   /** Backups are made by themselves, at their time. */
   backUp?: boolean;
+  /** It listens for others, who have to sign in; null or left out: for this computer only. */
+  access?: Access | null;
   /** By whom backups are restored; nobody, where this server cannot be stopped for it. */
   restoring?: Restoring;
   /** Where the catalogue is; null when there is none. */
@@ -57,6 +59,7 @@ export interface ServerOptions extends WorkerOptions {
 
 export interface RunningServer {
   address: string;
+  port: number;
   /** For tests: what makes changes. */
   changing: ChangeContext;
   /** For tests: what compares and makes alike. */
@@ -140,6 +143,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   const measuring = keepMeasured(database, queue);
   const backingUp = options.backUp ? keepBackups(runs.backup, options.dataFolder) : null;
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
+  const access = options.access ?? null;
   const app = createApp(
     {
       database,
@@ -165,6 +169,7 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     },
     options.webFolder,
     () => port,
+    access,
   );
   const unlisten = await listen(
     options.databaseUrl,
@@ -194,26 +199,18 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
     },
   );
   void facets.facets({}).catch(() => undefined); // the first page asks for just this
-  const server = createServer({ maxHeaderSize: MAX_ADDRESS_BYTES }, app.express);
+  const server = serverFor(app.express, access, { maxHeaderSize: MAX_ADDRESS_BYTES });
   server.on('clientError', refuseUnreadable);
-  const listenOn = (wanted: number): Promise<void> =>
-    new Promise((resolve, reject) => {
-      server.once('error', reject);
-      server.listen(wanted, '127.0.0.1', () => {
-        server.off('error', reject);
-        resolve();
-      });
-    });
   // Somebody else may have taken it since it was found to be free.
-  await listenOn(options.port).catch((error: NodeJS.ErrnoException) => {
+  port = await listenAt(server, options.port, access).catch((error: NodeJS.ErrnoException) => {
     if (!options.anyPort || error.code !== 'EADDRINUSE') throw error;
-    return listenOn(0);
+    return listenAt(server, 0, access);
   });
-  port = (server.address() as AddressInfo).port;
   const demoRoot = options.demoRoot === null ? null : await ensureDemoRoot(database, options.demoRoot);
   let due: NodeJS.Timeout | null = null;
   return {
-    address: `http://127.0.0.1:${port}`,
+    address: addressAt(port, access),
+    port,
     changing,
     handover,
     musicArrived() {

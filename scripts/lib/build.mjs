@@ -9,6 +9,7 @@ const ENTRIES = {
   'server/desk': 'server/desk.ts',
   'server/restoreCommand': 'server/restoreCommand.ts',
   'server/checkCommand': 'server/checkCommand.ts',
+  'server/passphraseCommand': 'server/passphraseCommand.ts',
   'server/worker': 'server/worker.ts',
   'server/cli': 'server/cli.ts',
   'server/commands': 'server/commands.ts',

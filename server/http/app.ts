@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import type { DatabaseEvent } from '../db/database.ts';
 import type { Context } from './context.ts';
 import { answerErrors, noSuchRoute } from './errors.ts';
-import { loopbackOnly, securityHeaders } from './guard.ts';
+import type { Access } from '../access/access.ts';
+import { guardApp } from '../access/listening.ts';
 import { jsonBody } from './json.ts';
 import { longQuestions } from './longQuestions.ts';
 import { backupRoutes } from './routes/backups.ts';
@@ -20,6 +21,7 @@ import { fileRoutes } from './routes/files.ts';
 import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { listExportRoutes } from './routes/listExports.ts';
+import { accessRoutes } from './routes/access.ts';
 import { airplayRoutes } from './routes/airplay.ts';
 import { diskRoutes } from './routes/disk.ts';
 import { handoverRoutes } from './routes/handover.ts';
@@ -37,12 +39,17 @@ export interface App {
 }
 
 /** Builds the application; `port` is asked at each request because it is known only when listening. */
-export function createApp(context: Context, webFolder: string | null, port: () => number): App {
+export function createApp(
+  context: Context,
+  webFolder: string | null,
+  port: () => number,
+  access: Access | null = null,
+): App {
   const app = express();
   const channel = createChannel();
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
-  app.use(securityHeaders, loopbackOnly(port));
+  guardApp(app, port, access);
   app.use('/api', longQuestions);
   // A draft over many thousands of tracks is long.
   app.use(['/api/drafts', '/api/airings'], jsonBody('64mb'));
@@ -80,6 +87,7 @@ export function createApp(context: Context, webFolder: string | null, port: () =
     takeRoutes(context),
     backupRoutes(context),
     bundleRoutes(context),
+    accessRoutes(access),
     noSuchRoute,
   );
   if (webFolder) {

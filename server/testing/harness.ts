@@ -7,6 +7,7 @@ import pg from 'pg';
 import request from 'supertest';
 import { testDatabase } from './database.ts';
 import { start, type RunningServer, type ServerOptions } from '../main.ts';
+import type { Access } from '../access/access.ts';
 import { asMetadata, synthesize } from './ffmpeg.ts';
 
 export interface Harness {
@@ -51,6 +52,8 @@ export async function startHarness({
   maxBytesAtOnce,
   step,
   beforeStart,
+  access,
+  webFolder,
 }: {
   threads?: number;
   /** More work on files than this becomes a run. */
@@ -61,6 +64,10 @@ export async function startHarness({
   step?: ServerOptions['step'];
   /** Fills the fresh database before the server sees it. */
   beforeStart?: (databaseUrl: string) => void | Promise<void>;
+  /** It listens for others: asked at each start, for its data folder. */
+  access?: (dataFolder: string) => Promise<Access>;
+  /** Makes a page below this folder. */
+  webFolder?: (folder: string) => string;
 } = {}): Promise<Harness> {
   const { url: databaseUrl, drop } = await testDatabase({ empty: beforeStart !== undefined });
   const folder = mkdtempSync(join(tmpdir(), 'early-set-test-'));
@@ -70,7 +77,7 @@ export async function startHarness({
   const options = {
     databaseUrl,
     dataFolder: join(folder, 'data'),
-    webFolder: null,
+    webFolder: webFolder?.(folder) ?? null,
     port: 0,
     demoRoot: null,
     threads,
@@ -80,7 +87,9 @@ export async function startHarness({
     threadFolder: pathToFileURL(join(process.cwd(), 'dist/server/')),
   };
   await beforeStart?.(databaseUrl);
-  let server = await start(options);
+  const startNow = async (): Promise<RunningServer> =>
+    start({ ...options, access: (await access?.(options.dataFolder)) ?? null });
+  let server = await startNow();
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
   pool.on('error', () => undefined);
   const until: Harness['until'] = async (question, what) => {
@@ -141,7 +150,7 @@ export async function startHarness({
     async restart(meanwhile) {
       await server.stop();
       await meanwhile?.();
-      server = await start(options);
+      server = await startNow();
     },
     async stop() {
       await server.stop();

@@ -15,10 +15,13 @@ export class ApiError extends Error {
 /** What is no fault for a browser to write down comes inside an answer (server/http/errors). */
 const INSIDE = { 'X-Refusals': 'inside' };
 const statusOf = (response: Response): number => Number(response.headers.get('X-Refused') ?? response.status);
+const SIGN_IN = 401;
 const isRefused = (response: Response): boolean => statusOf(response) >= 300;
 
 async function answerOf<T>(response: Response): Promise<T> {
   if (!isRefused(response)) return (await response.json()) as T;
+  // Signed out meanwhile: the page that it is now asks for the passphrase.
+  if (statusOf(response) === SIGN_IN) location.reload();
   const answer = (await response.json().catch(() => null)) as ErrorAnswer | null;
   throw new ApiError(
     statusOf(response),

@@ -1,6 +1,7 @@
 /** What the server tells: one connection, many listeners, calls bundled so that a busy run does not flood the page. */
 import { useEffect, useRef } from 'react';
 import type { ServerEvent } from '@early-set/core/api/types';
+import { get } from './api.ts';
 
 type Kind = ServerEvent['kind'];
 /** Every kind there is; `cancel` is for the workers. */
@@ -38,6 +39,10 @@ function hear(kind: Kind): void {
 function connect(): void {
   source = new EventSource('/api/events');
   source.addEventListener('change', (e) => hear((JSON.parse((e as MessageEvent<string>).data) as ServerEvent).kind));
+  // Refused: it may be that one is signed out.
+  source.onerror = () => {
+    if (source?.readyState === EventSource.CLOSED) void get('/access').catch(() => undefined);
+  };
   // After a break everything may have changed.
   let opened = false;
   source.onopen = () => {

@@ -45,6 +45,7 @@ import type {
   TrackDetails,
 } from '@early-set/core/api/types';
 import type { BackupsHere } from '@early-set/core/api/backups';
+import type { AccessAnswer } from '@early-set/core/api/access';
 import type { BundleLine, BundleLook, BundleSteps } from '@early-set/core/api/bundles';
 import type { DeskSettings } from '@early-set/core/api/settings';
 import { localDay } from '@early-set/core/clock/clock';
@@ -213,6 +214,7 @@ export const useBundleLook = (path: string | null) =>
   useFresh<BundleLook>(path === null ? null : `/bundles/look?path=${encodeURIComponent(path)}`, ['tracks', 'lists']);
 export const useBundleSteps = () =>
   useFresh<BundleSteps>('/bundles/steps', ['roots', 'tracks', 'run', 'destinations'], 1000);
+export const useAccess = () => useFresh<AccessAnswer>('/access', []);
 export const useSettings = () => useFresh<DeskSettings>('/settings', ['settings']);
 export const useChangeSet = (id: number | null) =>
   useFresh<ChangeSetDetails>(id === null ? null : `/changes/${id}`, ['changes']);

@@ -1,0 +1,82 @@
+/** Early Set on a computer without a screen: signing in from elsewhere, wrong passphrases, a session that is ended. */
+import { expect, test, type Page } from '@playwright/test';
+import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { freshFolder, startApp, withDemo, type App } from './app.ts';
+
+const ROOT = join(import.meta.dirname, '..');
+const PHRASE = 'kelp tide harbour lamp';
+const { folder, remove } = freshFolder('access');
+const set = (input: string, ...args: string[]): { status: number | null; said: string } => {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(ROOT, 'scripts/passphrase.mjs'), ...args], {
+    ...{ cwd: ROOT, env: { ...process.env, EARLY_SET_DATA: folder }, input, encoding: 'utf8' },
+  });
+  return { status, said: stdout + stderr };
+};
+const start = (): Promise<App> =>
+  startApp(folder, ['--demo', '--only', '30', '--listen', '127.0.0.1', '--without-tls']);
+let app: App | undefined;
+test.afterAll(async () => {
+  await app?.stop();
+  remove();
+});
+
+async function signIn(page: Page, passphrase: string): Promise<void> {
+  await page.getByLabel('Passphrase').fill(passphrase);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+}
+
+test('without a passphrase it does not listen; with one, signed in by it alone; ended elsewhere, one is out', async ({
+  page,
+  browser,
+}) => {
+  withDemo(folder);
+  await expect(start()).rejects.toThrow(/npm run passphrase/);
+  expect(set('short')).toMatchObject({ status: 1, said: expect.stringContaining('at least 12') as string });
+  expect(set(PHRASE).status).toBe(0);
+  app = await start();
+  const { address } = app;
+
+  await page.goto(`${address}/tracks`);
+  await expect(page).toHaveTitle('Early Set: sign in');
+  for (let n = 0; n < 3; n++) {
+    await signIn(page, 'not the passphrase');
+    await expect(page.getByRole('alert')).toHaveText('That is not the passphrase.');
+  }
+  await signIn(page, PHRASE);
+  await expect(page.getByRole('alert')).toContainText('Try again in');
+  await expect(async () => {
+    await signIn(page, PHRASE);
+    await expect(page.getByRole('navigation').getByText('Tracks')).toBeVisible({ timeout: 2000 });
+  }).toPass();
+
+  // From a second browser, which is then signed out from the first.
+  const other = await browser.newContext({ userAgent: 'Mozilla/5.0 (Linux; Android 16) Firefox/140.0' });
+  const phone = await other.newPage();
+  await phone.goto(address);
+  await signIn(phone, PHRASE);
+  await expect(phone.getByRole('navigation').getByText('Tracks')).toBeVisible();
+  await page.getByRole('button', { name: 'Settings' }).click();
+  const list = page.getByRole('list', { name: 'Signed in' });
+  await expect(list.getByRole('listitem')).toHaveCount(2);
+  await page.getByRole('button', { name: /^Sign out Firefox on Android/ }).click();
+  await expect(list.getByRole('listitem')).toHaveCount(1);
+  // Its page notices by itself.
+  await expect(phone).toHaveTitle('Early Set: sign in');
+  await other.close();
+
+  // The session outlives a restart; another passphrase ends it.
+  await app.stop();
+  app = await start();
+  await page.goto(`${app.address}/tracks`);
+  await expect(page).not.toHaveTitle('Early Set: sign in');
+  await app.stop();
+  expect(set('another one, for everybody').status).toBe(0);
+  app = await start();
+  await page.goto(`${app.address}/tracks`);
+  await expect(page).toHaveTitle('Early Set: sign in');
+  await signIn(page, 'another one, for everybody');
+  await page.getByRole('button', { name: 'Settings' }).click();
+  await page.getByRole('button', { name: 'Sign out here' }).click();
+  await expect(page).toHaveTitle('Early Set: sign in');
+});
