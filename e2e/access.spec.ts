@@ -32,7 +32,9 @@ test('without a passphrase it does not listen; with one, signed in by it alone; 
 }) => {
   withDemo(folder);
   await expect(start()).rejects.toThrow(/npm run passphrase/);
-  expect(set('short')).toMatchObject({ status: 1, said: expect.stringContaining('at least 12') as string });
+  const short = set('short');
+  expect(short.status).toBe(1);
+  expect(short.said).toContain('at least 12');
   expect(set(PHRASE).status).toBe(0);
   app = await start();
   const { address } = app;
