@@ -102,6 +102,23 @@ async function retireOne(): Promise<void> {
   await app.post('/files/relocate', { wishes: [{ trackId: there.id, mode: 'retire' }] });
 }
 
+/** A bundle that says something else than the library, once. @returns its id as a destination */
+async function aBundle(): Promise<number> {
+  const folder = dirname(app.music);
+  const path = join(folder, 'programs', 'Loft');
+  if (!existsSync(path)) {
+    const wish = { folder: dirname(path), name: 'Loft', zip: false, music: false, lists: null, layouts: [] };
+    await app.post('/bundles', { ...wish, categories: ['tracks', 'lists'] });
+    await settled(
+      () => Promise.resolve(existsSync(path)),
+      (isThere) => isThere,
+    );
+    const { rows } = await app.get<SheetPage>('/tracks?limit=1');
+    await app.post('/fields', { selection: { ids: [rows[0]!.id] }, field: 'notes', value: 'said since' });
+  }
+  return (await app.post<{ id: number }>('/bundles/compare', { path, folders: [] })).id;
+}
+
 interface Screen {
   at: string | (() => Promise<string>);
   /** Each opens something more, whose words are gathered too. */
@@ -163,6 +180,10 @@ const SCREENS: Record<string, Screen> = {
       (p) => p.keyboard.press('?'),
       (p) => press(p, 'Layouts'),
       (p) => press(p, 'Settings'),
+      async (p) => {
+        await press(p, 'Settings');
+        await press(p, 'Save to a file…');
+      },
     ],
   },
   'Sound of a track': { at: async () => `/tracks/${await firstTrack()}/sound` },
@@ -266,7 +287,13 @@ const SCREENS: Record<string, Screen> = {
     at: '/backups',
     more: [pressing('Back up now'), ofBackup('Restore…'), ofBackup('Remove…'), pressing('Another folder…')],
   },
-  Bundles: { at: '/bundles', more: [(p) => p.getByRole('radio', { name: /^Chosen/ }).click()] },
+  Bundles: {
+    at: '/bundles',
+    more: [
+      (p) => p.getByRole('radio', { name: /^Chosen/ }).click(),
+      (p) => p.getByRole('checkbox', { name: /^Music files/ }).check(),
+    ],
+  },
   Disk: {
     at: async () => {
       await loseOne();
@@ -365,12 +392,23 @@ const SCREENS: Record<string, Screen> = {
   Handover: {
     at: () => addPlover(app).then(() => '/handover'),
     more: [
-      ...['Change: Lists', 'Change: Paths', 'Change: Keys', 'What it can store', 'Add a destination…'].map(pressing),
+      ...[
+        'Change: Lists',
+        'Change: Paths',
+        'Change: Keys',
+        'What it can store',
+        'Add a destination…',
+        'Remove this destination…',
+      ].map(pressing),
       async (p) => {
         await p.getByText('By kind of thing').click();
         await p.locator('[data-line]').first().click();
       },
     ],
+  },
+  'A bundle beside the library': {
+    at: () => aBundle().then((id) => `/handover/${id}`),
+    more: [pressing('Remove this bundle…'), (p) => p.getByText('By kind of thing').click()],
   },
   Stick: {
     at: async () => `/handover/stick/${await addStick(app, ['Words'])}`,

@@ -80,6 +80,12 @@ function control(args) {
   return asRoot() ? quiet('runuser', ['-u', 'postgres', '--', path, ...args], options) : quiet(path, args, options);
 }
 
+/** A log for each day of the week, which begins anew a week later. */
+const LOGGING = [
+  ...['logging_collector=on', 'log_directory=log', 'log_filename=%a.log', 'log_truncate_on_rotation=on'],
+  ...['log_rotation_age=1d', 'log_rotation_size=0'],
+];
+
 const OPTIONS = ['max_connections=200', 'shared_buffers=256MB', 'work_mem=32MB', 'jit=off', 'random_page_cost=1.1'];
 /** For tests only: a loss of power would lose what was stored last. */
 const WITHOUT_SYNC = ['fsync=off', 'synchronous_commit=off', 'full_page_writes=off'];
@@ -143,6 +149,7 @@ export async function startPostgres(dataFolder, { fsync = true } = {}) {
       `listen_addresses=127.0.0.1`,
       `unix_socket_directories=${sockets}`,
       ...OPTIONS,
+      ...LOGGING,
       ...(fsync ? [] : WITHOUT_SYNC),
     ].join(' -c ');
     return control(['-D', cluster, '-w', '-t', '60', '-l', join(folder, 'log'), '-o', options, 'start']).ok;
@@ -158,7 +165,10 @@ export async function startPostgres(dataFolder, { fsync = true } = {}) {
       }
       settings.save({ databasePort: port });
       if (begin(port)) break;
-      if (attempt === 2) throw new SetupError(`The database does not start. Its log: ${join(folder, 'log')}`);
+      if (attempt === 2)
+        throw new SetupError(
+          `The database does not start. Its log: ${join(folder, 'log')}, then ${join(cluster, 'log')}`,
+        );
     }
   }
   return {
