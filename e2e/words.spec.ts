@@ -3,11 +3,11 @@
  * stay out. With EARLY_SET_WORDS=1 (npm run words) what was gathered is written to docs/WORDS.md, by screen.
  */
 import { expect, test, type Page } from '@playwright/test';
-import { copyFileSync, existsSync, readdirSync, renameSync, writeFileSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
-import type { NotFound, Quarantine } from '@early-set/core/api/disk';
-import type { ListLine, Overview, RootLine, SheetPage } from '@early-set/core/api/types';
-import { addPlover, addStick, settled, startDemo, watchRequests, type App } from './app.ts';
+import { readdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { ListLine, RootLine, SheetPage } from '@early-set/core/api/types';
+import { addPlover, addStick, startDemo, watchRequests, type App } from './app.ts';
+import { aBundle, doubleOne, loseOne, retireOne } from './scenes.ts';
 import { offences, told, wordsOf } from './words.ts';
 
 let app: App;
@@ -62,62 +62,6 @@ const action = async (page: Page, words: string): Promise<void> => {
   await page.getByPlaceholder('Type what you want to do').fill(words);
   await page.keyboard.press('Enter');
 };
-
-/** One file is moved behind the desk's back, once. */
-async function loseOne(): Promise<void> {
-  const { rows } = await app.get<SheetPage>('/tracks?limit=1');
-  const path = join(app.music, String(rows[0]!.values.path));
-  if (!existsSync(path)) return;
-  renameSync(path, join(dirname(path), 'elsewhere.mp3'));
-  const [root] = await app.get<RootLine[]>('/roots');
-  await app.post(`/roots/${root!.id}/scan`);
-  await settled(
-    () => app.get<NotFound>('/disk/not-found'),
-    ({ lines }) => lines.length === 1,
-  );
-}
-
-/** A file is there twice. */
-async function doubleOne(): Promise<void> {
-  const { rows } = await app.get<SheetPage>('/tracks?limit=10');
-  const path = rows.map(({ values }) => String(values.path)).find((p) => existsSync(join(app.music, p)))!;
-  const again = join(app.music, dirname(path), `again ${basename(path)}`);
-  if (existsSync(again)) return;
-  const before = await app.get<Overview>('/overview');
-  copyFileSync(join(app.music, path), again);
-  const [root] = await app.get<RootLine[]>('/roots');
-  await app.post(`/roots/${root!.id}/scan`);
-  await settled(
-    () => app.get<Overview>('/overview'),
-    (o) => o.tracks > before.tracks && o.measured === o.tracks,
-  );
-}
-
-/** One file lies in quarantine. */
-async function retireOne(): Promise<void> {
-  const { files } = await app.get<Quarantine>('/disk/quarantine');
-  if (files.length > 0) return;
-  const { rows } = await app.get<SheetPage>('/tracks?limit=50');
-  const there = rows.find(({ values }) => values.fileState === 'here')!;
-  await app.post('/files/relocate', { wishes: [{ trackId: there.id, mode: 'retire' }] });
-}
-
-/** A bundle that says something else than the library, once. @returns its id as a destination */
-async function aBundle(): Promise<number> {
-  const folder = dirname(app.music);
-  const path = join(folder, 'programs', 'Loft');
-  if (!existsSync(path)) {
-    const wish = { folder: dirname(path), name: 'Loft', zip: false, music: false, lists: null, layouts: [] };
-    await app.post('/bundles', { ...wish, categories: ['tracks', 'lists'] });
-    await settled(
-      () => Promise.resolve(existsSync(path)),
-      (isThere) => isThere,
-    );
-    const { rows } = await app.get<SheetPage>('/tracks?limit=1');
-    await app.post('/fields', { selection: { ids: [rows[0]!.id] }, field: 'notes', value: 'said since' });
-  }
-  return (await app.post<{ id: number }>('/bundles/compare', { path, folders: [] })).id;
-}
 
 interface Screen {
   at: string | (() => Promise<string>);
@@ -296,7 +240,7 @@ const SCREENS: Record<string, Screen> = {
   },
   Disk: {
     at: async () => {
-      await loseOne();
+      await loseOne(app);
       return '/disk';
     },
     more: [
@@ -311,7 +255,7 @@ const SCREENS: Record<string, Screen> = {
   },
   Duplicates: {
     at: async () => {
-      await doubleOne();
+      await doubleOne(app);
       return '/disk/duplicates';
     },
     more: [
@@ -324,7 +268,7 @@ const SCREENS: Record<string, Screen> = {
   'Not music': { at: '/disk/others', more: [(p) => p.locator('[data-other]').first().click()] },
   Quarantine: {
     at: async () => {
-      await retireOne();
+      await retireOne(app);
       return '/disk/quarantine';
     },
     more: [
@@ -407,7 +351,7 @@ const SCREENS: Record<string, Screen> = {
     ],
   },
   'A bundle beside the library': {
-    at: () => aBundle().then((id) => `/handover/${id}`),
+    at: () => aBundle(app).then((id) => `/handover/${id}`),
     more: [pressing('Remove this bundle…'), (p) => p.getByText('By kind of thing').click()],
   },
   Stick: {

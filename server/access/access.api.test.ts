@@ -104,6 +104,19 @@ test('signed in, the application is there; the cookie is kept from scripts and f
   await request(origin()).post('/api/undo').set('Cookie', cookie).expect(403);
 });
 
+test('one comes to the page that was wanted, and to no other', async () => {
+  expect((await to('get', '/tracks?find=a&sort=bpm')).text).toContain('value="/tracks?find=a&amp;sort=bpm"');
+  for (const [then, location] of [
+    ['/tracks?find=a', '/tracks?find=a'],
+    ['//evil.example', '/'],
+    ['/\\evil.example', '/'],
+    ['https://evil.example', '/'],
+    ['/"><script>', '/'],
+  ])
+    expect((await signIn(PHRASE).send({ then })).headers.location).toBe(location);
+  expect((await to('get', '/%22%3E%3Cscript%3E')).text).not.toContain('<script>');
+});
+
 test('what is kept of passphrase and sessions is nobody else’s to read, and says neither', async () => {
   const cookie = await signedIn();
   const folder = join(h.folder, 'data/access');

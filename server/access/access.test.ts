@@ -122,14 +122,16 @@ describe('where it listens', () => {
     [{ listen: '10.0.0.1', host: ['music.lan:80'], ...plain }, 'a name without a port'],
     [{ listen: '10.0.0.1' }, 'needs TLS'],
     [{ listen: '10.0.0.1', tlsCert: '/x' }, 'both --tls-cert and --tls-key'],
-    [{ listen: '10.0.0.1', behindProxy: true, ...plain }, 'only one of them'],
+    [{ listen: '127.0.0.1', host: ['a.lan'], behindProxy: true, ...plain }, 'only one of them'],
+    [{ listen: '10.0.0.1', host: ['a.lan'], behindProxy: true }, 'it listens at 127.0.0.1'],
+    [{ listen: '127.0.0.1', behindProxy: true }, '--host says'],
     [{ listen: '10.0.0.1', tlsCert: '/nowhere', tlsKey: '/nowhere' }, 'The certificate cannot be read'],
   ])('%j is refused in words', (given, words) => {
     expect(() => readListen(given)).toThrow(words);
   });
   test('the names under which it is asked', () => {
-    expect(readListen({ listen: '::', host: ['Music.LAN'], behindProxy: true })).toMatchObject({
-      ...{ hosts: ['music.lan', '127.0.0.1', 'localhost', '::1'], proxied: true },
+    expect(readListen({ listen: '::1', host: ['Music.LAN'], behindProxy: true })).toMatchObject({
+      ...{ hosts: ['music.lan', '::1', '127.0.0.1', 'localhost'], proxied: true },
     });
     expect(['Music.lan:8980', '[::1]:80', '10.0.0.1', 'a:b:c', ''].map(nameInHost)).toEqual([
       ...['music.lan', '::1', '10.0.0.1', '', ''],

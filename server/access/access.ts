@@ -9,7 +9,7 @@ import { createAttempts } from './attempts.ts';
 import { nameInHost, type Listen } from './listen.ts';
 import { isPassphrase, keptPassphrase } from './passphrase.ts';
 import { openSessions, type Session, type Sessions } from './sessions.ts';
-import { signInPage } from './signInPage.ts';
+import { pageAfter, signInPage } from './signInPage.ts';
 
 export interface Access {
   listen: Listen;
@@ -42,8 +42,9 @@ export async function openAccess(dataFolder: string, listen: Listen): Promise<Ac
 
   async function signIn(request: Request, response: Response): Promise<void> {
     const address = request.ip ?? '';
-    const { passphrase } = (request.body ?? {}) as { passphrase?: unknown };
-    const refuse = (status: number, said: string): void => sendPage(response, status, said);
+    const { passphrase, then } = (request.body ?? {}) as { passphrase?: unknown; then?: unknown };
+    const wanted = pageAfter(then);
+    const refuse = (status: number, said: string): void => sendPage(response, status, said, wanted);
     if (typeof passphrase !== 'string' || passphrase === '') return refuse(400, 'Type the passphrase.');
     if (trying >= MOST_AT_ONCE) return refuse(429, 'Others are signing in just now. Try again in some seconds.');
     const wait = attempts.begin(address);
@@ -56,7 +57,7 @@ export async function openAccess(dataFolder: string, listen: Listen): Promise<Ac
     if (!right) return refuse(401, 'That is not the passphrase.');
     attempts.right(address);
     const cookie = await sessions.begin({ address, browser: request.headers['user-agent'] ?? '' });
-    response.cookie(COOKIE, cookie, { ...cookieFor, maxAge: DAYS_MS }).redirect(303, '/');
+    response.cookie(COOKIE, cookie, { ...cookieFor, maxAge: DAYS_MS }).redirect(303, wanted);
   }
 
   const router = express.Router();
@@ -71,7 +72,7 @@ export async function openAccess(dataFolder: string, listen: Listen): Promise<Ac
       next();
     } else if (request.path === '/api' || request.path.startsWith('/api/'))
       throw new Problem(401, 'sign-in', 'Sign in first');
-    else sendPage(response, 401, null);
+    else sendPage(response, 401, null, request.originalUrl);
   });
   return {
     ...{ listen, sessions, guard: router, sessionOf },
@@ -85,13 +86,13 @@ export async function openAccess(dataFolder: string, listen: Listen): Promise<Ac
   };
 }
 
-function sendPage(response: Response, status: number, said: string | null): void {
+function sendPage(response: Response, status: number, said: string | null, wanted: string): void {
   const policy =
     "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'";
   response.setHeader('Content-Security-Policy', policy).setHeader('Cache-Control', 'no-store');
   // Without it a browser does not say where the form that it sends comes from.
   response.setHeader('Referrer-Policy', 'same-origin');
-  response.status(status).type('html').send(signInPage(said));
+  response.status(status).type('html').send(signInPage(said, wanted));
 }
 
 const inTime = (seconds: number): string =>

@@ -34,6 +34,8 @@ function addressOf(text: string): { address: string; port: number | null } {
   return { address, port: number };
 }
 
+const isLoopback = (address: string): boolean => address === '::1' || address.startsWith('127.');
+
 function read(path: string, what: string): Buffer {
   try {
     return readFileSync(path);
@@ -54,6 +56,8 @@ export function readListen(given: ListenArguments): Listen {
   const { tlsCert, tlsKey, behindProxy = false, withoutTls = false } = given;
   if ((tlsCert === undefined) !== (tlsKey === undefined)) throw wrong('TLS needs both --tls-cert and --tls-key');
   const ways = [tlsCert !== undefined, behindProxy, withoutTls].filter(Boolean).length;
+  if (behindProxy && (!isLoopback(address) || named.length === 0))
+    throw wrong('Behind a proxy it listens at 127.0.0.1, and --host says under which name the proxy is asked');
   if (ways > 1) throw wrong('--tls-cert, --behind-proxy and --without-tls: only one of them');
   if (ways === 0)
     throw wrong(

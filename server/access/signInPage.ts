@@ -12,12 +12,19 @@ font:inherit}button{width:100%;height:2.75rem;margin-top:1rem;border:0;backgroun
 font:inherit;font-weight:600;cursor:pointer}p{margin:.75rem 0 0;color:var(--dim);font-size:.875rem}
 p[role=alert]{color:var(--flare);font-weight:600}`;
 
-/** @param said why it did not come about; own words, never what was typed */
-export const signInPage = (said: string | null): string => `<!doctype html>
+/** Where one wanted to go, as long as that is a page of ours. */
+export const pageAfter = (wanted: unknown): string =>
+  typeof wanted === 'string' && wanted.length < 2000 && /^\/(?![/\\])[\w\-./?=&%+]*$/.test(wanted) ? wanted : '/';
+
+/**
+ * @param said why it did not come about; own words, never what was typed
+ * @param wanted where one goes afterwards
+ */
+export const signInPage = (said: string | null, wanted: string): string => `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1">
 <meta name="robots" content="noindex"><title>Early Set: sign in</title><style>${STYLE}</style></head>
 <body><main><h1>Early Set</h1>
-<form method="post" action="/sign-in">
+<form method="post" action="/sign-in"><input type="hidden" name="then" value="${pageAfter(wanted).replaceAll('&', '&amp;')}">
 <label for="passphrase">Passphrase</label>
 <input id="passphrase" name="passphrase" type="password" autocomplete="current-password" required autofocus>
 <button>Sign in</button>

@@ -42,8 +42,8 @@ async function emptyDesk(): Promise<Desk> {
   mkdirSync(dataFolder);
   return { databaseUrl: url, dataFolder, drop };
 }
-const ALL: BundleWish = { categories: CATEGORIES, lists: null, zip: false };
-const EVERYTHING: ReadWish = { categories: CATEGORIES, folders: [] };
+const ALL: BundleWish = { categories: CATEGORIES, lists: null, zip: false, music: false };
+const EVERYTHING: ReadWish = { categories: CATEGORIES, folders: [], music: false };
 
 async function read(desk: Desk, path: string, wish: Partial<ReadWish> = {}): Promise<BundleRead> {
   const source = await openSource(path);

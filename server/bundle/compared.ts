@@ -7,6 +7,7 @@ import { MANIFEST, type BundleManifest, type FolderPlace } from '@early-set/core
 import { COMPARED_PARTS } from '@early-set/core/exchange/bundle/format';
 import type { PathMap } from '@early-set/core/relink/pathMap';
 import { writeSummed } from '../base/hashed.ts';
+import { Problem } from '../base/problem.ts';
 import type { Database } from '../db/database.ts';
 import { mustBeWhole } from './read.ts';
 import { openSource, type Source } from './source.ts';
@@ -30,11 +31,13 @@ export async function addBundle(
       : await unpacked(source, dataFolder, `${path}\n${info.size}\n${info.mtimeMs}`);
     const [row] = await database.rows<{ id: number }>(
       `INSERT INTO destinations (kind, name, folder, settings) VALUES ('bundle', $1, $2, $3::jsonb)
-        ON CONFLICT (folder) DO UPDATE SET settings = destinations.settings || excluded.settings RETURNING id`,
+        ON CONFLICT (folder) DO UPDATE SET settings = destinations.settings || excluded.settings
+          WHERE destinations.kind = 'bundle' RETURNING id`,
       [basename(path).replace(/\.zip$/i, ''), folder, JSON.stringify({ maps: mapsOf(folders, places) })],
     );
+    if (!row) throw new Problem(409, 'there-already', `${folder} is a destination already`);
     await database.notify({ kind: 'destinations' });
-    return row!;
+    return row;
   } finally {
     await source.close();
   }

@@ -10,6 +10,7 @@ import { bytes as inWords } from '@early-set/core/space/bytes';
 import { writeSummed } from '../base/hashed.ts';
 import { linesOf } from '../base/lines.ts';
 import { Problem } from '../base/problem.ts';
+import { sayingWhere } from '../base/sayingWhere.ts';
 import type { Source } from './source.ts';
 import type { Target, WriteOptions } from './target.ts';
 
@@ -110,23 +111,27 @@ export async function layMusic(
   for (const [folder, bytes] of wanted) await mustHaveRoom(folder, bytes);
   for (const [at, music] of all.entries()) {
     await step('Copying music', at, all.length);
-    const to = join(folders.get(music.folder)!, music.path);
-    await mkdir(dirname(to), { recursive: true });
-    await writeSummed(
-      await source.open(nameIn(music)),
-      dirname(to),
-      (sum) => {
-        if (sum !== music.sha256)
-          throw new Problem(409, 'broken', `${music.path} is not what was written into the bundle`);
-        return to;
-      },
-      OF_THE_USER,
-    );
-    // As it was when it was read into the other library, so that nothing has to be read again.
-    await utimes(to, new Date(), new Date(music.modifiedMs));
+    await layOne(source, music, join(folders.get(music.folder)!, music.path)).catch((error: unknown) => {
+      throw sayingWhere(error, folders.get(music.folder)!, 'the bundle was not read');
+    });
     laid.copied++;
   }
   return laid;
+}
+async function layOne(source: Source, music: BundledMusic, to: string): Promise<void> {
+  await mkdir(dirname(to), { recursive: true });
+  await writeSummed(
+    await source.open(nameIn(music)),
+    dirname(to),
+    (sum) => {
+      if (sum !== music.sha256)
+        throw new Problem(409, 'broken', `${music.path} is not what was written into the bundle`);
+      return to;
+    },
+    OF_THE_USER,
+  );
+  // As it was when it was read into the other library, so that nothing has to be read again.
+  await utimes(to, new Date(), new Date(music.modifiedMs));
 }
 const OF_THE_USER = { folder: 0o777, file: 0o666 };
 
