@@ -1,7 +1,7 @@
 /** The frame: stages with their tide, what is running, the page, the audition strip. */
 import { Moon, Sun, Command } from 'lucide-react';
-import { useEffect, useState } from 'react';
-import { NavLink, Outlet } from 'react-router';
+import { useEffect, useRef, useState } from 'react';
+import { NavLink, Outlet, useLocation } from 'react-router';
 import type { CopyProgress, Overview, RunProgress } from '@early-set/core/api/types';
 import { AuditionStrip } from '../audition/AuditionStrip.tsx';
 import { perform, several } from '../data/actions.ts';
@@ -11,6 +11,7 @@ import type { Theme } from '../data/layouts.ts';
 import { useRemembered } from '../data/remembered.ts';
 import { bytes, timeLeft } from '../ui/format.ts';
 import { Hint } from '../ui/Hint.tsx';
+import { useNarrow } from '../ui/useNarrow.ts';
 import { Commands } from './Commands.tsx';
 import { runKey } from '../commands/commands.ts';
 import { Layouts } from './Layouts.tsx';
@@ -53,44 +54,61 @@ export function Shell() {
   const { night, toggle } = useTheme();
   const { data: overview } = useOverview();
   useNoStrayDrops();
+  const narrow = useNarrow();
+  const mark = (
+    <NavLink
+      to="/today"
+      className={`flex shrink-0 items-center gap-2.5 border-line ${narrow ? 'flex-1 pl-3' : 'w-[151px] border-r pl-4'}`}
+    >
+      <img src="/mark.svg" width="28" height="28" alt="" />
+      <span className="heading text-[17px]">Early Set</span>
+    </NavLink>
+  );
+  const tools = (
+    <div className={`flex items-center gap-0.5 pr-2 ${narrow ? '[&_button]:p-2.5' : ''}`}>
+      <Hint text="All actions by name (Ctrl K)">
+        <button
+          type="button"
+          aria-label="All actions"
+          onClick={() => runKey('everywhere', 'actions')}
+          className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
+        >
+          <Command size={15} />
+        </button>
+      </Hint>
+      <Layouts />
+      <Settings />
+      <Hint text={night ? 'Day colours' : 'Night colours'}>
+        <button
+          type="button"
+          aria-label={night ? 'Day colours' : 'Night colours'}
+          onClick={toggle}
+          className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
+        >
+          {night ? <Sun size={15} /> : <Moon size={15} />}
+        </button>
+      </Hint>
+    </div>
+  );
   return (
-    <div className="flex h-full min-w-[960px] flex-col">
-      <header className="flex h-[60px] shrink-0 border-b border-line bg-paper">
-        <NavLink to="/today" className="flex w-[151px] shrink-0 items-center gap-2.5 border-r border-line pl-4">
-          <img src="/mark.svg" width="28" height="28" alt="" />
-          <span className="heading text-[17px]">Early Set</span>
-        </NavLink>
-        <nav aria-label="Stages" className="flex min-w-0 flex-1">
-          {STAGES.map((stage) => (
-            <StageTab key={stage.id} stage={stage} overview={overview} />
-          ))}
-        </nav>
-        <Running />
-        <div className="flex items-center gap-0.5 pr-2">
-          <Hint text="All actions by name (Ctrl K)">
-            <button
-              type="button"
-              aria-label="All actions"
-              onClick={() => runKey('everywhere', 'actions')}
-              className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
-            >
-              <Command size={15} />
-            </button>
-          </Hint>
-          <Layouts />
-          <Settings />
-          <Hint text={night ? 'Day colours' : 'Night colours'}>
-            <button
-              type="button"
-              aria-label={night ? 'Day colours' : 'Night colours'}
-              onClick={toggle}
-              className="rounded-xs p-1.5 text-dim hover:bg-hair hover:text-ink"
-            >
-              {night ? <Sun size={15} /> : <Moon size={15} />}
-            </button>
-          </Hint>
-        </div>
-      </header>
+    <div className={`flex h-full flex-col ${narrow ? '' : 'min-w-[960px]'}`}>
+      {narrow ? (
+        <header className="shrink-0 border-b border-line bg-paper">
+          <div className="flex h-[46px]">
+            {mark}
+            <Running />
+            {tools}
+          </div>
+          <Stages overview={overview} narrow />
+        </header>
+      ) : (
+        <header className="flex h-[60px] shrink-0 border-b border-line bg-paper">
+          {mark}
+          <Stages overview={overview} />
+          <Running />
+          {tools}
+        </header>
+      )}
       <main className="min-h-0 flex-1">
         <Outlet />
       </main>
@@ -101,12 +119,33 @@ export function Shell() {
   );
 }
 
-const STAGE = 'relative flex-1 overflow-hidden border-r border-line px-3 pt-2.5';
+/** In one row; where there is no room for all, it is pushed along, and shows the one that is open. */
+function Stages({ overview, narrow = false }: { overview: Overview | undefined; narrow?: boolean }) {
+  const row = useRef<HTMLElement>(null);
+  const { pathname } = useLocation();
+  useEffect(() => {
+    if (narrow)
+      row.current?.querySelector('[aria-current="page"]')?.scrollIntoView({ inline: 'center', block: 'nearest' });
+  }, [narrow, pathname]);
+  return (
+    <nav
+      ref={row}
+      aria-label="Stages"
+      className={`flex min-w-0 ${narrow ? 'h-[50px] overflow-x-auto border-t border-line' : 'flex-1'}`}
+    >
+      {STAGES.map((stage) => (
+        <StageTab key={stage.id} stage={stage} overview={overview} narrow={narrow} />
+      ))}
+    </nav>
+  );
+}
+
+const STAGE = 'relative overflow-hidden border-r border-line px-3';
 const WATER = 'absolute inset-x-0 bottom-0 border-t transition-[height] duration-500';
 const WATER_ACTIVE = 'border-inverse-tide bg-inverse-tide/70',
   WATER_CALM = 'border-tide-deep bg-tide/60';
 
-function StageTab({ stage, overview }: { stage: Stage; overview: Overview | undefined }) {
+function StageTab({ stage, overview, narrow }: { stage: Stage; overview: Overview | undefined; narrow: boolean }) {
   const own = overview?.stages[stage.id as keyof Overview['stages']];
   const level = own?.level ?? 0;
   const unit = own?.count === 1 && stage.one ? stage.one : stage.unit;
@@ -115,7 +154,9 @@ function StageTab({ stage, overview }: { stage: Stage; overview: Overview | unde
     <NavLink
       to={stage.path}
       aria-label={`${stage.label}: ${own ? `${own.count} ${unit}${share}` : unit}`}
-      className={({ isActive }) => `${STAGE} ${isActive ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`}
+      className={({ isActive }) =>
+        `${STAGE} ${narrow ? 'w-[92px] shrink-0 pt-1.5' : 'flex-1 pt-2.5'} ${isActive ? 'bg-inverse text-inverse-ink' : 'hover:bg-hair'}`
+      }
     >
       {({ isActive }) => (
         <>
@@ -179,13 +220,15 @@ const words = (run: RunProgress): string => {
 function Running() {
   const { data: runs = [] } = useRuns();
   const [open, setOpen] = useState(false);
+  const narrow = useNarrow();
   const running = runs.filter((r) => r.state === 'running');
   const first =
     running.find((r) => ['writing', 'lookup', 'duplicates', 'unpacking', 'copying', 'taking'].includes(r.kind)) ??
     running.find((r) => r.kind === 'analysis' && r.total > 0) ??
     running[0];
   if (!first) {
-    return (
+    // Where room is short, nothing is said of nothing.
+    return narrow ? null : (
       <div className="flex w-[168px] shrink-0 flex-col justify-center px-3.5">
         <span className="h-[5px] bg-kelp" />
         <span className="mt-1.5 text-tiny text-dim">Nothing running</span>
@@ -195,7 +238,7 @@ function Running() {
   const share = shareOf(first);
   return (
     <div
-      className="relative w-[168px] shrink-0"
+      className={`relative shrink-0 ${narrow ? 'w-[110px]' : 'w-[168px]'}`}
       onBlur={(e) => {
         if (!e.currentTarget.contains(e.relatedTarget)) setOpen(false);
       }}
@@ -222,7 +265,7 @@ function Running() {
         )}
       </button>
       {open && (
-        <div className="floating absolute top-[60px] right-0 w-[340px] p-3">
+        <div className="floating absolute top-full right-0 w-[340px] max-w-[80vw] p-3">
           {running.map((run) => (
             <RunLine key={run.id} run={run} />
           ))}

@@ -1,9 +1,14 @@
-/** The three columns of a stage: what to work on, the sheet, the inspector. Widths are remembered; both sides fold. */
+/**
+ * The three columns of a stage: what to work on, the sheet, the inspector. Widths are remembered; both sides fold. On a
+ * narrow page they take turns.
+ */
 import { useState, type ReactNode } from 'react';
 import { Group, Panel, Separator, usePanelRef, type PanelImperativeHandle } from 'react-resizable-panels';
 import { useKeys } from '../commands/commands.ts';
 import { AS_DRAWN, LAYOUT_TURN, widthsName, type DeskWidths, type StageWithDesk } from '../data/layouts.ts';
 import { remembered, useRemembered, write } from '../data/remembered.ts';
+import { Segmented } from '../ui/Segmented.tsx';
+import { useNarrow } from '../ui/useNarrow.ts';
 
 interface Side {
   content: ReactNode;
@@ -23,7 +28,42 @@ interface Props {
 export function StageLayout(props: Props) {
   // A layout brought back counts one up; the columns are then laid out anew.
   const [turn] = useRemembered(LAYOUT_TURN, 0);
-  return <Columns key={turn} {...props} />;
+  return useNarrow() ? <OneAtATime {...props} /> : <Columns key={turn} {...props} />;
+}
+
+/** What the columns are called where they take turns. */
+const TABS: Record<StageWithDesk, readonly [left: string, middle: string, right: string]> = {
+  tracks: ['Filters', 'Tracks', 'Inspector'],
+  clean: ['Steps', 'Tracks', 'Inspector'],
+  catalogue: ['Albums', 'Tracks', 'Inspector'],
+  arrange: ['Lists', 'Tracks', 'Inspector'],
+  disk: ['Look at', 'Files', 'Inspector'],
+  handover: ['Destinations', 'Details', 'Apply'],
+  take: ['Lists', 'Tracks', 'Basket'],
+};
+
+/** On a narrow page the columns take turns. */
+function OneAtATime({ stage, left, right, children }: Props) {
+  const [shown, setShown] = useState<'left' | 'middle' | 'right'>('middle');
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex shrink-0 justify-center border-b border-line bg-paper p-1.5 [&_button]:min-h-[36px]">
+        <Segmented
+          label="Part of the page"
+          value={shown}
+          choices={[
+            ['left', TABS[stage][0]],
+            ['middle', TABS[stage][1]],
+            ['right', TABS[stage][2]],
+          ]}
+          onChoose={setShown}
+        />
+      </div>
+      <div className="min-h-0 flex-1">
+        {shown === 'left' ? left.content : shown === 'right' ? right.content : children}
+      </div>
+    </div>
+  );
 }
 
 const LINE = 'w-px bg-line hover:bg-tide-deep data-[separator=active]:bg-buoy';

@@ -5,12 +5,14 @@ import { useRemembered } from '../data/remembered.ts';
 import { figure } from '../ui/format.ts';
 import { Button } from '../ui/Button.tsx';
 import { Hint } from '../ui/Hint.tsx';
+import { useNarrow } from '../ui/useNarrow.ts';
 import { auditionNext, endAudition, jump, PLAY_ON, seek, toggleAudition, usePlayer } from './player.ts';
 import { Waveform } from './Waveform.tsx';
 
 /** The strip at the bottom, there as soon as something has been auditioned. */
 export function AuditionStrip() {
   const { track, playing, position, duration, gainDb, trouble } = usePlayer();
+  const narrow = useNarrow();
   const [playOn, setPlayOn] = useRemembered<boolean>(PLAY_ON, false);
   const waveform = useWaveform(track && track.id > 0 ? track.id : null);
   if (!track) return null;
@@ -20,11 +22,24 @@ export function AuditionStrip() {
       : Math.abs(gainDb) < 0.05
         ? 'level-matched'
         : `level-matched, ${figure(gainDb, 1).replace(/^(?=\d)/, '+')} dB`;
+  const wave = (
+    <div className={narrow ? 'w-full' : 'min-w-0 flex-1'}>
+      <Waveform
+        waveform={waveform}
+        duration={duration}
+        position={position}
+        onSeek={seek}
+        height={narrow ? 30 : 44}
+        label={`Position in ${track.title}`}
+      />
+    </div>
+  );
   return (
     <section
       aria-label="Audition"
-      className="flex h-[62px] shrink-0 items-center gap-3.5 border-t border-line bg-paper px-4"
+      className={`flex shrink-0 items-center gap-3.5 border-t border-line bg-paper ${narrow ? 'flex-wrap gap-y-1 px-3 py-1.5' : 'h-[62px] px-4'}`}
     >
+      {narrow && wave}
       <Step by={-1} label="Previous track" keys="P" />
       <button
         type="button"
@@ -35,7 +50,7 @@ export function AuditionStrip() {
         {playing ? <Pause size={16} fill="currentColor" /> : <Play size={16} fill="currentColor" className="ml-0.5" />}
       </button>
       <Step by={1} label="Next track" keys="N" />
-      <div className="w-[266px] shrink-0">
+      <div className={narrow ? 'min-w-0 flex-1' : 'w-[266px] shrink-0'}>
         <p className="truncate font-semibold" title={`${track.title}${track.artist ? `, ${track.artist}` : ''}`}>
           {track.title}
         </p>
@@ -49,22 +64,17 @@ export function AuditionStrip() {
           </p>
         )}
       </div>
-      <div className="min-w-0 flex-1">
-        <Waveform
-          waveform={waveform}
-          duration={duration}
-          position={position}
-          onSeek={seek}
-          height={44}
-          label={`Position in ${track.title}`}
-        />
-      </div>
-      <Button onClick={() => jump(-30)} aria-label="Back 30 seconds" className="figures">
-        −30 <kbd className="text-dim">,</kbd>
-      </Button>
-      <Button onClick={() => jump(30)} aria-label="Forward 30 seconds" className="figures">
-        +30 <kbd className="text-dim">.</kbd>
-      </Button>
+      {!narrow && wave}
+      {!narrow && (
+        <>
+          <Button onClick={() => jump(-30)} aria-label="Back 30 seconds" className="figures">
+            −30 <kbd className="text-dim">,</kbd>
+          </Button>
+          <Button onClick={() => jump(30)} aria-label="Forward 30 seconds" className="figures">
+            +30 <kbd className="text-dim">.</kbd>
+          </Button>
+        </>
+      )}
       <Hint text="Continuous play">
         <Button
           kind="quiet"

@@ -15,7 +15,7 @@ export function BundlesView() {
   const [params, setParams] = useSearchParams();
   const part = params.get('part') === 'read' ? 'read' : 'make';
   return (
-    <div className="flex h-full">
+    <div className="flex h-full narrow:block narrow:overflow-y-auto">
       <section aria-label="Bundles" className="flex min-w-0 flex-1 flex-col bg-sheet">
         <header className="flex min-h-[50px] shrink-0 items-center gap-3 border-b border-line bg-paper px-4">
           <h1 className="heading text-[19px]">Bundles</h1>

@@ -22,7 +22,10 @@ export function StepsAfter() {
   const { read, steps } = data;
   const open = steps.filter(({ done, total }) => done < total).length;
   return (
-    <aside aria-label="After reading" className="w-[300px] shrink-0 overflow-y-auto border-l border-line bg-paper p-4">
+    <aside
+      aria-label="After reading"
+      className="w-[300px] shrink-0 overflow-y-auto border-l border-line bg-paper p-4 narrow:w-auto narrow:border-l-0"
+    >
       <h2 className="heading text-[17px]">{open === 0 ? 'All is done' : 'What is still to do'}</h2>
       <p className="mt-0.5 mb-2 text-small text-dim">
         {read.name} was read on {dayAndTime(read.at)}.

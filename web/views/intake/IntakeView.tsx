@@ -46,7 +46,7 @@ export function IntakeView() {
   const running = runs.filter((r) => r.state === 'running');
   return (
     <div
-      className="flex h-full"
+      className="flex h-full narrow:block narrow:overflow-y-auto"
       onDragOver={(e) => {
         if (e.dataTransfer.types.includes('Files')) {
           e.preventDefault();
@@ -60,7 +60,7 @@ export function IntakeView() {
     >
       <aside
         aria-label="Folders"
-        className="flex w-[300px] shrink-0 flex-col gap-3 overflow-y-auto border-r border-line bg-fog p-3.5"
+        className="flex w-[300px] shrink-0 flex-col gap-3 overflow-y-auto border-r border-line bg-fog p-3.5 narrow:w-auto narrow:border-r-0"
       >
         <div className="flex items-center">
           <h1 className="heading flex-1 text-[19px]">Folders</h1>

@@ -38,7 +38,7 @@ export function Rated({ row, tracks, last, moods, onMoods, onMood, onSet }: Prop
     values.bpm ? `${Number(values.bpm).toFixed(1)} BPM` : null,
   ];
   return (
-    <article className="mx-auto max-w-[820px] border border-line bg-paper p-5">
+    <article className="mx-auto max-w-[820px] border border-line bg-paper p-5 max-sm:p-3">
       <h2 className="heading text-[22px] leading-7">{nameOf(row)}</h2>
       <p className="text-dim">{known.filter(Boolean).map(String).join(' · ')}</p>
       <div className="mt-3">
@@ -74,7 +74,16 @@ export function Rated({ row, tracks, last, moods, onMoods, onMood, onSet }: Prop
       <h3 className={HEAD}>
         Stars <span className="ml-1 text-small font-normal text-dim">Shift and 1 to 5</span>
       </h3>
-      <Stars large value={Number(values.rating ?? 0)} onRate={(n) => onSet('rating', n)} />
+      <div className="flex flex-wrap items-center gap-4">
+        <Stars large value={Number(values.rating ?? 0)} onRate={(n) => onSet('rating', n)} />
+        <Chip
+          size="large"
+          on={values.hearLater === true}
+          onToggle={() => onSet('hearLater', values.hearLater !== true)}
+        >
+          Hear later<kbd className="ml-1.5 text-tiny opacity-70">L</kbd>
+        </Chip>
+      </div>
       <FreeTags value={list('freeTags')} onChange={(v) => onSet('freeTags', v.length ? v : null)} />
       <Notes
         key={String(values.notes)}

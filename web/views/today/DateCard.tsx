@@ -69,7 +69,7 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
         />
       </span>
       <div className="min-w-0 flex-1 px-3.5 py-2.5">
-        <header className="flex items-baseline gap-2.5">
+        <header className="flex flex-wrap items-baseline gap-x-2.5">
           <h2 className="heading truncate text-[17px]">{date.name}</h2>
           <span className="text-small text-dim">{date.kind}</span>
           <span className="flex-1" />
@@ -120,7 +120,7 @@ export function DateCard({ date, days, onEdit }: { date: DateLine; days: number;
             </p>
             {date.tracks > 0 && (
               <>
-                <dl className="mt-2 grid grid-cols-4 gap-3">
+                <dl className="mt-2 grid grid-cols-4 gap-3 narrow:grid-cols-2">
                   {parts.map(({ label, else: others, done, lacking }) => (
                     <div key={label} className="flex flex-col-reverse">
                       <dt className="text-tiny text-dim">{label}</dt>

@@ -31,7 +31,7 @@ export function TodayView() {
   const today = localDay(new Date());
   if (error && !dates) return <Trouble error={error} />;
   return (
-    <div className="flex h-full">
+    <div className="flex h-full narrow:block narrow:overflow-y-auto">
       <section aria-label="Dates" className="flex min-w-0 flex-1 flex-col bg-sheet">
         <header className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-4">
           <h1 className="heading text-[19px]">{format(new Date(), 'EEEE d MMMM')}</h1>
@@ -72,7 +72,7 @@ export function TodayView() {
       </section>
       <aside
         aria-label="To do and running"
-        className="flex w-[300px] shrink-0 flex-col overflow-y-auto border-l border-line bg-paper px-4 py-3"
+        className="flex w-[300px] shrink-0 flex-col overflow-y-auto border-l border-line bg-paper px-4 py-3 narrow:w-auto narrow:border-t narrow:border-l-0"
       >
         <WhatIsLeft />
         <Running />

@@ -50,8 +50,8 @@ export function SheetBar({
   const chips = chipsOf(filters),
     nothing = total === 0;
   return (
-    <div className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-3.5 py-2">
-      <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2 gap-y-1">
+    <div className="flex min-h-[50px] shrink-0 items-center gap-2 border-b border-line bg-paper px-3.5 py-2 narrow:flex-wrap">
+      <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2 gap-y-1 narrow:w-full narrow:flex-none">
         <h1 className="flex items-baseline gap-1.5">
           <span className="heading text-[19px]" data-testid="matching">
             {total.toLocaleString('en-GB')}
