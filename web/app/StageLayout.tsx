@@ -45,6 +45,8 @@ const TABS: Record<StageWithDesk, readonly [left: string, middle: string, right:
 /** On a narrow page the columns take turns. */
 function OneAtATime({ stage, left, right, children }: Props) {
   const [shown, setShown] = useState<'left' | 'middle' | 'right'>('middle');
+  /** It stays from then on: what was just typed there may not have been asked for yet. */
+  const [wasLeft, setWasLeft] = useState(false);
   return (
     <div className="flex h-full flex-col">
       <div className="flex shrink-0 justify-center border-b border-line bg-paper p-1.5 [&_button]:min-h-[36px]">
@@ -56,11 +58,20 @@ function OneAtATime({ stage, left, right, children }: Props) {
             ['middle', TABS[stage][1]],
             ['right', TABS[stage][2]],
           ]}
-          onChoose={setShown}
+          onChoose={(part) => {
+            setShown(part);
+            if (part === 'left') setWasLeft(true);
+          }}
         />
       </div>
       <div className="min-h-0 flex-1">
-        {shown === 'left' ? left.content : shown === 'right' ? right.content : children}
+        {wasLeft && (
+          <div hidden={shown !== 'left'} className="h-full">
+            {left.content}
+          </div>
+        )}
+        {shown === 'right' && right.content}
+        {shown === 'middle' && children}
       </div>
     </div>
   );
