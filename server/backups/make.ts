@@ -1,13 +1,12 @@
 /** Makes a backup: one moment of the database, and the files of the data folder that go with it. */
 import { createWriteStream, type WriteStream } from 'node:fs';
-import { mkdir, stat, statfs } from 'node:fs/promises';
+import { mkdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import type { BackupReason } from '@early-set/core/backups/keep';
-import { bytes as inWords } from '@early-set/core/space/bytes';
 import { sayingWhere } from '../base/sayingWhere.ts';
-import { Problem } from '../base/problem.ts';
+import { mustHaveRoom } from '../base/room.ts';
 import { dumpDatabase, onDatabase, rowsOf } from '../db/dumps.ts';
 import {
   backupsIn,
@@ -50,7 +49,7 @@ export async function makeBackup(places: BackupPlaces, options: MakeOptions): Pr
   try {
     return await onDatabase(databaseUrl, async (client) => {
       const { rows: sizes } = await client.query<{ n: string }>('SELECT pg_database_size(current_database()) AS n');
-      await mustHaveRoom(folder, Number(sizes[0]!.n) * DUMP_SHARE);
+      await mustHaveRoom(folder, Number(sizes[0]!.n) * DUMP_SHARE, 'a backup');
       // What this transaction sees is what is dumped: the rows that are counted are those that are in it.
       await client.query('BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY');
       const { rows: snapshots } = await client.query<{ name: string }>('SELECT pg_export_snapshot() AS name');
@@ -72,17 +71,6 @@ export async function makeBackup(places: BackupPlaces, options: MakeOptions): Pr
     signal?.throwIfAborted();
     throw sayingWhere(error, folder, 'the backup was not made');
   }
-}
-
-async function mustHaveRoom(folder: string, bytes: number): Promise<void> {
-  const { bavail, bsize } = await statfs(folder);
-  if (bavail * bsize < bytes)
-    throw new Problem(
-      507,
-      'no-room',
-      `There is not enough room for a backup in ${folder}: about ${inWords(bytes)} are needed, ` +
-        `${inWords(bavail * bsize)} are free`,
-    );
 }
 
 /** Keeps the files, and lists them; those that the last backup had unchanged are there already. */

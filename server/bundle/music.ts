@@ -1,15 +1,15 @@
 /** Music that goes along with a bundle: written beside the parts, and laid into the folders where they are here. */
 import { createReadStream, existsSync } from 'node:fs';
-import { mkdir, stat, statfs, utimes } from 'node:fs/promises';
+import { mkdir, stat, utimes } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Readable } from 'node:stream';
 import type { Client } from 'pg';
 import type { BundlePart, FolderPlace } from '@early-set/core/bundle/manifest';
 import { musicFolder } from '@early-set/core/exchange/bundle/format';
-import { bytes as inWords } from '@early-set/core/space/bytes';
 import { writeSummed } from '../base/hashed.ts';
 import { linesOf } from '../base/lines.ts';
 import { Problem } from '../base/problem.ts';
+import { mustHaveRoom } from '../base/room.ts';
 import { sayingWhere } from '../base/sayingWhere.ts';
 import type { Source } from './source.ts';
 import type { Target, WriteOptions } from './target.ts';
@@ -108,7 +108,7 @@ export async function layMusic(
       wanted.set(folder, (wanted.get(folder) ?? 0) + music.bytes);
     }
   }
-  for (const [folder, bytes] of wanted) await mustHaveRoom(folder, bytes);
+  for (const [folder, bytes] of wanted) await mustHaveRoom(folder, bytes, 'the music');
   for (const [at, music] of all.entries()) {
     await step('Copying music', at, all.length);
     await layOne(source, music, join(folders.get(music.folder)!, music.path)).catch((error: unknown) => {
@@ -136,13 +136,3 @@ async function layOne(source: Source, music: BundledMusic, to: string): Promise<
 const OF_THE_USER = { folder: 0o777, file: 0o666 };
 
 const leadsOut = (path: string): boolean => path.split('/').some((name) => name === '..' || name === '');
-
-async function mustHaveRoom(folder: string, bytes: number): Promise<void> {
-  const { bavail, bsize } = await statfs(folder);
-  if (bavail * bsize < bytes)
-    throw new Problem(
-      507,
-      'no-room',
-      `There is not enough room for the music in ${folder}: ${inWords(bytes)} are needed, ${inWords(bavail * bsize)} free`,
-    );
-}
