@@ -36,9 +36,18 @@ export interface App {
   kill: () => Promise<void>;
 }
 
-/** Starts on a data folder; resolves when the address is printed. */
-export async function startApp(folder: string, args: string[] = [], env: Record<string, string> = {}): Promise<App> {
-  const child = spawn(process.execPath, [join(ROOT, 'scripts/start.mjs'), ...args], {
+/**
+ * Starts on a data folder; resolves when the address is printed.
+ * @param within what it is started by, as "ip netns exec" with a name
+ */
+export async function startApp(
+  folder: string,
+  args: string[] = [],
+  env: Record<string, string> = {},
+  within: readonly string[] = [],
+): Promise<App> {
+  const [program, ...words] = [...within, process.execPath, join(ROOT, 'scripts/start.mjs'), ...args];
+  const child = spawn(program!, words, {
     cwd: ROOT,
     env: { ...process.env, EARLY_SET_DATA: folder, EARLY_SET_UNSAFE_FSYNC_OFF: '1', EARLY_SET_LOG: 'silent', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],

@@ -5,9 +5,11 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
 import { buildServer, buildWeb } from './lib/build.mjs';
-import { freePort, settingsOf, startPostgres } from './lib/postgres.mjs';
+import { databaseListen, reachable } from './lib/elsewhere.mjs';
+import { startPostgres } from './lib/postgres.mjs';
 import { claim } from './lib/claim.mjs';
 import { main, ROOT, say, SetupError } from './lib/run.mjs';
+import { freePort, settingsOf } from './lib/settings.mjs';
 import { dataFolder, setup } from './lib/setup.mjs';
 
 const { demo, many, only, ...network } = parseArgs({
@@ -111,8 +113,9 @@ main(
     lock.set('starting');
     await setup();
     const settings = settingsOf(folder);
+    const listen = databaseListen();
     const [database] = await Promise.all([
-      startPostgres(folder, { fsync: process.env.EARLY_SET_UNSAFE_FSYNC_OFF !== '1' }),
+      startPostgres(folder, { fsync: process.env.EARLY_SET_UNSAFE_FSYNC_OFF !== '1', listen }),
       buildServer().then(buildWeb),
     ]);
     cleanUp = () => {
@@ -159,6 +162,7 @@ main(
       access,
       port: access?.listen.port ?? port,
       anyPort: !process.env.EARLY_SET_PORT && !access?.listen.port,
+      workersElsewhere: listen ? reachable(folder, listen, database.port, database.certificate) : null,
       demoRoot: demo ? join(demoFolder, 'music') : null,
       catalogueUrl: process.env.EARLY_SET_CATALOGUE_URL ?? catalogue?.address ?? null,
       poolUrl: process.env.EARLY_SET_POOL_URL ?? pool?.address ?? null,
@@ -171,6 +175,7 @@ main(
     lock.set(desk.address);
     if (!process.env.EARLY_SET_PORT && !access) settings.save({ httpPort: desk.server().port });
     if (network['without-tls']) console.error('· without TLS all of it can be read by whoever is in between');
+    if (listen) say(`workers on other computers join with ${join(folder, 'worker.json')}`);
     if (demo && !many) maker = makeDemo(demoFolder, desk, database.url, () => stopping);
     if (many) {
       const { seedMany } = await import(join(ROOT, 'dist/demo/many.mjs'));

@@ -19,6 +19,7 @@ import { keepQuarantine } from './disk/quarantine.ts';
 import type { Access } from './access/access.ts';
 import { addressAt, listenAt, serverFor } from './access/listening.ts';
 import { createComparePool } from './disk/comparePool.ts';
+import { letWorkersIn, type Reachable } from './elsewhere/letIn.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
 import { keepBackups } from './backups/keepBackups.ts';
 import { finishRestore } from './backups/restore.ts';
@@ -51,6 +52,8 @@ export interface ServerOptions extends WorkerOptions {
   access?: Access | null;
   /** By whom backups are restored; nobody, where this server cannot be stopped for it. */
   restoring?: Restoring;
+  /** Where workers on other computers reach the database; null: nowhere. Left out, nothing is changed about it. */
+  workersElsewhere?: Reachable | null;
   /** Where the catalogue is; null when there is none. */
   catalogueUrl?: string | null;
   /** Where the pool is; null when there is none. */
@@ -111,6 +114,8 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   await finishRestore(options.databaseUrl, options.dataFolder);
   const worker = await work(options, true);
   const { database, queue, art, changing, runs, placesPool, states, plans, stickPool } = worker;
+  if (options.workersElsewhere !== undefined)
+    await letWorkersIn(database, options.dataFolder, options.workersElsewhere);
   await setServiceAddress(database, 'catalogue', options.catalogueUrl ?? null);
   await setServiceAddress(database, 'pool', options.poolUrl ?? null);
   await removeLeftZips(options.dataFolder);

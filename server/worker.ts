@@ -1,7 +1,8 @@
 /** One analysis worker: takes jobs from the database until stopped. Runs inside the server and alone. */
-import { availableParallelism } from 'node:os';
+import { availableParallelism, hostname } from 'node:os';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { ENGINE_VERSION } from '@early-set/core/analysis/engine';
 import { connect, listen, type Database } from './db/database.ts';
 import { refreshSearch } from './library/columns.ts';
 import { migrate } from './db/migrate.ts';
@@ -73,8 +74,11 @@ export async function work(options: WorkerOptions, isServer = false): Promise<Wo
   await migrate(database, () => backUpBeforeUpgrade(database, options.dataFolder));
   await refreshSearch(database);
   defineModels(database.sequelize);
-  const queue = await openQueue(database, () => {
-    for (const run of every) run.abortAll();
+  const queue = await openQueue(database, {
+    who: { name: hostname(), engine: ENGINE_VERSION, elsewhere: false },
+    onTakenForDead: () => {
+      for (const run of every) run.abortAll();
+    },
   });
   const artFolder = join(options.dataFolder, 'art');
   mkdirSync(artFolder, { recursive: true });

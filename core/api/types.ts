@@ -386,6 +386,7 @@ export type ServerEvent =
   | { kind: 'destinations' }
   | { kind: 'catalogue' }
   | { kind: 'run'; runId: number }
+  | { kind: 'workers' }
   | { kind: 'cancel'; runId: number };
 
 export interface ErrorAnswer {

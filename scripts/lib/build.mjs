@@ -11,6 +11,7 @@ const ENTRIES = {
   'server/checkCommand': 'server/checkCommand.ts',
   'server/passphraseCommand': 'server/passphraseCommand.ts',
   'server/worker': 'server/worker.ts',
+  'server/joinCommand': 'server/joinCommand.ts',
   'server/cli': 'server/cli.ts',
   'server/commands': 'server/commands.ts',
   'server/analysisThread': 'server/media/analysisThread.ts',

@@ -18,7 +18,8 @@ export function postgresBin() {
 const sound = (file) => existsSync(join('/usr/share/sounds', file));
 
 const NEEDED = [
-  { debian: 'postgresql', there: () => postgresBin() !== null, for: 'all' },
+  { debian: 'postgresql', there: () => postgresBin() !== null, for: 'database' },
+  { debian: 'openssl', there: () => onPath('openssl'), for: 'database' },
   { debian: 'ffmpeg', there: () => onPath('ffmpeg') && onPath('ffprobe'), for: 'all' },
   { debian: 'attr', there: () => onPath('getfattr'), for: 'all' },
   { debian: 'chromium', there: () => onPath('chromium'), for: 'tests' },
@@ -42,8 +43,8 @@ const WISHED = [
 ];
 
 /** Installs what Debian has to bring, when this user may; otherwise says which command to run. */
-export async function ensureDebianPackages({ tests = false, bench = false } = {}) {
-  await ensureNeeded(tests, bench);
+export async function ensureDebianPackages({ tests = false, bench = false, database = true } = {}) {
+  await ensureNeeded(tests, bench, database);
   const missing = WISHED.filter((p) => !p.there()).map((p) => p.debian);
   const isRoot = process.getuid?.() === 0;
   if (!tests || !isRoot || missing.length === 0 || !onPath('apt-get') || !existsSync('/dev/fuse')) return;
@@ -58,10 +59,11 @@ export async function ensureDebianPackages({ tests = false, bench = false } = {}
   if (!asked.ok) say(`${missing.join(', ')} cannot be installed here: the tests on exFAT are skipped`);
 }
 
-async function ensureNeeded(tests, bench) {
+async function ensureNeeded(tests, bench, database) {
   const missing = NEEDED.filter(
     (p) =>
       (p.for === 'all' ||
+        (p.for === 'database' && database) ||
         (p.for === 'tests' && tests) ||
         (p.for === 'bench' && bench) ||
         (p.for === 'checks' && (tests || bench))) &&

@@ -76,12 +76,12 @@ class HeardClient extends pg.Client {
 const HEARD = Object.create(pg, { Client: { value: HeardClient } }) as typeof pg;
 
 /** Connects. @throws when the database cannot be reached. */
-export async function connect(url: string): Promise<Database> {
+export async function connect(url: string, maxConnections = 12): Promise<Database> {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
     dialectModule: HEARD,
     logging: false,
-    pool: { max: 12, min: 1, idle: 60_000 },
+    pool: { max: maxConnections, min: 1, idle: 60_000 },
     define: { underscored: true, timestamps: false },
   });
   try {

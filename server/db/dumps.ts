@@ -35,6 +35,8 @@ export const dumpDatabase = (url: string, path: string, snapshot?: string, signa
       // Waveforms are most of it, and hardly packed tighter by taking longer.
       '--compress=1',
       '--no-owner',
+      // Who may do what is said anew at each start: the role of workers may not exist where it is restored.
+      '--no-privileges',
       ...(snapshot ? [`--snapshot=${snapshot}`] : []),
       `--file=${path}`,
       `--dbname=${url}`,

@@ -22,6 +22,7 @@ import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { listExportRoutes } from './routes/listExports.ts';
 import { accessRoutes } from './routes/access.ts';
+import { workerRoutes } from './routes/workers.ts';
 import { airplayRoutes } from './routes/airplay.ts';
 import { diskRoutes } from './routes/disk.ts';
 import { handoverRoutes } from './routes/handover.ts';
@@ -88,6 +89,7 @@ export function createApp(
     backupRoutes(context),
     bundleRoutes(context),
     accessRoutes(access),
+    workerRoutes(context),
     noSuchRoute,
   );
   if (webFolder) {

@@ -1,5 +1,6 @@
 /** Analysis as jobs: one a track, in any process on the database. */
 import type { Task } from 'graphile-worker';
+import type { Transaction } from 'sequelize';
 import type { AnalysisResult } from '@early-set/core/analysis/engine';
 import { WAVEFORM_FORM } from '@early-set/core/analysis/waveform';
 import { fieldsOfParts, measuredValues } from '@early-set/core/analysis/measuredFields';
@@ -8,7 +9,7 @@ import { merge } from '@early-set/core/fields/merge';
 import type { Held } from '@early-set/core/fields/values';
 import { isPassing, type Database } from '../db/database.ts';
 import { Run } from '../db/models.ts';
-import { mainFileIds, mainFileOf, storeFiles } from '../library/trackFiles.ts';
+import { mainFileIds, mainFileOf, storeSoundHash } from '../library/trackFiles.ts';
 import { heldOf } from '../library/held.ts';
 import { loadTracks, lockTracks, storeTracks } from '../library/trackStore.ts';
 import { log } from '../base/log.ts';
@@ -17,13 +18,39 @@ import type { ThreadAnswer } from '../media/analysisThread.ts';
 import { resolveInRoot } from '../media/roots.ts';
 import { Problem } from '../base/problem.ts';
 import { againTitle, nothingFailed, type AnyRun } from './defineRun.ts';
-import type { Queue } from './queue.ts';
+import type { AddedJob, Queue } from './queue.ts';
 import { settleAnalysisRun } from './runs.ts';
 
 const BROKE_OFF = 'The analysis broke off; trying again may help';
 const jobKey = (trackId: number): string => `analyse:${trackId}`;
 /** What is chosen goes before what comes by itself. */
 const PRIORITY = { chosen: -10, background: 0 } as const;
+
+interface Payload {
+  trackId: number;
+  parts?: Part[] | null;
+}
+
+/** Marks a job by the library folder that its file lies in: a worker that does not have it skips what is marked so. */
+export const inRoot = (rootId: number): string => `root:${rootId}`;
+
+const jobOf = ({ trackId, parts }: Payload, rootId: number | undefined, priority: number): AddedJob => ({
+  task: 'analyse',
+  key: jobKey(trackId),
+  payload: { trackId, ...(parts ? { parts } : {}) },
+  priority,
+  ...(rootId === undefined ? {} : { flags: [inRoot(rootId)] }),
+});
+
+/** Where the library's folders lie for this process. */
+export interface Places {
+  folderOf(root: { id: number; path: string }): string;
+  /** Looks whether a folder is missing here. */
+  isAway(rootId: number): Promise<boolean>;
+}
+
+/** Where they lie for the library itself. A file that is missing here is missing. */
+const AT_HOME: Places = { folderOf: ({ path }) => path, isAway: () => Promise.resolve(false) };
 
 /** Queues tracks for analysis under a run of their own (or a given one); returns the run's id. */
 export async function queueAnalysis(
@@ -53,13 +80,15 @@ export async function queueAnalysis(
         t,
       );
       await database.run("UPDATE runs SET state = 'running', finished_at = NULL WHERE id = $1", [run.id], t);
+      const places = await database.rows<{ id: number; rootId: number }>(
+        'SELECT id, root_id AS "rootId" FROM tracks WHERE id = ANY($1::int[])',
+        [ids],
+        t,
+      );
+      const rootOf = new Map(places.map(({ id, rootId }) => [id, rootId]));
+      const priority = options.chosen ? PRIORITY.chosen : PRIORITY.background;
       await queue.addInside(
-        ids.map((trackId) => ({
-          task: 'analyse',
-          key: jobKey(trackId),
-          payload: { trackId, ...(options.parts ? { parts: options.parts } : {}) },
-          priority: options.chosen ? PRIORITY.chosen : PRIORITY.background,
-        })),
+        ids.map((trackId) => jobOf({ trackId, parts: options.parts ?? null }, rootOf.get(trackId), priority)),
         t,
       );
     });
@@ -126,12 +155,17 @@ interface InHand {
 }
 
 /** Measuring as a kind of run: its jobs are tracks, which several runs may wait for. */
-export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool): AnyRun & { measured: () => number } {
+export function analysisRun(
+  database: Database,
+  queue: Queue,
+  pool: AnalysisPool,
+  places: Places = AT_HOME,
+): AnyRun & { measured: () => number } {
   const inHand = new Set<InHand>();
   let measured = 0;
 
-  const task: Task = async (payload) => {
-    const { trackId, parts = null } = payload as { trackId: number; parts?: Part[] | null };
+  const task: Task = async (payload, { job }) => {
+    const { trackId, parts = null } = payload as Payload;
     const runs = (
       await database.rows<{ runId: number }>(
         "UPDATE run_tracks SET state = 'running' WHERE track_id = $1 AND state IN ('waiting', 'running') RETURNING run_id AS \"runId\"",
@@ -146,19 +180,16 @@ export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool
     const own: InHand = { controller: new AbortController(), trackId };
     inHand.add(own);
     try {
-      const answer = await analyse(track.rootPath, track.path, own.controller.signal);
+      const folder = places.folderOf({ id: track.rootId, path: track.rootPath });
+      const answer = await analyse(folder, track.path, own.controller.signal);
+      if (!answer.ok && (await places.isAway(track.rootId)))
+        return await leaveToOthers({ trackId, parts }, track.rootId, job.priority);
       await storeAnswer(database, trackId, answer, parts);
       measured++;
     } catch (error) {
       if (own.controller.signal.aborted && own.controller.signal.reason !== STOPPING) return;
       if (own.controller.signal.aborted) {
-        await database.run("UPDATE run_tracks SET state = 'waiting' WHERE track_id = $1 AND state = 'running'", [
-          trackId,
-        ]);
-        await database.run(
-          "UPDATE tracks SET analysis_state = 'waiting' WHERE id = $1 AND analysis_state = 'running'",
-          [trackId],
-        );
+        await waitAgain(database, trackId);
       } else if (!isPassing(error)) {
         log.error(error, 'what was measured could not be stored');
         return await storeAnswer(database, trackId, { ok: false, reason: BROKE_OFF }, parts);
@@ -170,6 +201,13 @@ export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool
       await database.notify({ kind: 'tracks' });
     }
   };
+
+  /** The job is queued anew, marked: who does not have the folder does not take it a second time. */
+  const leaveToOthers = (payload: Payload, rootId: number, priority: number): Promise<void> =>
+    database.transaction(async (t) => {
+      await waitAgain(database, payload.trackId, t);
+      await queue.addInside([jobOf(payload, rootId, priority)], t);
+    });
 
   const analyse = async (rootPath: string, path: string, signal: AbortSignal): Promise<ThreadAnswer> => {
     try {
@@ -215,6 +253,16 @@ export function analysisRun(database: Database, queue: Queue, pool: AnalysisPool
     abortAll,
     measured: () => measured,
   };
+}
+
+/** What was in hand waits again. */
+async function waitAgain(database: Database, trackId: number, t?: Transaction): Promise<void> {
+  await database.run("UPDATE run_tracks SET state = 'waiting' WHERE track_id = $1 AND state = 'running'", [trackId], t);
+  await database.run(
+    "UPDATE tracks SET analysis_state = 'waiting' WHERE id = $1 AND analysis_state = 'running'",
+    [trackId],
+    t,
+  );
 }
 
 /** Why work in hand was broken off: the process stops, so the job is kept. */
@@ -267,7 +315,7 @@ async function storeAnswer(
     await storeTracks(database, [{ id: trackId, held, plain: { durationSeconds }, values: track.values }], t);
     const fileId = (await mainFileIds(database, [trackId], t)).get(trackId);
     const { audioHash } = answer.analysed;
-    if (fileId && audioHash) await storeFiles(database, [{ id: fileId, audioHash }], t);
+    if (fileId && audioHash) await storeSoundHash(database, fileId, audioHash, t);
     await database.run(
       `INSERT INTO analyses (track_id, engine, result, waveform, fingerprint, waveform_form)
          VALUES ($1, $2, $3::jsonb, $4, $5, $6)

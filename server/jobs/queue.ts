@@ -17,6 +17,26 @@ export interface AddedJob {
   payload: Record<string, unknown>;
   priority: number;
   queueName?: string;
+  /** Whoever skips one of these leaves the job to others. */
+  flags?: string[];
+}
+
+/** How a process is shown among those that work. */
+export interface Who {
+  name: string;
+  /** What it measures with. */
+  engine: number;
+  /** On another computer. */
+  elsewhere: boolean;
+}
+
+export interface QueueOptions {
+  /** Others have taken over what this process has in hand: it has to let go. */
+  onTakenForDead?: () => void;
+  who?: Who;
+  /** False: its tables are there, and not this process's to change. */
+  migrates?: boolean;
+  maxConnections?: number;
 }
 
 export interface Queue {
@@ -28,8 +48,10 @@ export interface Queue {
   drop(keys: string[]): Promise<void>;
   /** Is there a job with this key, waiting or in hand? */
   has(key: string): Promise<boolean>;
-  /** Starts working off jobs in this process. */
-  work(tasks: TaskList, concurrency: number): Promise<void>;
+  /** Starts working off jobs in this process, but those with flags that are to be skipped just then. */
+  work(tasks: TaskList, concurrency: number, skipped?: () => Promise<string[]>): Promise<void>;
+  /** Says which folders this process does not have. */
+  tellAway(labels: readonly string[]): Promise<void>;
   /** Frees what dead processes had in hand; `all` looks even when none has died. Returns how many had. */
   recover(all: boolean): Promise<number>;
   close(): Promise<void>;
@@ -73,25 +95,31 @@ function openPool(url: string, max: number): pg.Pool {
   return pool;
 }
 
-/**
- * Opens the queue; its tables are made on first use.
- * @param onTakenForDead others have taken over what this process has in hand: it has to let go
- */
-export async function openQueue(database: Database, onTakenForDead: () => void = () => undefined): Promise<Queue> {
+/** Opens the queue; its tables are made on first use. */
+export async function openQueue(
+  database: Database,
+  { onTakenForDead, who, migrates = true, maxConnections = MAX_CONNECTIONS }: QueueOptions = {},
+): Promise<Queue> {
   const utilsPool = openPool(database.url, UTILS_CONNECTIONS);
   const utils: WorkerUtils = await makeWorkerUtils({ pgPool: utilsPool, logger: quietLogger });
-  await utils.migrate();
+  if (migrates) await utils.migrate();
   /** Jobs are locked in the name of the pool or of one of its workers. */
   const lockNames: string[] = [];
+  let away: readonly string[] = [],
+    skipped: (() => Promise<string[]>) | undefined;
   const tellNames = (): Promise<void> =>
-    database.run('UPDATE workers SET worker_ids = $2::text[] WHERE id = $1', [life.id, lockNames]);
+    database.run(
+      `UPDATE workers SET worker_ids = $2::text[], name = $3, engine = $4, elsewhere = $5, away = $6::text[]
+        WHERE id = $1`,
+      [life.id, lockNames, who?.name ?? null, who?.engine ?? null, who?.elsewhere ?? false, away],
+    );
   let shift: Shift | null = null,
     /** Whoever begins anew. */
     going: Promise<void> = Promise.resolve(),
     closing = false,
     inHand = 0;
   const life = await beginLife(database.url, (takenForDead) => {
-    if (takenForDead) onTakenForDead();
+    if (takenForDead) onTakenForDead?.();
     // What was claimed or ended just then may be held by nobody: the runner ends what it has in hand and begins anew.
     void shift?.runner.stop().catch(() => undefined);
     tellNames().catch((error: unknown) => log.warn(error, 'the names of the workers could not be told'));
@@ -116,7 +144,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
 
   async function begin(tasks: TaskList, concurrency: number): Promise<Shift> {
     const events = new EventEmitter();
-    const pool = openPool(database.url, MAX_CONNECTIONS);
+    const pool = openPool(database.url, maxConnections);
     let ended = false;
     const over = new Promise<void>((resolve) => {
       events.on('pool:gracefulShutdown', () => {
@@ -134,6 +162,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       pgPool: pool,
       taskList: counted(tasks, () => ended),
       concurrency,
+      ...(skipped ? { forbiddenFlags: skipped } : {}),
       noHandleSignals: true,
       pollInterval: 1000,
       logger: quietLogger,
@@ -188,13 +217,14 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
   return {
     workerId: life.id,
     async addInside(jobs, t) {
-      const specs = jobs.map(({ task, key, payload, priority, queueName }) => ({
+      const specs = jobs.map(({ task, key, payload, priority, queueName, flags }) => ({
         identifier: task,
         payload,
         job_key: key,
         priority,
         max_attempts: MAX_ATTEMPTS,
         queue_name: queueName ?? null,
+        flags: flags ?? null,
       }));
       if (specs.length === 0) return;
       await database.run(
@@ -215,9 +245,16 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       const rows = await database.rows('SELECT 1 FROM graphile_worker.jobs WHERE key = $1', [key]);
       return rows.length > 0;
     },
-    async work(tasks, concurrency) {
+    async work(tasks, concurrency, skip) {
+      skipped = skip;
       shift = await begin(tasks, concurrency);
       going = goOn(tasks, concurrency);
+      await database.notify({ kind: 'workers' });
+    },
+    async tellAway(labels) {
+      away = labels;
+      await tellNames();
+      await database.notify({ kind: 'workers' });
     },
     async recover(all) {
       // What is given up would be waited for for ever. A job without its key has been replaced by a later one.
@@ -237,6 +274,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       if (stale.length) await utils.forceUnlockWorkers(stale.map((s) => s.id));
       // A stop or a kill is not the job's fault.
       await forgive('attempts > 0');
+      if (dead.length) await database.notify({ kind: 'workers' });
       return dead.length;
     },
     async close() {
@@ -249,6 +287,7 @@ export async function openQueue(database: Database, onTakenForDead: () => void =
       await utils.release();
       await letGo(utilsPool);
       await life.close();
+      await database.notify({ kind: 'workers' }).catch(() => undefined);
     },
   };
 }

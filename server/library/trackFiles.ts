@@ -110,6 +110,10 @@ export async function storeFiles(database: Database, changes: readonly ChangedFi
   }
 }
 
+/** Stores what a file sounds like. Its track is locked already. */
+export const storeSoundHash = (database: Database, id: string, audioHash: string, t: Transaction): Promise<void> =>
+  database.run('UPDATE track_files SET audio_hash = $2 WHERE id = $1', [id, audioHash], t);
+
 export interface MainFileWish {
   trackId: number;
   was: string;

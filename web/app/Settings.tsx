@@ -12,6 +12,7 @@ import { Hint } from '../ui/Hint.tsx';
 import { EditsGoTo } from '../views/changes/EditsGoTo.tsx';
 import { SettingsFile } from './SettingsFile.tsx';
 import { SignedIn } from './SignedIn.tsx';
+import { Workers } from './Workers.tsx';
 import { useCommands } from '../commands/commands.ts';
 
 const SELECT = 'w-full rounded-xs border border-line bg-sheet px-1 py-px';
@@ -102,6 +103,7 @@ export function Settings() {
             <Line label="These settings on another computer" note="By category, with cleaning presets and layouts.">
               <SettingsFile settings={settings} />
             </Line>
+            <Workers />
             <SignedIn />
             <div className="flex justify-end">
               <Button kind="main" onClick={() => setOpen(false)}>

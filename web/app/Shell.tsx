@@ -17,6 +17,7 @@ import { runKey } from '../commands/commands.ts';
 import { Layouts } from './Layouts.tsx';
 import { OtherNamesDialog } from '../views/changes/OtherNamesDialog.tsx';
 import { Settings } from './Settings.tsx';
+import { Workers } from './Workers.tsx';
 import { STAGES, type Stage } from './stages.ts';
 
 /** Files dropped beside a place for them must not make the browser leave it. */
@@ -269,6 +270,7 @@ function Running() {
           {running.map((run) => (
             <RunLine key={run.id} run={run} />
           ))}
+          <Workers />
         </div>
       )}
     </div>

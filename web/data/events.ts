@@ -16,6 +16,7 @@ const ALL: Record<Exclude<Kind, 'cancel'>, true> = {
   catalogue: true,
   dates: true,
   destinations: true,
+  workers: true,
 };
 type Listener = (kinds: Set<Kind>) => void;
 

@@ -14,6 +14,7 @@ import type {
   Space,
 } from '@early-set/core/api/disk';
 import type { ComparisonAnswer, DestinationLine, SyncStep } from '@early-set/core/api/handover';
+import type { WorkerLine } from '@early-set/core/api/workers';
 import type { Choices } from '@early-set/core/sync/compareTracks';
 import type { Description } from '@early-set/core/exchange/collection';
 import type { ArchiveListing, FolderLook, ScanFigures } from '@early-set/core/api/intake';
@@ -99,6 +100,7 @@ const COMPARE_PAUSE_MS = 2000;
 export const useRuns = () => useFresh<RunProgress[]>('/runs', ['run']);
 export const useRunFailures = (id: number | null) =>
   useFresh<RunFailure[]>(id === null ? null : `/runs/${id}/failures`, ['run']);
+export const useWorkers = () => useFresh<WorkerLine[]>('/workers', ['workers']);
 /** What a scan came to, and what has become of it since. */
 export const useScanFigures = (runId: number | null) =>
   useFresh<ScanFigures>(runId === null ? null : `/runs/${runId}/scan`, ['run', 'tracks']);
