@@ -287,7 +287,7 @@ export async function openQueue(
       await utils.release();
       await letGo(utilsPool);
       await life.close();
-      await database.notify({ kind: 'workers' }).catch(() => undefined);
+      await Promise.race([database.notify({ kind: 'workers' }).catch(() => undefined), pause(LET_GO_MS)]);
     },
   };
 }
