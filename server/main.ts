@@ -19,6 +19,7 @@ import { keepQuarantine } from './disk/quarantine.ts';
 import type { Access } from './access/access.ts';
 import { addressAt, listenAt, serverFor } from './access/listening.ts';
 import { createComparePool } from './disk/comparePool.ts';
+import { copyDaily } from './musicCopy/daily.ts';
 import { letWorkersIn, type Reachable } from './elsewhere/letIn.ts';
 import { createRelinkPool } from './disk/relinkPool.ts';
 import { keepBackups } from './backups/keepBackups.ts';
@@ -146,7 +147,9 @@ export async function start(options: ServerOptions): Promise<RunningServer> {
   };
   const lookingThere = keepLooked(handover);
   const measuring = keepMeasured(database, queue);
-  const backingUp = options.backUp ? keepBackups(runs.backup, options.dataFolder) : null;
+  const backingUp = options.backUp
+    ? keepBackups(runs.backup, options.dataFolder, () => copyDaily(runs.musicCopy))
+    : null;
   const comparing = options.compare === false ? null : keepCompared(database, runs.duplicates);
   const access = options.access ?? null;
   const app = createApp(

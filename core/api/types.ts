@@ -132,7 +132,8 @@ export type RunKind =
   | 'copying'
   | 'taking'
   | 'backup'
-  | 'bundle';
+  | 'bundle'
+  | 'musicCopy';
 export interface RunProgress {
   id: number;
   kind: RunKind;

@@ -9,6 +9,7 @@ import { mainFileKind, type MainFile } from './kinds/mainFile.ts';
 import { leftKey, type BaseItem, type ChangeKind, type Touches, type Words } from './kinds/kind.ts';
 import { mergeTracksKind, type MergeTracks } from './kinds/mergeTracks.ts';
 import { putAsideKind, type PutAside } from './kinds/putAside.ts';
+import { removeCopiedKind, type RemoveCopied } from './kinds/removeCopied.ts';
 import { relinkFileKind, type RelinkFile } from './kinds/relinkFile.ts';
 import { relocateFileKind, type RelocateFile } from './kinds/relocateFile.ts';
 import { removeTrackKind, type RemoveTrack } from './kinds/removeTrack.ts';
@@ -32,6 +33,7 @@ export type ChangeItem =
   | MergeTracks
   | MainFile
   | PutAside
+  | RemoveCopied
   | WriteDestination
   | WriteStick
   | WriteMarks;
@@ -48,6 +50,7 @@ const KINDS = [
   mergeTracksKind,
   mainFileKind,
   putAsideKind,
+  removeCopiedKind,
   writeDestinationKind,
   writeStickKind,
   writeMarksKind,

@@ -17,7 +17,12 @@ export interface KeepBackups {
   stop: () => Promise<void>;
 }
 
-export function keepBackups(run: BackupRun, dataFolder: string): KeepBackups {
+/** @param andThen done at the same time of day, beside it */
+export function keepBackups(
+  run: BackupRun,
+  dataFolder: string,
+  andThen: () => Promise<void> = () => Promise.resolve(),
+): KeepBackups {
   let tried = 0,
     under: Promise<unknown> = Promise.resolve();
   const look = async (now = new Date()): Promise<boolean> => {
@@ -31,6 +36,7 @@ export function keepBackups(run: BackupRun, dataFolder: string): KeepBackups {
     if (await Run.findOne({ where: { kind: 'backup', state: 'running' } })) return false;
     tried = now.getTime();
     await run.start({ reason: 'schedule' }, { title: 'Backup' });
+    await andThen();
     return true;
   };
   const begin = (): void => {

@@ -7,6 +7,7 @@ import type { FileWork, ServerKind } from './kinds/kind.ts';
 import { mainFileStored } from './kinds/mainFile.ts';
 import { mergeTracksStored } from './kinds/mergeTracks.ts';
 import { putAsideStored } from './kinds/putAside.ts';
+import { removeCopiedStored } from './kinds/removeCopied.ts';
 import { relinkFileStored } from './kinds/relinkFile.ts';
 import { relocateFileStored } from './kinds/relocateFile.ts';
 import { removeTrackStored } from './kinds/removeTrack.ts';
@@ -34,6 +35,7 @@ const KINDS = [
   writeMarksStored,
   relocateFileStored,
   putAsideStored,
+  removeCopiedStored,
   writeDestinationStored,
   writeStickStored,
 ] as unknown as readonly ServerKind<BaseItem>[];

@@ -33,6 +33,7 @@ import { takenTracks } from './migrations/032-taken-tracks.ts';
 import { sticks } from './migrations/033-sticks.ts';
 import { played } from './migrations/034-played.ts';
 import { waveformsPacked } from './migrations/036-waveforms-packed.ts';
+import { musicCopy } from './migrations/038-music-copy.ts';
 import { workersElsewhere } from './migrations/037-workers-elsewhere.ts';
 import { sortedBy } from './migrations/035-sorted-by.ts';
 import { newFiles } from './migrations/029-new-files.ts';
@@ -80,6 +81,7 @@ export const MIGRATIONS: readonly Migration[] = [
   sortedBy,
   waveformsPacked,
   workersElsewhere,
+  musicCopy,
 ];
 
 /**

@@ -22,6 +22,7 @@ import { intakeRoutes } from './routes/intake.ts';
 import { listRoutes } from './routes/lists.ts';
 import { listExportRoutes } from './routes/listExports.ts';
 import { accessRoutes } from './routes/access.ts';
+import { musicCopyRoutes } from './routes/musicCopy.ts';
 import { workerRoutes } from './routes/workers.ts';
 import { airplayRoutes } from './routes/airplay.ts';
 import { diskRoutes } from './routes/disk.ts';
@@ -90,6 +91,7 @@ export function createApp(
     bundleRoutes(context),
     accessRoutes(access),
     workerRoutes(context),
+    musicCopyRoutes(context),
     noSuchRoute,
   );
   if (webFolder) {

@@ -9,7 +9,7 @@ import { log } from '../base/log.ts';
 import { beginLife, LIFE_LOCK } from './life.ts';
 
 export type TaskName =
-  'analyse' | 'scan' | 'write' | 'lookup' | 'compare' | 'unpack' | 'copy' | 'take' | 'backup' | 'bundle';
+  'analyse' | 'scan' | 'write' | 'lookup' | 'compare' | 'unpack' | 'copy' | 'take' | 'backup' | 'bundle' | 'copyMusic';
 
 export interface AddedJob {
   task: TaskName;

@@ -16,6 +16,7 @@ import { analysisRun } from '../jobs/analysis.ts';
 import type { AnyRun } from '../jobs/defineRun.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { AnalysisPool } from '../media/analysisPool.ts';
+import { musicCopyRun, type MusicCopyRun } from '../musicCopy/copyRun.ts';
 import { takeRun, type TakeRun, type TakeTools } from '../take/taking.ts';
 
 /** Each kind, by the name that its runs carry. */
@@ -30,6 +31,7 @@ export interface Runs extends Record<RunKind, AnyRun> {
   taking: TakeRun;
   backup: BackupRun;
   bundle: BundleRun;
+  musicCopy: MusicCopyRun;
 }
 
 /** What taking from other collections needs besides. */
@@ -59,13 +61,14 @@ export function defineRuns(
     taking: takeRun({ ...context, ...take, scanned }),
     backup: backupRun(context, take.dataFolder),
     bundle: bundleRun(context, take.dataFolder, intake),
+    musicCopy: musicCopyRun(context),
   };
 }
 
 export const everyRun = (runs: Runs): AnyRun[] => Object.values(runs);
 
-/** Only the server has the data folder that these work on. */
-const OF_SERVER: ReadonlySet<RunKind> = new Set<RunKind>(['backup', 'bundle']);
+/** Only the server has the data folder that these work on, or the drive. */
+const OF_SERVER: ReadonlySet<RunKind> = new Set<RunKind>(['backup', 'bundle', 'musicCopy']);
 
 /** What the queue is told to call. */
 export const tasksOf = (runs: Runs, isServer: boolean): TaskList =>
