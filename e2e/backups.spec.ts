@@ -1,7 +1,8 @@
 /** The library is backed up, its database destroyed, and restored; and restored from the page to an earlier moment. */
 import { expect, test, type Page } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { BackupsHere } from '@early-set/core/api/backups';
 import type { ListLine } from '@early-set/core/api/types';
@@ -10,7 +11,7 @@ import { settled, startApp, startDemo, type App } from './app.ts';
 let app: App;
 let end: () => Promise<void>;
 test.beforeAll(async () => {
-  ({ app, end } = await startDemo());
+  ({ app, end } = await startDemo(undefined, { EARLY_SET_PLACES: tmpdir() }));
 });
 test.afterAll(() => end?.());
 
@@ -62,6 +63,48 @@ test('from the page: the library is as it was, and what was there since can be h
   await page.getByRole('button', { name: 'Restore…' }).click();
   await page.getByRole('button', { name: 'Back up, then restore' }).click();
   await settled(names, (all) => all.includes('Made since') && all.includes('Friday'));
+});
+
+test('the music on another drive: copied, renamed, removed there only when said, and put back', async ({ page }) => {
+  const drive = join(app.folder, 'demo/other drive');
+  mkdirSync(drive);
+  await page.goto(`${app.address}/backups`);
+  await page.getByRole('radio', { name: 'Music files' }).click();
+  await page.getByRole('button', { name: 'Choose a folder…' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel(/^Path/).fill(drive);
+  await dialog.getByLabel(/^Path/).press('Enter');
+  await expect(dialog.getByLabel(/^Path/)).toHaveValue(drive);
+  await dialog.getByRole('button', { name: 'Use this folder' }).click();
+  await expect(page.getByText('if it breaks, both are gone')).toBeVisible();
+  await page.getByRole('button', { name: 'Copy now' }).click();
+  const last = page.getByRole('list', { name: 'Folders' });
+  await expect(last).toContainText(/\d+ copied/, { timeout: 60_000 });
+  const there = join(drive, 'Early Set music copy/Demo music');
+  const [song] = readdirSync(join(app.music, 'Inbox')).filter((name) => name.endsWith('.mp3'));
+  expect(readFileSync(join(there, 'Inbox', song!))).toEqual(readFileSync(join(app.music, 'Inbox', song!)));
+
+  renameSync(join(app.music, 'Inbox', song!), join(app.music, 'Inbox/renamed.mp3'));
+  const kept = join(app.folder, 'kept');
+  renameSync(join(app.music, 'Radio/Playlist'), kept);
+  await page.getByRole('button', { name: 'Copy now' }).click();
+  await expect(last).toContainText(/^Demo music1 renamed$/, { timeout: 60_000 });
+  expect(existsSync(join(there, 'Inbox/renamed.mp3'))).toBe(true);
+  const gone = page.locator('[data-extra]');
+  const count = readdirSync(kept).length;
+  await expect(gone).toHaveCount(count);
+  expect(readdirSync(join(there, 'Radio/Playlist'))).toHaveLength(count);
+
+  await page.getByRole('button', { name: `Remove ${count} from the copy…` }).click();
+  await page.getByRole('button', { name: `Remove ${count} files` }).click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(gone.first()).toContainText('In quarantine there');
+  expect(existsSync(join(there, 'Radio/Playlist'))).toBe(false);
+  await page.keyboard.press('Control+z');
+  await expect(gone.first()).toContainText('Gone here');
+  expect(readdirSync(join(there, 'Radio/Playlist'))).toHaveLength(count);
+  renameSync(kept, join(app.music, 'Radio/Playlist'));
+  renameSync(join(app.music, 'Inbox/renamed.mp3'), join(app.music, 'Inbox', song!));
 });
 
 test('with npm run restore, after the database was destroyed', async ({ page }) => {

@@ -363,6 +363,7 @@ for (const scheme of ['light', 'dark'] as const) {
       '/intake',
       '/changes',
       '/backups',
+      '/backups/music',
       '/bundles',
       '/bundles?part=read',
       '/clean/completeness',

@@ -231,6 +231,7 @@ const SCREENS: Record<string, Screen> = {
     at: '/backups',
     more: [pressing('Back up now'), ofBackup('Restore…'), ofBackup('Remove…'), pressing('Another folder…')],
   },
+  'Backups of music': { at: '/backups/music', more: [pressing('Choose a folder…')] },
   Bundles: {
     at: '/bundles',
     more: [

@@ -8,6 +8,7 @@ import { AirplayView } from './views/hours/AirplayView.tsx';
 import { ToFindView } from './views/lists/ToFindView.tsx';
 import { ArrangeView } from './views/arrange/ArrangeView.tsx';
 import { BackupsView } from './views/backups/BackupsView.tsx';
+import { MusicCopyView } from './views/backups/music/MusicCopyView.tsx';
 import { BundlesView } from './views/bundles/BundlesView.tsx';
 import { CatalogueView } from './views/catalogue/CatalogueView.tsx';
 import { ChangesView } from './views/changes/ChangesView.tsx';
@@ -61,6 +62,7 @@ const router = createBrowserRouter([
       { path: '/disk/duplicates', element: <DuplicatesView /> },
       { path: '/changes', element: <ChangesView /> },
       { path: '/backups', element: <BackupsView /> },
+      { path: '/backups/music', element: <MusicCopyView /> },
       { path: '/bundles', element: <BundlesView /> },
       { path: '/handover/stick/:stickId', element: <StickView /> },
       { path: '/handover/:destinationId?', element: <HandoverView /> },

@@ -49,6 +49,12 @@ export function Commands({ toggleTheme }: { toggleTheme: () => void }) {
       run: () => void navigate(s.path),
     })),
     { id: 'go-bundles', label: 'Go to Bundles', group: 'Stages', run: () => void navigate('/bundles') },
+    {
+      id: 'go-music-copy',
+      label: 'Go to Backups of the music files',
+      group: 'Stages',
+      run: () => void navigate('/backups/music'),
+    },
     { id: 'go-backups', label: 'Go to Backups', group: 'Stages', run: () => void navigate('/backups') },
     {
       id: 'play-on',

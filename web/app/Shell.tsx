@@ -201,7 +201,7 @@ const words = (run: RunProgress): string => {
     return `Looking up ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'duplicates')
     return `Comparing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
-  if (run.kind === 'copying')
+  if (run.kind === 'copying' || run.kind === 'musicCopy')
     return `Copying ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'taking')
     return `Taking ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;

@@ -46,6 +46,7 @@ import type {
   TrackDetails,
 } from '@early-set/core/api/types';
 import type { BackupsHere } from '@early-set/core/api/backups';
+import type { MusicCopyHere } from '@early-set/core/api/musicCopy';
 import type { AccessAnswer } from '@early-set/core/api/access';
 import type { BundleLine, BundleLook, BundleSteps } from '@early-set/core/api/bundles';
 import type { DeskSettings } from '@early-set/core/api/settings';
@@ -209,6 +210,9 @@ export const useFolderLook = (path: string): SWRResponse<FolderLook, Error> =>
     shouldRetryOnError: false,
   });
 export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
+/** Of a copy of the music, and what is on it. */
+export const useMusicCopy = () =>
+  useFresh<MusicCopyHere>('/music-copy', ['run', 'settings', 'destinations', 'changes', 'roots']);
 export const useBackups = () => useFresh<BackupsHere>('/backups', ['run', 'settings']);
 export const useBundlesIn = (folder: string | null) =>
   useFresh<BundleLine[]>(folder === null ? null : `/bundles/in?path=${encodeURIComponent(folder)}`, ['run']);

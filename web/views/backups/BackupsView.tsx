@@ -15,6 +15,7 @@ import type { GridColumn } from '../../ui/grid/GridHead.tsx';
 import { gridKeys } from '../../ui/grid/gridKeys.ts';
 import { LatestRun } from '../intake/LatestRun.tsx';
 import { BackupPanel } from './BackupPanel.tsx';
+import { BackupTabs } from './BackupTabs.tsx';
 import { RestoringDialog } from './RestoringDialog.tsx';
 import { SchedulePanel } from './SchedulePanel.tsx';
 import { keptInWords, REASONS, stateOf } from './words.ts';
@@ -44,6 +45,7 @@ export function BackupsView() {
       <section aria-label="Backups" className="flex min-w-0 flex-1 flex-col bg-sheet">
         <header className="flex min-h-[50px] shrink-0 items-center gap-3 border-b border-line bg-paper px-4">
           <h1 className="heading text-[19px]">Backups</h1>
+          <BackupTabs of="library" />
           <span className="min-w-0 flex-1 truncate text-small text-dim">
             {here.nextAt ? `The next one: ${dayAndTime(here.nextAt)}` : 'Made only when you ask for one'}
           </span>

@@ -148,6 +148,8 @@ function PastRun({ run, onReport }: PastRunProps) {
       <TakenCounts run={run} />
     ) : run.kind === 'duplicates' ? (
       comparedWords(run)
+    ) : run.kind === 'musicCopy' ? (
+      `${several(run.done, 'file')}${run.failed ? `, ${run.failed} left out` : ''}`
     ) : run.kind === 'bundle' ? (
       several(run.done, 'track')
     ) : null;
