@@ -18,7 +18,8 @@ interface Props {
   onRestoring: () => void;
 }
 
-const SIDE = 'flex w-[300px] shrink-0 flex-col border-l border-line bg-paper';
+const SIDE =
+  'flex w-[300px] shrink-0 flex-col border-l border-line bg-paper narrow:w-auto narrow:border-t narrow:border-l-0';
 
 export function BackupPanel({ backup, here, busy, onRestoring }: Props) {
   const [asking, setAsking] = useState<'restore' | 'remove' | null>(null);

@@ -40,10 +40,13 @@ export function BackupsView() {
     if (backup) setParams({ backup: backup.id }, { replace: true });
   };
   return (
-    <div className="flex h-full">
+    <div className="flex h-full narrow:flex-col narrow:overflow-y-auto">
       <SchedulePanel here={here} />
-      <section aria-label="Backups" className="flex min-w-0 flex-1 flex-col bg-sheet">
-        <header className="flex min-h-[50px] shrink-0 items-center gap-3 border-b border-line bg-paper px-4">
+      <section
+        aria-label="Backups"
+        className="flex min-w-0 flex-1 flex-col bg-sheet narrow:order-first narrow:min-h-[420px] narrow:shrink-0"
+      >
+        <header className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-3 border-b border-line bg-paper px-4 narrow:py-2">
           <h1 className="heading text-[19px]">Backups</h1>
           <BackupTabs of="library" />
           <span className="min-w-0 flex-1 truncate text-small text-dim">

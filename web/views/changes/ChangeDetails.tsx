@@ -14,7 +14,7 @@ export function ChangeDetails({ id }: { id: number | null }) {
   const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
   if (id === null || !set || set.id !== id)
     return (
-      <aside aria-label="What it did" className="w-[380px] shrink-0 border-l border-line bg-paper">
+      <aside aria-label="What it did" className="w-[380px] shrink-0 border-l border-line bg-paper narrow:hidden">
         {id === null && (
           <Empty title="What a change did">
             <p>Choose one to see each line of it, before and after.</p>
@@ -35,7 +35,10 @@ export function ChangeDetails({ id }: { id: number | null }) {
   const back = set.undoOf === null;
   const open = set.lines.some((l) => l.state === 'done' && !l.undone);
   return (
-    <aside aria-label="What it did" className="flex w-[380px] shrink-0 flex-col border-l border-line bg-paper">
+    <aside
+      aria-label="What it did"
+      className="flex w-[380px] shrink-0 flex-col border-l border-line bg-paper narrow:h-1/2 narrow:w-auto narrow:border-t narrow:border-l-0"
+    >
       <div className="border-b border-line p-4 pb-3">
         <h2 className="heading text-[17px] break-words">{set.title}</h2>
         <p className="mt-0.5 text-small text-dim">

@@ -49,9 +49,9 @@ export function ChangesView() {
   };
   const focus = at < 0 ? null : at;
   return (
-    <div className="flex h-full">
-      <section aria-label="Change sets" className="flex min-w-0 flex-1 flex-col bg-sheet">
-        <div className="flex min-h-[50px] items-center gap-2 border-b border-line bg-paper px-4">
+    <div className="flex h-full narrow:flex-col">
+      <section aria-label="Change sets" className="flex min-h-0 min-w-0 flex-1 flex-col bg-sheet">
+        <div className="flex min-h-[50px] flex-wrap items-center gap-2 border-b border-line bg-paper px-4 narrow:py-2">
           <h1 className="heading mr-2 text-[19px]">Changes</h1>
           <input
             ref={find}

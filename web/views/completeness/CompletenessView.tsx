@@ -88,7 +88,7 @@ export function CompletenessView() {
               to={within && sheetAddress('Not ready: playout', allOf(within, lacksOne(data.rules.playout)))}
             />
           </div>
-          <section aria-label="Per field" className="mb-6 columns-2 gap-8 xl:columns-3">
+          <section aria-label="Per field" className="mb-6 columns-2 gap-8 narrow:columns-1 xl:columns-3">
             {[...fields, ...rest].map((id) => (
               <FieldBar key={id} id={id} asked={fields.includes(id)} group={data.all} within={within} />
             ))}

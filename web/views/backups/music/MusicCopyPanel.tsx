@@ -22,7 +22,7 @@ export function MusicCopyPanel({ here }: { here: MusicCopyHere }) {
   return (
     <aside
       aria-label="Where and when"
-      className="flex w-[262px] shrink-0 flex-col gap-4 overflow-y-auto border-r border-line bg-paper p-3.5 narrow:w-full"
+      className="flex w-[262px] shrink-0 flex-col gap-4 overflow-y-auto border-r border-line bg-paper p-3.5 narrow:order-last narrow:w-auto narrow:border-t narrow:border-r-0"
     >
       <section className="flex flex-col gap-1.5">
         <h2 className="heading text-[16px]">Where</h2>

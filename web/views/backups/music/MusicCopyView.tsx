@@ -41,8 +41,11 @@ export function MusicCopyView() {
   return (
     <div className="flex h-full narrow:flex-col narrow:overflow-y-auto">
       <MusicCopyPanel here={here} />
-      <section aria-label="Copy of the music" className="flex min-w-0 flex-1 flex-col bg-sheet">
-        <header className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-3 border-b border-line bg-paper px-4">
+      <section
+        aria-label="Copy of the music"
+        className="flex min-w-0 flex-1 flex-col bg-sheet narrow:min-h-[420px] narrow:shrink-0"
+      >
+        <header className="flex min-h-[50px] shrink-0 flex-wrap items-center gap-3 border-b border-line bg-paper px-4 narrow:py-2">
           <h1 className="heading text-[19px]">Backups</h1>
           <BackupTabs of="music" />
           <span className="flex-1" />
