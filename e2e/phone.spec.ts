@@ -38,6 +38,10 @@ test('at 390: rated, tagged and noted by ear, kept for later', async ({ browser 
   await page.getByRole('button', { name: /^dark/ }).tap();
   await page.getByRole('button', { name: /^Hear later/ }).tap();
   await page.getByRole('radio', { name: '4 stars' }).tap();
+  await page.getByText('None; several separated by semicolons').tap();
+  await expect(page.locator('input:focus')).toHaveCount(1);
+  await page.keyboard.type('warm; late');
+  await page.keyboard.press('Enter');
   const notes = page.getByLabel('Notes');
   await notes.fill('for the boathouse');
   await notes.blur();
@@ -45,7 +49,9 @@ test('at 390: rated, tagged and noted by ear, kept for later', async ({ browser 
     () => valuesOf(title),
     (values) => values.notes === 'for the boathouse' && values.rating === 4,
   );
-  expect(await valuesOf(title)).toMatchObject({ energy: 70, moods: ['dark'], hearLater: true });
+  expect(await valuesOf(title)).toMatchObject({
+    ...{ energy: 70, moods: ['dark'], hearLater: true, freeTags: ['warm', 'late'] },
+  });
   await page.getByRole('button', { name: /^Next/ }).last().tap();
   await expect(heading).not.toHaveText(title);
   await page.context().close();
@@ -83,6 +89,22 @@ test('at 390: a track is found, heard and put into a new playlist; the list is o
   await page.getByRole('radio', { name: 'Tracks' }).tap();
   await expect(page.locator('[data-entry]')).toHaveCount(1);
   await fits(page);
+  await page.context().close();
+});
+
+test('at 390 the rest of the pages can be read too', async ({ browser }) => {
+  const page = await held(browser, 390, 844);
+  const rest = ['intake', 'clean', 'clean/completeness', 'disk', 'disk/duplicates', 'handover', 'changes'];
+  for (const place of [...rest, 'backups', 'backups/music', 'bundles']) {
+    await page.goto(`${app.address}/${place}`);
+    await expect(page.getByRole('main').or(page.getByRole('region')).first()).toBeVisible();
+    await fits(page);
+  }
+  // What a change did, and taking it back, below the list of changes.
+  await page.goto(`${app.address}/changes`);
+  await page.locator('[data-set]').first().tap();
+  await page.getByRole('complementary', { name: 'What it did' }).getByRole('button', { name: /^Undo/ }).tap();
+  await expect(page.locator('[data-set]').first()).toContainText(/^.*Undo:/);
   await page.context().close();
 });
 
