@@ -10,7 +10,7 @@ test('a worker without a database says what to start first', async () => {
   const { folder, remove } = freshFolder('worker');
   const lonely = script('worker.mjs', folder);
   expect(await lonely.ended).toBe(1);
-  expect(lonely.said()).toContain('There is no database yet. Start Early Set first: npm start');
+  expect(lonely.said()).toContain('There is no library here yet. Start Early Set first: npm start');
   remove();
 });
 

@@ -20,7 +20,22 @@ describe('what a copy needs', () => {
     expect(plan.changed.map(({ file }) => file.path)).toEqual(['grown.mp3', 'touched.mp3']);
     expect(plan.fresh).toEqual([{ file: lying('new.mp3', 7), former: [] }]);
     expect(plan.gone.map(({ path }) => path)).toEqual(['gone.mp3']);
-    expect(roomOf(plan)).toBe(12 + 10 + 7);
+    expect(roomOf(plan)).toBe(7 + 2 + 12);
+  });
+  test('a folder that is renamed needs no room', () => {
+    const files = ['a', 'b', 'c'].map((name) => lying(`new/${name}`));
+    expect(
+      roomOf(
+        planCopy(
+          files,
+          ['a', 'b', 'c'].map((name) => copied(`old/${name}`)),
+        ),
+      ),
+    ).toBe(0);
+  });
+  test('what could not be read here is not gone', () => {
+    const known = ['Loft/a.mp3', 'Loft', 'Loftier/b.mp3', 'c.mp3'].map((path) => copied(path));
+    expect(planCopy([], known, ['Loft']).gone.map(({ path }) => path)).toEqual(['Loftier/b.mp3', 'c.mp3']);
   });
   test('what may be renamed is offered, the likeliest first', () => {
     const plan = planCopy(

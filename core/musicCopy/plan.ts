@@ -34,10 +34,16 @@ const sameTime = (a: number, b: number): boolean => Math.abs(a - b) < 1;
 const looksSame = (file: Lying, was: Lying): boolean =>
   file.size === was.size && sameTime(file.modifiedMs, was.modifiedMs) && sameTime(file.changedMs, was.changedMs);
 
-export function planCopy<C extends Copied>(here: readonly Lying[], copied: readonly C[]): CopyPlan<C> {
+/** @param unread files and folders here that could not be read: nobody knows what is gone there */
+export function planCopy<C extends Copied>(
+  here: readonly Lying[],
+  copied: readonly C[],
+  unread: readonly string[] = [],
+): CopyPlan<C> {
   const byPath = new Map(copied.map((one) => [one.path, one]));
   const paths = new Set(here.map(({ path }) => path));
-  const gone = copied.filter(({ path }) => !paths.has(path));
+  const isUnread = (path: string): boolean => unread.some((one) => path === one || path.startsWith(`${one}/`));
+  const gone = copied.filter(({ path }) => !paths.has(path) && !isUnread(path));
   const bySize = new Map<number, C[]>();
   for (const one of gone) bySize.set(one.size, [...(bySize.get(one.size) ?? []), one]);
   const plan: CopyPlan<C> = { same: [], fresh: [], changed: [], gone };
@@ -59,6 +65,12 @@ function likeliest<C extends Copied>(file: Lying, former: readonly C[]): C[] {
   return former.toSorted((a, b) => rank(a) - rank(b));
 }
 
-/** Bytes that have to be there for it, at most. */
-export const roomOf = ({ fresh, changed }: CopyPlan): number =>
-  [...fresh, ...changed].reduce((sum, { file }) => sum + file.size, 0);
+/**
+ * Bytes that are needed for it, about: what may be renamed needs none, what is replaced what it grew by, and the
+ * largest lies there twice for a moment.
+ */
+export function roomOf({ fresh, changed }: CopyPlan): number {
+  const added = fresh.filter(({ former }) => former.length === 0).reduce((sum, { file }) => sum + file.size, 0);
+  const grown = changed.reduce((sum, { file, was }) => sum + Math.max(0, file.size - was.size), 0);
+  return added + grown + changed.reduce((most, { file }) => Math.max(most, file.size), 0);
+}

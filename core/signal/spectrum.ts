@@ -7,6 +7,17 @@
  */
 import { BLOCK, type Kernels } from './kernels/kernels.ts';
 
+/** What the passes by fours of a complex transform of `size` need, in turn: cosines and −sines of p, 2p, 3p. */
+export function twiddlesOf(size: number): number[] {
+  const out: number[] = [];
+  for (let left = size; left >= 4; left >>= 2)
+    for (let m = 1; m <= 3; m++) {
+      for (let p = 0; p < left >> 2; p++) out.push(Math.cos((2 * Math.PI * p * m) / left));
+      for (let p = 0; p < left >> 2; p++) out.push(-Math.sin((2 * Math.PI * p * m) / left));
+    }
+  return out;
+}
+
 /**
  * Takes magnitudes of `size` samples at an address: of bins first … first + out.length − 1, both between 1 and size/2
  * − 1.
@@ -27,15 +38,9 @@ export function planMagnitudes(kernels: Kernels, window: ArrayLike<number>): Mag
   const room = half + 8;
   const work = kernels.floats(4 * room);
   const tables = kernels.floats(2 * half + 8 + 2 * room);
-  let at = 0;
-  for (let left = half; left >= 4; left >>= 2) {
-    const quarter = left >> 2;
-    for (let m = 1; m <= 3; m++) {
-      for (let p = 0; p < quarter; p++) tables[at + p] = Math.cos((2 * Math.PI * p * m) / left);
-      for (let p = 0; p < quarter; p++) tables[at + quarter + p] = -Math.sin((2 * Math.PI * p * m) / left);
-      at += 2 * quarter;
-    }
-  }
+  const twiddles = twiddlesOf(half),
+    at = twiddles.length;
+  tables.set(twiddles);
   for (let k = 0; k < half; k++) {
     tables[at + 4 + k] = Math.cos((2 * Math.PI * k) / size);
     tables[at + room + 4 + k] = -Math.sin((2 * Math.PI * k) / size);

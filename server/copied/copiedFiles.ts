@@ -46,6 +46,20 @@ export const noteListed = (
     [rootId, JSON.stringify(files)],
   );
 
+/** What lies in quarantine on a drive of which nothing is known. */
+export const noteAside = (
+  database: Database,
+  rootId: number,
+  files: readonly { id: string; path: string; size: number; modifiedMs: number }[],
+): Promise<void> =>
+  database.run(
+    `INSERT INTO copied_files (id, root_id, path, size, modified_ms, changed_ms, sha256, state)
+      SELECT id, $1, path, size, "modifiedMs", -1, '', 'aside'
+        FROM jsonb_to_recordset($2::jsonb) AS v(id uuid, path text, size bigint, "modifiedMs" float8)
+      ON CONFLICT DO NOTHING`,
+    [rootId, JSON.stringify(files)],
+  );
+
 export const noteRenamed = (database: Database, id: string, { path, modifiedMs, changedMs }: Lying): Promise<void> =>
   database.run(
     `UPDATE copied_files SET path = $2, modified_ms = $3, changed_ms = $4, state = 'there', since = now()

@@ -1,7 +1,7 @@
 /** Where the copy of each library folder lies, and whether it can be written to. */
-import { access, constants, mkdir, stat } from 'node:fs/promises';
+import { access, constants, lstat, mkdir, readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { quarantined } from '@early-set/core/changes/kinds/relocateFile';
+import { QUARANTINE, quarantined } from '@early-set/core/changes/kinds/relocateFile';
 import { safeFileName } from '@early-set/core/files/paths';
 import { Problem } from '../base/problem.ts';
 import { Root } from '../db/models.ts';
@@ -53,6 +53,23 @@ export async function placeOf(root: Pick<Root, 'id' | 'label'>): Promise<string>
   for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${label} (${n})`;
   await keepMusicCopySettings({ folders: { ...folders, [root.id]: name } });
   return join(folder, name);
+}
+
+const UUID = /^[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
+
+/** What lies in the quarantine of such a folder, under the names that are left of it. */
+export async function asideIn(
+  folder: string,
+): Promise<{ id: string; path: string; size: number; modifiedMs: number }[]> {
+  const found = [];
+  for (const id of await readdir(join(folder, QUARANTINE)).catch((): string[] => [])) {
+    if (!UUID.test(id)) continue;
+    for (const path of await readdir(join(folder, QUARANTINE, id)).catch((): string[] => [])) {
+      const info = await lstat(join(folder, QUARANTINE, id, path)).catch(() => null);
+      if (info?.isFile()) found.push({ id, path, size: info.size, modifiedMs: info.mtimeMs });
+    }
+  }
+  return found;
 }
 
 /** Where a file lies below such a folder while it is set aside. */

@@ -171,6 +171,7 @@ describe('the role', () => {
     ['INSERT INTO tracks DEFAULT VALUES'],
     ['TRUNCATE touched_tracks'],
     ['CREATE TABLE own (id int)'],
+    ['CREATE TEMP TABLE own (id int)'],
     ["COPY tracks TO PROGRAM 'cat'"],
     ['SELECT * FROM graphile_worker.jobs'],
     ["SELECT graphile_worker.add_job('write', '{}'::json)"],

@@ -67,6 +67,8 @@ export async function allowWorkers(database: Database, password: string): Promis
         PASSWORD ${role!.literal}`,
       t,
     );
+    // Nor tables of its own for a while, which could fill the drive.
+    await say(`REVOKE TEMPORARY ON DATABASE ${quoted(nameIn(database.url))} FROM PUBLIC`, t);
     await say(`GRANT CONNECT ON DATABASE ${quoted(nameIn(database.url))} TO ${WORKER_ROLE}`, t);
     for (const [schema, grants] of [
       ['public', GRANTS],

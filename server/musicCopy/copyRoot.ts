@@ -24,13 +24,14 @@ import { resolveForWriting } from '../media/roots.ts';
 import {
   copiedFiles,
   forget,
+  noteAside,
   noteCopied,
   noteListed,
   noteRenamed,
   noteState,
   type CopiedFile,
 } from '../copied/copiedFiles.ts';
-import { asidePath } from '../copied/places.ts';
+import { asideIn, asidePath } from '../copied/places.ts';
 
 export interface CopyTools {
   database: Database;
@@ -67,9 +68,15 @@ export async function copyRoot(
   };
   await mustBeThere(root);
   await mkdir(folder, { recursive: true });
-  const here: Lying[] = [];
+  const here: Lying[] = [],
+    unread: string[] = [];
   for await (const { path, size, modifiedMs, changedMs } of walkFiles(root.path, {
-    ...{ signal, obstacle: ({ path, code, reason }) => code !== 'link' && fail(path, reason) },
+    signal,
+    obstacle: ({ path, code, reason }) => {
+      if (code === 'link') return;
+      unread.push(path);
+      fail(path, reason);
+    },
   }))
     here.push({ path, size, modifiedMs, changedMs });
   const there = await filesThere(folder, signal);
@@ -77,14 +84,14 @@ export async function copyRoot(
   const known = (await knownFiles(database, root.id, folder, there)).filter(({ state }) => state !== 'aside');
   if (here.length === 0 && known.length > 0)
     throw new Problem(409, 'empty', `${root.label} is empty here: nothing is done about its copy`);
-  const plan = withLost(planCopy(here, known), there);
+  const plan = withLost(planCopy(here, known, unread), there);
   await mustHaveRoom(folder, roomOf(plan), `the copy of ${root.label}`);
   const fileSystem = (await driveOf(folder))?.fileSystem ?? null;
   const used = new Set<string>();
   line.same = plan.same.length;
   await noteState(
     database,
-    plan.same.map(({ id }) => id),
+    plan.same.filter(({ state }) => state !== 'there').map(({ id }) => id),
     'there',
   );
   toDo(plan.fresh.length + plan.changed.length);
@@ -226,9 +233,9 @@ async function knownFiles(
 ): Promise<CopiedFile[]> {
   const known = await copiedFiles(database, rootId);
   if (known.length > 0) return known;
+  await noteAside(database, rootId, await asideIn(folder));
   const text = await readFile(join(folder, SUMS_FILE), 'utf8').catch(() => '');
   const sums = new Map(readSums(text).map(({ path, sha256 }) => [path, sha256]));
-  if (sums.size === 0) return [];
   const listed = [...there].flatMap(([path, size]) => {
     const sha256 = sums.get(path);
     return sha256 === undefined ? [] : [{ path, size, sha256 }];

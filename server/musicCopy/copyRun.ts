@@ -89,7 +89,7 @@ async function checkRoot(
       .then(({ hash }) => (hash === sha256 ? null : 'It reads otherwise than when it was copied'))
       .catch((error: unknown) => {
         signal.throwIfAborted();
-        return reasonOf(error);
+        return error instanceof Problem ? error.message : reasonOf(error);
       });
     if (reason === null) line.same++;
     else {

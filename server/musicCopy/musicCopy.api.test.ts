@@ -154,6 +154,12 @@ test('what is gone here stays there, is told, and goes by a draft; undo brings i
   await h.post(`/changes/${changeSetId}/undo`).expect(200);
   expect(existsSync(there('Deep House/a.mp3'))).toBe(true);
 
+  appendFileSync(there('Deep House/cover.jpg'), 'changed there');
+  const refused = (await h.post('/music-copy/remove', { ids: null }).expect(200)).body as { changeSetId: number };
+  const { body: left } = await h.get(`/changes/${refused.changeSetId}`).expect(200);
+  expect(JSON.stringify(left)).toContain('It was changed on the copy since');
+  expect(existsSync(there('Deep House/cover.jpg'))).toBe(true);
+  writeFileSync(there('Deep House/cover.jpg'), 'no picture, but a file');
   await h.post('/music-copy/remove', { ids: null }).expect(200);
   const emptied = (await h.post('/music-copy/empty', { ids: null }).expect(200)).body as { files: number };
   expect(emptied).toMatchObject({ files: 3, left: [] });
@@ -214,11 +220,15 @@ test('a drive that is away, or a folder that is empty here, changes nothing', as
   renameSync(`${drive} away`, drive);
 });
 
-test('a library that knows nothing of it goes on with a copy by its list', async () => {
+test('a library that knows nothing of it goes on with a copy by its list, quarantine too', async () => {
+  const [aside] = await extras('aside');
   await h.query('DELETE FROM copied_files');
   const before = statSync(there('d.mp3')).ino;
   expect(await came()).toMatchObject({ same: 4, copied: 0, failed: 0 });
   expect(statSync(there('d.mp3')).ino).toBe(before);
+  expect(await extras('aside')).toEqual([
+    expect.objectContaining({ id: aside!.id, path: 'first.wav', size: aside!.size }),
+  ]);
 });
 
 test('killed between a file and what is noted of it, it goes on', async () => {

@@ -43,6 +43,8 @@ interface Exports {
   flatTops(x: number, n: number, runs: number, state: number): number;
   stereoSums(left: number, right: number, n: number, out: number): void;
   logarithms(x: number, n: number, floor: number, out: number): void;
+  lappedSweep(x: number, count: number, tables: number, work: number, out: number): void;
+  layerSweep(x: number, more: number, tables: number, work: number, out: number): void;
   medianOf5(r0: number, r1: number, r2: number, r3: number, r4: number, out: number, n: number): void;
 }
 

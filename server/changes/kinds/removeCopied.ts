@@ -1,4 +1,5 @@
 /** Files of the copy of the music into its quarantine and back. */
+import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { removeCopiedKind, type RemoveCopied } from '@early-set/core/changes/kinds/removeCopied';
 import { Problem } from '../../base/problem.ts';
@@ -21,6 +22,9 @@ const files: FileWork<RemoveCopied, Intent, Placed> = {
       const [lies, aside] = [join(folder, row.path), join(folder, asidePath(row))];
       const [from, to] = mode === 'remove' ? [lies, aside] : [aside, lies];
       const { size, modifiedMs } = row;
+      const lying = await stat(from).catch(() => null);
+      if (lying?.size !== size)
+        return conflict(lying ? 'It was changed on the copy since' : 'It is not on the copy any more');
       return { intent: { mode: 'move', from, to, size, modifiedMs, ...(mode === 'remove' ? { below: folder } : {}) } };
     } catch (error) {
       if (error instanceof Problem) return conflict(error.message);

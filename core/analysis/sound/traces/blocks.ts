@@ -1,4 +1,5 @@
 /** What the transforms of encoders have in common, for those who look for where their blocks began. */
+import type { Kernels } from '../../../signal/kernels/kernels.ts';
 
 /** Beginnings looked at beyond the period, so that each within it has neighbours on both sides. */
 export const MARGIN = 12;
@@ -14,31 +15,29 @@ export interface Blocks {
   /** Where an encoder may change to shorter blocks and back, beginnings move by multiples of this; else the period. */
   shift: number;
   /**
-   * Levels of the blocks beginning at each of the first `period` + 2 MARGIN of EXCERPT samples, LEVELS numbers each.
+   * Mean binary logarithms of the powers of lines, in LEVELS groups of equal width from low to high, in steps of 16 bits
+   * over a floor far below these: of the blocks beginning at each of the first `period` + 2 MARGIN of EXCERPT samples,
+   * LEVELS numbers each. They stay until the next sweep.
    */
-  sweep(x: Float32Array, out: Float64Array): void;
+  sweep(x: Float32Array): Float32Array;
 }
 
-/** Far below the rounding to 16 bits, in steps of which lines are counted. */
-const NOTHING = 1e-3;
-
-/**
- * Mean binary logarithms of the powers of lines from … to − 1, in LEVELS groups of equal width, each mean as one number
- * from `at` on. Logarithms are taken of products of eight.
- */
-export function meanLevels(lines: Float64Array, from: number, to: number, out: Float64Array, at: number): void {
-  const width = Math.floor((to - from) / LEVELS);
-  for (let g = 0; g < LEVELS; g++) {
-    const end = from + (g + 1) * width;
-    let sum = 0;
-    for (let l = from + g * width; l < end;) {
-      let product = 1;
-      for (const stop = Math.min(end, l + 8); l < stop; l++) {
-        const v = lines[l]! * 32_768;
-        product *= v * v + NOTHING;
-      }
-      sum += Math.log2(product);
-    }
-    out[at + g] = sum / width;
-  }
+/** Gives a kernel its samples, tables and room. @param floats that it works in */
+export function planSweep(
+  kernels: Kernels,
+  period: number,
+  values: readonly number[],
+  floats: number,
+  run: (x: number, tables: number, work: number, out: number) => void,
+): Blocks['sweep'] {
+  const samples = kernels.floats(EXCERPT),
+    tables = kernels.floats(values.length),
+    work = kernels.floats(floats),
+    out = kernels.floats((period + 2 * MARGIN) * LEVELS);
+  tables.set(values);
+  return (x) => {
+    samples.set(x);
+    run(samples.byteOffset, tables.byteOffset, work.byteOffset, out.byteOffset);
+    return out;
+  };
 }

@@ -3,6 +3,7 @@
  * were rounded to nothing. Looked at from there, and only from there, they are still next to nothing (after the idea
  * of Herre & Schug, Analysis of Decompressed Audio - The Inverse Decoder, AES 109, 2000).
  */
+import { createKernels } from '../../../signal/kernels/kernels.ts';
 import { clamp, median } from '../../../signal/statistics.ts';
 import { LEVELS, MARGIN, type Blocks } from './blocks.ts';
 import { planLappedBlocks } from './lapped.ts';
@@ -41,6 +42,7 @@ export function findTrace(excerpts: readonly Excerpt[]): Trace | null {
   const views = VIEWS.map((view) => chosen.map(([l, r]) => l.map((v, i) => view(v, r[i]!)))).filter((seen) =>
     seen.some((x) => x.some((v) => Math.abs(v) > 1e-4)),
   );
+  const kernels = createKernels();
   let best: Trace | null = null;
   for (const [transform, plan] of [
     ['layer III', planPolyphaseBlocks],
@@ -48,7 +50,7 @@ export function findTrace(excerpts: readonly Excerpt[]): Trace | null {
   ] as const) {
     // Blocks of one kind show a little in the other transform too; what is beyond doubt needs no second look.
     if (best && best.sureness > 2 * SURE) break;
-    const blocks = plan();
+    const blocks = plan(kernels);
     const found = surest(views.map((seen) => scan(blocks, seen)));
     if (found.sureness >= SURE && found.sureness > (best?.sureness ?? 0)) best = { transform, ...found };
   }
@@ -67,12 +69,11 @@ function loudest(excerpts: readonly Excerpt[]): Excerpt[] {
 /** How far all levels drop at each offset, in deviations: for each group, and once more where beginnings may move. */
 function scan(blocks: Blocks, seen: readonly Float32Array[]): Float64Array[] {
   const { period, shift } = blocks;
-  const levels = new Float64Array((period + 2 * MARGIN) * LEVELS),
-    drops = new Float64Array(period);
+  const drops = new Float64Array(period);
   const same = Array.from({ length: LEVELS }, () => new Float64Array(period));
   const moving = Array.from({ length: LEVELS }, () => new Float64Array(shift));
   for (const x of seen) {
-    blocks.sweep(x, levels);
+    const levels = blocks.sweep(x);
     for (let g = 0; g < LEVELS; g++) {
       dropsOf(levels, g, period, drops);
       for (let o = 0; o < period; o++) same[g]![o]! += drops[o]!;
@@ -106,7 +107,7 @@ function surest(scans: Float64Array[][]): { offset: number; sureness: number } {
 /**
  * How far the level at each offset lies under that of its neighbours, in deviations of these from a line through them.
  */
-function dropsOf(levels: Float64Array, group: number, period: number, out: Float64Array): void {
+function dropsOf(levels: Float32Array, group: number, period: number, out: Float64Array): void {
   const count = NEIGHBOURS.length;
   for (let o = 0; o < period; o++) {
     let sum = 0,

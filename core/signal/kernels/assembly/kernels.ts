@@ -5,3 +5,4 @@
  */
 export * from './samples';
 export * from './spectra';
+export * from './traces';
