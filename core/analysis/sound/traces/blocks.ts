@@ -15,9 +15,9 @@ export interface Blocks {
   /** Where an encoder may change to shorter blocks and back, beginnings move by multiples of this; else the period. */
   shift: number;
   /**
-   * Mean binary logarithms of the powers of lines, in LEVELS groups of equal width from low to high, in steps of 16 bits
-   * over a floor far below these: of the blocks beginning at each of the first `period` + 2 MARGIN of EXCERPT samples,
-   * LEVELS numbers each. They stay until the next sweep.
+   * Mean binary logarithms of the powers of lines, in LEVELS groups of equal width from low to high, in steps of 16
+   * bits over a floor far below these: of the blocks beginning at each of the first `period` + 2 MARGIN of EXCERPT
+   * samples, LEVELS numbers each. They stay until the next sweep.
    */
   sweep(x: Float32Array): Float32Array;
 }
