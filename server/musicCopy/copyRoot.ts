@@ -20,7 +20,7 @@ import { isThere } from '../files/there.ts';
 import { walkFiles } from '../intake/walk.ts';
 import { mustBeThere } from '../library/absolutePath.ts';
 import { packetHash } from '../media/decode.ts';
-import { resolveForWriting } from '../media/roots.ts';
+import { isInside, resolveForWriting } from '../media/roots.ts';
 import {
   copiedFiles,
   forget,
@@ -67,6 +67,12 @@ export async function copyRoot(
     if (report.told.length < MAX_TOLD) report.told.push({ path: `${root.label}: ${path}`, reason });
   };
   await mustBeThere(root);
+  if (isInside(root.path, folder) || isInside(folder, root.path))
+    throw new Problem(
+      409,
+      'inside-root',
+      `${root.label} and its copy lie in each other: choose another folder for the copy`,
+    );
   await mkdir(folder, { recursive: true });
   const here: Lying[] = [],
     unread: string[] = [];

@@ -250,6 +250,18 @@ test('a folder that is left out is not copied; another place begins anew', async
   expect(await came()).toMatchObject({ copied: 4, same: 0 });
 });
 
+test('a library folder that holds the copy is not copied into it', async () => {
+  await h.takeIn(join(h.folder, 'third'), false);
+  const { report } = await run();
+  expect(report.roots.map(({ label, trouble }) => [label, trouble])).toEqual([
+    ['music', null],
+    ['third', expect.stringContaining('third and its copy lie in each other')],
+  ]);
+  const { rootId } = (await here()).roots[1]!;
+  await h.patch('/music-copy/settings', { leftOut: [rootId] }).expect(200);
+  expect((await run()).state).toBe('done');
+});
+
 testOnDrive('a drive that is too small is said before anything is copied; it fills up by nothing', async () => {
   const small = join(h.folder, 'small');
   mkdirSync(small);

@@ -201,7 +201,11 @@ const words = (run: RunProgress): string => {
     return `Looking up ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'duplicates')
     return `Comparing ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
-  if (run.kind === 'copying' || run.kind === 'musicCopy')
+  if (run.kind === 'musicCopy')
+    return run.total
+      ? `${run.title}: ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`
+      : run.title;
+  if (run.kind === 'copying')
     return `Copying ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;
   if (run.kind === 'taking')
     return `Taking ${finished.toLocaleString('en-GB')} of ${run.total.toLocaleString('en-GB')}`;

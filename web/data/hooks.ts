@@ -212,7 +212,9 @@ export const useFolderLook = (path: string): SWRResponse<FolderLook, Error> =>
 export const useToFind = () => useFresh<ToFind[]>('/lists/to-find', ['lists']);
 /** Of a copy of the music, and what is on it. */
 export const useMusicCopy = () =>
-  useFresh<MusicCopyHere>('/music-copy', ['run', 'settings', 'destinations', 'changes', 'roots']);
+  useFresh<MusicCopyHere>('/music-copy', ['run', 'settings', 'destinations', 'changes', 'roots'], COPY_PAUSE_MS);
+/** All that was copied is counted for it. */
+const COPY_PAUSE_MS = 1000;
 export const useBackups = () => useFresh<BackupsHere>('/backups', ['run', 'settings']);
 export const useBundlesIn = (folder: string | null) =>
   useFresh<BundleLine[]>(folder === null ? null : `/bundles/in?path=${encodeURIComponent(folder)}`, ['run']);

@@ -3,7 +3,7 @@
  * literature.
  */
 import { f } from './memory';
-import { butterfly, log10 } from './vectors';
+import { butterfly, log10, passByFours, passByTwo } from './vectors';
 
 /**
  * Magnitudes of bins first … first + count − 1 of `size` windowed samples (a power of two, at least 128).
@@ -26,13 +26,7 @@ export function magnitudes(x: usize, window: usize, size: usize, work: usize, ta
     const quarter = left >> 2, step = quarter << 2, apart = half; // bytes: half / 4 floats
     if (stride == 1) {
       for (let p: usize = 0; p < quarter; p += 4) butterfly(fromR + (p << 2), fromI + (p << 2), apart, w + (p << 2), step, toR + (p << 4), toI + (p << 4), 0, true);
-    } else {
-      const wide = stride << 2;
-      for (let p: usize = 0; p < quarter; p++) {
-        const base = p * wide;
-        for (let q: usize = 0; q < wide; q += 16) butterfly(fromR + base + q, fromI + base + q, apart, w + (p << 2), step, toR + (base << 2) + q, toI + (base << 2) + q, wide, false);
-      }
-    }
+    } else passByFours(fromR, fromI, toR, toI, left, stride << 2, w);
     w += step * 6;
     stride <<= 2;
     const r = fromR, i = fromI;
@@ -40,12 +34,7 @@ export function magnitudes(x: usize, window: usize, size: usize, work: usize, ta
     toR = r; toI = i;
   }
   if (left == 2) {
-    const apart = half << 1;
-    for (let q: usize = 0; q < apart; q += 16) {
-      const ar = v128.load(fromR + q), ai = v128.load(fromI + q), br = v128.load(fromR + q + apart), bi = v128.load(fromI + q + apart);
-      v128.store(toR + q, f32x4.add(ar, br)); v128.store(toI + q, f32x4.add(ai, bi));
-      v128.store(toR + q + apart, f32x4.sub(ar, br)); v128.store(toI + q + apart, f32x4.sub(ai, bi));
-    }
+    passByTwo(fromR, fromI, toR, toI, half << 1);
     fromR = toR; fromI = toI;
   }
   const cosines = w + 16, sines = cosines + room;

@@ -2,7 +2,7 @@
  * Kernels that look at the lines of encoders' blocks, four at once: lane i of each vector belongs to the block that
  * begins i samples later. See ../../../analysis/sound/traces for the tables and for the literature.
  */
-import { butterfly, log10 } from './vectors';
+import { log10, passByFours, passByTwo } from './vectors';
 
 /** Lines of the lapped transform, and those that are looked at. */
 const LAPPED: usize = 1024, FIRST_LINE: usize = 96, LAPPED_WIDTH: usize = 216;
@@ -36,7 +36,7 @@ function levels(lines: usize, width: usize, out: usize): void {
  */
 export function lappedSweep(x: usize, count: usize, tables: usize, work: usize, out: usize): void {
   const half = LAPPED >> 1, window = tables, turnRe = tables + (LAPPED << 3), turnIm = turnRe + (half << 2);
-  const size = half << 4, apart = size >> 2, folded = work;
+  const size = half << 4, folded = work;
   for (let at: usize = 0; at < count; at += 4) {
     const from = x + (at << 2);
     for (let i: usize = 0; i < half; i++) {
@@ -54,23 +54,14 @@ export function lappedSweep(x: usize, count: usize, tables: usize, work: usize, 
     }
     let wide: usize = 16, w = turnIm + (half << 2);
     for (let left = half; left >= 4; left >>= 2) {
-      const quarter = left >> 2, step = quarter << 2;
-      for (let p: usize = 0; p < quarter; p++) {
-        const base = p * wide;
-        for (let q: usize = 0; q < wide; q += 16) butterfly(fromR + base + q, fromI + base + q, apart, w + (p << 2), step, toR + (base << 2) + q, toI + (base << 2) + q, wide, false);
-      }
-      w += step * 6;
+      passByFours(fromR, fromI, toR, toI, left, wide, w);
+      w += (left >> 2) * 24;
       wide <<= 2;
       const r = fromR, i = fromI;
       fromR = toR; fromI = toI;
       toR = r; toI = i;
     }
-    const second = size >> 1; // of the last two
-    for (let q: usize = 0; q < second; q += 16) {
-      const ar = v128.load(fromR + q), ai = v128.load(fromI + q), br = v128.load(fromR + q + second), bi = v128.load(fromI + q + second);
-      v128.store(toR + q, f32x4.add(ar, br)); v128.store(toI + q, f32x4.add(ai, bi));
-      v128.store(toR + q + second, f32x4.sub(ar, br)); v128.store(toI + q + second, f32x4.sub(ai, bi));
-    }
+    passByTwo(fromR, fromI, toR, toI, size >> 1);
     for (let k: usize = 0; k < half; k++) {
       const re = v128.load(toR + (k << 4)), im = v128.load(toI + (k << 4));
       const c = v128.load32_splat(turnRe + (k << 2)), s = v128.load32_splat(turnIm + (k << 2));

@@ -39,6 +39,28 @@ function storeTransposed(at: usize, a: v128, b: v128, c: v128, e: v128): void {
   v128.store(at, v128.shuffle<f64>(abHigh, ceHigh, 1, 3), 48);
 }
 
+/** One pass by fours over values that lie `wide` bytes apart, each of a vector or more. */
+// @ts-ignore: decorator
+@inline
+export function passByFours(fromR: usize, fromI: usize, toR: usize, toI: usize, left: usize, wide: usize, w: usize): void {
+  const quarter = left >> 2, step = quarter << 2, apart = quarter * wide;
+  for (let p: usize = 0; p < quarter; p++) {
+    const base = p * wide;
+    for (let q: usize = 0; q < wide; q += 16) butterfly(fromR + base + q, fromI + base + q, apart, w + (p << 2), step, toR + (base << 2) + q, toI + (base << 2) + q, wide, false);
+  }
+}
+
+/** The last pass, of two values each, which lie `apart` bytes apart. */
+// @ts-ignore: decorator
+@inline
+export function passByTwo(fromR: usize, fromI: usize, toR: usize, toI: usize, apart: usize): void {
+  for (let q: usize = 0; q < apart; q += 16) {
+    const ar = v128.load(fromR + q), ai = v128.load(fromI + q), br = v128.load(fromR + q + apart), bi = v128.load(fromI + q + apart);
+    v128.store(toR + q, f32x4.add(ar, br)); v128.store(toI + q, f32x4.add(ai, bi));
+    v128.store(toR + q + apart, f32x4.sub(ar, br)); v128.store(toI + q + apart, f32x4.sub(ai, bi));
+  }
+}
+
 /** log10 of positive values, to six digits: exponent and the series of the inverse hyperbolic tangent. */
 // @ts-ignore: decorator
 @inline
