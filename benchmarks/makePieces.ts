@@ -1,10 +1,11 @@
 /**
- * Renders plans of pieces into cache folders, once. A change of the plan or of what makes sound renders anew.
+ * Renders plans of pieces into cache folders, once. A change of a piece's plan or of what makes sound renders it anew;
+ * what was broken off goes on where it was.
  */
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { Piscina } from 'piscina';
 import { latenessOf } from './others/lateness.ts';
 import { FONTS, KIT_CHANNEL, KITS, othersPlan } from './others/plan.ts';
@@ -13,25 +14,22 @@ import type { PiecePlan } from './pieces/plan.ts';
 import type { MakePiece, PieceTruth } from './pieces/produce.ts';
 
 /** Makes what is missing of the composer's pieces and returns the truth about all. @throws Error without sound fonts */
-export async function makePieces(folder: string, plan: readonly PiecePlan[]): Promise<PieceTruth[]> {
+export async function makePieces(folder: string, plan: readonly PiecePlan[]): Promise<MadePiece[]> {
   checkFonts();
-  const version = versionOf(plan, process.env.BENCH_SOUND_VERSION);
-  return made<MakePiece>(folder, 'producePiece', version, () =>
+  return made<MakePiece>(folder, 'producePiece', process.env.BENCH_SOUND_VERSION, () =>
     plan.map((p, n) => ({ plan: p, folder, soundFont: FONTS[[0, 2, 3][n % 3]!]! })),
   );
 }
 
 /** Makes what is missing of the pieces from material of others. @throws Error where a package of it is missing */
-export async function makeOthers(folder: string): Promise<PieceTruth[]> {
+export async function makeOthers(folder: string): Promise<MadePiece[]> {
   checkFonts();
-  const plan = othersPlan();
-  const version = versionOf(plan, process.env.BENCH_OTHERS_VERSION);
-  return made<MakeOther>(folder, 'produceOther', version, () => {
+  return made<MakeOther>(folder, 'produceOther', process.env.BENCH_OTHERS_VERSION, () => {
     const late = Object.fromEntries([
       ...FONTS.map((font) => [font, latenessOf(font)] as const),
       ...KITS.map((kit) => [kit, latenessOf(kit, KIT_CHANNEL)] as const),
     ]);
-    return plan.map((p) => ({ plan: p, folder, late }));
+    return othersPlan().map((plan) => ({ plan, folder, late }));
   });
 }
 
@@ -40,16 +38,15 @@ function checkFonts(): void {
   if (missing) throw new Error(`The sound font ${missing} is missing`);
 }
 
-const versionOf = (plan: unknown, sound = ''): string =>
-  createHash('sha256').update(JSON.stringify(plan)).update(sound).digest('hex');
+/** A piece with what it was made by: another plan or another maker of sound, another version. */
+export type MadePiece = PieceTruth & { version: string };
 
-async function made<T>(folder: string, producer: string, version: string, plan: () => T[]): Promise<PieceTruth[]> {
-  const truthFile = join(folder, 'truth.json');
-  const stored = existsSync(truthFile)
-    ? (JSON.parse(readFileSync(truthFile, 'utf8')) as { version: string; pieces: PieceTruth[] })
-    : null;
-  if (stored?.version === version && stored.pieces.every((p) => existsSync(p.file))) return stored.pieces;
-  rmSync(folder, { recursive: true, force: true });
+async function made<T extends { plan: { name: string } }>(
+  folder: string,
+  producer: string,
+  sound = '',
+  plan: () => T[],
+): Promise<MadePiece[]> {
   mkdirSync(folder, { recursive: true });
   const filename = new URL(`./${producer}.mjs`, import.meta.url).href;
   const pool = new Piscina<T, PieceTruth>({ filename, maxThreads: availableParallelism() });
@@ -57,12 +54,20 @@ async function made<T>(folder: string, producer: string, version: string, plan: 
   let count = 0;
   const pieces = await Promise.all(
     all.map(async (piece) => {
-      const truth = await pool.run(piece);
-      if (++count % 20 === 0) console.log(`made ${count} of ${all.length} pieces`);
+      const version = createHash('sha256').update(JSON.stringify(piece)).update(sound).digest('hex');
+      const beside = join(folder, `${piece.plan.name}.truth.json`);
+      const kept = existsSync(beside) ? (JSON.parse(readFileSync(beside, 'utf8')) as MadePiece) : null;
+      if (kept?.version === version && existsSync(kept.file)) return kept;
+      const truth = { ...(await pool.run(piece)), version };
+      writeFileSync(`${beside}.new`, JSON.stringify(truth));
+      renameSync(`${beside}.new`, beside);
+      if (++count % 20 === 0) console.log(`made ${count} pieces; there are ${all.length}`);
       return truth;
     }),
   );
   await pool.destroy();
-  writeFileSync(truthFile, JSON.stringify({ version, pieces }));
+  const wanted = new Set(pieces.flatMap(({ name, file }) => [basename(file), `${name}.truth.json`]));
+  for (const { name } of readdirSync(folder, { withFileTypes: true }).filter((f) => f.isFile()))
+    if (!wanted.has(name)) rmSync(join(folder, name));
   return pieces;
 }

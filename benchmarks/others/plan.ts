@@ -20,6 +20,8 @@ export interface OthersPlan {
   kit: string | null;
   leadIn: number;
   withoutDrums: boolean;
+  /** Nothing but its drums, where it has some. */
+  drumsOnly: boolean;
   melody: boolean;
   /** Standard deviation of a beat's length against the one before it. */
   drift: number;
@@ -44,15 +46,16 @@ const chanceFont = (random: Random): string => FONTS[random() < 0.08 ? 1 : pick(
 
 export const KIT_CHANNEL = 0;
 
-const GROOVES_EACH = 4;
-const TUNES_EACH = 12;
-const DRUM_SONGS_EACH = 7;
+const GROOVES_EACH = 7;
+const TUNES_EACH = 16;
+const DRUM_SONGS_EACH = 9;
 
 export function othersPlan(): OthersPlan[] {
   const random = seeded(77_101);
   const plans: OthersPlan[] = [];
   const add = (made: OthersPlan['made'], [low, high]: readonly [number, number], n: number): void => {
     const bpm = low * (high / low) ** ((n * 0.6180339887 + 0.1 * random()) % 1);
+    const parts = made.by === 'drum songs' ? 1 : random();
     const style = made.by === 'grooves' ? made.groove.style : made.by === 'tunes' ? made.form.style : made.song;
     plans.push({
       name: `${String(plans.length).padStart(3, '0')}-${style.replace(/\W+/g, '-')}`,
@@ -64,7 +67,8 @@ export function othersPlan(): OthersPlan[] {
       font: chanceFont(random),
       kit: random() < (made.by === 'drum songs' ? 0.6 : 0.2) ? pick(random, KITS) : null,
       leadIn: random() < 0.4 ? 0 : Math.round(random() * 1200) / 1000,
-      withoutDrums: made.by !== 'drum songs' && random() < 0.14,
+      withoutDrums: parts < 0.14,
+      drumsOnly: made.by === 'grooves' && parts > 0.86,
       melody: random() < 0.65,
       drift: random() < 0.12 ? 0.006 + 0.008 * random() : 0,
       tempoChange: random() < 0.04 ? pick(random, [0.85, 0.94, 1.08, 1.2]) : null,

@@ -36,6 +36,9 @@ export default async function produce({ plan, folder, late }: MakeOther): Promis
   const random = seeded(plan.seed);
   const { arrangement, key, clear, style, family } = arranged(plan, folder, random);
   const { quartersPerBeat, beatsPerBar } = arrangement;
+  const onDrums = arrangement.messages.filter((m) => channelOf(m) === DRUM_CHANNEL);
+  const drumsOnly = plan.drumsOnly && onDrums.length > 0;
+  if (drumsOnly) arrangement.messages = onDrums;
   if (plan.withoutDrums) arrangement.messages = arrangement.messages.filter((m) => channelOf(m) !== DRUM_CHANNEL);
   const timeOf = timing(plan, arrangement, random);
   const messages = arrangement.messages.map(({ at, bytes }) => ({ seconds: timeOf(at), bytes }));
@@ -47,7 +50,7 @@ export default async function produce({ plan, folder, late }: MakeOther): Promis
   const beats: number[] = [];
   for (let at = 0; at < arrangement.quarters; at += quartersPerBeat)
     beats.push((timeOf(at) + late[plan.kit ?? plan.font]!) / plan.speed);
-  const truth = key === null ? null : keyTruth({ ...key, cents: 1200 * Math.log2(plan.speed) });
+  const truth = key === null || drumsOnly ? null : keyTruth({ ...key, cents: 1200 * Math.log2(plan.speed) });
   return {
     name: plan.name,
     file,
@@ -62,10 +65,11 @@ export default async function produce({ plan, folder, late }: MakeOther): Promis
     sections: [],
     fades: false,
     key: truth?.key ?? null,
-    clear,
+    clear: clear && !drumsOnly,
     tuningCents: truth?.tuningCents ?? 0,
     changes: [
       plan.withoutDrums ? 'without drums' : '',
+      drumsOnly ? 'drums only' : '',
       plan.drift > 0 ? 'wanders' : '',
       plan.tempoChange ? 'tempo change' : '',
       arrangement.pickup > 0 ? 'pick-up' : '',

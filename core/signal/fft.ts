@@ -257,25 +257,34 @@ function workspaceOf(size: number): Workspace {
 }
 
 /**
- * Autocorrelation of `signal` for lags 0 … maxLag (not normalised), through the power spectrum.
+ * The sum of the autocorrelations of signals for lags 0 … maxLag (not normalised), through their power spectra: so
+ * only one transform leads back.
+ * @param signals of at most `length` values each; one may reuse the array of another
  * @returns Float64Array of length maxLag + 1.
  */
-export function autocorrelation(signal: ArrayLike<number>, maxLag: number): Float64Array {
-  const n = signal.length;
+export function summedAutocorrelation(
+  signals: Iterable<ArrayLike<number>>,
+  length: number,
+  maxLag: number,
+): Float64Array {
   let size = 4;
-  while (size < n + maxLag + 1) size <<= 1;
+  while (size < length + maxLag + 1) size <<= 1;
   const { fft, signal: padded, power } = workspaceOf(size);
-  for (let i = 0; i < n; i++) padded[i] = signal[i]!;
-  padded.fill(0, n);
-  fft.transform(padded);
-  // The power spectrum is real and even, so a second forward transform inverts it up to 1/size.
-  for (let k = 0; k <= size / 2; k++) {
-    const p = fft.re[k]! ** 2 + fft.im[k]! ** 2;
-    power[k] = p;
-    if (k > 0 && k < size / 2) power[size - k] = p;
+  power.fill(0);
+  for (const signal of signals) {
+    for (let i = 0; i < signal.length; i++) padded[i] = signal[i]!;
+    padded.fill(0, signal.length);
+    fft.transform(padded);
+    for (let k = 0; k <= size / 2; k++) power[k]! += fft.re[k]! ** 2 + fft.im[k]! ** 2;
   }
+  // The power spectrum is real and even, so a second forward transform inverts it up to 1/size.
+  for (let k = 1; k < size / 2; k++) power[size - k] = power[k]!;
   fft.transform(power);
   const out = new Float64Array(maxLag + 1);
   for (let lag = 0; lag <= maxLag; lag++) out[lag] = fft.re[lag]! / size;
   return out;
 }
+
+/** That of one signal. */
+export const autocorrelation = (signal: ArrayLike<number>, maxLag: number): Float64Array =>
+  summedAutocorrelation([signal], signal.length, maxLag);

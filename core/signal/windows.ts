@@ -3,30 +3,42 @@ export function hann(size: number): Float64Array {
   return Float64Array.from({ length: size }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size));
 }
 
-/** A growing list of numbers in typed chunks, for features whose count is not known beforehand. */
-export interface Growing {
-  readonly length: number;
+/** A list of numbers whose count is not known beforehand, in chunks: nothing is copied while it grows. */
+export interface Growing<A> {
   push(value: number): void;
-  /** All values so far, as one array that the list goes on owning. */
-  view(): Float32Array;
+  /** All values as one array; the list is empty then. */
+  take(): A;
+}
+
+const CHUNK = 16384;
+
+function growingOf<A extends Float32Array | Uint8Array>(make: (length: number) => A): Growing<A> {
+  let full: A[] = [];
+  let last = make(CHUNK),
+    filled = 0;
+  return {
+    push(value) {
+      if (filled === CHUNK) {
+        full.push(last);
+        last = make(CHUNK);
+        filled = 0;
+      }
+      last[filled++] = value;
+    },
+    take() {
+      const all = make(full.length * CHUNK + filled);
+      full.forEach((chunk, i) => {
+        all.set(chunk, i * CHUNK);
+      });
+      all.set(last.subarray(0, filled), full.length * CHUNK);
+      full = [];
+      filled = 0;
+      return all;
+    },
+  };
 }
 
 /** Starts a growing list of 32-bit floats. */
-export function growing(initial = 4096): Growing {
-  let data = new Float32Array(initial);
-  let length = 0;
-  return {
-    get length() {
-      return length;
-    },
-    push(value) {
-      if (length === data.length) {
-        const next = new Float32Array(data.length * 2);
-        next.set(data);
-        data = next;
-      }
-      data[length++] = value;
-    },
-    view: () => data.subarray(0, length),
-  };
-}
+export const growing = (): Growing<Float32Array> => growingOf((length) => new Float32Array(length));
+/** Starts a growing list of bytes. */
+export const growingBytes = (): Growing<Uint8Array> => growingOf((length) => new Uint8Array(length));

@@ -106,8 +106,8 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
   return {
     push,
     finish: () => ({
-      frames: frames.view(),
-      bass: bass.view(),
+      frames: frames.take(),
+      bass: bass.take(),
       frameCount,
       frameRate: sampleRate / hop,
       tuningCents: tuningOf(tuning),

@@ -121,7 +121,10 @@ export function createLoudnessMeter(
         }
       });
     },
-    finish: () => ({ ...summarise(powers.view(), momentary.maximum(), shortTerm.maximum()), powers: powers.view() }),
+    finish() {
+      const all = powers.take();
+      return { ...summarise(all, momentary.maximum(), shortTerm.maximum()), powers: all };
+    },
   };
 }
 

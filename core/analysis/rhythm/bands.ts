@@ -4,7 +4,7 @@
  */
 import { butterworth } from '../../signal/filters.ts';
 import type { Kernels } from '../../signal/kernels/kernels.ts';
-import { growing } from '../../signal/windows.ts';
+import { growing, growingBytes } from '../../signal/windows.ts';
 import { levelByte, WAVEFORM_RATE } from '../waveform.ts';
 
 /** Where low, middle and high stand in the kernel's sums. */
@@ -48,7 +48,7 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
   );
   const [coefficientsAt, stateAt, sumsAt] = [coefficients.byteOffset, state.byteOffset, sums.byteOffset];
   const attack = growing();
-  const waveform = growing();
+  const waveform = growingBytes();
   const background = new Float64Array(3).fill(-9);
   let inSlice = 0;
   let drawn = 0;
@@ -69,7 +69,7 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
     inSlice = 0;
   };
   const endColumn = (): void => {
-    for (let b = 0; b < 3; b++) waveform.push(Math.sqrt(sums[4 + ENERGY[b]!]!));
+    for (let b = 0; b < 3; b++) waveform.push(levelByte(Math.fround(Math.sqrt(sums[4 + ENERGY[b]!]!))));
     for (let i = 4; i < 8; i++) sums[i] = 0;
     nextColumn = ((++drawn + 1) * sampleRate) / WAVEFORM_RATE;
   };
@@ -90,13 +90,9 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
     finish() {
       if (inSlice > slice / 2) endSlice();
       endColumn();
-      const drawnPeaks = waveform.view();
-      // Not by Uint8Array.from, which would make a list of objects first.
-      const bytes = new Uint8Array(drawnPeaks.length);
-      for (let i = 0; i < bytes.length; i++) bytes[i] = levelByte(drawnPeaks[i]!);
       return {
-        waveform: bytes,
-        attack: attack.view(),
+        waveform: waveform.take(),
+        attack: attack.take(),
         attackStep: slice / sampleRate,
         attackStart: 0,
       };

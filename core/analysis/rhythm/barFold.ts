@@ -66,56 +66,56 @@ export function foldBars(beats: ArrayLike<number>, ratio: number, around: Surrou
     halves[2 * k] = at[k] = timeAt(beats, k * ratio);
     halves[2 * k + 1] = timeAt(beats, (k + 0.5) * ratio);
   }
+  const harmony = around.harmony(halves, beatSeconds),
+    density = around.density(at, beatSeconds);
   return {
-    attacks: folded(attacksOn(beats, ratio, count, beatSeconds, around), PARTS * ONSET_BAND_COUNT),
-    harmony: folded(around.harmony(halves, beatSeconds), 2),
-    density: folded(around.density(at, beatSeconds), 1),
+    attacks: folded(count, PARTS * ONSET_BAND_COUNT, attacksOn(beats, ratio, beatSeconds, around)),
+    harmony: folded(count, 2, (beat, row) => row.set(harmony.subarray(2 * beat, 2 * beat + 2))),
+    density: folded(count, 1, (beat, row) => row.fill(density[beat]!)),
   };
 }
 
-/** The strongest attack close to each part of each beat, by band. */
+/** Puts what is folded of one beat into a row. */
+type RowOf = (beat: number, row: Float64Array) => void;
+
+/** The strongest attack close to each part of a beat, by band. */
 function attacksOn(
   beats: ArrayLike<number>,
   ratio: number,
-  count: number,
   beatSeconds: number,
   { bands, frameRate }: Surroundings,
-): Float32Array {
+): RowOf {
   const reach = Math.max(1, Math.min(2, (beatSeconds * frameRate) / PARTS / 2));
   const last = bands[0]!.length - 1;
-  const out = new Float32Array(count * PARTS * ONSET_BAND_COUNT);
-  const froms = new Int32Array(count * PARTS),
-    tos = new Int32Array(count * PARTS);
-  for (let i = 0; i < froms.length; i++) {
-    const centre = timeAt(beats, (i / PARTS) * ratio) * frameRate;
-    froms[i] = Math.max(0, Math.round(centre - reach));
-    tos[i] = Math.min(last, Math.round(centre + reach));
-  }
-  for (let b = 0; b < ONSET_BAND_COUNT; b++) {
-    const band = bands[b]!;
-    for (let i = 0; i < froms.length; i++) {
-      let top = 0;
-      for (let k = froms[i]!, to = tos[i]!; k <= to; k++) if (band[k]! > top) top = band[k]!;
-      out[i * ONSET_BAND_COUNT + b] = top;
+  return (beat, row) => {
+    for (let part = 0; part < PARTS; part++) {
+      const centre = timeAt(beats, ((beat * PARTS + part) / PARTS) * ratio) * frameRate;
+      const from = Math.max(0, Math.round(centre - reach)),
+        to = Math.min(last, Math.round(centre + reach));
+      for (let b = 0; b < ONSET_BAND_COUNT; b++) {
+        const band = bands[b]!;
+        let top = 0;
+        for (let k = from; k <= to; k++) if (band[k]! > top) top = band[k]!;
+        row[part * ONSET_BAND_COUNT + b] = top;
+      }
     }
-  }
-  return out;
+  };
 }
 
 /** Means over bars of rows of `width` values, one row a beat. */
-function folded(values: Float32Array | Float64Array, width: number): Record<BarBeats, Float32Array> {
-  const count = values.length / width;
-  const over = (bar: BarBeats): Float32Array => {
-    const out = new Float32Array(bar * width);
-    for (let k = 0, at = 0; k < count; k++) {
-      const into = (k % bar) * width;
-      for (let i = 0; i < width; i++) out[into + i]! += values[at++]!;
-    }
-    for (let beat = 0; beat < bar; beat++) {
-      const bars = Math.max(1, Math.ceil((count - beat) / bar));
-      for (let i = beat * width; i < (beat + 1) * width; i++) out[i]! /= bars;
-    }
-    return out;
-  };
-  return { 2: over(2), 3: over(3), 4: over(4) };
+function folded(count: number, width: number, rowOf: RowOf): Record<BarBeats, Float32Array> {
+  const row = new Float64Array(width);
+  const sums = BARS.map((bar) => new Float32Array(bar * width));
+  for (let beat = 0; beat < count; beat++) {
+    rowOf(beat, row);
+    for (const [n, bar] of BARS.entries()) addRow(sums[n]!, (beat % bar) * width, row);
+  }
+  const means = BARS.map((bar, n) =>
+    sums[n]!.map((sum, i) => sum / Math.max(1, Math.ceil((count - Math.floor(i / width)) / bar))),
+  );
+  return { 2: means[0]!, 3: means[1]!, 4: means[2]! };
+}
+
+function addRow(sums: Float32Array, at: number, row: Float64Array): void {
+  for (let i = 0; i < row.length; i++) sums[at + i]! += row[i]!;
 }

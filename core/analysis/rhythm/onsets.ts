@@ -60,7 +60,7 @@ export function createOnsetDetector(sampleRate: number, kernels: Kernels): Onset
   const flux = kernels.floats(ONSET_BAND_COUNT);
   // One empty filter at each side, so that neighbours need no bounds.
   const spectra = Array.from({ length: LAG + 1 }, () => kernels.floats(count + 8).byteOffset);
-  const output: Growing[] = Array.from({ length: ONSET_BAND_COUNT }, () => growing());
+  const output: Growing<Float32Array>[] = Array.from({ length: ONSET_BAND_COUNT }, () => growing());
   const centroid = growing();
   const magnitudesAt = magnitudes.byteOffset,
     weightsAt = weights.byteOffset,
@@ -80,8 +80,8 @@ export function createOnsetDetector(sampleRate: number, kernels: Kernels): Onset
   return {
     push,
     finish: () => ({
-      bands: output.map((list) => list.view()),
-      centroidHz: centroid.view(),
+      bands: output.map((list) => list.take()),
+      centroidHz: centroid.take(),
       frameRate: sampleRate / hop,
       startSeconds: 0,
     }),

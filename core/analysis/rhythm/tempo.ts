@@ -3,7 +3,7 @@
  * Tzanetakis 2014); and what is known of any period, by which it is told later which of its parts and multiples is
  * the beat (`readings`).
  */
-import { autocorrelation } from '../../signal/fft.ts';
+import { summedAutocorrelation } from '../../signal/fft.ts';
 import type { Onsets } from './onsets.ts';
 
 export interface TempoEstimate {
@@ -64,21 +64,31 @@ export function movingMean(values: Float32Array, radius: number): Float32Array {
 function averageAutocorrelation(novelty: Float32Array, frameRate: number): Float64Array {
   const size = Math.round(WINDOW_SECONDS * frameRate);
   const maxLag = Math.round(MAX_LAG_SECONDS * frameRate);
-  const total = new Float64Array(maxLag + 1);
+  const length = Math.min(size, novelty.length);
   let weight = 0;
-  for (let from = 0; from === 0 || from + size <= novelty.length; from += size >> 1) {
-    const part = Float64Array.from(novelty.subarray(from, from + size));
-    const mean = part.reduce((a, b) => a + b, 0) / Math.max(1, part.length);
-    for (let i = 0; i < part.length; i++) part[i] = part[i]! - mean;
-    const acf = autocorrelation(part, maxLag);
-    const energy = acf[0]!;
-    if (energy <= 0) continue;
-    // Short lags are summed over more products; level that out.
-    for (let lag = 0; lag <= maxLag; lag++)
-      total[lag]! += (acf[lag]! / energy) * (part.length / Math.max(1, part.length - lag)) * Math.sqrt(energy);
-    weight += Math.sqrt(energy);
+  /** Each window about its mean, at the fourth root of its energy: so loud ones count for more, but not by far. */
+  function* windows(): Generator<Float64Array> {
+    const part = new Float64Array(length);
+    for (let from = 0; from === 0 || from + size <= novelty.length; from += size >> 1) {
+      let sum = 0,
+        energy = 0;
+      for (let i = 0; i < length; i++) sum += novelty[from + i]!;
+      const mean = sum / Math.max(1, length);
+      for (let i = 0; i < length; i++) {
+        part[i] = novelty[from + i]! - mean;
+        energy += part[i]! ** 2;
+      }
+      if (energy <= 0) continue;
+      const own = Math.sqrt(energy);
+      weight += own;
+      const share = 1 / Math.sqrt(own);
+      for (let i = 0; i < length; i++) part[i]! *= share;
+      yield part;
+    }
   }
-  if (weight > 0) for (let lag = 0; lag <= maxLag; lag++) total[lag]! /= weight;
+  const total = summedAutocorrelation(windows(), length, maxLag);
+  // Short lags are summed over more products; level that out.
+  if (weight > 0) for (let lag = 0; lag <= maxLag; lag++) total[lag]! *= length / Math.max(1, length - lag) / weight;
   return total;
 }
 

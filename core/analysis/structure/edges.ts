@@ -42,7 +42,7 @@ export function createEdgeFinder(sampleRate: number): EdgeFinder {
     },
     finish(integratedLufs) {
       if (inBlock > 0) peaks.push(peak);
-      const all = peaks.view();
+      const all = peaks.take();
       // Audible: within 45 dB of the programme's loudness, and never below −70 dBFS.
       const threshold = 10 ** (Math.max(-70, (integratedLufs ?? -25) - 45) / 20);
       let first = 0;

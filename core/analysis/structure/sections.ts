@@ -36,21 +36,36 @@ const EVEN = 0.9;
 
 type Heard = { bands: Bands; onsets: Onsets; chroma: Chroma };
 
+/** The places of from … to seconds at a rate, at least one. */
+function placesOf(count: number, rate: number, from: number, to: number): [first: number, last: number] {
+  const first = Math.max(0, Math.floor(from * rate));
+  return [first, Math.min(count, Math.max(first + 1, Math.floor(to * rate)))];
+}
+
 /** The mean of values[from … to) seconds at a rate. */
-function meanOf(values: ArrayLike<number>, rate: number, from: number, to: number, stride = 1, offset = 0): number {
-  const first = Math.max(0, Math.floor(from * rate)),
-    last = Math.min(Math.floor(values.length / stride), Math.max(first + 1, Math.floor(to * rate)));
+function meanOf(values: Float32Array, rate: number, from: number, to: number): number {
+  const [first, last] = placesOf(values.length, rate, from, to);
   let sum = 0;
-  for (let i = first; i < last; i++) sum += values[i * stride + offset]!;
+  for (let i = first; i < last; i++) sum += values[i]!;
   return last > first ? sum / (last - first) : 0;
 }
 
+/** The mean level of a band of the waveform from … to seconds. */
+function meanLevel(waveform: Uint8Array, from: number, to: number, band: number): number {
+  const [first, last] = placesOf(Math.floor(waveform.length / WAVEFORM_BANDS), WAVEFORM_RATE, from, to);
+  let sum = 0;
+  for (let i = first; i < last; i++) sum += SHARES[waveform[i * WAVEFORM_BANDS + band]!]!;
+  return last > first ? sum / (last - first) : 0;
+}
+
+/** What each byte of a waveform counts: 255 for full scale. */
+const SHARES = Float32Array.from(BYTE_LEVELS, (level) => 255 * level);
+
 /** One row a unit: three levels, five densities of attacks, brightness, twelve pitch classes. */
 function describe({ bands, onsets, chroma }: Heard, times: readonly number[]): Float64Array[] {
-  const shares = Float32Array.from(bands.waveform, (byte) => 255 * BYTE_LEVELS[byte]!);
   return times.slice(0, -1).map((from, u) => {
     const to = times[u + 1]!;
-    const levels = [0, 1, 2].map((b) => Math.log2(1 + meanOf(shares, WAVEFORM_RATE, from, to, WAVEFORM_BANDS, b)));
+    const levels = [0, 1, 2].map((b) => Math.log2(1 + meanLevel(bands.waveform, from, to, b)));
     const flux = onsets.bands.map((band) => Math.sqrt(meanOf(band, onsets.frameRate, from, to)));
     const first = Math.max(0, Math.round(from * chroma.frameRate));
     const pitch = foldChroma(
