@@ -47,7 +47,6 @@ export async function startApp(
   within: readonly string[] = [],
 ): Promise<App> {
   const [program, ...words] = [...within, process.execPath, join(ROOT, 'scripts/start.mjs'), ...args];
-  keepPortsApart(folder);
   const child = spawn(program!, words, {
     cwd: ROOT,
     env: { ...process.env, EARLY_SET_DATA: folder, EARLY_SET_UNSAFE_FSYNC_OFF: '1', EARLY_SET_LOG: 'silent', ...env },
@@ -95,14 +94,6 @@ export async function startApp(
       await ended;
     },
   };
-}
-
-/** Tests that run side by side may not take each other's address while one of them starts anew. */
-function keepPortsApart(folder: string): void {
-  const settings = join(folder, 'settings.json');
-  const apart = 100 * Number(process.env.TEST_PARALLEL_INDEX ?? 0);
-  if (apart > 0 && existsSync(folder) && !existsSync(settings))
-    writeFileSync(settings, JSON.stringify({ httpPort: 8980 + apart }), { mode: 0o600 });
 }
 
 /** A folder for one test; removed by its returned function. */

@@ -2,28 +2,16 @@ import { defineConfig } from '@playwright/test';
 
 const LONG = Boolean(process.env.EARLY_SET_TEST_LONG);
 
-/** What listens to sound as it is played, or asks much of a processor, has the machine to itself. */
-const ALONE = ['hearing.spec.ts', 'many.spec.ts'];
-/** What takes longest begins first, so that nothing is waited for at the end. */
-const FIRST = ['words.spec.ts'];
-
 /**
- * The real application in Debian's Chromium; two files side by side, each with a desk of its own, and the tests of a
- * file one after the other. What takes minutes is in `long`, and run by `npm run test:long`, together with what
- * survives a killed database.
+ * The real application in Debian's Chromium; one test at a time, since each is a whole task on real files.
+ * What takes minutes is in `long`, and run by `npm run test:long`, together with what survives a killed database.
  */
 export default defineConfig({
   testDir: '.',
-  projects: LONG
-    ? [{ name: 'long', testMatch: ['long/*.spec.ts', 'survival.spec.ts'] }]
-    : [
-        { name: 'first', testMatch: FIRST },
-        { name: 'side by side', testIgnore: ['long/**', ...FIRST, ...ALONE] },
-        { name: 'alone', testMatch: ALONE },
-      ],
+  ...(LONG ? { testMatch: ['long/*.spec.ts', 'survival.spec.ts'] } : { testIgnore: ['long/**'] }),
   outputDir: '../test-results/e2e',
   globalSetup: './setup.ts',
-  workers: LONG ? 1 : 2,
+  workers: 1,
   retries: 0,
   timeout: 180_000,
   expect: { timeout: 20_000 },

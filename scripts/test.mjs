@@ -57,7 +57,7 @@ main(async () => {
   }
 
   say('end-to-end tests');
-  const e2e = await playwright(results);
+  const e2e = await playwright(join(results, 'e2e.json'));
   console.log(countsLine({ passed: passed + e2e.passed, failed: failed + e2e.failed, skipped: skipped + e2e.skipped }));
   process.exitCode = failed + e2e.failed > 0 ? 1 : 0;
 });

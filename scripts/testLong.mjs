@@ -29,15 +29,16 @@ const OFTEN = {
 main(async () => {
   await setup({ tests: true });
   mkdirSync(results, { recursive: true });
-  const faultsReport = join(results, 'faults.json');
-  rmSync(faultsReport, { force: true });
+  const report = join(results, 'long.json'),
+    faultsReport = join(results, 'faults.json');
+  for (const old of [report, faultsReport]) rmSync(old, { force: true });
   await buildServer();
   await buildWeb();
   const database = await startPostgres(join(ROOT, 'data-test'), { fsync: false });
   say('odd requests, broken files, kills, a database cut off');
   const which = ['--selectProjects', 'api', 'unit', '--testPathPatterns', FAULTS];
   const faults = await jest(faultsReport, database.url, which, OFTEN).finally(() => database.stop());
-  const e2e = await playwright(results, { long: true });
+  const e2e = await playwright(report, { long: true });
   const counts = Object.fromEntries(Object.keys(e2e).map((name) => [name, e2e[name] + faults[name]]));
   console.log(countsLine(counts));
   process.exitCode = counts.failed > 0 ? 1 : 0;
