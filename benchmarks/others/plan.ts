@@ -46,19 +46,22 @@ const chanceFont = (random: Random): string => FONTS[random() < 0.08 ? 1 : pick(
 
 export const KIT_CHANNEL = 0;
 
-const GROOVES_EACH = 7;
+const GROOVES_EACH = 6;
 const TUNES_EACH = 16;
 const DRUM_SONGS_EACH = 9;
 
+/** Each piece by chances of its own: more of them leave the others as they are. */
 export function othersPlan(): OthersPlan[] {
-  const random = seeded(77_101);
   const plans: OthersPlan[] = [];
+  let sources = 0;
   const add = (made: OthersPlan['made'], [low, high]: readonly [number, number], n: number): void => {
-    const bpm = low * (high / low) ** ((n * 0.6180339887 + 0.1 * random()) % 1);
+    const seed = 77_101 + 1000 * sources + n;
+    const random = seeded(seed);
+    const bpm = low * (high / low) ** (((n + 7 * sources) * 0.6180339887 + 0.1 * random()) % 1);
     const parts = made.by === 'drum songs' ? 1 : random();
     const style = made.by === 'grooves' ? made.groove.style : made.by === 'tunes' ? made.form.style : made.song;
     plans.push({
-      name: `${String(plans.length).padStart(3, '0')}-${style.replace(/\W+/g, '-')}`,
+      name: `${made.by.replace(/\W+/g, '-')}-${style.replace(/\W+/g, '-')}-${n}`,
       made,
       bpm: random() < 0.5 ? Math.round(bpm) : Math.round(bpm * 100) / 100,
       tonic: Math.floor(random() * 12),
@@ -75,14 +78,16 @@ export function othersPlan(): OthersPlan[] {
       speed: random() < 0.1 ? 1 + (random() - 0.5) * 0.08 : 1,
       effect: random() < 0.22 ? pick(random, ['record', 'limited', 'clipped', 'quiet'] as const) : null,
       encoding: chanceEncoding(random),
-      seed: 40_000 + plans.length * 13,
+      seed: 13 * seed,
     });
   };
-  for (const groove of grooveFiles())
-    for (let n = 0; n < GROOVES_EACH; n++) add({ by: 'grooves', groove }, groove.tempo, n + plans.length);
-  for (const form of TUNE_FORMS) for (let n = 0; n < TUNES_EACH; n++) add({ by: 'tunes', form }, form.tempo, n);
-  for (const song of drumSongNames())
-    for (let n = 0; n < DRUM_SONGS_EACH; n++) add({ by: 'drum songs', song }, [82, 152], n);
+  const several = (made: OthersPlan['made'], tempo: readonly [number, number], each: number): void => {
+    for (let n = 0; n < each; n++) add(made, tempo, n);
+    sources++;
+  };
+  for (const groove of grooveFiles()) several({ by: 'grooves', groove }, groove.tempo, GROOVES_EACH);
+  for (const form of TUNE_FORMS) several({ by: 'tunes', form }, form.tempo, TUNES_EACH);
+  for (const song of drumSongNames()) several({ by: 'drum songs', song }, [82, 152], DRUM_SONGS_EACH);
   return plans;
 }
 

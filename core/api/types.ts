@@ -141,6 +141,8 @@ export interface RunProgress {
   state: 'running' | 'done' | 'cancelled' | 'failed';
   reason: string | null;
   rootId: number | null;
+  /** The stick, or playout system, that it writes to just now. */
+  stickId: number | null;
   total: number;
   done: number;
   failed: number;

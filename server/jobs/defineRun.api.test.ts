@@ -147,7 +147,7 @@ describe('a run', () => {
     expect([(await stateOf(runId)).state, (await stateOf(again)).state]).toEqual(['failed', 'done']);
     const last = (await Run.findByPk(again))!;
     await rejects(runs.retry(last), { message: 'Nothing failed here' });
-    const shown = (await recentRuns()).filter((r) => r.id === runId || r.id === again);
+    const shown = (await recentRuns(database)).filter((r) => r.id === runId || r.id === again);
     expect(shown.map((r) => [r.id, r.canRetry])).toEqual([
       [again, false],
       [runId, false],

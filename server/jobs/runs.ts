@@ -4,7 +4,7 @@ import { Op, type Transaction } from 'sequelize';
 import { Run } from '../db/models.ts';
 import type { Database } from '../db/database.ts';
 
-function withRate(run: Run, isLatest: boolean): RunProgress {
+function withRate(run: Run, isLatest: boolean, stickId: number | null): RunProgress {
   const { id, kind, title, state, reason, rootId, total, done, failed, current, report } = run;
   const finished = done + failed;
   const seconds = ((run.finishedAt ?? new Date()).getTime() - run.startedAt.getTime()) / 1000;
@@ -16,6 +16,7 @@ function withRate(run: Run, isLatest: boolean): RunProgress {
     state,
     reason,
     rootId,
+    stickId,
     total,
     done,
     failed,
@@ -30,17 +31,31 @@ function withRate(run: Run, isLatest: boolean): RunProgress {
 }
 
 /** What runs now, and the latest that ended; or those before a run. */
-export async function recentRuns(before?: number, limit = 20): Promise<RunProgress[]> {
+export async function recentRuns(database: Database, before?: number, limit = 20): Promise<RunProgress[]> {
   const where = before === undefined ? {} : { id: { [Op.lt]: before } };
   const runs = await Run.findAll({ where, order: [['id', 'DESC']], limit });
+  const written = await sticksWritten(database, runs);
   // A newer run of the same has taken the place of an older one.
   const newer = new Set<string>();
   return runs.map((run) => {
     const what = run.payload ? `${run.kind}:${JSON.stringify(run.payload)}` : `run:${run.id}`;
     const isLatest = !newer.has(what);
     newer.add(what);
-    return withRate(run, isLatest);
+    return withRate(run, isLatest, written.get(run.id) ?? null);
   });
+}
+
+/** By run: which stick is written to. Two may be called alike, so that its title does not say. */
+async function sticksWritten(database: Database, runs: readonly Run[]): Promise<Map<number, number>> {
+  const writing = runs.filter((r) => r.kind === 'writing' && r.state === 'running').map((r) => r.id);
+  if (writing.length === 0) return new Map();
+  const rows = await database.rows<{ runId: number; stickId: number }>(
+    `SELECT DISTINCT r.id AS "runId", (i.item->>'stickId')::int AS "stickId" FROM runs r
+      JOIN change_items i ON i.change_set_id = (r.payload->>'changeSetId')::int AND i.area = 'files'
+      WHERE r.id = ANY($1::int[]) AND i.item ? 'stickId'`,
+    [writing],
+  );
+  return new Map(rows.map(({ runId, stickId }) => [runId, stickId]));
 }
 
 /** Brings an analysis run's counts up to date from its tracks and ends it when none is open. */

@@ -4,9 +4,10 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { StickAnswer, StickLine, StickVerified } from '@early-set/core/api/stick';
-import type { Applied } from '@early-set/core/api/types';
+import type { Applied, RunProgress } from '@early-set/core/api/types';
 import { fieldsIn, openTags, pictureIn } from '@early-set/core/tags/edit';
 import { readStick } from '../../standins/oystercatcher/stick.ts';
+import { connect } from '../db/database.ts';
 import { withSource } from '../files/tagFile.ts';
 import { probe } from '../media/decode.ts';
 import { hands } from '../testing/hands.ts';
@@ -32,6 +33,18 @@ const listNamed = async (name: string, kind: string, names: string[]): Promise<v
     .expect(200);
   lists[name] = (made.body as { listId: string }).listId;
 };
+
+/** The run that carried out a change, as it is shown in a state. */
+async function writtenBy(changeSetId: number, state: string): Promise<RunProgress[]> {
+  const database = await connect(h.databaseUrl);
+  const rows = await database.rows<{ id: number }>(
+    "UPDATE runs SET state = $2 WHERE kind = 'writing' AND payload->>'changeSetId' = $1 RETURNING id",
+    [String(changeSetId), state],
+  );
+  await database.close();
+  const shown = (await h.get('/runs').expect(200)).body as RunProgress[];
+  return shown.filter((run) => rows.some(({ id: own }) => own === run.id));
+}
 
 beforeAll(async () => {
   h = await startHarness({ threads: 2 });
@@ -97,7 +110,9 @@ test('it is written: the player shows all of it, and what was there stays', asyn
   // What was looked at is no longer what would be written.
   await h.post(`/sticks/${id}/write`, { token: former.token }).expect(409);
   await change({ m3u8: true });
-  await write();
+  const { changeSetId } = await write();
+  expect(await writtenBy(changeSetId, 'running')).toMatchObject([{ state: 'running', stickId: id }]);
+  expect(await writtenBy(changeSetId, 'done')).toMatchObject([{ state: 'done', stickId: null }]);
   const stick = readStick(home);
   expect(stick.refused).toEqual([]);
   expect(stick.lists.map((l) => [l.file, l.entries.length])).toEqual([

@@ -42,6 +42,7 @@ const run = (more: Partial<RunProgress> = {}): RunProgress => ({
   state: 'running',
   reason: null,
   rootId: 1,
+  stickId: null,
   total: 40,
   done: 9,
   failed: 1,

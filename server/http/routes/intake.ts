@@ -230,7 +230,7 @@ export function intakeRoutes({ database, queue, changing, runs, dataFolder, demo
     '/runs',
     route<unknown, { before?: number }>(
       { query: Joi.object({ before: Joi.number().integer().min(1).max(2_147_483_647) }) },
-      ({ query }) => recentRuns(query.before),
+      ({ query }) => recentRuns(database, query.before),
     ),
   );
   router.get(

@@ -14,6 +14,7 @@ const run = (id: number, more: Partial<RunProgress>): RunProgress => ({
   state: 'done',
   reason: null,
   rootId: 1,
+  stickId: null,
   total: 10,
   done: 10,
   failed: 0,

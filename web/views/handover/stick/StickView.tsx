@@ -187,9 +187,7 @@ export function StickView() {
 /** The run that writes it, or is about to. */
 function useWriting(stick: StickLine | undefined): RunProgress | undefined {
   const { data = [] } = useRuns();
-  return data.find(
-    (r) => r.kind === 'writing' && r.state === 'running' && stick && r.title.endsWith(`Write to ${stick.name}`),
-  );
+  return data.find((r) => r.kind === 'writing' && r.state === 'running' && r.stickId === stick?.id);
 }
 
 function whereText({ playerName, folder, trouble }: StickLine, answer: StickAnswer | undefined): string {

@@ -198,7 +198,12 @@ test('names, formats and loudness are kept as they are set', async () => {
 test('while it is written it says how far it is, and can be called off', async () => {
   runs = [
     {
-      ...{ id: 5, kind: 'writing', state: 'running', title: 'Write files: Write to Car stick' },
+      // Another one that is called the same.
+      ...{ id: 4, stickId: 7, kind: 'writing', state: 'running', title: 'Write files: Write to Car stick' },
+      report: { copied: 1, toCopy: 2 },
+    },
+    {
+      ...{ id: 5, stickId: 1, kind: 'writing', state: 'running', title: 'Write files: Write to Car stick' },
       report: { copied: 1_048_576, toCopy: 2_097_152 },
     },
   ];
