@@ -11,6 +11,7 @@ export default tseslint.config(
       'test-results/',
       'bin/',
       'core/signal/kernels/assembly/',
+      'benchmarks/fit/assembly/',
     ],
   },
   ...tseslint.configs.recommended,

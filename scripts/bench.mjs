@@ -1,9 +1,10 @@
 /** `npm run bench:NAME`: prints accuracy or speed as a table. Uses data of its own. */
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { buildServer, buildWeb, bundle, bundleForPage } from './lib/build.mjs';
+import { compileAssembly } from './lib/kernels.mjs';
 import { startPostgres } from './lib/postgres.mjs';
 import { main, ROOT, run, say, SetupError } from './lib/run.mjs';
 import { setup } from './lib/setup.mjs';
@@ -49,6 +50,8 @@ main(async () => {
     },
     join(ROOT, 'dist/bench'),
   );
+  const loops = join(ROOT, 'dist/bench/training.wasm');
+  writeFileSync(loops, await compileAssembly('benchmarks/fit/assembly', 'training.ts'));
   const worker = WORKERS[name];
   if (worker) await bundleForPage(`benchmarks/${name}/${worker}.ts`, join(ROOT, `dist/bench/${worker}.js`));
   const data = join(ROOT, 'data-test');
@@ -76,6 +79,7 @@ main(async () => {
           'core/analysis/rhythm/onsets.ts',
           'core/analysis/harmony/chroma.ts',
         ),
+        BENCH_LOOPS: loops,
         BENCH_DATABASE_URL: database?.url ?? '',
         BENCH_THREAD: join(ROOT, 'dist/server/analysisThread.mjs'),
         BENCH_THREADS: join(ROOT, 'dist/server'),

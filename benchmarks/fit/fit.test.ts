@@ -1,12 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import { outputOf } from '@early-set/core/analysis/fitted/network';
 import { seeded } from '@early-set/core/signal/random';
+import { compileAssembly } from '../../scripts/lib/kernels.mjs';
 import type { PieceTruth } from '../pieces/produce.ts';
 import { fitCalm, fitSureness, foldsBy, withConfidence } from './folds.ts';
 import type { Unseen } from './foldThread.ts';
 import { fitKeys, type KeyCase } from './keyCases.ts';
 import { rightness } from './readingCases.ts';
 import { Trainable } from './trainable.ts';
+import { openTraining } from './training.ts';
 
 const truth: PieceTruth = {
   ...{ name: 'x', file: '', source: 'a', style: 'house', family: 'dance', clear: true },
@@ -14,26 +16,27 @@ const truth: PieceTruth = {
   ...{ fades: false, changes: [], beats: Array.from({ length: 80 }, (_, i) => 0.5 + i * 0.5) },
 };
 
+const loops = await compileAssembly('benchmarks/fit/assembly', 'training.ts');
+
 describe('a network that learns', () => {
   test('what it is told is what its network says, and its steps go down', () => {
     const random = seeded(3);
-    const net = new Trainable(2, 8, true, random);
-    const rows = Float32Array.from({ length: 200 }, () => 2 * random() - 1);
+    const training = openTraining(loops);
+    const net = new Trainable(training, 2, 8, true, random);
+    const rows = training.floats(200);
+    for (let i = 0; i < rows.length; i++) rows[i] = 2 * random() - 1;
     // Neither a straight line nor anything that one of the two would tell alone.
     const wanted = Float32Array.from({ length: 100 }, (_, r) => rows[2 * r]! * rows[2 * r + 1]!);
-    const active = new Float32Array(100 * 8),
-      outputs = new Float32Array(100);
+    const active = training.floats(100 * 8),
+      outputs = training.floats(100),
+      errors = training.floats(100);
     const miss = (): number => outputs.reduce((sum, v, r) => sum + (v - wanted[r]!) ** 2, 0) / 100;
     net.forward(rows, 100, active, outputs);
     const before = miss();
     for (let round = 0; round < 1500; round++) {
       net.forward(rows, 100, active, outputs);
-      net.backward(
-        rows,
-        100,
-        active,
-        outputs.map((v, r) => v - wanted[r]!),
-      );
+      outputs.forEach((v, r) => (errors[r] = v - wanted[r]!));
+      net.backward(rows, 100, active, errors);
       net.step(100, 0.01, 0);
     }
     net.forward(rows, 100, active, outputs);
@@ -56,7 +59,7 @@ test('keys are learnt from what is seen from the tonic, for all tonics at once',
     });
     return { seen, right };
   });
-  const nets = fitKeys(cases.slice(0, 40));
+  const nets = fitKeys(cases.slice(0, 40), openTraining(loops));
   const rightly = cases.slice(40).filter(({ seen, right }) => {
     const said = [nets.major, nets.minor].flatMap((net) =>
       Array.from({ length: 12 }, (_, t) => outputOf(net, seen.subarray(t * 108, (t + 1) * 108))),

@@ -11,6 +11,7 @@ import { KNOWN_OF_TEMPO, tempoKnown } from '@early-set/core/analysis/rhythm/temp
 import { seeded, type Random } from '@early-set/core/signal/random';
 import type { KeptCase } from './caseShelf.ts';
 import { Trainable } from './trainable.ts';
+import type { Training } from './training.ts';
 
 const HIDDEN = 24,
   HIDDEN_BEAT = 12;
@@ -26,15 +27,15 @@ const OCTAVES = 0.3,
 const BEATS_ALONE = 0.5;
 
 /** Fits on cases; the same seed gives the same weights. */
-export function fitReadings(cases: readonly KeptCase[], seed = 1): ReadingNetworks {
+export function fitReadings(cases: readonly KeptCase[], training: Training, seed = 1): ReadingNetworks {
   const random = seeded(seed);
-  const beat = new Trainable(KNOWN_OF_TEMPO, HIDDEN_BEAT, true, random);
+  const beat = new Trainable(training, KNOWN_OF_TEMPO, HIDDEN_BEAT, true, random);
   const bars = {
-    2: new Trainable(pictureSize(2), HIDDEN, false, random),
-    3: new Trainable(pictureSize(3), HIDDEN, false, random),
-    4: new Trainable(pictureSize(4), HIDDEN, false, random),
+    2: new Trainable(training, pictureSize(2), HIDDEN, false, random),
+    3: new Trainable(training, pictureSize(3), HIDDEN, false, random),
+    4: new Trainable(training, pictureSize(4), HIDDEN, false, random),
   };
-  const work = workspace(cases);
+  const work = workspace(cases, training);
   for (let round = 0; round < ROUNDS; round++) {
     const rate = RATE * (0.5 * (1 + Math.cos((Math.PI * round) / ROUNDS)) + 0.02);
     const order = shuffled(cases, random);
@@ -55,22 +56,22 @@ interface Workspace {
   bars: Record<BarBeats, { rows: Float32Array; active: Float32Array; outputs: Float32Array; errors: Float32Array }>;
 }
 
-function workspace(cases: readonly KeptCase[]): Workspace {
+function workspace(cases: readonly KeptCase[], { floats }: Training): Workspace {
   const periods = Math.max(...cases.map((c) => c.known.length / KNOWN_OF_TEMPO));
   const forBar = (bar: BarBeats): Workspace['bars'][BarBeats] => {
     const most = periods * OFFSETS.length * bar;
     return {
-      rows: new Float32Array(most * pictureSize(bar)),
-      active: new Float32Array(most * HIDDEN),
-      outputs: new Float32Array(most),
-      errors: new Float32Array(most),
+      rows: floats(most * pictureSize(bar)),
+      active: floats(most * HIDDEN),
+      outputs: floats(most),
+      errors: floats(most),
     };
   };
   return {
-    known: new Float32Array(periods * KNOWN_OF_TEMPO),
-    knownActive: new Float32Array(periods * HIDDEN_BEAT),
-    alone: new Float32Array(periods),
-    aloneErrors: new Float32Array(periods),
+    known: floats(periods * KNOWN_OF_TEMPO),
+    knownActive: floats(periods * HIDDEN_BEAT),
+    alone: floats(periods),
+    aloneErrors: floats(periods),
     bars: { 2: forBar(2), 3: forBar(3), 4: forBar(4) },
   };
 }

@@ -9,12 +9,15 @@ import type { KeptCase } from './caseShelf.ts';
 import type { Heard } from './featurePool.ts';
 import { fitReadings } from './fitReadings.ts';
 import { fitKeys, type KeyCase } from './keyCases.ts';
+import { openTraining } from './training.ts';
 
 export interface Shelf {
   readings: (KeptCase | null)[];
   keys: KeyCase[][];
   /** Files with what is heard of each piece. */
   heard: string[];
+  /** The compiled loops of learning. */
+  loops: Uint8Array;
 }
 
 export interface Unseen {
@@ -39,8 +42,17 @@ export default function fold(leftOut: readonly number[]): Fold {
   const shelf = workerData as Shelf;
   const out = new Set(leftOut);
   const fitted: Fitted = {
-    readings: fitReadings(shelf.readings.flatMap((c, i) => (c && !out.has(i) ? [c] : []))),
-    keys: { ...fitKeys(shelf.keys.flatMap((c, i) => (out.has(i) ? [] : c))), calm: OPEN.calm },
+    readings: fitReadings(
+      shelf.readings.flatMap((c, i) => (c && !out.has(i) ? [c] : [])),
+      openTraining(shelf.loops),
+    ),
+    keys: {
+      ...fitKeys(
+        shelf.keys.flatMap((c, i) => (out.has(i) ? [] : c)),
+        openTraining(shelf.loops),
+      ),
+      calm: OPEN.calm,
+    },
     tempoSure: OPEN.tempoSure,
   };
   return { fitted, unseen: leftOut.map((i) => hear(shelf.heard[i]!, fitted)) };

@@ -1,4 +1,5 @@
 /** Everything fitted without some pieces and measured on them, fold by fold; and what confidences mean then. */
+import { readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import { sureness } from '@early-set/core/analysis/engine';
@@ -24,6 +25,7 @@ export function openFolds(pieces: readonly PieceTruth[], heard: readonly Heard[]
     }),
     keys: pieces.map((piece, i) => keyCases(piece, heard[i]!)),
     heard: files,
+    loops: readFileSync(process.env.BENCH_LOOPS!),
   };
   const pool = new Piscina<readonly number[], Fold>({
     filename: new URL('./foldThread.mjs', import.meta.url).href,

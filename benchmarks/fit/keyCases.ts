@@ -7,6 +7,7 @@ import { seeded } from '@early-set/core/signal/random';
 import type { PieceTruth } from '../pieces/produce.ts';
 import type { Heard } from './featurePool.ts';
 import { Trainable } from './trainable.ts';
+import type { Training } from './training.ts';
 
 export interface KeyCase {
   /** Twelve rotations of KEY_INPUTS values: as seen from C, D flat … */
@@ -61,12 +62,13 @@ const HIDDEN = 16,
   LEFT_OUT = 0.1;
 
 /** Fits both networks: of the 24 keys the right one is to be the most probable. */
-export function fitKeys(cases: readonly KeyCase[], seed = 1): Omit<KeyNetworks, 'calm'> {
+export function fitKeys(cases: readonly KeyCase[], training: Training, seed = 1): Omit<KeyNetworks, 'calm'> {
   const random = seeded(seed);
-  const nets = [new Trainable(KEY_INPUTS, HIDDEN, true, random), new Trainable(KEY_INPUTS, HIDDEN, true, random)];
-  const rows = new Float32Array(12 * KEY_INPUTS),
-    active = [new Float32Array(12 * HIDDEN), new Float32Array(12 * HIDDEN)],
-    outputs = [new Float32Array(12), new Float32Array(12)];
+  const nets = [1, 2].map(() => new Trainable(training, KEY_INPUTS, HIDDEN, true, random));
+  const rows = training.floats(12 * KEY_INPUTS),
+    active = [training.floats(12 * HIDDEN), training.floats(12 * HIDDEN)],
+    outputs = [training.floats(12), training.floats(12)],
+    errors = training.floats(12);
   const groups = KEY_INPUTS / 12;
   for (let round = 0; round < ROUNDS; round++) {
     const rate = RATE * (0.5 * (1 + Math.cos((Math.PI * round) / ROUNDS)) + 0.02);
@@ -85,7 +87,7 @@ export function fitKeys(cases: readonly KeyCase[], seed = 1): Omit<KeyNetworks, 
             all += o[t]!;
           }
         nets.forEach((net, m) => {
-          const errors = outputs[m]!.map((p, t) => p / all - (one.right === m * 12 + t ? 1 : 0));
+          outputs[m]!.forEach((p, t) => (errors[t] = p / all - (one.right === m * 12 + t ? 1 : 0)));
           net.backward(rows, 12, active[m]!, errors);
         });
       }

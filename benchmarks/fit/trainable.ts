@@ -1,9 +1,11 @@
 /** A network with one hidden layer that learns: gradients, Adam (Kingma & Ba 2015), and a penalty on large weights. */
 import type { Network } from '@early-set/core/analysis/fitted/network';
 import type { Random } from '@early-set/core/signal/random';
+import type { Training } from './training.ts';
 
 const LEARNING = { first: 0.9, second: 0.999, tiny: 1e-8 };
 
+/** Of most rows there is next to nothing to learn. */
 const LEAST = 2e-4;
 
 interface Part {
@@ -15,6 +17,7 @@ interface Part {
 }
 
 export class Trainable {
+  private readonly training: Training;
   readonly inputs: number;
   readonly hidden: number;
   private readonly weights: Part;
@@ -24,9 +27,12 @@ export class Trainable {
   private readonly bias: Part;
   private steps = 0;
 
-  constructor(inputs: number, hidden: number, straight: boolean, random: Random) {
+  constructor(training: Training, inputs: number, hidden: number, straight: boolean, random: Random) {
+    this.training = training;
     this.inputs = inputs;
     this.hidden = hidden;
+    const part = (count: number, penalised: boolean, value: () => number = () => 0): Part =>
+      newPart(training, count, penalised, value);
     const spread = (count: number, fanIn: number): Part =>
       part(count, true, () => (0.52 * (2 * random() - 1)) / Math.sqrt(fanIn));
     this.weights = spread(inputs * hidden, inputs);
@@ -36,51 +42,25 @@ export class Trainable {
     this.bias = part(1, false);
   }
 
-  /** Outputs for rows of inputs, and the hidden layer that backward() asks for. */
+  /** Outputs for rows of inputs, and the hidden layer that backward() asks for. All arrays lie in the memory. */
   forward(rows: Float32Array, count: number, activations: Float32Array, outputs: Float32Array): void {
-    const { inputs, hidden } = this;
-    const w = this.weights.values,
-      b = this.biases.values,
-      o = this.out.values,
-      s = this.straight.values;
-    for (let r = 0; r < count; r++) {
-      const from = r * inputs;
-      let sum = this.bias.values[0]!;
-      for (let h = 0, at = 0; h < hidden; h++, at += inputs) {
-        let v = b[h]!;
-        for (let i = 0; i < inputs; i++) v += w[at + i]! * rows[from + i]!;
-        const a = Math.tanh(v);
-        activations[r * hidden + h] = a;
-        sum += o[h]! * a;
-      }
-      for (let i = 0; i < s.length; i++) sum += s[i]! * rows[from + i]!;
-      outputs[r] = sum;
-    }
+    const { training, inputs, hidden, weights, biases, out, straight, bias } = this;
+    const { at } = training;
+    training.forward(
+      ...([at(rows), count, inputs, hidden] as const),
+      ...([at(weights.values), at(biases.values), at(out.values), at(straight.values), bias.values[0]!] as const),
+      ...([at(activations), at(outputs)] as const),
+    );
   }
 
   /** Adds to the gradients what each row's output ought to change by. */
   backward(rows: Float32Array, count: number, activations: Float32Array, errors: Float32Array): void {
-    const { inputs, hidden } = this;
-    const o = this.out.values,
-      gw = this.weights.gradient,
-      gb = this.biases.gradient,
-      go = this.out.gradient,
-      gs = this.straight.gradient;
-    for (let r = 0; r < count; r++) {
-      const e = errors[r]!;
-      // Of most rows there is next to nothing to learn.
-      if (e < LEAST && e > -LEAST) continue;
-      const from = r * inputs;
-      this.bias.gradient[0]! += e;
-      for (let h = 0, at = 0; h < hidden; h++, at += inputs) {
-        const a = activations[r * hidden + h]!;
-        go[h]! += e * a;
-        const d = e * o[h]! * (1 - a * a);
-        gb[h]! += d;
-        for (let i = 0; i < inputs; i++) gw[at + i]! += d * rows[from + i]!;
-      }
-      for (let i = 0; i < gs.length; i++) gs[i]! += e * rows[from + i]!;
-    }
+    const { training, inputs, hidden, weights, biases, out, straight, bias } = this;
+    const { at } = training;
+    bias.gradient[0]! += training.backward(
+      ...([at(rows), count, inputs, hidden, at(activations), at(errors), at(out.values), LEAST] as const),
+      ...([at(weights.gradient), at(biases.gradient), at(out.gradient), at(straight.gradient)] as const),
+    );
   }
 
   /** One step down the gradients that were added for so many cases. */
@@ -102,19 +82,21 @@ export class Trainable {
     return {
       inputs: this.inputs,
       hidden: this.hidden,
-      weights: this.weights.values,
-      biases: this.biases.values,
-      out: this.out.values,
-      straight: this.straight.values,
+      weights: this.weights.values.slice(),
+      biases: this.biases.values.slice(),
+      out: this.out.values.slice(),
+      straight: this.straight.values.slice(),
       bias: this.bias.values[0]!,
     };
   }
 }
 
-function part(count: number, penalised: boolean, value: () => number = () => 0): Part {
+function newPart(training: Training, count: number, penalised: boolean, value: () => number): Part {
+  const values = training.floats(count);
+  for (let i = 0; i < count; i++) values[i] = value();
   return {
-    values: Float32Array.from({ length: count }, value),
-    gradient: new Float32Array(count),
+    values,
+    gradient: training.floats(count),
     first: new Float32Array(count),
     second: new Float32Array(count),
     penalised,
