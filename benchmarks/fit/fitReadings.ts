@@ -22,7 +22,7 @@ const ROUNDS = 14,
 /** How far a piece is heard faster or slower, in octaves; how often a band is left out; how much noise there is. */
 const OCTAVES = 0.3,
   LEFT_OUT = 0.12,
-  NOISE = 0.26;
+  NOISE = 0.8;
 /** What it weighs that beats alone are right, beside beats and bars. */
 const BEATS_ALONE = 0.5;
 

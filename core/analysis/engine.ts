@@ -16,7 +16,7 @@ import type { Fitted } from './fitted/network.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 7;
+export const ENGINE_VERSION = 8;
 
 export interface TempoCandidate {
   bpm: number;
