@@ -1,6 +1,6 @@
 /**
  * One pass over a decoded stream: everything that is later interpreted. Streams in blocks; memory grows
- * only with the features kept (about 20 kB a minute), not with the audio.
+ * only with the features kept (about 400 kB a minute), not with the audio.
  */
 import { createDecimator } from '../signal/filters.ts';
 import { BLOCK, createKernels } from '../signal/kernels/kernels.ts';
