@@ -14,7 +14,7 @@ import { createTruePeakMeter } from '@early-set/core/analysis/loudness/truePeak'
 import { createDecimator } from '@early-set/core/signal/filters';
 import { BLOCK, createKernels } from '@early-set/core/signal/kernels/kernels';
 import { decode, probe } from '../server/media/decode.ts';
-import { asRunTable } from './speed/asRun.ts';
+import { asRunTable, memoryTable } from './speed/asRun.ts';
 import { table } from './table.ts';
 import { loadTruth } from './truth.ts';
 
@@ -29,21 +29,6 @@ const second = (s: number): Float32Array =>
       0.1 * Math.exp(-40 * ((t * 4) % 1)) * (((i * 7919) % 199) / 99 - 1)
     );
   });
-
-/** What the process holds at its height while it measures so much sound; decoding is a process of its own. */
-function memory(minutes: number): void {
-  const analysis = createAnalysis({ sampleRate: 44100, channels: 2 });
-  const some = Array.from({ length: 8 }, (_, s) => second(s));
-  let top = 0;
-  for (let s = 0; s < minutes * 60; s++) {
-    analysis.push(some[s % 8]!);
-    if (s % 20 === 0) top = Math.max(top, process.memoryUsage().rss);
-  }
-  analysis.finish();
-  console.log(
-    `memory while measuring ${minutes} minutes of sound: ${(Math.max(top, process.memoryUsage().rss) / 2 ** 20).toFixed(0)} MB at most`,
-  );
-}
 
 /** Shares of the parts of an analysis, each run alone on three minutes. */
 function partsTable(): void {
@@ -111,11 +96,6 @@ function partsTable(): void {
     ['part', 'share', 'times real time alone'],
     all.map(([name, t]) => [name, `${((100 * t) / total).toFixed(0)} %`, `${(seconds / t).toFixed(0)} ×`]),
   );
-}
-
-if (process.argv[2] === '--memory') {
-  memory(Number(process.argv[3]));
-  process.exit(0);
 }
 
 /**
@@ -227,12 +207,7 @@ if (!process.env[PINNED]) {
   if (error) throw error;
   asRunTable((ending) => usualTracks(sources, ending));
   partsTable();
-  for (const minutes of [5, 120]) {
-    const { stdout } = spawnSync(process.execPath, [process.argv[1]!, '--memory', String(minutes)], {
-      encoding: 'utf8',
-    });
-    console.log(stdout.trim());
-  }
+  await memoryTable(usualTracks(sources, 'mp3')[0]!);
   process.exit(0);
 }
 

@@ -22,7 +22,7 @@ export default async function featuresOf({ path, kept }: FeatureWish): Promise<H
   const { bands, onsets, chroma, durationSeconds } = extractor.finish();
   const own = {
     bands: { ...bands, waveform: new Uint8Array(0), attack: bands.attack.slice() },
-    onsets: { ...onsets, bands: onsets.bands.map((b) => b.slice()), centroidHz: new Float32Array(0) },
+    onsets: { ...onsets, bands: onsets.bands.map((b) => b.slice()), centroidHz: new Uint16Array(0) },
     chroma: { ...chroma, frames: chroma.frames.slice(), bass: chroma.bass.slice() },
     durationSeconds,
   };

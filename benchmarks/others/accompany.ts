@@ -13,6 +13,7 @@ export function accompany(
   groove: GrooveFile,
   { tonic, sheet, name, folder, random }: { tonic: number; sheet: Sheet; name: string; folder: string; random: Random },
 ): Arrangement {
+  const called = (name: string): string => (groove.library ? `${groove.library}:${name}` : name);
   const first = pick(random, groove.grooves),
     second = pick(random, groove.grooves);
   const barQuarters = groove.beatsPerBar * groove.quartersPerBeat;
@@ -21,9 +22,9 @@ export function accompany(
   let bar = 0;
   sheet.sections.forEach((section, s) => {
     const starts = s === 0 && groove.intro !== null && random() < 0.5;
-    lines.push(`Groove ${starts ? groove.intro : s % 2 === 0 ? first : second}`);
+    lines.push(`Groove ${called(starts ? groove.intro! : s % 2 === 0 ? first : second)}`);
     section.forEach((chord, k) => {
-      if (starts && k === Math.min(4, section.length >> 1)) lines.push(`Groove ${first}`);
+      if (starts && k === Math.min(4, section.length >> 1)) lines.push(`Groove ${called(first)}`);
       chords.push({ at: bar * barQuarters, tones: chordTones(tonic, chord) });
       lines.push(`${++bar} ${chordName(tonic, chord)}`);
     });

@@ -1,14 +1,25 @@
 /**
  * The groove files that come with the accompaniment program `mma` (Debian package mma): what each plays, which
- * measure it has, and how fast such music goes.
+ * measure it has, and how fast such music goes. Besides its own library there are rhythms of keyboards, taken over by
+ * several hands, and patterns of a drum machine.
  */
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-const LIBRARY = '/usr/share/mma/lib/stdlib';
+const LIBRARY = '/usr/share/mma/lib';
+
+/** By what a source is called: the folders of the library that it is made of. */
+const FOLDERS = {
+  grooves: ['stdlib'],
+  'keyboard styles': ['casio', 'kara', 'yamaha', 'alexis'],
+  'drum patterns': ['zoom'],
+} as const;
+export type GrooveSource = keyof typeof FOLDERS;
 
 export interface GrooveFile {
   style: string;
+  /** Where it lies, for those outside of the program's own library. */
+  library?: string;
   /** Styles of one family are left out together. */
   family: string;
   /** For a whole section. */
@@ -37,26 +48,49 @@ const FAMILIES: readonly (readonly [RegExp, family: string, low: number, high: n
   [/rock|twist|ska|8beat|bubble/, 'rock', 92, 160],
 ];
 const OTHERS = ['show and other', 76, 132] as const;
-const NO_MUSIC = /^(metronome|none)/;
+/** Of keyboards and the drum machine before those. */
+const NEWER_FAMILIES: typeof FAMILIES = [
+  [/68|blues34/, 'six-eight', 50, 96],
+  [/34|waltz/, 'waltz', 84, 184],
+  [/dnb/, 'drum and bass', 156, 178],
+  [/hip-?hop|trip|^rnb|r\+b|modernrb|mellowrb/, 'hip-hop', 74, 106],
+  [/latinhouse|house|techno|trance|rave|dance|electric|digital/, 'dance', 114, 146],
+  [/reggae/, 'reggae', 64, 92],
+  [/ballad|bald|^slow|serenade|ambient/, 'slow', 56, 90],
+  [/punk|thr|mtl|metal/, 'fast rock', 140, 200],
+  [/quickstep|fastbigband/, 'fast swing', 160, 220],
+  [/soul|funk|fus|16beat|beat16/, 'funk and soul', 84, 120],
+  [/march|pol?ka/, 'march', 96, 132],
+  [/afro|latin|samba|bossa|mambo|salsa|quando/, 'latin', 84, 150],
+  [/country|cntry|western/, 'country', 90, 150],
+  [/pop|beat|hrk/, 'rock', 88, 150],
+];
+const NO_MUSIC = /^(metronome|none|count\.|ending|intro)/;
 const NO_SECTION = /intro|end|fill|metronome|break|stop|hit|solo|-44|drums?only|introsus|rit/i;
 
-/** All groove files; none where the package is not there. */
-export function grooveFiles(): GrooveFile[] {
-  return readdirSync(LIBRARY)
-    .filter((name) => name.endsWith('.mma') && !NO_MUSIC.test(name))
-    .sort()
-    .map((name) => read(name.slice(0, -4), readFileSync(join(LIBRARY, name), 'latin1')));
+/** All groove files of a source; of two of one name the first. */
+export function grooveFiles(source: GrooveSource): GrooveFile[] {
+  const all = FOLDERS[source].flatMap((folder) =>
+    readdirSync(join(LIBRARY, folder))
+      .filter((name) => name.endsWith('.mma') && !NO_MUSIC.test(name))
+      .sort()
+      .map((name) => read(folder, name.slice(0, -4))),
+  );
+  return all.filter((groove, i) => all.findIndex((g) => g.style === groove.style) === i);
 }
 
-function read(style: string, text: string): GrooveFile {
+function read(folder: string, style: string): GrooveFile {
+  const text = readFileSync(join(LIBRARY, folder, `${style}.mma`), 'latin1');
   const names = [...text.matchAll(/^[ \t]*DefGroove[ \t]+(\S+)/gim)].map((m) => m[1]!);
   const grooves = names.filter((n) => !NO_SECTION.test(n));
   const time = Number(/^\s*Time\s+(\d+)/im.exec(text)?.[1] ?? 4);
-  const compound = /^\s*TimeSig\s+6[ /]8/im.test(text);
-  const found = FAMILIES.find(([pattern]) => pattern.test(style));
+  const compound = time === 6 || /^\s*TimeSig\s+6[ /]8/im.test(text);
+  const own = folder === 'stdlib';
+  const found = [...(own ? [] : NEWER_FAMILIES), ...FAMILIES].find(([pattern]) => pattern.test(style));
   const [family, low, high] = found ? [found[1], found[2], found[3]] : OTHERS;
   return {
     style,
+    ...(own ? {} : { library: `${folder}/${style}` }),
     family,
     grooves: grooves.length > 0 ? grooves : names.slice(0, 1),
     intro: names.find((n) => /intro$/i.test(n)) ?? null,

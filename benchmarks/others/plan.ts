@@ -3,13 +3,13 @@ import { pick, seeded, type Random } from '../../demo/synth/random.ts';
 import type { Effect } from '../pieces/effects.ts';
 import type { Encoding } from '../pieces/plan.ts';
 import { drumSongNames } from './drumSongs.ts';
-import { grooveFiles, type GrooveFile } from './grooves.ts';
+import { grooveFiles, type GrooveFile, type GrooveSource } from './grooves.ts';
 import type { Mode } from './sheets.ts';
 import { TUNE_FORMS, type TuneForm } from './tunes.ts';
 
 export interface OthersPlan {
   name: string;
-  made: { by: 'grooves'; groove: GrooveFile } | { by: 'tunes'; form: TuneForm } | { by: 'drum songs'; song: string };
+  made: { by: GrooveSource; groove: GrooveFile } | { by: 'tunes'; form: TuneForm } | { by: 'drum songs'; song: string };
   /** Beats a minute. */
   bpm: number;
   tonic: number;
@@ -47,6 +47,8 @@ const chanceFont = (random: Random): string => FONTS[random() < 0.08 ? 1 : pick(
 export const KIT_CHANNEL = 0;
 
 const GROOVES_EACH = 6;
+const KEYBOARD_STYLES_EACH = 3;
+const DRUM_PATTERNS_EACH = 4;
 const TUNES_EACH = 16;
 const DRUM_SONGS_EACH = 9;
 
@@ -58,8 +60,9 @@ export function othersPlan(): OthersPlan[] {
     const seed = 77_101 + 1000 * sources + n;
     const random = seeded(seed);
     const bpm = low * (high / low) ** (((n + 7 * sources) * 0.6180339887 + 0.1 * random()) % 1);
-    const parts = made.by === 'drum songs' ? 1 : random();
-    const style = made.by === 'grooves' ? made.groove.style : made.by === 'tunes' ? made.form.style : made.song;
+    const drums = made.by === 'drum songs' || made.by === 'drum patterns';
+    const parts = drums ? 1 : random();
+    const style = made.by === 'tunes' ? made.form.style : made.by === 'drum songs' ? made.song : made.groove.style;
     plans.push({
       name: `${made.by.replace(/\W+/g, '-')}-${style.replace(/\W+/g, '-')}-${n}`,
       made,
@@ -68,11 +71,11 @@ export function othersPlan(): OthersPlan[] {
       mode: random() < 0.5 ? 'minor' : 'major',
       seconds: 50 + Math.floor(random() * 35),
       font: chanceFont(random),
-      kit: random() < (made.by === 'drum songs' ? 0.6 : 0.2) ? pick(random, KITS) : null,
+      kit: random() < (drums ? 0.6 : 0.2) ? pick(random, KITS) : null,
       leadIn: random() < 0.4 ? 0 : Math.round(random() * 1200) / 1000,
       withoutDrums: parts < 0.14,
-      drumsOnly: made.by === 'grooves' && parts > 0.86,
-      melody: random() < 0.65,
+      drumsOnly: !drums && made.by !== 'tunes' && parts > 0.86,
+      melody: random() < 0.65 && made.by !== 'drum patterns',
       drift: random() < 0.12 ? 0.006 + 0.008 * random() : 0,
       tempoChange: random() < 0.04 ? pick(random, [0.85, 0.94, 1.08, 1.2]) : null,
       speed: random() < 0.1 ? 1 + (random() - 0.5) * 0.08 : 1,
@@ -85,9 +88,14 @@ export function othersPlan(): OthersPlan[] {
     for (let n = 0; n < each; n++) add(made, tempo, n);
     sources++;
   };
-  for (const groove of grooveFiles()) several({ by: 'grooves', groove }, groove.tempo, GROOVES_EACH);
+  const grooves = (by: GrooveSource, each: number): void => {
+    for (const groove of grooveFiles(by)) several({ by, groove }, groove.tempo, each);
+  };
+  grooves('grooves', GROOVES_EACH);
   for (const form of TUNE_FORMS) several({ by: 'tunes', form }, form.tempo, TUNES_EACH);
   for (const song of drumSongNames()) several({ by: 'drum songs', song }, [82, 152], DRUM_SONGS_EACH);
+  grooves('keyboard styles', KEYBOARD_STYLES_EACH);
+  grooves('drum patterns', DRUM_PATTERNS_EACH);
   return plans;
 }
 

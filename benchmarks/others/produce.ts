@@ -60,7 +60,7 @@ export default async function produce({ plan, folder, late }: MakeOther): Promis
     bpm: plan.bpm * plan.speed,
     steady: plan.drift === 0 && plan.tempoChange === null,
     beatsPerBar,
-    compound: quartersPerBeat === 1.5,
+    compound: quartersPerBeat % 1.5 === 0,
     beats,
     sections: [],
     fades: false,
@@ -100,7 +100,8 @@ function arranged(
   const sheet = chanceSheet(random, mode, Math.ceil((seconds * bpm) / 60 / groove.beatsPerBar), groove.style);
   const arrangement = accompany(groove, { tonic, sheet, name, folder, random });
   if (melody) addMelody(arrangement, { tonic, mode, random });
-  return { arrangement, key: { tonic, mode }, clear: sheet.clear, style: groove.style, family: groove.family };
+  const key = made.by === 'drum patterns' ? null : { tonic, mode };
+  return { arrangement, key, clear: key !== null && sheet.clear, style: groove.style, family: groove.family };
 }
 
 /** From quarters to seconds: steady, wandering about its tempo, or another one from the middle on. */

@@ -1,6 +1,6 @@
-/** Measuring as users run it: the whole process with its start, on one processor, beside ffmpeg alone. */
-import { spawnSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
+/** Measuring as users run it: whole processes with their start, on one processor, beside ffmpeg; and what they hold. */
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { table } from '../table.ts';
 
@@ -45,9 +45,49 @@ function cut(files: readonly string[], count: number): string[] {
   });
 }
 
+const PROGRAM = join(process.env.BENCH_THREADS!, '../../bin/early-set');
+
+/** One file so often that it lasts as long, its packets as they are. */
+function lasting(source: string, minutes: number): string {
+  const long = join(source, '..', `minutes-${minutes}.mp3`);
+  const times = String(minutes / 5 - 1);
+  const args = ['-v', 'error', '-y', '-stream_loop', times, '-i', source, '-map', '0:a:0', '-c', 'copy', long];
+  if (!existsSync(long) && spawnSync('ffmpeg', args).status !== 0) throw new Error(`${long} could not be made`);
+  return long;
+}
+
+/** The most that the process holds while it measures a file, in bytes, as Linux says; ffmpeg is another process. */
+async function mostHeld(file: string): Promise<number> {
+  const child = spawn(process.execPath, [PROGRAM, 'measure', '--jobs', '1', file], { stdio: 'ignore' });
+  let most = 0;
+  const look = setInterval(() => {
+    try {
+      const status = readFileSync(`/proc/${child.pid!}/status`, 'utf8');
+      most = Math.max(most, 1024 * Number(/VmHWM:\s+(\d+)/.exec(status)?.[1] ?? 0));
+    } catch {
+      // It has just ended.
+    }
+  }, 20);
+  const code = await new Promise((resolve) => child.on('close', resolve));
+  clearInterval(look);
+  if (code !== 0) throw new Error(`${file} could not be measured`);
+  return most;
+}
+
+/** @param track a file of five minutes */
+export async function memoryTable(track: string): Promise<void> {
+  console.log('\nMemory of the whole process at its height (`early-set measure`)\n');
+  const rows: string[][] = [];
+  for (const minutes of [5, 120])
+    rows.push([
+      `an MP3 of ${minutes} minutes`,
+      `${((await mostHeld(lasting(track, minutes))) / 2 ** 20).toFixed(0)} MB`,
+    ]);
+  table(['', 'most'], rows);
+}
+
 /** @param tracks files of five minutes in a format */
 export function asRunTable(tracks: (ending: string) => string[]): void {
-  const program = join(process.env.BENCH_THREADS!, '../../bin/early-set');
   const cases: [string, string[], number][] = [
     ['one MP3 of 5 minutes', tracks('mp3').slice(0, 1), 300],
     ...(['mp3', 'flac', 'm4a', 'wav'] as const).map((ending): [string, string[], number] => {
@@ -57,7 +97,7 @@ export function asRunTable(tracks: (ending: string) => string[]): void {
     ['20 MP3 of 1 minute', cut(tracks('mp3'), 20), 60],
   ];
   const rows = cases.map(([name, files, seconds]) => {
-    const ours = took([process.execPath, program, 'measure', '--jobs', '1', ...files], files.length);
+    const ours = took([process.execPath, PROGRAM, 'measure', '--jobs', '1', ...files], files.length);
     const alone = files.map((f) =>
       took(['ffmpeg', '-v', 'error', '-nostdin', '-i', f, '-map', '0:a:0', '-f', 'f32le', '-y', '/dev/null']),
     );

@@ -136,3 +136,19 @@ test('a chord of A minor with its bass is heard as A minor, in tune and 30 cents
     expect(Math.abs(key.tuningCents - cents)).toBeLessThan(8);
   }
 });
+
+test('analyses one after another and at once leave each other alone', () => {
+  const one = clicks(97, 20, 44100).samples,
+    other = clicks(131, 14, 44100).samples;
+  const first = analyse(one, 44100);
+  analyse(other, 44100, 2);
+  expect(analyse(one, 44100)).toEqual(first);
+  const a = createAnalysis({ sampleRate: 44100, channels: 1, seconds: 20 }),
+    b = createAnalysis({ sampleRate: 44100, channels: 2, seconds: 1e9 });
+  for (let at = 0; at < one.length; at += 50_000) {
+    a.push(one.subarray(at, at + 50_000));
+    b.push(other.subarray(at, at + 50_000));
+  }
+  b.finish();
+  expect(a.finish()).toEqual(first);
+});

@@ -1,6 +1,6 @@
 /** The analysis of one track: blocks of interleaved samples in, one result out. */
 import { estimateEnergy, type EnergyEstimate } from './structure/energy.ts';
-import { createFeatureExtractor, type Features } from './features.ts';
+import { createFeatureExtractor, type Features, type StreamFormat } from './features.ts';
 import type { BeatGrid } from './rhythm/beatGrid.ts';
 import { layGrid } from './rhythm/grid.ts';
 import { estimateKey, type Bars, type KeyCandidate } from './harmony/key.ts';
@@ -16,7 +16,7 @@ import type { Fitted } from './fitted/network.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 8;
+export const ENGINE_VERSION = 9;
 
 export interface TempoCandidate {
   bpm: number;
@@ -85,10 +85,7 @@ export interface Analysis {
  * @param source how the file holds its sound, where that is known: what its bandwidth is measured against
  * @throws RangeError for a sample rate under 4 kHz or over 768 kHz, or no channels.
  */
-export function createAnalysis(
-  format: { sampleRate: number; channels: number },
-  source: SoundSource | null = null,
-): Analysis {
+export function createAnalysis(format: StreamFormat, source: SoundSource | null = null): Analysis {
   const extractor = createFeatureExtractor(format);
   return { push: extractor.push, finish: () => interpret(extractor.finish(), source) };
 }
@@ -201,7 +198,7 @@ export function sureness(weights: readonly number[], speaks: readonly number[]):
 /** The bars of a grid. */
 export function barsOf({ beats, firstDownbeat, beatsPerBar, bpm }: BeatGrid, { onsets }: Pick<Heard, 'onsets'>): Bars {
   const times = beats.filter((_, i) => i >= firstDownbeat && (i - firstDownbeat) % beatsPerBar === 0);
-  return { times, change: densityChanges(onsets)(times, 60 / bpm) };
+  return { times, change: densityChanges(onsets)(times.slice(), 60 / bpm) };
 }
 
 const toDecibels = (amplitude: number): number | null => (amplitude > 0 ? 20 * Math.log10(amplitude) : null);

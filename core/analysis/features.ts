@@ -34,12 +34,24 @@ export interface FeatureExtractor {
   finish(): Features;
 }
 
+export interface StreamFormat {
+  sampleRate: number;
+  channels: number;
+  /** How long it may last, where that is known: room for so much is made at once. */
+  seconds?: number | null;
+}
+
+/** Beyond this a length is not believed: a day. */
+const LONGEST = 86_400;
+
 /**
  * Starts an extraction.
  * @throws RangeError for a sample rate under 4 kHz or over 768 kHz, or no channels.
  */
-export function createFeatureExtractor(format: { sampleRate: number; channels: number }): FeatureExtractor {
+export function createFeatureExtractor(format: StreamFormat): FeatureExtractor {
   const { sampleRate, channels } = format;
+  // A little more than a file says of itself: encoders pad.
+  const expected = (format.seconds ?? 0) > 0 && format.seconds! < LONGEST ? format.seconds! * 1.002 + 1 : 0;
   if (!(sampleRate >= 4000 && sampleRate <= 768000))
     throw new RangeError(`Sample rate ${sampleRate} Hz is out of range`);
   if (!(channels >= 1 && channels <= 64)) throw new RangeError(`${channels} channels cannot be analysed`);
@@ -56,13 +68,13 @@ export function createFeatureExtractor(format: { sampleRate: number; channels: n
   const loudness = createLoudnessMeter(sampleRate, channels, kernels);
   const runPeaks = createRunPeaks(kernels);
   const peaks = createTruePeakMeter(sampleRate, channels, kernels);
-  const edges = createEdgeFinder(sampleRate);
+  const edges = createEdgeFinder(sampleRate, expected);
   const sound = createSoundMeter(sampleRate, channels, kernels);
   const toMid = createDecimator(factor, BLOCK, kernels);
   const toLow = createDecimator(lowFactor, BLOCK, kernels);
-  const bands = createBandSplit(midRate, kernels);
-  const onsets = createOnsetDetector(midRate, kernels);
-  const chroma = createChromaExtractor(midRate / lowFactor, kernels);
+  const bands = createBandSplit(midRate, kernels, expected);
+  const onsets = createOnsetDetector(midRate, kernels, expected);
+  const chroma = createChromaExtractor(midRate / lowFactor, kernels, expected);
   let frames = 0;
   let filled = 0;
 
@@ -100,7 +112,7 @@ export function createFeatureExtractor(format: { sampleRate: number; channels: n
     finish() {
       if (filled > 0) takeBlock();
       const { powers, ...level } = loudness.finish();
-      return {
+      const heard = {
         durationSeconds: frames / sampleRate,
         loudness: level,
         powers,
@@ -111,6 +123,8 @@ export function createFeatureExtractor(format: { sampleRate: number; channels: n
         chroma: chroma.finish(),
         sound: sound.finish(),
       };
+      kernels.release();
+      return heard;
     },
   };
 }

@@ -260,12 +260,13 @@ function workspaceOf(size: number): Workspace {
  * The sum of the autocorrelations of signals for lags 0 … maxLag (not normalised), through their power spectra: so
  * only one transform leads back.
  * @param signals of at most `length` values each; one may reuse the array of another
- * @returns Float64Array of length maxLag + 1.
+ * @param out is overwritten and given back: maxLag + 1 values
  */
 export function summedAutocorrelation(
   signals: Iterable<ArrayLike<number>>,
   length: number,
   maxLag: number,
+  out: Float64Array = new Float64Array(maxLag + 1),
 ): Float64Array {
   let size = 4;
   while (size < length + maxLag + 1) size <<= 1;
@@ -280,11 +281,10 @@ export function summedAutocorrelation(
   // The power spectrum is real and even, so a second forward transform inverts it up to 1/size.
   for (let k = 1; k < size / 2; k++) power[size - k] = power[k]!;
   fft.transform(power);
-  const out = new Float64Array(maxLag + 1);
   for (let lag = 0; lag <= maxLag; lag++) out[lag] = fft.re[lag]! / size;
   return out;
 }
 
 /** That of one signal. */
-export const autocorrelation = (signal: ArrayLike<number>, maxLag: number): Float64Array =>
-  summedAutocorrelation([signal], signal.length, maxLag);
+export const autocorrelation = (signal: ArrayLike<number>, maxLag: number, out?: Float64Array): Float64Array =>
+  summedAutocorrelation([signal], signal.length, maxLag, out);

@@ -11,6 +11,13 @@ export function quantile(values: ArrayLike<number>, p: number): number {
 /** The middle value. */
 export const median = (values: ArrayLike<number>): number => quantile(values, 0.5);
 
+/** The mean of values; 1 where it is 0, so that it can be divided by. */
+export function meanOf(values: Float32Array): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i]!;
+  return sum / Math.max(1, values.length) || 1;
+}
+
 /** Pearson correlation of two equally long series; 0 when either is constant. */
 export function correlation(a: ArrayLike<number>, b: ArrayLike<number>): number {
   const n = a.length;

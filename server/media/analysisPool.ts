@@ -4,6 +4,8 @@ import { Piscina } from 'piscina';
 import { log } from '../base/log.ts';
 import type { ThreadAnswer, ThreadWish } from './analysisThread.ts';
 
+const YOUNG_MB = 6;
+
 export interface AnalysisPool {
   readonly threads: number;
   /** Analyses a file; aborting ends the thread and its ffmpeg. */
@@ -19,6 +21,8 @@ export function createAnalysisPool(threadFile: URL, threads = availableParalleli
     maxThreads: threads,
     idleTimeout: 30_000,
     concurrentTasksPerWorker: 1,
+    // What is thrown away goes often and quickly: with room for more of it a thread only grows.
+    resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB },
   });
   // A thread that dies takes its file with it, and only that; the file's promise says so.
   pool.on('error', (error: unknown) => log.warn(error, 'an analysis thread ended'));

@@ -1,7 +1,7 @@
 /** What a worker thread does: decode one file and analyse it. */
 import { stat } from 'node:fs/promises';
 import { interpret, type AnalysisResult } from '@early-set/core/analysis/engine';
-import { createFeatureExtractor, type FeatureExtractor } from '@early-set/core/analysis/features';
+import { createFeatureExtractor, type FeatureExtractor, type StreamFormat } from '@early-set/core/analysis/features';
 import { decodeAsItIs, UnreadableAudio, type ProbedAudio } from './decode.ts';
 
 export interface AnalysedFile {
@@ -29,7 +29,7 @@ export default async function analyseFile({ path, fingerprint }: ThreadWish): Pr
     if (info.isDirectory()) return { ok: false, reason: 'This is a folder' };
     if (info.size === 0) return { ok: false, reason: 'The file is empty' };
     let extractor: FeatureExtractor | null = null;
-    const begin = (format: { sampleRate: number; channels: number }) => {
+    const begin = (format: StreamFormat) => {
       extractor = createFeatureExtractor(format);
       return extractor.push;
     };

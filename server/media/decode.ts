@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { stat } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
+import type { StreamFormat } from '@early-set/core/analysis/features';
 import { createWords, pipedFrames, wholeFrames, type SoundIn, type Take, type Words } from './ffmpegWords.ts';
 import { openOutlet } from './outlet.ts';
 
@@ -120,17 +121,19 @@ export async function decode(
 }
 
 /**
- * The same at the stream's own rate and channels, in one process: `begin` is told them before the first piece, and
- * gives what takes the pieces.
+ * The same at the stream's own rate and channels, in one process: `begin` is told them before the first piece, with the
+ * seconds that the file says it lasts, and gives what takes the pieces.
  */
 export async function decodeAsItIs(
   path: string,
-  begin: (format: { sampleRate: number; channels: number }) => Take,
+  begin: (format: StreamFormat) => Take,
   options: DecodeOptions = {},
 ): Promise<Decoded & { probed: ProbedAudio }> {
   await mustBeFile(path);
   const words = createWords();
-  const frames = pipedFrames(begin);
+  const frames = pipedFrames(({ sampleRate, channels }) =>
+    begin({ sampleRate, channels, seconds: words.sound()?.durationSeconds ?? null }),
+  );
   const to = ['-c:a', 'pcm_f32le', '-map_metadata', '-1', '-bitexact', '-f', 'wav'];
   const decoded = await pass(path, to, frames.take, words, options);
   const sound = words.sound(),

@@ -15,8 +15,8 @@ self.onmessage = ({ data }: MessageEvent<MeasureRequest>): void => {
   const answer = (a: MeasureAnswer): void => self.postMessage(a);
   try {
     const { channels, sampleRate, source } = data;
-    const analysis = createAnalysis({ sampleRate, channels: channels.length }, source);
     const total = channels[0]?.length ?? 0;
+    const analysis = createAnalysis({ sampleRate, channels: channels.length, seconds: total / sampleRate }, source);
     const block = new Float32Array(FRAMES * channels.length);
     for (let from = 0; from < total; from += FRAMES) {
       const count = Math.min(FRAMES, total - from);

@@ -4,20 +4,22 @@
  */
 import type { Kernels } from '../../signal/kernels/kernels.ts';
 import { createFramer, planMagnitudes } from '../../signal/spectrum.ts';
-import { growing, hann } from '../../signal/windows.ts';
+import { growingShorts, hann } from '../../signal/windows.ts';
 
 /** Pitch classes per octave in the fine profile; folded to 12 when the tuning is known. */
 export const FINE_BINS = 60;
+/** So many make one of a peak at full height: no bin gathers as many peaks as 16 bits hold. */
+export const FINE_UNITS = 4096;
 const LOWEST_HZ = 55;
 const HIGHEST_HZ = 2000;
 const BASS_TOP_HZ = 220;
 const MEDIAN_FRAMES = 5;
 
 export interface Chroma {
-  /** FINE_BINS values a frame; bin 0 is A at 440 Hz tuning, 5 bins a semitone. */
-  frames: Float32Array;
+  /** FINE_BINS values a frame, in FINE_UNITS; bin 0 is A at 440 Hz tuning, 5 bins a semitone. */
+  frames: Uint16Array;
   /** The same over 55 to 220 Hz. */
-  bass: Float32Array;
+  bass: Uint16Array;
   frameCount: number;
   frameRate: number;
   /** Deviation of the track's tuning from A = 440 Hz, −50 to +50 cents. */
@@ -29,8 +31,11 @@ export interface ChromaExtractor {
   finish(): Chroma;
 }
 
-/** Starts an extractor for a mono stream of about 5 to 12 kHz. */
-export function createChromaExtractor(sampleRate: number, kernels: Kernels): ChromaExtractor {
+/**
+ * Starts an extractor for a mono stream of about 5 to 12 kHz.
+ * @param seconds that it may last; 0 where nobody knows
+ */
+export function createChromaExtractor(sampleRate: number, kernels: Kernels, seconds = 0): ChromaExtractor {
   const size = 2 ** Math.round(Math.log2(sampleRate * 0.74));
   const hop = size / 4;
   const binHz = sampleRate / size;
@@ -41,8 +46,9 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
   const history = Array.from({ length: MEDIAN_FRAMES }, () => kernels.floats(width));
   const smooth = kernels.floats(width);
   const sums = new Float64Array(width + 1);
-  const frames = growing(),
-    bass = growing();
+  const expected = (seconds * sampleRate * FINE_BINS) / hop;
+  const frames = growingShorts(expected),
+    bass = growingShorts(expected);
   const all = new Float32Array(FINE_BINS),
     low = new Float32Array(FINE_BINS);
   const logs = kernels.floats(width);
@@ -91,8 +97,8 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
       if ((lowBin + k + shift) * binHz < BASS_TOP_HZ) spread(low, semitones, weight);
     }
     for (let b = 0; b < FINE_BINS; b++) {
-      frames.push(all[b]!);
-      bass.push(low[b]!);
+      frames.push(inUnits(all[b]!));
+      bass.push(inUnits(low[b]!));
     }
     frameCount++;
   };
@@ -114,6 +120,8 @@ export function createChromaExtractor(sampleRate: number, kernels: Kernels): Chr
     }),
   };
 }
+
+const inUnits = (weight: number): number => Math.min(65_535, Math.round(weight * FINE_UNITS));
 
 function spread(profile: Float32Array, semitones: number, weight: number): void {
   // Octaves are added so that all are positive; the remainder of 32-bit integers is the quick one.
@@ -155,10 +163,18 @@ function foldingAt(tuningCents: number): Folding {
   });
 }
 
-/** Folds `count` fine frames from `first` on into 12 classes (0 = C) at a tuning, each frame normalised. */
-export function foldChroma(fine: Float32Array, first: number, count: number, tuningCents: number): Float64Array {
+/**
+ * Folds `count` fine frames from `first` on into 12 classes (0 = C) at a tuning, each frame normalised.
+ * @param out is added to and given back
+ */
+export function foldChroma(
+  fine: Uint16Array,
+  first: number,
+  count: number,
+  tuningCents: number,
+  out = new Float64Array(12),
+): Float64Array {
   const { classes, shares } = foldingAt(tuningCents);
-  const out = new Float64Array(12);
   for (let f = first; f < first + count; f++) {
     let total = 0;
     for (let b = 0; b < FINE_BINS; b++) total += fine[f * FINE_BINS + b]!;

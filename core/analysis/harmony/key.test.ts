@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { ALL_KEYS, keyOf, keyParts } from '../../fields/keys.ts';
-import { FINE_BINS, foldChroma, type Chroma } from './chroma.ts';
+import { FINE_BINS, FINE_UNITS, foldChroma, type Chroma } from './chroma.ts';
 import { estimateKey, pitchKnown, seenFrom, type Bars } from './key.ts';
 
 const FRAME_RATE = 5;
@@ -11,9 +11,9 @@ const NO_BARS: Bars = { times: [], change: [] };
 function chordsPlayed(chords: number[][], repeats: number, cents = 0): { chroma: Chroma; bars: Bars } {
   const perBar = 2 * FRAME_RATE;
   const frameCount = chords.length * repeats * perBar;
-  const frames = new Float32Array(frameCount * FINE_BINS),
-    bass = new Float32Array(frameCount * FINE_BINS);
-  const put = (into: Float32Array, frame: number, pitchClass: number, weight: number): void => {
+  const frames = new Uint16Array(frameCount * FINE_BINS),
+    bass = new Uint16Array(frameCount * FINE_BINS);
+  const put = (into: Uint16Array, frame: number, pitchClass: number, weight: number): void => {
     const at = ((pitchClass + 3) % 12) * 5 + cents / 20; // A is bin 0
     const low = Math.floor(at),
       part = at - low;
@@ -22,8 +22,8 @@ function chordsPlayed(chords: number[][], repeats: number, cents = 0): { chroma:
   };
   for (let f = 0; f < frameCount; f++) {
     const chord = chords[Math.floor(f / perBar) % chords.length]!;
-    chord.forEach((pitch) => put(frames, f, pitch % 12, 1));
-    put(bass, f, chord[0]! % 12, 1);
+    chord.forEach((pitch) => put(frames, f, pitch % 12, FINE_UNITS));
+    put(bass, f, chord[0]! % 12, FINE_UNITS);
   }
   const count = chords.length * repeats;
   return {

@@ -6,7 +6,7 @@
  */
 import { keyOf, type MusicalKey } from '../../fields/keys.ts';
 import { CHORD_GROUPS, chordsKnown, triadsOf } from './chords.ts';
-import { FINE_BINS, foldChroma, type Chroma } from './chroma.ts';
+import { FINE_BINS, FINE_UNITS, foldChroma, type Chroma } from './chroma.ts';
 import { FITTED } from '../fitted/fitted.ts';
 import { outputOf, type KeyNetworks } from '../fitted/network.ts';
 
@@ -138,7 +138,8 @@ function windowsOf(
 function startProfile(chroma: Chroma, first: number, last: number): Float64Array {
   const count = Math.round(START_SECONDS * chroma.frameRate);
   let from = first;
-  while (from < last - count && sumOf(chroma.frames.subarray(from * FINE_BINS, (from + 1) * FINE_BINS)) < 0.5) from++;
+  const least = 0.5 * FINE_UNITS;
+  while (from < last - count && sumOf(chroma.frames.subarray(from * FINE_BINS, (from + 1) * FINE_BINS)) < least) from++;
   const [all, bass] = both(chroma, from, Math.min(count, chroma.frameCount - from));
   return all.map((v, i) => v + bass[i]!);
 }

@@ -29,8 +29,8 @@ export interface Bands {
   attackStart: number;
 }
 
-/** Starts the split of a mono stream of the given rate. */
-export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit {
+/** Starts the split of a mono stream of the given rate. @param seconds that it may last; 0 where nobody knows */
+export function createBandSplit(sampleRate: number, kernels: Kernels, seconds = 0): BandSplit {
   const slice = Math.max(1, Math.round(sampleRate / 344));
   const pairs = [
     ['low', LOW_HZ, 'high', HIGH_HZ],
@@ -47,8 +47,8 @@ export function createBandSplit(sampleRate: number, kernels: Kernels): BandSplit
     }),
   );
   const [coefficientsAt, stateAt, sumsAt] = [coefficients.byteOffset, state.byteOffset, sums.byteOffset];
-  const attack = growing();
-  const waveform = growingBytes();
+  const attack = growing((seconds * sampleRate) / slice);
+  const waveform = growingBytes(seconds * WAVEFORM_RATE * 3);
   const background = new Float64Array(3).fill(-9);
   let inSlice = 0;
   let drawn = 0;

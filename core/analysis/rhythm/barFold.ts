@@ -3,6 +3,7 @@
  * of several periods is the beat, and where the bar begins.
  */
 import type { Chroma } from '../harmony/chroma.ts';
+import { meanOf } from '../../signal/statistics.ts';
 import { densityChanges, harmonicChanges, type ChangeAt } from './changes.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
 
@@ -31,27 +32,20 @@ export function timeAt(beats: ArrayLike<number>, position: number): number {
 /** What is folded, made ready once for all periods. */
 export interface Surroundings {
   bands: readonly Float32Array[];
+  /** The mean of each band. */
+  means: readonly number[];
   frameRate: number;
   harmony: ChangeAt;
   density: ChangeAt;
 }
 
 export const surroundingsOf = ({ onsets, chroma }: { onsets: Onsets; chroma: Chroma }): Surroundings => ({
-  bands: onsets.bands.map(inMeans),
+  bands: onsets.bands,
+  means: onsets.bands.map(meanOf),
   frameRate: onsets.frameRate,
   harmony: harmonicChanges(chroma),
   density: densityChanges(onsets),
 });
-
-/** Attacks in units of their mean, as logarithms, so that a few loud ones do not drown the others. */
-function inMeans(band: Float32Array): Float32Array {
-  let sum = 0;
-  for (const v of band) sum += v;
-  const mean = sum / Math.max(1, band.length) || 1;
-  const out = new Float32Array(band.length);
-  for (let i = 0; i < out.length; i++) out[i] = Math.log1p(band[i]! / mean);
-  return out;
-}
 
 /**
  * Folds what is heard over bars of a beat that lasts `ratio` of the given beats, the first bar beginning at the first.
@@ -78,12 +72,15 @@ export function foldBars(beats: ArrayLike<number>, ratio: number, around: Surrou
 /** Puts what is folded of one beat into a row. */
 type RowOf = (beat: number, row: Float64Array) => void;
 
-/** The strongest attack close to each part of a beat, by band. */
+/**
+ * The strongest attack close to each part of a beat, by band: in units of the band's mean, as logarithms, so that a few
+ * loud ones do not drown the others.
+ */
 function attacksOn(
   beats: ArrayLike<number>,
   ratio: number,
   beatSeconds: number,
-  { bands, frameRate }: Surroundings,
+  { bands, means, frameRate }: Surroundings,
 ): RowOf {
   const reach = Math.max(1, Math.min(2, (beatSeconds * frameRate) / PARTS / 2));
   const last = bands[0]!.length - 1;
@@ -96,7 +93,7 @@ function attacksOn(
         const band = bands[b]!;
         let top = 0;
         for (let k = from; k <= to; k++) if (band[k]! > top) top = band[k]!;
-        row[part * ONSET_BAND_COUNT + b] = top;
+        row[part * ONSET_BAND_COUNT + b] = Math.log1p(top / means[b]!);
       }
     }
   };

@@ -25,19 +25,23 @@ export function strengthsOf(novelty: Float32Array, frameRate: number, period: nu
   const size = Math.round(WINDOW_SECONDS * frameRate);
   const seconds = Math.max(1, Math.ceil(novelty.length / frameRate / STEP_SECONDS));
   const maxLag = Math.ceil(period * RATIOS.at(-1)! * 4 * frameRate) + 2;
+  const rows = new Float64Array(seconds * RATIOS.length),
+    acf = new Float64Array(maxLag + 1);
+  const repeats = (lag: number): number => {
+    const low = Math.floor(lag);
+    return (acf[low]! + (acf[low + 1]! - acf[low]!) * (lag - low)) * (size / Math.max(1, size - lag));
+  };
   return Array.from({ length: seconds }, (_, s) => {
     const middle = Math.round((s + 0.5) * STEP_SECONDS * frameRate);
     const from = Math.max(0, Math.min(novelty.length - size, middle - (size >> 1)));
-    const acf = autocorrelation(novelty.subarray(from, from + size), maxLag);
+    autocorrelation(novelty.subarray(from, from + size), maxLag, acf);
     const energy = acf[0]! || 1;
-    const read = (lag: number): number => {
-      const low = Math.floor(lag);
-      return ((acf[low]! + (acf[low + 1]! - acf[low]!) * (lag - low)) / energy) * (size / Math.max(1, size - lag));
-    };
-    return RATIOS.map((r) => {
-      const lag = period * r * frameRate;
-      return read(lag) + 0.8 * read(lag * 2) + 0.6 * read(lag * 4);
-    });
+    const row = rows.subarray(s * RATIOS.length, (s + 1) * RATIOS.length);
+    for (let r = 0; r < row.length; r++) {
+      const lag = period * RATIOS[r]! * frameRate;
+      row[r] = (repeats(lag) + 0.8 * repeats(lag * 2) + 0.6 * repeats(lag * 4)) / energy;
+    }
+    return row;
   });
 }
 
@@ -58,29 +62,32 @@ export const periodsOf = (path: readonly number[], period: number): Float64Array
 /** The path through rows of strengths that gathers most, with a price on jumps. */
 function strongestPath(rows: Float64Array[], jumpCost: number): number[] {
   const width = rows[0]!.length;
-  let sums = rows[0]!.slice();
-  const backs: Int32Array[] = [];
-  for (const row of rows.slice(1)) {
-    const next = new Float64Array(width),
-      back = new Int32Array(width);
+  let sums = rows[0]!.slice(),
+    next = new Float64Array(width);
+  /** Where each place of each row is come to from. */
+  const backs = new Uint8Array(rows.length * width);
+  for (let r = 1; r < rows.length; r++) {
+    const row = rows[r]!;
+    const back = r * width;
     const top = sums.indexOf(Math.max(...sums));
     for (let j = 0; j < width; j++) {
       let best = sums[top]! - jumpCost;
-      back[j] = top;
+      backs[back + j] = top;
       for (let i = Math.max(0, j - 6); i <= Math.min(width - 1, j + 6); i++) {
         const value = sums[i]! - RATIO_COST * (i - j) ** 2;
         if (value > best) {
           best = value;
-          back[j] = i;
+          backs[back + j] = i;
         }
       }
       next[j] = best + row[j]!;
     }
-    backs.push(back);
+    const held = sums;
     sums = next;
+    next = held;
   }
   const path = [sums.indexOf(Math.max(...sums))];
-  for (const back of backs.reverse()) path.push(back[path.at(-1)!]!);
+  for (let r = rows.length - 1; r > 0; r--) path.push(backs[r * width + path.at(-1)!]!);
   return path.reverse();
 }
 

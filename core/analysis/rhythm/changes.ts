@@ -2,13 +2,13 @@
 import { foldChroma, type Chroma } from '../harmony/chroma.ts';
 import type { Onsets } from './onsets.ts';
 
-/** How much something changes at each time, by the length of a beat in seconds. */
+/** How much something changes at each time, by the length of a beat in seconds; takes the places of the times. */
 export type ChangeAt = (times: Float64Array, beat: number) => Float64Array;
 
 /** How far the pitch classes of the beat after a time differ from those of the beat before it. */
 export function harmonicChanges(chroma: Chroma): ChangeAt {
   const { frameCount, frameRate } = chroma;
-  if (frameCount < 3) return (times) => new Float64Array(times.length);
+  if (frameCount < 3) return (times) => times.fill(0);
   const sums = runningSums(chroma);
   const before = new Float64Array(12),
     after = new Float64Array(12);
@@ -17,23 +17,27 @@ export function harmonicChanges(chroma: Chroma): ChangeAt {
     const count = Math.max(1, Math.min(frameCount - first, Math.round((to - from) * frameRate)));
     for (let i = 0; i < 12; i++) into[i] = (sums[(first + count) * 12 + i]! - sums[first * 12 + i]!) / count;
   };
-  return (times, beat) =>
-    times.map((t) => {
+  return (times, beat) => {
+    for (let k = 0; k < times.length; k++) {
+      const t = times[k]!;
       profile(t - beat * 1.5, t - beat * 0.2, before);
       profile(t + beat * 0.2, t + beat * 1.5, after);
       let sum = 0;
       for (let i = 0; i < 12; i++) sum += Math.abs(before[i]! - after[i]!);
-      return sum;
-    });
+      times[k] = sum;
+    }
+    return times;
+  };
 }
 
 /** Sums of the folded profiles, bass added, of all frames before each; 12 values a frame. */
 function runningSums(chroma: Chroma): Float64Array {
   const sums = new Float64Array((chroma.frameCount + 1) * 12);
+  const classes = new Float64Array(12);
   for (let f = 0; f < chroma.frameCount; f++) {
-    const all = foldChroma(chroma.frames, f, 1, chroma.tuningCents),
-      bass = foldChroma(chroma.bass, f, 1, chroma.tuningCents);
-    for (let i = 0; i < 12; i++) sums[(f + 1) * 12 + i] = sums[f * 12 + i]! + all[i]! + bass[i]!;
+    foldChroma(chroma.frames, f, 1, chroma.tuningCents, classes);
+    foldChroma(chroma.bass, f, 1, chroma.tuningCents, classes);
+    sums.set(classes, (f + 1) * 12);
   }
   return sums;
 }
@@ -41,21 +45,26 @@ function runningSums(chroma: Chroma): Float64Array {
 /** How far, at each time, the onset density of the four beats after differs from that of the four before. */
 export function densityChanges({ bands, frameRate }: Onsets): ChangeAt {
   const length = bands[0]!.length;
-  const sums = new Float64Array(length + 1);
-  for (let i = 0; i < length; i++) {
-    let v = 0;
-    for (const band of bands) v += band[i]!;
-    sums[i + 1] = sums[i]! + v;
-  }
-  const between = (from: number, to: number): number => {
-    const a = Math.max(0, Math.min(length, Math.round(from * frameRate))),
-      b = Math.max(0, Math.min(length, Math.round(to * frameRate)));
-    return sums[b]! - sums[a]!;
+  const within = (from: number, to: number): number => {
+    let sum = 0;
+    for (const band of bands) for (let i = from; i < to; i++) sum += band[i]!;
+    return sum;
   };
-  return (times, beat) =>
-    times.map((t) => {
+  // Sums up to every eighth frame: the rest is quickly added.
+  const sums = new Float64Array((length >> 3) + 1);
+  for (let k = 1; k < sums.length; k++) sums[k] = sums[k - 1]! + within((k - 1) << 3, k << 3);
+  const upTo = (time: number): number => {
+    const end = Math.max(0, Math.min(length, Math.round(time * frameRate)));
+    return sums[end >> 3]! + within(end & ~7, end);
+  };
+  const between = (from: number, to: number): number => upTo(to) - upTo(from);
+  return (times, beat) => {
+    for (let k = 0; k < times.length; k++) {
+      const t = times[k]!;
       const before = between(t - beat * 4, t),
         after = between(t, t + beat * 4);
-      return Math.abs(after - before) / (after + before + 1);
-    });
+      times[k] = Math.abs(after - before) / (after + before + 1);
+    }
+    return times;
+  };
 }

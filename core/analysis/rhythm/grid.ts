@@ -15,11 +15,28 @@ interface Line {
   period: number;
   periodError: number;
   support: number;
-  hits: { index: number; time: number; weight: number }[];
+  /** On how many of its points an attack was found. */
+  hits: number;
 }
 
-/** Where the attack function is strongest within ±reach of a time, weighed towards the middle. */
-function attackNear(bands: Bands, time: number, reach: number): { time: number; strength: number } {
+/** Attacks found on the points of a line. */
+interface Hits {
+  count: number;
+  index: Float64Array;
+  time: Float64Array;
+  weight: Float64Array;
+}
+
+interface Attack {
+  time: number;
+  strength: number;
+}
+
+/**
+ * Where the attack function is strongest within ±reach of a time, weighed towards the middle.
+ * @param into is overwritten and given back, as there are very many
+ */
+function attackNear(bands: Bands, time: number, reach: number, into: Attack): Attack {
   const { attack, attackStep } = bands;
   const centre = time / attackStep;
   const from = Math.max(1, Math.floor(centre - reach / attackStep));
@@ -34,13 +51,17 @@ function attackNear(bands: Bands, time: number, reach: number): { time: number; 
       best = i;
     }
   }
-  if (best < 0) return { time, strength: 0 };
+  into.time = time;
+  into.strength = 0;
+  if (best < 0) return into;
   // The centre of the rise: neighbouring slices share one attack.
   const a = attack[best - 1]!,
     b = attack[best]!,
     c = attack[best + 1]!;
   const offset = (c - a) / (a + b + c + 1e-9);
-  return { time: (best + offset) * attackStep, strength: b };
+  into.time = (best + offset) * attackStep;
+  into.strength = b;
+  return into;
 }
 
 /**
@@ -76,62 +97,80 @@ export function pointsOf(phase: number, period: number, duration: number): Float
 }
 
 export function fitLine(bands: Bands, phase: number, period: number, duration: number): Line {
-  let line: Line = { phase: phase % period, period, periodError: Infinity, support: 0, hits: [] };
+  let line: Line = { phase: phase % period, period, periodError: Infinity, support: 0, hits: 0 };
+  let hits: Hits | null = null;
   for (const reach of [0.06, 0.035, 0.02, 0.015]) {
-    const hits: Line['hits'] = [];
     const count = Math.floor((duration - line.phase) / line.period);
-    for (let k = 0; k <= count; k++) {
-      const expected = line.phase + k * line.period;
-      const found = attackNear(bands, expected, reach);
-      if (found.strength > 0.25) hits.push({ index: k, time: found.time, weight: Math.min(2, found.strength) });
-    }
-    if (hits.length < 4) return { ...line, hits };
-    const fitted = leastSquares(hits);
-    line = { ...fitted, support: hits.length / (count + 1), hits };
+    hits = hitsOn(bands, line, count, reach);
+    if (hits.count < 4) return { ...line, hits: hits.count };
+    line = { ...leastSquares(hits), support: hits.count / (count + 1), hits: hits.count };
     while (line.phase - line.period >= 0) line.phase -= line.period;
     while (line.phase < 0) line.phase += line.period;
   }
-  const residuals = line.hits.map((h) => h.time - expectedTime(line, h.time));
+  const { time, weight } = hits!;
   line.phase += weightedMedian(
-    residuals,
-    line.hits.map((h) => h.weight),
+    time.map((t) => t - expectedTime(line, t)),
+    weight,
   );
   return line;
+}
+
+/** Attacks within ±reach of the points 0 … count of a line. */
+function hitsOn(bands: Bands, line: { phase: number; period: number }, count: number, reach: number): Hits {
+  const room = (): Float64Array => new Float64Array(Math.max(0, count + 1));
+  const index = room(),
+    time = room(),
+    weight = room();
+  const found: Attack = { time: 0, strength: 0 };
+  let hits = 0;
+  for (let k = 0; k <= count; k++) {
+    attackNear(bands, line.phase + k * line.period, reach, found);
+    if (found.strength <= 0.25) continue;
+    index[hits] = k;
+    time[hits] = found.time;
+    weight[hits++] = Math.min(2, found.strength);
+  }
+  return {
+    count: hits,
+    index: index.subarray(0, hits),
+    time: time.subarray(0, hits),
+    weight: weight.subarray(0, hits),
+  };
 }
 
 const expectedTime = (line: { phase: number; period: number }, time: number): number =>
   line.phase + Math.round((time - line.phase) / line.period) * line.period;
 
-function leastSquares(hits: Line['hits']): { phase: number; period: number; periodError: number } {
+function leastSquares({ count, index, time, weight }: Hits): { phase: number; period: number; periodError: number } {
   let sw = 0,
     sx = 0,
     sy = 0;
-  for (const h of hits) {
-    sw += h.weight;
-    sx += h.weight * h.index;
-    sy += h.weight * h.time;
+  for (let i = 0; i < count; i++) {
+    sw += weight[i]!;
+    sx += weight[i]! * index[i]!;
+    sy += weight[i]! * time[i]!;
   }
   const mx = sx / sw,
     my = sy / sw;
   let sxx = 0,
     sxy = 0;
-  for (const h of hits) {
-    sxx += h.weight * (h.index - mx) ** 2;
-    sxy += h.weight * (h.index - mx) * (h.time - my);
+  for (let i = 0; i < count; i++) {
+    sxx += weight[i]! * (index[i]! - mx) ** 2;
+    sxy += weight[i]! * (index[i]! - mx) * (time[i]! - my);
   }
   const period = sxx > 0 ? sxy / sxx : 0;
   const phase = my - period * mx;
   let rss = 0;
-  for (const h of hits) rss += h.weight * (h.time - phase - period * h.index) ** 2;
+  for (let i = 0; i < count; i++) rss += weight[i]! * (time[i]! - phase - period * index[i]!) ** 2;
   const variance = rss / sw;
-  return { phase, period, periodError: sxx > 0 ? Math.sqrt(variance / (sxx / sw) / hits.length) : Infinity };
+  return { phase, period, periodError: sxx > 0 ? Math.sqrt(variance / (sxx / sw) / count) : Infinity };
 }
 
-function weightedMedian(values: number[], weights: number[]): number {
-  const order = values.map((v, i) => [v, weights[i]!] as const).sort((a, b) => a[0] - b[0]);
+function weightedMedian(values: Float64Array, weights: Float64Array): number {
+  const order = Uint32Array.from(values, (_, i) => i).sort((a, b) => values[a]! - values[b]!);
   const half = weights.reduce((a, b) => a + b, 0) / 2;
   let sum = 0;
-  for (const [v, w] of order) if ((sum += w) >= half) return v;
+  for (const i of order) if ((sum += weights[i]!) >= half) return values[i]!;
   return 0;
 }
 
@@ -141,13 +180,14 @@ function weightedMedian(values: number[], weights: number[]): number {
  */
 function isSteady(bands: Bands, line: Line, duration: number): boolean {
   const misses: number[] = [];
+  const found: Attack = { time: 0, strength: 0 };
   const group = line.period * 16;
   const reach = Math.min(0.08, line.period * 0.2);
   for (let from = line.phase; from + group / 2 < duration; from += group) {
     const residuals: number[] = [];
     for (let k = 0; k < 16; k++) {
       const expected = from + k * line.period;
-      const found = attackNear(bands, expected, reach);
+      attackNear(bands, expected, reach, found);
       if (found.strength > 0.5) residuals.push(found.time - expected);
     }
     if (residuals.length < 6) continue;
@@ -180,11 +220,9 @@ export function snapBpm(bpm: number, error: number): number {
 
 /** Moves tracked beats onto the attacks close by, then evens out single outliers. */
 export function refineBeats(bands: Bands, beats: number[]): Float64Array {
-  const placed = beats.map((t) => {
-    const found = attackNear(bands, t, 0.03);
-    return found.strength > 0.4 ? found.time : t;
-  });
-  return Float64Array.from(placed, (t, i) => {
+  const found: Attack = { time: 0, strength: 0 };
+  const placed = Float64Array.from(beats, (t) => (attackNear(bands, t, 0.03, found).strength > 0.4 ? found.time : t));
+  return placed.map((t, i) => {
     if (i === 0 || i === placed.length - 1) return t;
     const between = (placed[i - 1]! + placed[i + 1]!) / 2;
     return Math.abs(t - between) > 0.025 ? between : t;
@@ -203,6 +241,7 @@ type Heard = Pick<Features, 'bands' | 'onsets' | 'chroma' | 'durationSeconds'>;
  */
 export function layGrid(heard: Heard, novelty: Float32Array, bpm: number, read: Read = (grid) => grid): BeatGrid {
   const whole = laySteady(heard, novelty, bpm);
+  const found: Attack = { time: 0, strength: 0 };
   const changing = layChanging(
     heard,
     novelty,
@@ -211,7 +250,7 @@ export function layGrid(heard: Heard, novelty: Float32Array, bpm: number, read: 
       const { grid, ...rest } = laySteady(own, ownNovelty, ownBpm);
       return read(grid ?? layTracked(own, ownNovelty, rest), own);
     },
-    (time) => attackNear(heard.bands, time, 0.03).strength,
+    (time) => attackNear(heard.bands, time, 0.03, found).strength,
   );
   return changing ?? read(whole.grid ?? layTracked(heard, novelty, whole), heard);
 }
@@ -238,7 +277,7 @@ function laySteady(
   const periods = periodsOf(followPeriod(strengths, 'wanders'), fitted);
   const tried = { period: fitted, strengths, periods };
   if (
-    line.hits.length < 8 ||
+    line.hits < 8 ||
     !Number.isFinite(bpmError) ||
     !holdsItsTempo(periods, line.period) ||
     !isSteady(bands, line, duration)
@@ -272,7 +311,8 @@ function layTracked({ bands, onsets }: Heard, novelty: Float32Array, { period, p
   const intervals = beats.length - 1;
   const open = { steady: false, beats, bpmError: Infinity, segments: [], ...UNREAD };
   if (intervals < 4) return { ...open, bpm: 60 / period, support: 0 };
-  const supported = beats.filter((t) => attackNear(bands, t, 0.03).strength > 0.4).length;
+  const found: Attack = { time: 0, strength: 0 };
+  const supported = beats.filter((t) => attackNear(bands, t, 0.03, found).strength > 0.4).length;
   const mean = (beats.at(-1)! - beats[0]!) / intervals;
   return { ...open, bpm: 60 / mean, support: supported / beats.length };
 }

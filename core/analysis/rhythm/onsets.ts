@@ -4,7 +4,7 @@
  */
 import type { Kernels } from '../../signal/kernels/kernels.ts';
 import { createFramer, planMagnitudes } from '../../signal/spectrum.ts';
-import { growing, hann, type Growing } from '../../signal/windows.ts';
+import { growing, growingShorts, hann, type Growing } from '../../signal/windows.ts';
 
 /** The bands: kick, body, snare, presence, hats. */
 export const ONSET_BANDS_HZ = [30, 160, 600, 2400, 6000, 11000] as const;
@@ -13,8 +13,8 @@ export const ONSET_BAND_COUNT = ONSET_BANDS_HZ.length - 1;
 export interface Onsets {
   /** Flux per band, one value per frame. */
   bands: Float32Array[];
-  /** Spectral centroid of each frame in Hz, for brightness. */
-  centroidHz: Float32Array;
+  /** Spectral centroid of each frame in whole Hz, for brightness. */
+  centroidHz: Uint16Array;
   /** Frames a second. */
   frameRate: number;
   /** Time of frame 0 (its centre) in seconds. */
@@ -39,8 +39,11 @@ interface FilterBank {
   bandEnds: number[];
 }
 
-/** Starts a detector for a mono stream of 8 to 48 kHz: frames of about 46 ms, every 10 ms. */
-export function createOnsetDetector(sampleRate: number, kernels: Kernels): OnsetDetector {
+/**
+ * Starts a detector for a mono stream of 8 to 48 kHz: frames of about 46 ms, every 10 ms.
+ * @param seconds that it may last; 0 where nobody knows
+ */
+export function createOnsetDetector(sampleRate: number, kernels: Kernels, seconds = 0): OnsetDetector {
   const size = 2 ** Math.round(Math.log2(sampleRate * 0.0465));
   const hop = Math.round(sampleRate / 100);
   const spectrum = planMagnitudes(kernels, hann(size));
@@ -60,8 +63,9 @@ export function createOnsetDetector(sampleRate: number, kernels: Kernels): Onset
   const flux = kernels.floats(ONSET_BAND_COUNT);
   // One empty filter at each side, so that neighbours need no bounds.
   const spectra = Array.from({ length: LAG + 1 }, () => kernels.floats(count + 8).byteOffset);
-  const output: Growing<Float32Array>[] = Array.from({ length: ONSET_BAND_COUNT }, () => growing());
-  const centroid = growing();
+  const expected = (seconds * sampleRate) / hop;
+  const output: Growing<Float32Array>[] = Array.from({ length: ONSET_BAND_COUNT }, () => growing(expected));
+  const centroid = growingShorts(expected);
   const magnitudesAt = magnitudes.byteOffset,
     weightsAt = weights.byteOffset,
     fluxAt = flux.byteOffset;
@@ -71,7 +75,7 @@ export function createOnsetDetector(sampleRate: number, kernels: Kernels): Onset
     spectrum(pointer, inner, 1);
     const now = spectra[frame % (LAG + 1)]!;
     const centre = kernels.filterBank(magnitudesAt, spans, weightsAt, count, now + 4);
-    centroid.push(centre < 0 ? 0 : ONSET_BANDS_HZ[0] * 2 ** (centre / FILTERS_PER_OCTAVE));
+    centroid.push(centre < 0 ? 0 : Math.round(ONSET_BANDS_HZ[0] * 2 ** (centre / FILTERS_PER_OCTAVE)));
     if (frame >= LAG) kernels.riseSince(spectra[(frame + 1) % (LAG + 1)]!, now, bandEnds, ONSET_BAND_COUNT, fluxAt);
     for (let b = 0; b < ONSET_BAND_COUNT; b++) output[b]!.push(flux[b]!);
     frame++;

@@ -11,7 +11,7 @@ import { KNOWN_OF_TEMPO } from './tempo.ts';
 const RATE = 100,
   SECONDS = 60;
 const SILENT: Chroma = {
-  ...{ frames: new Float32Array(0), bass: new Float32Array(0) },
+  ...{ frames: new Uint16Array(0), bass: new Uint16Array(0) },
   ...{ frameCount: 0, frameRate: 5, tuningCents: 0 },
 };
 
@@ -22,7 +22,7 @@ function attacks(at: readonly (readonly [seconds: number, band: number, height: 
     const i = Math.round(seconds * RATE);
     if (i >= 0 && i < SECONDS * RATE) bands[band]![i]! += height;
   }
-  return { bands, centroidHz: new Float32Array(0), frameRate: RATE, startSeconds: 0 };
+  return { bands, centroidHz: new Uint16Array(0), frameRate: RATE, startSeconds: 0 };
 }
 const line = (first: number, step: number): Float64Array =>
   Float64Array.from({ length: Math.floor((SECONDS - first) / step) }, (_, k) => first + k * step);

@@ -21,7 +21,7 @@ export function reread(
     const line = fitLine(bands, at(0), own, durationSeconds);
     const off = (line.phase - at(0)) / own,
       beside = off - Math.round(off);
-    const holds = line.hits.length >= 8 && Math.abs(line.period / own - 1) < 0.002 && Math.abs(beside) < FARTHEST;
+    const holds = line.hits >= 8 && Math.abs(line.period / own - 1) < 0.002 && Math.abs(beside) < FARTHEST;
     // Of what the attacks on other beats say, the tempo that was measured on more of them is kept.
     const bpm = snapBpm(grid.bpm / ratio, grid.bpmError / ratio);
     const middle = Math.round((durationSeconds / 2 - at(0)) / own);

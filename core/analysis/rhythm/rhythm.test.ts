@@ -24,7 +24,7 @@ function played(beats: number[], seconds: number): Onsets {
     const next = beats[k + 1];
     if (next !== undefined) hit((t + next) / 2, 4, 0.6);
   });
-  return { bands, centroidHz: new Float32Array(bands[0]!.length), frameRate: RATE, startSeconds: 0 };
+  return { bands, centroidHz: new Uint16Array(bands[0]!.length), frameRate: RATE, startSeconds: 0 };
 }
 
 const line = (bpm: number, seconds: number, first = 0.3): number[] =>

@@ -4,6 +4,7 @@
  * the beat (`readings`).
  */
 import { summedAutocorrelation } from '../../signal/fft.ts';
+import { meanOf } from '../../signal/statistics.ts';
 import type { Onsets } from './onsets.ts';
 
 export interface TempoEstimate {
@@ -25,37 +26,51 @@ const PRIOR_BPM = 120;
 const PRIOR_OCTAVES = 0.8;
 /** Parts and multiples of a beat at which repetition is looked at. */
 const MULTIPLES = [1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 1, 4 / 3, 3 / 2, 2, 3, 4] as const;
-/** Removes the local mean, half-wave rectifies and levels to the local strength. */
-export function normaliseNovelty(bands: Float32Array[], weights: readonly number[], frameRate: number): Float32Array {
+/**
+ * Removes the local mean, half-wave rectifies and levels to the local strength.
+ * @param into is overwritten and given back where there is one of that length; so is `room`
+ */
+export function normaliseNovelty(
+  bands: readonly Float32Array[],
+  weights: readonly number[],
+  frameRate: number,
+  into?: Float32Array,
+  room?: Float32Array,
+): Float32Array {
   const n = bands[0]?.length ?? 0;
-  const sum = new Float32Array(n);
+  const sum = into?.length === n ? into.fill(0) : new Float32Array(n);
   for (const [b, band] of bands.entries()) {
     const weight = weights[b] ?? 1;
     for (let i = 0; i < n; i++) sum[i] = sum[i]! + band[i]! * weight;
   }
-  const mean = movingMean(sum, Math.round(frameRate * 0.4));
-  const squares = new Float32Array(n);
+  const means = movingMean(sum, Math.round(frameRate * 0.4), false, room);
   let power = 0;
   for (let i = 0; i < n; i++) {
-    const over = Math.max(0, sum[i]! - mean[i]!);
+    const over = Math.max(0, sum[i]! - means[i]!);
     sum[i] = over;
-    power += squares[i] = over * over;
+    power += over * over;
   }
-  const level = movingMean(squares, Math.round(frameRate * 4));
-  const overall = Math.sqrt(power / Math.max(1, n));
-  for (let i = 0; i < n; i++) sum[i] = sum[i]! / (Math.sqrt(level[i]!) + overall * 0.5 + 1e-6);
+  movingMean(sum, Math.round(frameRate * 4), true, means);
+  const overall = Math.sqrt(power / Math.max(1, n)) * 0.5 + 1e-6;
+  for (let i = 0; i < n; i++) sum[i] = sum[i]! / (Math.sqrt(means[i]!) + overall);
   return sum;
 }
 
-/** Means over ±radius, shorter at the ends. */
-export function movingMean(values: Float32Array, radius: number): Float32Array {
-  const sums = new Float64Array(values.length + 1);
-  for (let i = 0; i < values.length; i++) sums[i + 1] = sums[i]! + values[i]!;
-  const out = new Float32Array(values.length);
-  for (let i = 0; i < out.length; i++) {
-    const from = Math.max(0, i - radius),
-      to = Math.min(values.length, i + radius + 1);
-    out[i] = (sums[to]! - sums[from]!) / (to - from);
+/**
+ * Means over ±radius, shorter at the ends, of values that are not negative.
+ * @param squared of their squares
+ * @param into is overwritten and given back where there is one of that length
+ */
+export function movingMean(values: Float32Array, radius: number, squared = false, into?: Float32Array): Float32Array {
+  const n = values.length;
+  const out = into?.length === n ? into : new Float32Array(n);
+  let sum = 0;
+  for (let next = 0; next < n + radius; next++) {
+    const gone = next - 2 * radius - 1;
+    if (gone >= 0) sum -= squared ? values[gone]! * values[gone]! : values[gone]!;
+    if (next < n) sum += squared ? values[next]! * values[next]! : values[next]!;
+    const i = next - radius;
+    if (i >= 0) out[i] = Math.max(0, sum) / (Math.min(n, i + radius + 1) - Math.max(0, i - radius));
   }
   return out;
 }
@@ -111,11 +126,9 @@ function near(acf: Float64Array, lag: number): number {
  * bands keeps chords (low only) and hats (high only) out.
  */
 export function snareStrokes(onsets: Onsets): Float32Array {
-  const parts = onsets.bands.slice(2).map((band) => {
-    const mean = band.reduce((a, b) => a + b, 0) / Math.max(1, band.length) || 1;
-    return band.map((v) => v / mean);
-  });
-  return parts[0]!.map((v, i) => Math.cbrt(v * parts[1]![i]! * parts[2]![i]!));
+  const [a, b, c] = onsets.bands.slice(2) as [Float32Array, Float32Array, Float32Array];
+  const means = meanOf(a) * meanOf(b) * meanOf(c);
+  return a.map((v, i) => Math.cbrt((v * b[i]! * c[i]!) / means));
 }
 
 /** Onsets a second: local maxima of the novelty that stand out. */
@@ -156,12 +169,14 @@ export function estimateTempo(onsets: Onsets): TempoEstimate {
 
 function estimateFrom(onsets: Onsets): TempoEstimate {
   const { frameRate, bands } = onsets;
-  const novelty = normaliseNovelty(bands, [1.5, 0.8, 1, 1, 0.7], frameRate);
+  const room = new Float32Array(bands[0]?.length ?? 0);
+  const novelty = normaliseNovelty(bands, [1.5, 0.8, 1, 1, 0.7], frameRate, undefined, room);
   if (novelty.length < frameRate * 4)
     return { bpm: null, pulse: 0, novelty, knownOf: () => new Float64Array(KNOWN_OF_TEMPO) };
   const all = averageAutocorrelation(novelty, frameRate);
-  const parts = [[bands[0]!], [bands[1]!], [snareStrokes(onsets)], [bands[4]!]].map((b) =>
-    averageAutocorrelation(normaliseNovelty(b, [1], frameRate), frameRate),
+  const own = new Float32Array(novelty.length);
+  const parts = [bands[0]!, bands[1]!, snareStrokes(onsets), bands[4]!].map((band) =>
+    averageAutocorrelation(normaliseNovelty([band], [1], frameRate, own, room), frameRate),
   );
   const rate = onsetRate(novelty, frameRate);
   let best: number | null = null,

@@ -1,5 +1,5 @@
 /** Where a track audibly starts and ends, to 10 ms, and where it falls silent between. */
-import { growing } from '../../signal/windows.ts';
+import { growingShorts } from '../../signal/windows.ts';
 import { RUN } from '../loudness/peaks.ts';
 
 export interface Edges {
@@ -18,12 +18,15 @@ export interface EdgeFinder {
 
 const BLOCK_SECONDS = 0.006;
 const SILENCE_SECONDS = 0.5;
+/** So many make full scale: what is asked of them is never quieter than 20. */
+const PEAK_UNITS = 65_535;
+const inUnits = (peak: number): number => Math.min(PEAK_UNITS, Math.round(peak * PEAK_UNITS));
 
-/** Starts a finder over all channels of a stream. */
-export function createEdgeFinder(sampleRate: number): EdgeFinder {
+/** Starts a finder over all channels of a stream. @param seconds that it may last; 0 where nobody knows */
+export function createEdgeFinder(sampleRate: number, seconds = 0): EdgeFinder {
   const perBlock = Math.max(1, Math.round((sampleRate * BLOCK_SECONDS) / RUN));
   const block = perBlock * RUN;
-  const peaks = growing();
+  const peaks = growingShorts((seconds * sampleRate) / block);
   let inBlock = 0;
   let peak = 0;
   return {
@@ -34,17 +37,17 @@ export function createEdgeFinder(sampleRate: number): EdgeFinder {
         inBlock += end - r;
         r = end;
         if (inBlock === perBlock) {
-          peaks.push(peak);
+          peaks.push(inUnits(peak));
           peak = 0;
           inBlock = 0;
         }
       }
     },
     finish(integratedLufs) {
-      if (inBlock > 0) peaks.push(peak);
+      if (inBlock > 0) peaks.push(inUnits(peak));
       const all = peaks.take();
       // Audible: within 45 dB of the programme's loudness, and never below −70 dBFS.
-      const threshold = 10 ** (Math.max(-70, (integratedLufs ?? -25) - 45) / 20);
+      const threshold = PEAK_UNITS * 10 ** (Math.max(-70, (integratedLufs ?? -25) - 45) / 20);
       let first = 0;
       while (first < all.length && all[first]! < threshold) first++;
       if (first === all.length) return { audibleStartSeconds: null, audibleEndSeconds: null, longestSilence: null };

@@ -36,7 +36,8 @@ export function estimateEnergy(
 ): EnergyEstimate {
   const { bands, centroidHz, frameRate } = onsets;
   const level = integratedLufs === null ? -70 : 0.7 * integratedLufs + 0.3 * (maxShortTermLufs ?? integratedLufs);
-  const flux = bands[0] ? bands[0].map((_, i) => bands.reduce((sum, b) => sum + b[i]!, 0)) : new Float32Array(0);
+  const flux = new Float32Array(bands[0]?.length ?? 0);
+  for (const band of bands) for (let i = 0; i < flux.length; i++) flux[i]! += band[i]!;
   const loudness = ramp(level, -30, -7);
   const measured = (from: number, to: number) => ({
     density: ramp(Math.log2(1e-3 + mean(flux.subarray(from, to))), DENSITY[0], DENSITY[1]),

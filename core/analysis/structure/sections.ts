@@ -43,7 +43,7 @@ function placesOf(count: number, rate: number, from: number, to: number): [first
 }
 
 /** The mean of values[from … to) seconds at a rate. */
-function meanOf(values: Float32Array, rate: number, from: number, to: number): number {
+function meanOf(values: Float32Array | Uint16Array, rate: number, from: number, to: number): number {
   const [first, last] = placesOf(values.length, rate, from, to);
   let sum = 0;
   for (let i = first; i < last; i++) sum += values[i]!;

@@ -1,6 +1,6 @@
 /**
- * The compiled kernels with memory to work in. Each analysis has an instance of its own, so that everything goes
- * with it; the memory is of fixed size, and views into it stay valid.
+ * The compiled kernels with memory to work in. Each analysis has an instance to itself; the memory is of fixed size,
+ * and views into it stay valid until it is given back.
  */
 import { KERNELS_WASM } from './wasm.ts';
 
@@ -61,6 +61,8 @@ export interface Kernels extends Exports {
     length: number,
     take: (pointers: readonly number[], from: number, count: number) => void,
   ): void;
+  /** Gives the instance to the next that wants one: nobody may use it, or a view into it, after that. */
+  release(): void;
 }
 
 let compiled: WebAssembly.Module | null = null;
@@ -70,8 +72,17 @@ function compile(): WebAssembly.Module {
   return new WebAssembly.Module(Uint8Array.from({ length: text.length }, (_, i) => text.charCodeAt(i)));
 }
 
-/** Starts an instance. */
+/** The last one that was given back: calls into a new instance are slow until they have been compiled again. */
+let idle: Kernels | null = null;
+
+/** An instance that nobody else uses. */
 export function createKernels(): Kernels {
+  const kernels = idle ?? startKernels();
+  idle = null;
+  return kernels;
+}
+
+function startKernels(): Kernels {
   compiled ??= compile();
   const memory = new WebAssembly.Memory({ initial: PAGES, maximum: PAGES });
   const exports = new WebAssembly.Instance(compiled, { env: { memory } }).exports as unknown as Exports;
@@ -86,9 +97,10 @@ export function createKernels(): Kernels {
   };
   const floats = (count: number): Float32Array => new Float32Array(buffer, take(count * 4), count);
   const staging: Float32Array[] = [];
-  return {
+  const all = new Float32Array(buffer);
+  const kernels: Kernels = {
     ...exports,
-    memory: new Float32Array(buffer),
+    memory: all,
     floats,
     doubles: (count) => new Float64Array(buffer, take(count * 8), count),
     visit(arrays, length, handle) {
@@ -109,5 +121,12 @@ export function createKernels(): Kernels {
         );
       }
     },
+    release() {
+      all.fill(0, PAGE / 4, top / 4);
+      top = PAGE;
+      staging.length = 0;
+      idle = kernels;
+    },
   };
+  return kernels;
 }

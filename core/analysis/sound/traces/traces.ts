@@ -54,6 +54,7 @@ export function findTrace(excerpts: readonly Excerpt[]): Trace | null {
     const found = surest(views.map((seen) => scan(blocks, seen)));
     if (found.sureness >= SURE && found.sureness > (best?.sureness ?? 0)) best = { transform, ...found };
   }
+  kernels.release();
   return best;
 }
 
