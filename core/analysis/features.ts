@@ -41,8 +41,8 @@ export interface StreamFormat {
   seconds?: number | null;
 }
 
-/** Beyond this a length is not believed: a day. */
-const LONGEST = 86_400;
+/** Seconds beyond which no room is made beforehand: broken files say any length. */
+const LONGEST = 6 * 3600;
 
 /**
  * Starts an extraction.

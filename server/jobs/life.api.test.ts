@@ -23,7 +23,12 @@ test('closed while it waits to hold its lock again, it lets go of it as soon as 
   };
 
   const life = await beginLife(url, () => undefined);
-  const [held] = await database.rows<{ pid: number }>('SELECT pid FROM pg_locks WHERE classid = $1', [LIFE_LOCK]);
+  // Other tests run on the same server: only who holds it in this database is meant.
+  const [held] = await database.rows<{ pid: number }>(
+    `SELECT pid FROM pg_locks WHERE locktype = 'advisory' AND classid = $1
+        AND database = (SELECT oid FROM pg_database WHERE datname = current_database())`,
+    [LIFE_LOCK],
+  );
   // Somebody else has the lock before it comes back.
   const taken = other.query('SELECT pg_advisory_lock($1, $2)', [LIFE_LOCK, life.id]);
   await until(async () => (await holders(false)) === 1);
