@@ -77,6 +77,7 @@ export interface AnalysisResult {
 export interface Analysis {
   /** Takes interleaved samples; the length is a multiple of the channel count. */
   push(interleaved: Float32Array): void;
+  /** Once, and last. */
   finish(): AnalysisResult;
 }
 

@@ -31,6 +31,7 @@ export interface Features {
 export interface FeatureExtractor {
   /** Takes interleaved samples; the length is a multiple of the channel count. */
   push(interleaved: Float32Array): void;
+  /** Once, and last: what the extraction worked with goes to the next one. */
   finish(): Features;
 }
 

@@ -12,7 +12,7 @@ export function quantile(values: ArrayLike<number>, p: number): number {
 export const median = (values: ArrayLike<number>): number => quantile(values, 0.5);
 
 /** The mean of values; 1 where it is 0, so that it can be divided by. */
-export function meanOf(values: Float32Array): number {
+export function meanOrOne(values: Float32Array): number {
   let sum = 0;
   for (let i = 0; i < values.length; i++) sum += values[i]!;
   return sum / Math.max(1, values.length) || 1;

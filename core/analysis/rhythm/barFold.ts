@@ -3,7 +3,7 @@
  * of several periods is the beat, and where the bar begins.
  */
 import type { Chroma } from '../harmony/chroma.ts';
-import { meanOf } from '../../signal/statistics.ts';
+import { meanOrOne } from '../../signal/statistics.ts';
 import { densityChanges, harmonicChanges, type ChangeAt } from './changes.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
 
@@ -41,7 +41,7 @@ export interface Surroundings {
 
 export const surroundingsOf = ({ onsets, chroma }: { onsets: Onsets; chroma: Chroma }): Surroundings => ({
   bands: onsets.bands,
-  means: onsets.bands.map(meanOf),
+  means: onsets.bands.map(meanOrOne),
   frameRate: onsets.frameRate,
   harmony: harmonicChanges(chroma),
   density: densityChanges(onsets),

@@ -4,7 +4,7 @@
  * the beat (`readings`).
  */
 import { summedAutocorrelation } from '../../signal/fft.ts';
-import { meanOf } from '../../signal/statistics.ts';
+import { meanOrOne } from '../../signal/statistics.ts';
 import type { Onsets } from './onsets.ts';
 
 export interface TempoEstimate {
@@ -127,7 +127,7 @@ function near(acf: Float64Array, lag: number): number {
  */
 export function snareStrokes(onsets: Onsets): Float32Array {
   const [a, b, c] = onsets.bands.slice(2) as [Float32Array, Float32Array, Float32Array];
-  const means = meanOf(a) * meanOf(b) * meanOf(c);
+  const means = meanOrOne(a) * meanOrOne(b) * meanOrOne(c);
   return a.map((v, i) => Math.cbrt((v * b[i]! * c[i]!) / means));
 }
 
