@@ -33,7 +33,7 @@ const fitted: Fitted = {
 const lines = (text: string): string =>
   text.length < 90
     ? `'${text}'`
-    : `[\n${(text.match(/.{1,104}/g) ?? []).map((part) => `'${part}',`).join('\n')}\n].join('')`;
+    : `[\n${(text.match(/.{1,107}/g) ?? []).map((part) => `'${part}',`).join('\n')}\n].join('')`;
 const pack = (values: ArrayLike<number>): string => {
   const { scale, text } = packed(values);
   return `{ scale: ${scale}, text: ${lines(text)} }`;

@@ -1,4 +1,7 @@
-/** Scanning 5,000 files (or BENCH_FILES): MP3 and FLAC with tags, a picture in every tenth, in 100 folders. */
+/**
+ * Scanning 5,000 files (or BENCH_FILES): MP3 and FLAC with tags, a picture in every tenth, in 100 folders; and scanning
+ * 300,000 (or BENCH_KNOWN) again that are all known.
+ */
 import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -10,10 +13,12 @@ import { createFilePool } from '../server/files/filePool.ts';
 import { scanRoot } from '../server/intake/scan.ts';
 import { openArtStore } from '../server/media/art.ts';
 import { freshDatabase } from './database.ts';
+import { knownFolder } from './scanAgain.ts';
 import { table } from './table.ts';
 import { asMetadata, synthesize } from '../server/testing/ffmpeg.ts';
 
-const FILES = Number(process.env.BENCH_FILES ?? 5000);
+const FILES = Number(process.env.BENCH_FILES ?? 5000),
+  KNOWN = Number(process.env.BENCH_KNOWN ?? 300_000);
 const folder = mkdtempSync(join(tmpdir(), 'early-set-bench-'));
 const music = join(folder, 'music');
 const TAGS = {
@@ -49,7 +54,7 @@ const files = createFilePool(pathToFileURL(process.env.BENCH_FILE_THREAD!));
 const root = await Root.create({ path: music, label: 'bench', measure: false });
 const run = await Run.create({ kind: 'intake', title: 'Benchmark' });
 const rows: (string | number)[][] = [];
-for (const what of ['first scan', 'scanning again']) {
+async function measure(what: string, root: Root): Promise<void> {
   const start = performance.now();
   const report = await scanRoot({
     database,
@@ -70,7 +75,11 @@ for (const what of ['first scan', 'scanning again']) {
     `${(report.found / seconds).toFixed(0)} files/s`,
   ]);
 }
-console.log(`Intake of ${FILES.toLocaleString('en-GB')} files\n`);
+await measure('first scan', root);
+await measure('scanning again', root);
+const many = await knownFolder(database, url, KNOWN, join(folder, 'known'));
+for (let i = 0; i < 2; i++) await measure('scanning many again', many);
+console.log(`Intake of ${FILES.toLocaleString('en-GB')} files, and ${KNOWN.toLocaleString('en-GB')} that are known\n`);
 table(['', 'found', 'taken', 'time', 'rate'], rows);
 await files.close();
 await database.close();

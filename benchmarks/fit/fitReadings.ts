@@ -6,7 +6,7 @@
 import { BARS, type BarBeats } from '@early-set/core/analysis/rhythm/barFold';
 import { ONSET_BAND_COUNT } from '@early-set/core/analysis/rhythm/onsets';
 import type { ReadingNetworks } from '@early-set/core/analysis/fitted/network';
-import { OFFSETS, pictureSize } from '@early-set/core/analysis/rhythm/readings';
+import { KNOWN_OF_PERIOD, OFFSETS, pictureParts, pictureSize } from '@early-set/core/analysis/rhythm/readings';
 import { KNOWN_OF_TEMPO, tempoKnown } from '@early-set/core/analysis/rhythm/tempo';
 import { seeded, type Random } from '@early-set/core/signal/random';
 import type { KeptCase } from './caseShelf.ts';
@@ -19,9 +19,10 @@ const ROUNDS = 14,
   BATCH = 16,
   RATE = 3e-3,
   PENALTY = 2e-4;
-/** How far a piece is heard faster or slower, in octaves; how often a band is left out; how much noise there is. */
+/** How far a piece is heard faster or slower, in octaves; how often a band, or its beginning, is left out; noise. */
 const OCTAVES = 0.3,
   LEFT_OUT = 0.12,
+  UNBEGUN = 0.4,
   NOISE = 0.8;
 /** What it weighs that beats alone are right, beside beats and bars. */
 const BEATS_ALONE = 0.5;
@@ -29,7 +30,7 @@ const BEATS_ALONE = 0.5;
 /** Fits on cases; the same seed gives the same weights. */
 export function fitReadings(cases: readonly KeptCase[], training: Training, seed = 1): ReadingNetworks {
   const random = seeded(seed);
-  const beat = new Trainable(training, KNOWN_OF_TEMPO, HIDDEN_BEAT, true, random);
+  const beat = new Trainable(training, KNOWN_OF_PERIOD, HIDDEN_BEAT, true, random);
   const bars = {
     2: new Trainable(training, pictureSize(2), HIDDEN, false, random),
     3: new Trainable(training, pictureSize(3), HIDDEN, false, random),
@@ -57,7 +58,7 @@ interface Workspace {
 }
 
 function workspace(cases: readonly KeptCase[], { floats }: Training): Workspace {
-  const periods = Math.max(...cases.map((c) => c.known.length / KNOWN_OF_TEMPO));
+  const periods = Math.max(...cases.map((c) => c.known.length / KNOWN_OF_PERIOD));
   const forBar = (bar: BarBeats): Workspace['bars'][BarBeats] => {
     const most = periods * OFFSETS.length * bar;
     return {
@@ -68,7 +69,7 @@ function workspace(cases: readonly KeptCase[], { floats }: Training): Workspace 
     };
   };
   return {
-    known: floats(periods * KNOWN_OF_TEMPO),
+    known: floats(periods * KNOWN_OF_PERIOD),
     knownActive: floats(periods * HIDDEN_BEAT),
     alone: floats(periods),
     aloneErrors: floats(periods),
@@ -84,15 +85,18 @@ function learn(
   work: Workspace,
   random: Random,
 ): void {
-  const periods = one.known.length / KNOWN_OF_TEMPO;
-  heardAtOtherSpeed(one.known, work.known, OCTAVES * (2 * random() - 1));
+  const periods = one.known.length / KNOWN_OF_PERIOD;
+  heardAtOtherSpeed(one.known, work.known, random);
   beat.forward(work.known, periods, work.knownActive, work.alone);
-  const silent = Array.from({ length: ONSET_BAND_COUNT }, () => random() < LEFT_OUT);
+  const without = {
+    bands: Array.from({ length: ONSET_BAND_COUNT }, () => random() < LEFT_OUT),
+    beginning: random() < UNBEGUN,
+  };
   let top = -Infinity;
   for (const bar of BARS) {
     const { rows, active, outputs } = work.bars[bar];
     const { pictures, right } = one.bars[bar];
-    worn(pictures, rows, bar, silent, random);
+    worn(pictures, rows, bar, without, random);
     bars[bar].forward(rows, right.length, active, outputs);
     const each = OFFSETS.length * bar;
     for (let r = 0; r < right.length; r++) {
@@ -131,21 +135,30 @@ function learn(
   beat.backward(work.known, periods, work.knownActive, work.aloneErrors);
 }
 
-function heardAtOtherSpeed(known: Float32Array, into: Float32Array, octaves: number): void {
+/** At another speed, with noise on how alike its beats are. */
+function heardAtOtherSpeed(known: Float32Array, into: Float32Array, random: Random): void {
+  const octaves = OCTAVES * (2 * random() - 1),
+    from = Math.floor(random() * NOISE_MASK);
   into.set(known);
-  for (let at = 0; at < known.length; at += KNOWN_OF_TEMPO)
+  for (let at = 0; at < known.length; at += KNOWN_OF_PERIOD) {
     into.set(tempoKnown(known[at + KNOWN_OF_TEMPO - 6]! + octaves), at + KNOWN_OF_TEMPO - 6);
+    for (let i = at + KNOWN_OF_TEMPO; i < at + KNOWN_OF_PERIOD; i++) into[i]! += noise[(from + i) & NOISE_MASK]!;
+  }
 }
 
-/** Pictures with noise, and without the bands that are silent. */
-function worn(pictures: Float32Array, into: Float32Array, bar: BarBeats, silent: boolean[], random: Random): void {
-  const size = pictureSize(bar),
-    attacks = bar * OFFSETS.length * ONSET_BAND_COUNT,
-    spreads = size - 4 * ONSET_BAND_COUNT - 3;
+/** Pictures with noise, without the bands that are silent, and where it is left out without how the track begins. */
+function worn(
+  pictures: Float32Array,
+  into: Float32Array,
+  bar: BarBeats,
+  { bands, beginning }: { bands: boolean[]; beginning: boolean },
+  random: Random,
+): void {
+  const { heard, spreads, repeats, first, end: size } = pictureParts(bar);
   const off = new Uint8Array(size);
-  for (let i = 0; i < size; i++)
-    if (i < attacks) off[i] = silent[i % ONSET_BAND_COUNT] ? 1 : 0;
-    else if (i >= spreads && i < size - 3) off[i] = silent[(i - spreads) % ONSET_BAND_COUNT] ? 1 : 0;
+  for (let i = 0; i < heard; i++) off[i] = bands[i % ONSET_BAND_COUNT] ? 1 : 0;
+  for (let i = spreads; i < repeats - 3; i++) off[i] = bands[(i - spreads) % ONSET_BAND_COUNT] ? 1 : 0;
+  if (beginning) off.fill(1, first);
   const from = Math.floor(random() * NOISE_MASK);
   for (let at = 0; at < pictures.length; at += size)
     for (let i = 0; i < size; i++)

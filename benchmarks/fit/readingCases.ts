@@ -1,6 +1,7 @@
 /** What the networks that read grids are taught: every reading of a piece's grid, and which of them are right. */
 import { layGrid } from '@early-set/core/analysis/rhythm/grid';
-import { BARS } from '@early-set/core/analysis/rhythm/barFold';
+import { BARS, placeOf } from '@early-set/core/analysis/rhythm/barFold';
+import { firstAttack } from '@early-set/core/analysis/rhythm/beginning';
 import { heardPeriods, picturesOf, type HeardPeriod, type Reading } from '@early-set/core/analysis/rhythm/readings';
 import { estimateTempo } from '@early-set/core/analysis/rhythm/tempo';
 import { median } from '@early-set/core/signal/statistics';
@@ -22,7 +23,7 @@ export function readingCase(truth: PieceTruth, heard: Heard): ReadingCase | null
   if (bpm === null || truth.bpm === null) return null;
   const { beats } = layGrid(heard, novelty, bpm);
   if (beats.length < MIN_BEATS) return null;
-  const periods = heardPeriods(beats, heard, knownOf);
+  const periods = heardPeriods(beats, { ...heard, firstAttack: firstAttack(heard.onsets) }, knownOf);
   const right = periods.map((period) =>
     BARS.map((bar) => picturesOf(period, bar).map(({ reading }) => rightness(truth, beats, reading))),
   );
@@ -43,7 +44,7 @@ export function rightness(truth: PieceTruth, beats: ArrayLike<number>, reading: 
   const period = median(within.slice(1).map((i) => all[i]! - all[i - 1]!));
   const own = ((beats[beats.length - 1]! - beats[0]!) / (beats.length - 1)) * reading.ratio;
   if (Math.abs(own / period - 1) > 0.035) return 0;
-  const at = within.map((i) => positionOf(beats, all[i]!) / reading.ratio - reading.offset / 12);
+  const at = within.map((i) => placeOf(beats, all[i]!) / reading.ratio - reading.offset / 12);
   const off = at.map((y) => Math.abs(y - Math.round(y)));
   if (median(off) * own > Math.min(BESIDE_SECONDS, BESIDE_SHARE * own)) return 0;
   const wanted = truth.compound ? 2 : truth.beatsPerBar === 2 ? 4 : truth.beatsPerBar;
@@ -59,16 +60,4 @@ export function rightness(truth: PieceTruth, beats: ArrayLike<number>, reading: 
     if ((((beat % bar) + bar) % bar === 0) === (i % bar === 0)) met++;
   });
   return met > 0.85 * counted ? 2 : 1;
-}
-
-/** Where a time lies on a grid, in its beats. */
-function positionOf(beats: ArrayLike<number>, time: number): number {
-  let low = 0,
-    high = beats.length - 1;
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (beats[middle]! <= time) low = middle;
-    else high = middle;
-  }
-  return low + (time - beats[low]!) / (beats[low + 1]! - beats[low]!);
 }

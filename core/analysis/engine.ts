@@ -2,6 +2,7 @@
 import { estimateEnergy, type EnergyEstimate } from './structure/energy.ts';
 import { createFeatureExtractor, type Features, type StreamFormat } from './features.ts';
 import type { BeatGrid } from './rhythm/beatGrid.ts';
+import { firstAttack } from './rhythm/beginning.ts';
 import { layGrid } from './rhythm/grid.ts';
 import { estimateKey, type Bars, type KeyCandidate } from './harmony/key.ts';
 import { endingOf } from './structure/ending.ts';
@@ -16,7 +17,7 @@ import type { Fitted } from './fitted/network.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 9;
+export const ENGINE_VERSION = 10;
 
 export interface TempoCandidate {
   bpm: number;
@@ -146,9 +147,12 @@ export interface HeardTempo {
 export function tempoOf(heard: Heard, fitted: Fitted = FITTED): HeardTempo {
   const { bpm, pulse, novelty, knownOf } = estimateTempo(heard.onsets);
   if (bpm === null || pulse < MIN_PULSE) return { tempo: NO_TEMPO, bars: { times: [], change: [] }, speaks: [] };
+  const first = firstAttack(heard.onsets);
   let readings: WeighedReading[] = [];
   const grid = layGrid(heard, novelty, bpm, (laid, part) => {
-    const weighed = weighReadings(laid.beats, part, knownOf, fitted.readings);
+    // A stretch between two changes of tempo begins where they are found, not as music does.
+    const begun = { ...part, firstAttack: part === heard ? first : null };
+    const weighed = weighReadings(laid.beats, begun, knownOf, fitted.readings);
     if (part === heard || readings.length === 0) readings = weighed;
     return weighed[0] ? reread(laid, weighed[0], part) : laid;
   });

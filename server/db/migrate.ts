@@ -34,6 +34,7 @@ import { sticks } from './migrations/033-sticks.ts';
 import { played } from './migrations/034-played.ts';
 import { waveformsPacked } from './migrations/036-waveforms-packed.ts';
 import { musicCopy } from './migrations/038-music-copy.ts';
+import { searchLetters } from './migrations/039-search-letters.ts';
 import { workersElsewhere } from './migrations/037-workers-elsewhere.ts';
 import { sortedBy } from './migrations/035-sorted-by.ts';
 import { newFiles } from './migrations/029-new-files.ts';
@@ -82,6 +83,7 @@ export const MIGRATIONS: readonly Migration[] = [
   waveformsPacked,
   workersElsewhere,
   musicCopy,
+  searchLetters,
 ];
 
 /**

@@ -16,6 +16,9 @@ export interface Sql {
   values: unknown[];
 }
 
+/** The letters and digits that the column search_letters has a bit for, in their order. */
+const LETTERS = 'abcdefghijklmnopqrstuvwxyz0123456789';
+
 /** Escapes a literal for LIKE. */
 export const likeEscaped = (text: string): string => text.replace(/[\\%_]/g, (c) => `\\${c}`);
 
@@ -53,6 +56,8 @@ export function compileCondition(condition: Condition, values: unknown[] = [], n
       // The whole text finds the tracks by its index; of one field, its line is looked at then.
       const line = c.field === undefined ? 0 : SEARCHED.indexOf(searchedField(c.field)) + 1;
       const words = searchWords(c.text).map((word) => {
+        const bit = word.length === 1 && line === 0 ? LETTERS.indexOf(word) : -1;
+        if (bit >= 0) return `t.search_letters & ${parameter(2 ** bit)}::bigint <> 0`;
         const like = `LIKE ${parameter(`%${likeEscaped(word)}%`)}`;
         return `t.search_text ${like}${line ? ` AND split_part(t.search_text, E'\\n', ${line}) ${like}` : ''}`;
       });

@@ -2,6 +2,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { join } from 'node:path';
 import type { Condition } from '@early-set/core/conditions/condition';
+import { fold } from '@early-set/core/fields/fold';
 import type { SheetPage, TrackDetails } from '@early-set/core/api/types';
 import { writeTags } from '../files/tagFile.ts';
 import { hands } from '../testing/hands.ts';
@@ -34,6 +35,17 @@ test('what files say is taken in; lists show how long texts begin, details all o
   expect(values).toMatchObject({ lyrics: LYRICS, grouping: 'Shanties', originalYear: 1998 });
   const { rows } = (await h.get('/tracks?sort=title&descending=true').expect(200)).body as SheetPage;
   expect(rows[0]!.values.lyrics).toBe(LYRICS.slice(0, 200));
+});
+
+test('each letter and digit finds what holds it anywhere', async () => {
+  const rows = await h.query<{ title: string; words: string }>(
+    'SELECT title, search_text AS words FROM tracks ORDER BY title',
+  );
+  expect(rows).toHaveLength(2);
+  for (const text of 'abcdefghijklmnopqrstuvwxyz0123456789éß%_\\') {
+    const holding = rows.filter(({ words }) => words.includes(fold(text))).map((r) => r.title);
+    expect([text, await found({ test: 'words', text })]).toEqual([text, holding]);
+  }
 });
 
 test('words are found in every field or in one', async () => {

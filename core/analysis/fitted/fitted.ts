@@ -1,6 +1,6 @@
 /** The networks of the engine, as `npm run bench:fit` has written them. */
-import { unpacked, type Fitted, type Network } from './network.ts';
-import { WEIGHTS, type PackedNetwork } from './weights.ts';
+import { unpacked, type Fitted, type Network, type PackedNetwork } from './network.ts';
+import { WEIGHTS } from './weights.ts';
 
 const net = ({ inputs, hidden, weights, biases, out, straight, bias }: PackedNetwork): Network => ({
   inputs,

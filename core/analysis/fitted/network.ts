@@ -30,8 +30,13 @@ export function outputOf(network: Network, x: ArrayLike<number>): number {
 const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_';
 const HALF = 2048;
 
+export interface Packed {
+  scale: number;
+  text: string;
+}
+
 /** Values as text, in units of their largest. */
-export function packed(values: ArrayLike<number>): { scale: number; text: string } {
+export function packed(values: ArrayLike<number>): Packed {
   let scale = 0;
   for (let i = 0; i < values.length; i++) scale = Math.max(scale, Math.abs(values[i]!));
   scale = Number((scale / (HALF - 1)).toPrecision(6)) || 1;
@@ -43,7 +48,7 @@ export function packed(values: ArrayLike<number>): { scale: number; text: string
   return { scale, text };
 }
 
-export function unpacked({ scale, text }: { scale: number; text: string }): Float32Array {
+export function unpacked({ scale, text }: Packed): Float32Array {
   const out = new Float32Array(text.length / 2);
   for (let i = 0; i < out.length; i++)
     out[i] = (LETTERS.indexOf(text[2 * i]!) * 64 + LETTERS.indexOf(text[2 * i + 1]!) - HALF) * scale;
@@ -68,5 +73,23 @@ export interface Fitted {
   readings: ReadingNetworks;
   keys: KeyNetworks;
   /** Weights of a logistic sum over what speaks for a tempo (`engine`), a constant first. */
+  tempoSure: readonly number[];
+}
+
+/** A network as it is written down. */
+export interface PackedNetwork {
+  inputs: number;
+  hidden: number;
+  weights: Packed;
+  biases: Packed;
+  out: Packed;
+  straight: Packed;
+  bias: number;
+}
+/** All that is fitted, as it is written down. */
+export interface PackedWeights {
+  beat: PackedNetwork;
+  bars: Record<2 | 3 | 4, PackedNetwork>;
+  keys: { major: PackedNetwork; minor: PackedNetwork; calm: number };
   tempoSure: readonly number[];
 }

@@ -4,8 +4,9 @@
  */
 import type { Chroma } from '../harmony/chroma.ts';
 import { meanOrOne } from '../../signal/statistics.ts';
-import { densityChanges, harmonicChanges, type ChangeAt } from './changes.ts';
+import { densityChanges, harmonicChanges, harmonyBetween, type ChangeAt, type HarmonyBetween } from './changes.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
+import { repetitionOf, type Repetition } from './repetition.ts';
 
 /** Parts of a beat at which attacks are listened for. */
 export const PARTS = 12;
@@ -21,6 +22,8 @@ export interface BarFold {
   harmony: Record<BarBeats, Float32Array>;
   /** Change of density by beat of the bar. */
   density: Record<BarBeats, Float32Array>;
+  /** How alike beats are at LAGS, in their attacks and in their harmony. */
+  repeats: { attacks: Float32Array; harmony: Float32Array };
 }
 
 /** A time on a grid of beats that lie unevenly, also between and beyond them. */
@@ -29,23 +32,40 @@ export function timeAt(beats: ArrayLike<number>, position: number): number {
   return beats[low]! + (position - low) * (beats[low + 1]! - beats[low]!);
 }
 
+/** Where a time lies on such a grid, in its beats: the inverse of timeAt. @param beats at least two */
+export function placeOf(beats: ArrayLike<number>, time: number): number {
+  let low = 0,
+    high = beats.length - 1;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (beats[middle]! <= time) low = middle;
+    else high = middle;
+  }
+  return low + (time - beats[low]!) / (beats[low + 1]! - beats[low]!);
+}
+
 /** What is folded, made ready once for all periods. */
 export interface Surroundings {
   bands: readonly Float32Array[];
   /** The mean of each band. */
   means: readonly number[];
   frameRate: number;
+  profile: HarmonyBetween;
   harmony: ChangeAt;
   density: ChangeAt;
 }
 
-export const surroundingsOf = ({ onsets, chroma }: { onsets: Onsets; chroma: Chroma }): Surroundings => ({
-  bands: onsets.bands,
-  means: onsets.bands.map(meanOrOne),
-  frameRate: onsets.frameRate,
-  harmony: harmonicChanges(chroma),
-  density: densityChanges(onsets),
-});
+export function surroundingsOf({ onsets, chroma }: { onsets: Onsets; chroma: Chroma }): Surroundings {
+  const profile = harmonyBetween(chroma);
+  return {
+    bands: onsets.bands,
+    means: onsets.bands.map(meanOrOne),
+    frameRate: onsets.frameRate,
+    profile,
+    harmony: harmonicChanges(profile),
+    density: densityChanges(onsets),
+  };
+}
 
 /**
  * Folds what is heard over bars of a beat that lasts `ratio` of the given beats, the first bar beginning at the first.
@@ -62,11 +82,29 @@ export function foldBars(beats: ArrayLike<number>, ratio: number, around: Surrou
   }
   const harmony = around.harmony(halves, beatSeconds),
     density = around.density(at, beatSeconds);
+  const width = PARTS * ONSET_BAND_COUNT;
+  const attacks = repetitionOf(width);
   return {
-    attacks: folded(count, PARTS * ONSET_BAND_COUNT, attacksOn(beats, ratio, beatSeconds, around)),
+    attacks: folded(count, width, attacksOn(beats, ratio, beatSeconds, around), attacks),
     harmony: folded(count, 2, (beat, row) => row.set(harmony.subarray(2 * beat, 2 * beat + 2))),
     density: folded(count, 1, (beat, row) => row.fill(density[beat]!)),
+    repeats: { attacks: attacks.finish(), harmony: harmonyRepeats(beats, ratio, count, around) },
   };
+}
+
+function harmonyRepeats(
+  beats: ArrayLike<number>,
+  ratio: number,
+  count: number,
+  { profile }: Surroundings,
+): Float32Array {
+  const repetition = repetitionOf(12);
+  const row = new Float64Array(12);
+  for (let k = 0; k < count; k++) {
+    profile(timeAt(beats, k * ratio), timeAt(beats, (k + 1) * ratio), row);
+    repetition.push(row);
+  }
+  return repetition.finish();
 }
 
 /** Puts what is folded of one beat into a row. */
@@ -99,12 +137,13 @@ function attacksOn(
   };
 }
 
-/** Means over bars of rows of `width` values, one row a beat. */
-function folded(count: number, width: number, rowOf: RowOf): Record<BarBeats, Float32Array> {
+/** Means over bars of rows of `width` values, one row a beat. @param repetition takes all rows too */
+function folded(count: number, width: number, rowOf: RowOf, repetition?: Repetition): Record<BarBeats, Float32Array> {
   const row = new Float64Array(width);
   const sums = BARS.map((bar) => new Float32Array(bar * width));
   for (let beat = 0; beat < count; beat++) {
     rowOf(beat, row);
+    repetition?.push(row);
     for (const [n, bar] of BARS.entries()) addRow(sums[n]!, (beat % bar) * width, row);
   }
   const means = BARS.map((bar, n) =>

@@ -5,18 +5,25 @@ import type { Onsets } from './onsets.ts';
 /** How much something changes at each time, by the length of a beat in seconds; takes the places of the times. */
 export type ChangeAt = (times: Float64Array, beat: number) => Float64Array;
 
-/** How far the pitch classes of the beat after a time differ from those of the beat before it. */
-export function harmonicChanges(chroma: Chroma): ChangeAt {
+/** Puts the mean of the folded profiles, bass added, between two times in seconds into 12 values. */
+export type HarmonyBetween = (from: number, to: number, into: Float64Array) => void;
+
+/** Profiles between any two times; zeros where there are none. */
+export function harmonyBetween(chroma: Chroma): HarmonyBetween {
   const { frameCount, frameRate } = chroma;
-  if (frameCount < 3) return (times) => times.fill(0);
+  if (frameCount < 3) return (_from, _to, into) => void into.fill(0);
   const sums = runningSums(chroma);
-  const before = new Float64Array(12),
-    after = new Float64Array(12);
-  const profile = (from: number, to: number, into: Float64Array): void => {
+  return (from, to, into) => {
     const first = Math.max(0, Math.min(frameCount - 1, Math.round(from * frameRate)));
     const count = Math.max(1, Math.min(frameCount - first, Math.round((to - from) * frameRate)));
     for (let i = 0; i < 12; i++) into[i] = (sums[(first + count) * 12 + i]! - sums[first * 12 + i]!) / count;
   };
+}
+
+/** How far the pitch classes of the beat after a time differ from those of the beat before it. */
+export function harmonicChanges(profile: HarmonyBetween): ChangeAt {
+  const before = new Float64Array(12),
+    after = new Float64Array(12);
   return (times, beat) => {
     for (let k = 0; k < times.length; k++) {
       const t = times[k]!;

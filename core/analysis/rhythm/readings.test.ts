@@ -4,7 +4,7 @@ import type { Chroma } from '../harmony/chroma.ts';
 import { BARS, foldBars, PARTS, surroundingsOf, timeAt } from './barFold.ts';
 import type { BeatGrid } from './beatGrid.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
-import { heardPeriods, picturesOf, pictureSize, weighReadings } from './readings.ts';
+import { heardPeriods, KNOWN_OF_PERIOD, picturesOf, pictureParts, pictureSize, weighReadings } from './readings.ts';
 import { reread } from './reread.ts';
 import { KNOWN_OF_TEMPO } from './tempo.ts';
 
@@ -49,7 +49,9 @@ describe('what is heard on the parts of a bar', () => {
 
   test('a later first beat is a turned picture', () => {
     const beats = line(0.5, 0.5);
-    const [period] = heardPeriods(beats, { onsets: played, chroma: SILENT }, nothingKnown).filter((p) => p.ratio === 1);
+    const [period] = heardPeriods(beats, { onsets: played, chroma: SILENT, firstAttack: null }, nothingKnown).filter(
+      (p) => p.ratio === 1,
+    );
     const pictures = picturesOf(period!, 4).filter((p) => p.reading.offset === 0);
     expect(pictures.map((p) => p.seen.length)).toEqual([0, 1, 2, 3].map(() => pictureSize(4)));
     // Both of the kick and of the snare, two beats lie between.
@@ -60,8 +62,32 @@ describe('what is heard on the parts of a bar', () => {
     expect(Math.max(kick(1), kick(2), kick(3), snare(0), snare(1), snare(3))).toBeLessThan(0);
   });
 
+  test('how the track begins is seen from each reading', () => {
+    const heard = { onsets: played, chroma: SILENT, firstAttack: 1.5 };
+    const begun = (ratio: number, offset: number): number[][] =>
+      picturesOf(
+        heardPeriods(line(0.5, 0.5), heard, nothingKnown).find((p) => p.ratio === ratio)!,
+        4,
+      )
+        .filter((p) => p.reading.offset === offset)
+        .map((p) => Array.from(p.seen.subarray(pictureParts(4).first)));
+    // Two beats after the first of the grid: on a beat, and on the first of the bar if that begins there.
+    expect(begun(1, 0)).toEqual([
+      [2, 0, 0, 3, 0],
+      [2, 0, 3, 0, 0],
+      [2, 3, 0, 0, 0],
+      [2, 0, 0, 0, 3],
+    ]);
+    // Two of half the tempo later there is one; half a beat later there is none.
+    expect(begun(2, 0)[0]).toEqual([2, 0, 3, 0, 0]);
+    for (const seen of begun(1, 6).flat()) expect(Math.abs(seen) < 1e-9 || seen === -1).toBe(true);
+    const unknown = heardPeriods(line(0.5, 0.5), { ...heard, firstAttack: null }, nothingKnown)[0]!;
+    for (const { seen } of picturesOf(unknown, 3))
+      expect(Array.from(seen.subarray(pictureParts(3).first))).toEqual([0, 0, 0, 0]);
+  });
+
   test('all bars and parts of a beat are asked, at parts and multiples of the tempo', () => {
-    const periods = heardPeriods(line(0.5, 0.5), { onsets: played, chroma: SILENT }, nothingKnown);
+    const periods = heardPeriods(line(0.5, 0.5), { onsets: played, chroma: SILENT, firstAttack: null }, nothingKnown);
     expect(periods.map((p) => Math.round(p.bpm))).toEqual([240, 180, 160, 120, 90, 80, 60, 40]);
     const readings = BARS.flatMap((bar) => picturesOf(periods[0]!, bar).map((p) => JSON.stringify(p.reading)));
     expect(new Set(readings).size).toBe(readings.length);
@@ -130,10 +156,10 @@ test('readings of few beats are none; of more their probabilities are one togeth
     ...{ weights: new Float32Array(0), biases: new Float32Array(0) },
   });
   const networks = {
-    beat: { ...zero(KNOWN_OF_TEMPO), bias: 3 },
+    beat: { ...zero(KNOWN_OF_PERIOD), bias: 3 },
     bars: { 2: zero(pictureSize(2)), 3: { ...zero(pictureSize(3)), bias: 1 }, 4: zero(pictureSize(4)) },
   };
-  const heard = { onsets: played, chroma: SILENT };
+  const heard = { onsets: played, chroma: SILENT, firstAttack: 0.5 };
   expect(weighReadings(line(0.5, 5), heard, nothingKnown, networks)).toEqual([]);
   const readings = weighReadings(line(0.5, 0.5), heard, nothingKnown, networks);
   expect(readings.reduce((sum, r) => sum + r.probability, 0)).toBeCloseTo(1, 9);

@@ -5,8 +5,10 @@
  */
 import { outputOf, type ReadingNetworks } from '../fitted/network.ts';
 import type { Chroma } from '../harmony/chroma.ts';
-import { BARS, foldBars, PARTS, surroundingsOf, type BarBeats, type BarFold } from './barFold.ts';
+import { BARS, foldBars, PARTS, placeOf, surroundingsOf, type BarBeats, type BarFold } from './barFold.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
+import { LAGS } from './repetition.ts';
+import { KNOWN_OF_TEMPO } from './tempo.ts';
 
 /** Beats of a reading as multiples of the grid's. */
 export const RATIOS = [1 / 3, 1 / 2, 2 / 3, 3 / 4, 1, 4 / 3, 3 / 2, 2, 3] as const;
@@ -35,28 +37,49 @@ export interface WeighedReading extends Reading {
 export interface HeardPeriod {
   ratio: number;
   bpm: number;
+  /** KNOWN_OF_PERIOD values. */
   known: Float64Array;
   fold: BarFold;
+  /** How many of its beats after the grid's first the first attack comes; null where that says nothing. */
+  firstAttack: number | null;
+}
+/** What is known of a tempo, then how alike beats of that length are in their attacks. */
+export const KNOWN_OF_PERIOD = KNOWN_OF_TEMPO + LAGS.length;
+
+/** What readings are weighed by. */
+export interface HeardOfGrid {
+  onsets: Onsets;
+  chroma: Chroma;
+  /** Of the whole track, in seconds; null for a stretch of it that begins anywhere. */
+  firstAttack: number | null;
 }
 
 /** All periods at which a grid may be read. @param beats at least two, in seconds */
 export function heardPeriods(
   beats: ArrayLike<number>,
-  heard: { onsets: Onsets; chroma: Chroma },
+  heard: HeardOfGrid,
   knownOf: (bpm: number) => Float64Array,
 ): HeardPeriod[] {
   const bpm = (60 * (beats.length - 1)) / (beats[beats.length - 1]! - beats[0]!);
   const around = surroundingsOf(heard);
-  return RATIOS.filter((ratio) => bpm / ratio >= MIN_BPM && bpm / ratio <= MAX_BPM).map((ratio) => ({
-    ratio,
-    bpm: bpm / ratio,
-    known: knownOf(bpm / ratio),
-    fold: foldBars(beats, ratio, around),
-  }));
+  const first = heard.firstAttack === null ? null : placeOf(beats, heard.firstAttack);
+  return RATIOS.filter((ratio) => bpm / ratio >= MIN_BPM && bpm / ratio <= MAX_BPM).map((ratio) => {
+    const fold = foldBars(beats, ratio, around);
+    return {
+      ratio,
+      bpm: bpm / ratio,
+      known: Float64Array.from([...knownOf(bpm / ratio), ...fold.repeats.attacks]),
+      fold,
+      firstAttack: first === null ? null : first / ratio,
+    };
+  });
 }
 
 /** Everything that the networks are asked about one period in bars of so many beats. */
-export function picturesOf({ fold, ratio }: HeardPeriod, bar: BarBeats): { reading: Reading; seen: Float32Array }[] {
+export function picturesOf(
+  { fold, ratio, bpm, firstAttack }: HeardPeriod,
+  bar: BarBeats,
+): { reading: Reading; seen: Float32Array }[] {
   const attacks = levelled(fold.attacks[bar], ONSET_BAND_COUNT, 0.05),
     harmony = levelled(fold.harmony[bar], 1, 0.02),
     density = levelled(fold.density[bar], 1, 0.01);
@@ -77,14 +100,41 @@ export function picturesOf({ fold, ratio }: HeardPeriod, bar: BarBeats): { readi
       const later = offset >= PARTS / 2 ? 1 : 0;
       for (let beat = 0; beat < bar; beat++) seen[n++] = density[(beat + firstDownbeat + later) % bar]!;
       seen.set(spread, n);
+      seen.set(fold.repeats.attacks, (n += spread.length));
+      seen.set(fold.repeats.harmony, (n += LAGS.length));
+      if (firstAttack !== null)
+        lookAtFirst(firstAttack - offset / PARTS, 60 / bpm, firstDownbeat, seen.subarray(n + LAGS.length));
       return { reading: { ratio, offset, beatsPerBar: bar, firstDownbeat }, seen };
     }),
   );
 }
 
 const SPREADS = 4 * ONSET_BAND_COUNT + 3;
+/** Where in a picture of a bar of so many beats its parts begin: bands by part of a beat come first, then harmony … */
+export function pictureParts(bar: BarBeats): Record<'heard' | 'spreads' | 'repeats' | 'first' | 'end', number> {
+  const heard = bar * OFFSETS.length * ONSET_BAND_COUNT,
+    spreads = heard + 3 * bar,
+    repeats = spreads + SPREADS,
+    first = repeats + 2 * LAGS.length;
+  return { heard, spreads, repeats, first, end: first + 1 + bar };
+}
 /** How many values a picture of a bar of so many beats has. */
-export const pictureSize = (bar: BarBeats): number => bar * (OFFSETS.length * ONSET_BAND_COUNT + 3) + SPREADS;
+export const pictureSize = (bar: BarBeats): number => pictureParts(bar).end;
+
+/** So far from a beat it is as good as beside it, in seconds. */
+const BESIDE = 0.04;
+
+/**
+ * How a track begins under a reading: whether its first attack is on a beat, and on which of the bar.
+ * @param at in beats @param into one value, then one for each beat of the bar
+ */
+function lookAtFirst(at: number, beatSeconds: number, firstDownbeat: number, into: Float32Array): void {
+  const beat = Math.round(at),
+    bar = into.length - 1;
+  const on = 3 * Math.exp(-((((at - beat) * beatSeconds) / BESIDE) ** 2));
+  into[0] = on - 1;
+  into[1 + ((((beat - firstDownbeat) % bar) + bar) % bar)] = on;
+}
 
 /** Zero mean and about unit spread, of every `width`-th value together. */
 function levelled(values: Float32Array, width: number, floor: number): Float32Array {
@@ -135,7 +185,7 @@ function spreadsOf(fold: BarFold, bar: BarBeats): Float32Array {
 /** All readings of a grid with their probabilities, the most probable first; none of fewer than thirteen beats. */
 export function weighReadings(
   beats: ArrayLike<number>,
-  heard: { onsets: Onsets; chroma: Chroma },
+  heard: HeardOfGrid,
   knownOf: (bpm: number) => Float64Array,
   { beat, bars }: ReadingNetworks,
 ): WeighedReading[] {
