@@ -10,24 +10,39 @@ const SHARE = 0.5;
 
 /** In seconds; null where nothing is heard. */
 export function firstAttack({ bands, frameRate }: Onsets): number | null {
-  const length = bands[0]!.length;
-  const strength = new Float32Array(length);
-  for (const band of bands) {
-    const mean = meanOrOne(band);
-    for (let i = 0; i < length; i++) strength[i]! += Math.log1p(band[i]! / mean);
-  }
-  const isPeak = (i: number): boolean =>
-    (i === 0 || strength[i]! >= strength[i - 1]!) && (i === length - 1 || strength[i]! > strength[i + 1]!);
   // The usual attack: many faint ones, as of hiss and crackling, hardly count.
   let squares = 0,
     cubes = 0;
-  for (let i = 0; i < length; i++)
-    if (isPeak(i)) {
-      squares += strength[i]! ** 2;
-      cubes += strength[i]! ** 3;
-    }
+  findPeak(bands, (strength) => {
+    squares += strength ** 2;
+    cubes += strength ** 3;
+    return false;
+  });
   if (squares === 0) return null;
   const least = (SHARE * cubes) / squares;
-  for (let i = 0; i < length; i++) if (strength[i]! >= least && isPeak(i)) return i / frameRate;
+  const first = findPeak(bands, (strength) => strength >= least);
+  return first === null ? null : first / frameRate;
+}
+
+/**
+ * The first frame at which attacks, all bands together, are stronger than before and after, and that is wanted. Nothing
+ * is kept: tracks may be hours long.
+ */
+function findPeak(bands: readonly Float32Array[], wanted: (strength: number) => boolean): number | null {
+  const means = bands.map(meanOrOne);
+  const length = bands[0]!.length;
+  const strengthAt = (i: number): number => {
+    let sum = 0;
+    for (let b = 0; i < length && b < bands.length; b++) sum += Math.log1p(bands[b]![i]! / means[b]!);
+    return sum;
+  };
+  let before = 0,
+    strength = strengthAt(0);
+  for (let at = 0; at < length; at++) {
+    const after = strengthAt(at + 1);
+    if (strength >= before && strength > after && wanted(strength)) return at;
+    before = strength;
+    strength = after;
+  }
   return null;
 }

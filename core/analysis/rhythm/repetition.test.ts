@@ -5,7 +5,7 @@ import { LAGS, repetitionOf } from './repetition.ts';
 
 const of = (rows: readonly number[][]): Float32Array => {
   const repetition = repetitionOf(rows[0]!.length);
-  for (const row of rows) repetition.push(row);
+  for (const row of rows) repetition.push(Float64Array.from(row));
   return repetition.finish();
 };
 const at = (lag: (typeof LAGS)[number]): number => LAGS.indexOf(lag);

@@ -9,7 +9,7 @@ const LONGEST = LAGS[LAGS.length - 1]!;
 
 export interface Repetition {
   /** The next beat. The row is copied. */
-  push(row: ArrayLike<number>): void;
+  push(row: Float64Array): void;
   /** For each of LAGS, against the mean of all of them and by how much they differ: about −1 to 1, zeros at first. */
   finish(): Float32Array;
 }
@@ -20,56 +20,54 @@ export interface Repetition {
  * @param width values of a beat
  */
 export function repetitionOf(width: number): Repetition {
-  const ring = Array.from({ length: LONGEST }, () => new Float64Array(width));
-  const first: Float64Array[] = [];
+  // One list of values: what is asked of each beat is asked hundreds of thousands of times.
+  const ring = new Float64Array(LONGEST * width),
+    first = new Float64Array(LONGEST * width);
   const sum = new Float64Array(width);
   const products = new Float64Array(LAGS.length);
   let count = 0,
     squares = 0;
 
   return {
-    push(values) {
-      // The place of the beat LONGEST before this one is only taken when nothing asks for that any more.
-      const row = Float64Array.from(values);
-      LAGS.forEach((lag, n) => {
-        if (lag <= count) products[n]! += dot(row, ring[(count - lag) % LONGEST]!);
-      });
-      for (let i = 0; i < width; i++) sum[i]! += row[i]!;
-      squares += dot(row, row);
-      if (first.length < LONGEST) first.push(row);
-      ring[count++ % LONGEST] = row;
+    push(row) {
+      // The beat LONGEST before this one has its place until it has been looked at.
+      for (let n = 0; n < LAGS.length && LAGS[n]! <= count; n++) {
+        const from = ((count - LAGS[n]!) % LONGEST) * width;
+        let product = 0;
+        for (let i = 0; i < width; i++) product += row[i]! * ring[from + i]!;
+        products[n]! += product;
+      }
+      const at = (count % LONGEST) * width;
+      for (let i = 0; i < width; i++) {
+        const value = row[i]!;
+        ring[at + i] = value;
+        sum[i]! += value;
+        squares += value * value;
+      }
+      if (count < LONGEST) first.set(ring.subarray(at, at + width), at);
+      count++;
     },
     finish() {
       const mean = sum.map((v) => v / Math.max(1, count));
+      const level = mean.reduce((total, v) => total + v * v, 0);
       const alike = LAGS.map((lag, n) => {
         const pairs = count - lag;
         if (pairs <= 0) return 0;
         // Without the last, and without the first `lag` beats: their sums, and their squares about the mean.
         let outer = 0,
-          apart = 2 * squares - 2 * count * dot(mean, mean);
+          apart = 2 * squares - 2 * count * level;
         for (let k = 0; k < lag; k++)
-          for (const row of [first[k]!, ring[(count - 1 - k) % LONGEST]!]) {
-            outer += dot(row, mean);
-            apart -= squaresAbout(row, mean);
-          }
-        const both = products[n]! - (2 * count * dot(mean, mean) - outer) + pairs * dot(mean, mean);
-        return both / (apart / 2 + 1e-9);
+          for (const [rows, place] of [[first, k] as const, [ring, (count - 1 - k) % LONGEST] as const])
+            for (let i = 0; i < width; i++) {
+              const value = rows[place * width + i]!;
+              outer += value * mean[i]!;
+              apart -= (value - mean[i]!) ** 2;
+            }
+        return (products[n]! - (2 * count * level - outer) + pairs * level) / (apart / 2 + 1e-9);
       });
       return againstEachOther(alike);
     },
   };
-}
-
-function dot(a: Float64Array, b: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i]! * b[i]!;
-  return sum;
-}
-
-function squaresAbout(row: Float64Array, mean: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < row.length; i++) sum += (row[i]! - mean[i]!) ** 2;
-  return sum;
 }
 
 /** A loop is alike at all lags and a band is not: only what differs between lags says something of the metre. */
