@@ -167,6 +167,18 @@ export function estimateTempo(onsets: Onsets): TempoEstimate {
   return slow.pulse >= MIN_PULSE ? slow : sharp;
 }
 
+/**
+ * Of kicks, body, snares and hats alone. Apart from estimateFrom, since what that answers holds on to all that is named
+ * there, and lists as long as the track are not to be kept.
+ */
+function autocorrelationsOf(onsets: Onsets, room: Float32Array): Float64Array[] {
+  const { bands, frameRate } = onsets;
+  const own = new Float32Array(room.length);
+  return [bands[0]!, bands[1]!, snareStrokes(onsets), bands[4]!].map((band) =>
+    averageAutocorrelation(normaliseNovelty([band], [1], frameRate, own, room), frameRate),
+  );
+}
+
 function estimateFrom(onsets: Onsets): TempoEstimate {
   const { frameRate, bands } = onsets;
   const room = new Float32Array(bands[0]?.length ?? 0);
@@ -174,10 +186,7 @@ function estimateFrom(onsets: Onsets): TempoEstimate {
   if (novelty.length < frameRate * 4)
     return { bpm: null, pulse: 0, novelty, knownOf: () => new Float64Array(KNOWN_OF_TEMPO) };
   const all = averageAutocorrelation(novelty, frameRate);
-  const own = new Float32Array(novelty.length);
-  const parts = [bands[0]!, bands[1]!, snareStrokes(onsets), bands[4]!].map((band) =>
-    averageAutocorrelation(normaliseNovelty([band], [1], frameRate, own, room), frameRate),
-  );
+  const parts = autocorrelationsOf(onsets, room);
   const rate = onsetRate(novelty, frameRate);
   let best: number | null = null,
     bestScore = 0;
