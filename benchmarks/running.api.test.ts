@@ -36,10 +36,12 @@ test('intake and crates', async () => {
   const crates = run('crates', { BENCH_TRACKS: '400' });
   expect(crates[0]).toMatch(/^100 self-filling crates over 400 tracks: filled for the first time in [\d.]+ s; [1-9]/);
   expect(crates.slice(4)).toHaveLength(5);
-  const intake = run('intake', { BENCH_FILES: '40' });
-  expect(intake[0]).toBe('Intake of 40 files');
+  const intake = run('intake', { BENCH_FILES: '40', BENCH_KNOWN: '300' });
+  expect(intake[0]).toBe('Intake of 40 files, and 300 that are known');
   expect(intake[4]).toMatch(/^first scan +40 +40 +[\d.]+ s +\d+ files\/s$/);
   expect(intake[5]).toMatch(/^scanning again +40 +0 /);
+  for (const line of intake.slice(6)) expect(line).toMatch(/^scanning many again +300 +0 +[\d.]+ s +\d+ files\/s$/);
+  expect(intake).toHaveLength(8);
 });
 
 test('the sheet, with a desk in a process of its own, at two sizes', async () => {
