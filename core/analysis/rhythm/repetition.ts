@@ -10,7 +10,7 @@ const LONGEST = LAGS[LAGS.length - 1]!;
 export interface Repetition {
   /** The next beat. The row is copied. */
   push(row: Float64Array): void;
-  /** For each of LAGS, against the mean of all of them and by how much they differ: about −1 to 1, zeros at first. */
+  /** For each of LAGS, against the mean of all of them and by how much they differ: about −2 to 2. */
   finish(): Float32Array;
 }
 
