@@ -5,18 +5,20 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { packed, type Fitted, type Network } from '@early-set/core/analysis/fitted/network';
 import { fitCalm, fitSureness, foldsBy, openFolds } from './fit/folds.ts';
+import { excerptsOf } from './excerpts.ts';
 import { allPieces, handOf, heardOf, keptFiles } from './material.ts';
 
 const TARGET = 'core/analysis/fitted/weights.ts';
 const cache = process.env.BENCH_CACHE!;
-const pieces = await allPieces(cache);
+const whole = await allPieces(cache);
+const pieces = [...whole, ...excerptsOf(whole)];
 const heard = await heardOf(pieces, cache);
 const pool = openFolds(pieces, heard, keptFiles(pieces, cache));
 const folds = foldsBy(pieces, handOf);
-const [whole, ...parts] = await Promise.all([
-  pool.without([]),
+const [{ fitted: best }, ...parts] = await Promise.all([
+  pool.without({ leftOut: [], hear: [] }),
   ...folds.map(async ({ name, leftOut }) => {
-    const { unseen } = await pool.without(leftOut);
+    const { unseen } = await pool.without({ leftOut, hear: leftOut });
     console.log(`fitted without ${name}`);
     return leftOut.map((i, n) => ({ truth: pieces[i]!, unseen: unseen[n]! }));
   }),
@@ -24,8 +26,8 @@ const [whole, ...parts] = await Promise.all([
 await pool.close();
 const unseen = parts.flat();
 const fitted: Fitted = {
-  ...whole.fitted,
-  keys: { ...whole.fitted.keys, calm: fitCalm(unseen) },
+  ...best,
+  keys: { ...best.keys, calm: fitCalm(unseen) },
   tempoSure: fitSureness(unseen).map((w) => Number(w.toFixed(4))),
 };
 

@@ -41,6 +41,27 @@ function checkFonts(): void {
 /** A piece with what it was made by: another plan or another maker of sound, another version. */
 export type MadePiece = PieceTruth & { version: string };
 
+/**
+ * Where the tempo changes for good, that of the longer stretch is the tempo of the piece; plans name that of the first.
+ * The change is where the lengths of beats on both sides differ least from their means.
+ */
+export function longestTempo<T extends PieceTruth>(piece: T): T {
+  const { beats } = piece;
+  if (piece.bpm === null || !piece.changes.includes('tempo change')) return piece;
+  const last = beats.length - 1;
+  const meanOf = (from: number, to: number): number => (beats[to]! - beats[from]!) / (to - from);
+  let change = 1,
+    most = -1;
+  // The squares about both means are least where those of the means themselves are most.
+  for (let k = 4; k <= last - 4; k++) {
+    const explained = k * meanOf(0, k) ** 2 + (last - k) * meanOf(k, last) ** 2;
+    if (explained > most) [change, most] = [k, explained];
+  }
+  if (most < 0) return piece;
+  const firstIsLonger = beats[change]! - beats[0]! >= beats[last]! - beats[change]!;
+  return { ...piece, bpm: 60 / (firstIsLonger ? meanOf(0, change) : meanOf(change, last)) };
+}
+
 async function made<T extends { plan: { name: string } }>(
   folder: string,
   producer: string,
@@ -69,5 +90,5 @@ async function made<T extends { plan: { name: string } }>(
   const wanted = new Set(pieces.flatMap(({ name, file }) => [basename(file), `${name}.truth.json`]));
   for (const { name } of readdirSync(folder, { withFileTypes: true }).filter((f) => f.isFile()))
     if (!wanted.has(name)) rmSync(join(folder, name));
-  return pieces;
+  return pieces.map(longestTempo);
 }

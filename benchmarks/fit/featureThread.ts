@@ -8,17 +8,24 @@ export interface FeatureWish {
   path: string;
   /** Where they are kept; another file for another extractor. */
   kept: string;
+  /** Seconds that are left out in front, as if the recording had been cut there. */
+  from: number;
 }
 
 /** What the analysis of tempo, bar and key hears of a file. */
 export type Heard = Pick<Features, 'bands' | 'onsets' | 'chroma' | 'durationSeconds'>;
 
 /** Features of the file at a path. */
-export default async function featuresOf({ path, kept }: FeatureWish): Promise<Heard> {
+export default async function featuresOf({ path, kept, from }: FeatureWish): Promise<Heard> {
   if (existsSync(kept)) return deserialize(readFileSync(kept)) as Heard;
   const format = await probe(path);
   const extractor = createFeatureExtractor(format);
-  await decode(path, format, (samples) => extractor.push(samples));
+  let skipped = Math.round(from * format.sampleRate) * format.channels;
+  await decode(path, format, (samples) => {
+    const own = samples.subarray(Math.min(skipped, samples.length));
+    skipped -= samples.length - own.length;
+    extractor.push(own);
+  });
   const { bands, onsets, chroma, durationSeconds } = extractor.finish();
   const own = {
     bands: { ...bands, waveform: new Uint8Array(0), attack: bands.attack.slice() },

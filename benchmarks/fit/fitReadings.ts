@@ -15,7 +15,7 @@ import type { Training } from './training.ts';
 
 const HIDDEN = 24,
   HIDDEN_BEAT = 12;
-const ROUNDS = 14,
+const ROUNDS = 12,
   BATCH = 16,
   RATE = 3e-3,
   PENALTY = 2e-4;

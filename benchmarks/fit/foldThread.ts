@@ -1,4 +1,4 @@
-/** A worker thread: fits everything without some of the pieces, then hears exactly those. */
+/** A worker thread: fits everything without some of the pieces, then hears some that it was not shown. */
 import { readFileSync } from 'node:fs';
 import { deserialize } from 'node:v8';
 import { workerData } from 'piscina';
@@ -10,6 +10,12 @@ import type { Heard } from './featurePool.ts';
 import { fitReadings } from './fitReadings.ts';
 import { fitKeys, type KeyCase } from './keyCases.ts';
 import { openTraining } from './training.ts';
+
+/** What to fit and to hear, by the places of pieces. */
+export interface FoldWish {
+  leftOut: readonly number[];
+  hear: readonly number[];
+}
 
 export interface Shelf {
   readings: (KeptCase | null)[];
@@ -31,14 +37,14 @@ export interface Unseen {
 
 export interface Fold {
   fitted: Fitted;
-  /** What was heard of those left out, in their order. */
+  /** What was heard of those that were to be heard, in their order. */
   unseen: Unseen[];
 }
 
 /** Neither is known before all folds are: both are fitted on what they say of unseen pieces. */
-const OPEN = { calm: 1, tempoSure: [0, 1, 0, 0, 0] };
+const OPEN = { calm: 1, tempoSure: [0, 1, 0, 0, 0, 0] };
 
-export default function fold(leftOut: readonly number[]): Fold {
+export default function fold({ leftOut, hear: wanted }: FoldWish): Fold {
   const shelf = workerData as Shelf;
   const out = new Set(leftOut);
   const fitted: Fitted = {
@@ -55,7 +61,7 @@ export default function fold(leftOut: readonly number[]): Fold {
     },
     tempoSure: OPEN.tempoSure,
   };
-  return { fitted, unseen: leftOut.map((i) => hear(shelf.heard[i]!, fitted)) };
+  return { fitted, unseen: wanted.map((i) => hear(shelf.heard[i]!, fitted)) };
 }
 
 function hear(file: string, fitted: Fitted): Unseen {

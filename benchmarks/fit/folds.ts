@@ -4,35 +4,44 @@ import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import { sureness } from '@early-set/core/analysis/engine';
 import { keyParts } from '@early-set/core/fields/keys';
+import type { Excerpt } from '../excerpts.ts';
 import type { PieceTruth } from '../pieces/produce.ts';
 import { kept } from './caseShelf.ts';
 import type { Heard } from './featurePool.ts';
-import type { Fold, Shelf, Unseen } from './foldThread.ts';
+import type { Fold, FoldWish, Shelf, Unseen } from './foldThread.ts';
 import { keyCases } from './keyCases.ts';
 import { readingCase } from './readingCases.ts';
 
 export interface FoldPool {
-  without(leftOut: readonly number[]): Promise<Fold>;
+  /** Fits without some pieces and hears some of them. */
+  without(wish: FoldWish): Promise<Fold>;
   close(): Promise<void>;
 }
 
+/** One in so many excerpts teaches keys: parts of whole pieces do so already. */
+const EXCERPTS = 5;
+
 /** Lays all cases out in memory that the threads share. @param files with what is heard of each piece */
-export function openFolds(pieces: readonly PieceTruth[], heard: readonly Heard[], files: string[]): FoldPool {
+export function openFolds(
+  pieces: readonly (PieceTruth | Excerpt)[],
+  heard: readonly Heard[],
+  files: string[],
+): FoldPool {
   const shelf: Shelf = {
     readings: pieces.map((piece, i) => {
       const one = readingCase(piece, heard[i]!);
       return one && kept(one);
     }),
-    keys: pieces.map((piece, i) => keyCases(piece, heard[i]!)),
+    keys: pieces.map((piece, i) => ('from' in piece && i % EXCERPTS !== 0 ? [] : keyCases(piece, heard[i]!))),
     heard: files,
     loops: readFileSync(process.env.BENCH_LOOPS!),
   };
-  const pool = new Piscina<readonly number[], Fold>({
+  const pool = new Piscina<FoldWish, Fold>({
     filename: new URL('./foldThread.mjs', import.meta.url).href,
     maxThreads: availableParallelism(),
     workerData: shelf,
   });
-  return { without: (leftOut) => pool.run(leftOut), close: () => pool.destroy() };
+  return { without: (wish) => pool.run(wish), close: () => pool.destroy() };
 }
 
 /** Indices of pieces by what they have in common; those of which there are few are left out together. */

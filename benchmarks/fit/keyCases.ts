@@ -1,4 +1,5 @@
 /** What the networks that name keys are taught: profiles of whole pieces and of parts, as seen from each tonic. */
+import { barBegun, firstAttack } from '@early-set/core/analysis/rhythm/beginning';
 import { densityChanges } from '@early-set/core/analysis/rhythm/changes';
 import { KEY_INPUTS, pitchKnown, seenFrom, type Bars } from '@early-set/core/analysis/harmony/key';
 import type { KeyNetworks } from '@early-set/core/analysis/fitted/network';
@@ -37,6 +38,7 @@ export function keyCases(truth: PieceTruth, { chroma, onsets }: Heard): KeyCase[
   const bars: Bars = {
     times,
     change: densityChanges(onsets)(Float64Array.from(times), truth.bpm === null ? 0.5 : 60 / truth.bpm),
+    begins: barBegun(times, firstAttack(onsets)),
   };
   const { frameCount, frameRate } = chroma;
   const cut = (from: number, to: number, its: Bars | null): KeyCase => {

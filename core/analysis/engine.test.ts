@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { seeded } from '../signal/random.ts';
 import { BYTE_LEVELS } from './waveform.ts';
 import { beatsOf, createAnalysis, type AnalysisResult } from './engine.ts';
 
@@ -49,6 +50,41 @@ test('what else the tempo may be is exactly a part or a multiple of it, and noth
   for (const ratio of ratios) expect(Math.min(...simple.map((s) => Math.abs(ratio / s - 1)))).toBeLessThan(1e-9);
   expect(new Set(ratios.map((r) => r.toFixed(6))).size).toBe(ratios.length);
   expect(tempo.candidates.reduce((sum, c) => sum + c.weight, 0)).toBeLessThanOrEqual(1 + 1e-9);
+});
+
+test('bars stay where they are in a recording that was cut within one', () => {
+  const rate = 22050,
+    beat = 60 / 112,
+    start = 0.4;
+  const samples = new Float32Array(40 * rate);
+  const add = (from: number, seconds: number, wave: (t: number) => number): void => {
+    const at = Math.round(from * rate);
+    for (let i = 0; i < seconds * rate && at + i < samples.length; i++) samples[at + i]! += wave(i / rate);
+  };
+  const random = seeded(6);
+  for (let k = 0; start + k * beat < 39; k++) {
+    const at = start + k * beat;
+    if (k % 2 === 0) add(at, 0.2, (t) => 0.6 * Math.exp(-t / 0.05) * Math.sin(2 * Math.PI * 58 * t));
+    else add(at, 0.15, (t) => 0.5 * Math.exp(-t / 0.03) * (2 * random() - 1));
+    for (const half of [0, 0.5])
+      add(at + half * beat, 0.03, (t) => 0.12 * Math.exp(-t / 0.006) * Math.sin(2 * Math.PI * 8000 * t + random()));
+    // A chord a bar, its bass on the first beat.
+    if (k % 4 > 0) continue;
+    const root = 110 * 2 ** ([0, 5, 7, 3][(k / 4) % 4]! / 12);
+    for (const [ratio, level] of [
+      [1, 0.2],
+      [3, 0.06],
+      [2.4, 0.06],
+    ] as const)
+      add(at, 4 * beat, (t) => level * Math.exp(-t / 1.2) * Math.sin(2 * Math.PI * root * ratio * t));
+  }
+  for (const cut of [0, 9.1, 13.7]) {
+    const { tempo } = analyse(samples.subarray(Math.round(cut * rate)), rate);
+    expect(tempo.bpm).toBeCloseTo(112, 1);
+    expect(tempo.beatsPerBar).toBe(4);
+    const bars = (tempo.firstDownbeatSeconds! + cut - start) / (4 * beat);
+    expect(Math.abs(bars - Math.round(bars))).toBeLessThan(0.03);
+  }
 });
 
 describe('what cannot be measured', () => {

@@ -2,7 +2,7 @@
 import { estimateEnergy, type EnergyEstimate } from './structure/energy.ts';
 import { createFeatureExtractor, type Features, type StreamFormat } from './features.ts';
 import type { BeatGrid } from './rhythm/beatGrid.ts';
-import { firstAttack } from './rhythm/beginning.ts';
+import { barBegun, firstAttack, type FirstAttack } from './rhythm/beginning.ts';
 import { layGrid } from './rhythm/grid.ts';
 import { estimateKey, type Bars, type KeyCandidate } from './harmony/key.ts';
 import { endingOf } from './structure/ending.ts';
@@ -17,7 +17,7 @@ import type { Fitted } from './fitted/network.ts';
 import type { MusicalKey } from '../fields/keys.ts';
 
 /** Raised whenever a result could come out differently; stored with every result. */
-export const ENGINE_VERSION = 10;
+export const ENGINE_VERSION = 11;
 
 export interface TempoCandidate {
   bpm: number;
@@ -146,7 +146,8 @@ export interface HeardTempo {
 /** Tempo, grid and bars. @param fitted what was learnt; the benchmarks leave music out of it */
 export function tempoOf(heard: Heard, fitted: Fitted = FITTED): HeardTempo {
   const { bpm, pulse, novelty, knownOf } = estimateTempo(heard.onsets);
-  if (bpm === null || pulse < MIN_PULSE) return { tempo: NO_TEMPO, bars: { times: [], change: [] }, speaks: [] };
+  if (bpm === null || pulse < MIN_PULSE)
+    return { tempo: NO_TEMPO, bars: { times: [], change: [], begins: null }, speaks: [] };
   const first = firstAttack(heard.onsets);
   let readings: WeighedReading[] = [];
   const grid = layGrid(heard, novelty, bpm, (laid, part) => {
@@ -158,7 +159,7 @@ export function tempoOf(heard: Heard, fitted: Fitted = FITTED): HeardTempo {
   });
   const best = readings[0];
   const candidates = best ? candidatesOf(readings, best, grid.bpm) : [{ bpm: grid.bpm, weight: 0.5 }];
-  const speaks = speaksFor(candidates[0]!.weight, grid.support, pulse, grid.steady);
+  const speaks = speaksFor(candidates[0]!.weight, pulse, grid);
   return {
     tempo: {
       bpm: grid.bpm,
@@ -171,7 +172,7 @@ export function tempoOf(heard: Heard, fitted: Fitted = FITTED): HeardTempo {
       segments: grid.segments,
       driftingBeats: grid.steady ? null : Array.from(grid.beats),
     },
-    bars: barsOf(grid, heard),
+    bars: barsOf(grid, heard, first),
     speaks,
   };
 }
@@ -188,11 +189,13 @@ function candidatesOf(readings: readonly WeighedReading[], best: Reading, bpm: n
 }
 const MOST_CANDIDATES = 6;
 
-/** The terms of a tempo's confidence: a constant first. */
-function speaksFor(weight: number, support: number, pulse: number, steady: boolean): number[] {
+/** The terms of a tempo's confidence: a constant first. What is much faster or slower than usual is less likely. */
+function speaksFor(weight: number, pulse: number, { bpm, support, steady }: BeatGrid): number[] {
   const odds = Math.log((weight + 1e-4) / (1 - weight + 1e-4));
-  return [1, odds, Math.min(1, support), Math.min(0.5, pulse), steady ? 1 : 0];
+  const octaves = Math.log2(bpm / USUAL_BPM);
+  return [1, odds, Math.min(1, support), Math.min(0.5, pulse), steady ? 1 : 0, octaves * octaves];
 }
+const USUAL_BPM = 115;
 
 /** The probability that a tempo is right, from what speaks for it. */
 export function sureness(weights: readonly number[], speaks: readonly number[]): number {
@@ -201,9 +204,13 @@ export function sureness(weights: readonly number[], speaks: readonly number[]):
 }
 
 /** The bars of a grid. */
-export function barsOf({ beats, firstDownbeat, beatsPerBar, bpm }: BeatGrid, { onsets }: Pick<Heard, 'onsets'>): Bars {
+function barsOf(
+  { beats, firstDownbeat, beatsPerBar, bpm }: BeatGrid,
+  { onsets }: Pick<Heard, 'onsets'>,
+  first: FirstAttack | null,
+): Bars {
   const times = beats.filter((_, i) => i >= firstDownbeat && (i - firstDownbeat) % beatsPerBar === 0);
-  return { times, change: densityChanges(onsets)(times.slice(), 60 / bpm) };
+  return { times, change: densityChanges(onsets)(times.slice(), 60 / bpm), begins: barBegun(times, first) };
 }
 
 const toDecibels = (amplitude: number): number | null => (amplitude > 0 ? 20 * Math.log10(amplitude) : null);

@@ -5,7 +5,7 @@ import { FINE_BINS, FINE_UNITS, foldChroma, type Chroma } from './chroma.ts';
 import { estimateKey, pitchKnown, seenFrom, type Bars } from './key.ts';
 
 const FRAME_RATE = 5;
-const NO_BARS: Bars = { times: [], change: [] };
+const NO_BARS: Bars = { times: [], change: [], begins: null };
 
 /** Chords of one bar each (2 s), as pitch classes from C with the root first, at a tuning. */
 function chordsPlayed(chords: number[][], repeats: number, cents = 0): { chroma: Chroma; bars: Bars } {
@@ -31,6 +31,7 @@ function chordsPlayed(chords: number[][], repeats: number, cents = 0): { chroma:
     bars: {
       times: Array.from({ length: count }, (_, i) => i * 2),
       change: Array.from({ length: count }, (_, i) => (i % 4 === 0 ? 1 : 0)),
+      begins: null,
     },
   };
 }
@@ -99,6 +100,25 @@ describe('key', () => {
     for (let i = 0; i < 12; i++) turned = seenFrom(turned, 1);
     expect(turned).toEqual(known);
     expect(seenFrom(known, 0)).toEqual(known);
+  });
+
+  test('phrases begin where the density changes most, or else with the music', () => {
+    const roots = [0, 2, 4, 5];
+    const { chroma, bars } = chordsPlayed(
+      roots.map((root) => [root]),
+      4,
+    );
+    const phraseRoot = (own: Partial<Bars>): number => {
+      const known = pitchKnown(chroma, 0, chroma.frameCount, { ...bars, ...own }).subarray(24, 36);
+      return known.indexOf(Math.max(...known));
+    };
+    const change = new Float64Array(16),
+      begins = { bar: 1, sure: 1 };
+    expect([phraseRoot({}), phraseRoot({ change, begins })]).toEqual([0, 2]);
+    // What changes clearly counts for more than what is expected, and that for more than chance.
+    expect(phraseRoot({ begins })).toBe(0);
+    expect(phraseRoot({ change: change.map((_, i) => (i % 4 === 3 ? 0.2 : 0.1)), begins })).toBe(2);
+    expect(phraseRoot({ change: change.map((_, i) => (i % 4 === 3 ? 0.2 : 0.1)), begins: null })).toBe(5);
   });
 
   test('folding puts a note between two semitones into both', () => {

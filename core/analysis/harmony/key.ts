@@ -32,11 +32,15 @@ export const SEGMENT_SECONDS = 8;
 export interface Bars {
   times: ArrayLike<number>;
   change: ArrayLike<number>;
+  /** The bar that the music begins with, and how sure that is, up to 1; null where nothing is known of it. */
+  begins: { bar: number; sure: number } | null;
 }
 
 /** Seconds at the start of the pitched part that are looked at on their own. */
 const START_SECONDS = 3.5;
 const BARS_A_PHRASE = 4;
+/** What it counts that music begins with a phrase, as a share of all that changes at bars. */
+const BEGUN = 0.25;
 /** Four profiles of twelve pitch classes: all, bass, phrase beginnings, the start. */
 const PROFILES = 4;
 /** How many values are known of a stretch of a track. */
@@ -77,7 +81,10 @@ export function pitchKnown(chroma: Chroma, first: number, last: number, bars: Ba
   return out;
 }
 
-/** The bars inside frames first … last at which phrases of four begin: those where the density changes most. */
+/**
+ * The bars inside frames first … last at which phrases of four begin: those where the density changes most; most music
+ * begins with a phrase.
+ */
 function phraseBars(chroma: Chroma, first: number, last: number, bars: Bars): number[] {
   const starts: number[] = [];
   for (let i = 0; i + 1 < bars.times.length; i++)
@@ -85,6 +92,10 @@ function phraseBars(chroma: Chroma, first: number, last: number, bars: Bars): nu
   if (starts.length < 2 * BARS_A_PHRASE) return [];
   const changes = new Float64Array(BARS_A_PHRASE);
   for (const i of starts) changes[i % BARS_A_PHRASE]! += bars.change[i]!;
+  if (bars.begins) {
+    const { bar, sure } = bars.begins;
+    changes[bar % BARS_A_PHRASE]! += BEGUN * sure * Math.max(sumOf(changes), 1e-9);
+  }
   const phase = changes.indexOf(Math.max(...changes));
   return starts.filter((i) => i % BARS_A_PHRASE === phase);
 }

@@ -4,6 +4,7 @@ import type { Chroma } from '../harmony/chroma.ts';
 import { BARS, foldBars, PARTS, surroundingsOf, timeAt } from './barFold.ts';
 import type { BeatGrid } from './beatGrid.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
+import { BEFORE_FIRST } from './beginning.ts';
 import { heardPeriods, KNOWN_OF_PERIOD, picturesOf, pictureParts, pictureSize, weighReadings } from './readings.ts';
 import { reread } from './reread.ts';
 import { KNOWN_OF_TEMPO } from './tempo.ts';
@@ -63,14 +64,15 @@ describe('what is heard on the parts of a bar', () => {
   });
 
   test('how the track begins is seen from each reading', () => {
-    const heard = { onsets: played, chroma: SILENT, firstAttack: 1.5 };
+    const first = { seconds: 1.5, after: 'silence' } as const;
+    const heard = { onsets: played, chroma: SILENT, firstAttack: first };
     const begun = (ratio: number, offset: number): number[][] =>
       picturesOf(
         heardPeriods(line(0.5, 0.5), heard, nothingKnown).find((p) => p.ratio === ratio)!,
         4,
       )
         .filter((p) => p.reading.offset === offset)
-        .map((p) => Array.from(p.seen.subarray(pictureParts(4).first)));
+        .map((p) => Array.from(p.seen.subarray(pictureParts(4).first).subarray(0, 5)));
     // Two beats after the first of the grid: on a beat, and on the first of the bar if that begins there.
     expect(begun(1, 0)).toEqual([
       [2, 0, 0, 3, 0],
@@ -83,7 +85,21 @@ describe('what is heard on the parts of a bar', () => {
     for (const seen of begun(1, 6).flat()) expect(Math.abs(seen) < 1e-9 || seen === -1).toBe(true);
     const unknown = heardPeriods(line(0.5, 0.5), { ...heard, firstAttack: null }, nothingKnown)[0]!;
     for (const { seen } of picturesOf(unknown, 3))
-      expect(Array.from(seen.subarray(pictureParts(3).first))).toEqual([0, 0, 0, 0]);
+      expect(seen.subarray(pictureParts(3).first).every((v) => v === 0)).toBe(true);
+  });
+
+  test('what comes before the first attack is told apart', () => {
+    const ends = BEFORE_FIRST.map((after) => {
+      const heard = { onsets: played, chroma: SILENT, firstAttack: { seconds: 0.5, after } };
+      const [period] = heardPeriods(line(0.5, 0.5), heard, nothingKnown);
+      const { seen } = picturesOf(period!, 2)[0]!;
+      return Array.from(seen.subarray(pictureParts(2).first));
+    });
+    expect(ends).toEqual([
+      [2, 3, 0, 0, 0, 0, 0, 0, 0],
+      [0, 0, 0, 2, 3, 0, 0, 0, 0],
+      [0, 0, 0, 0, 0, 0, 2, 3, 0],
+    ]);
   });
 
   test('all bars and parts of a beat are asked, at parts and multiples of the tempo', () => {
@@ -159,7 +175,7 @@ test('readings of few beats are none; of more their probabilities are one togeth
     beat: { ...zero(KNOWN_OF_PERIOD), bias: 3 },
     bars: { 2: zero(pictureSize(2)), 3: { ...zero(pictureSize(3)), bias: 1 }, 4: zero(pictureSize(4)) },
   };
-  const heard = { onsets: played, chroma: SILENT, firstAttack: 0.5 };
+  const heard = { onsets: played, chroma: SILENT, firstAttack: { seconds: 0.5, after: 'nothing' } as const };
   expect(weighReadings(line(0.5, 5), heard, nothingKnown, networks)).toEqual([]);
   const readings = weighReadings(line(0.5, 0.5), heard, nothingKnown, networks);
   expect(readings.reduce((sum, r) => sum + r.probability, 0)).toBeCloseTo(1, 9);

@@ -5,6 +5,7 @@
  */
 import { outputOf, type ReadingNetworks } from '../fitted/network.ts';
 import type { Chroma } from '../harmony/chroma.ts';
+import { BEFORE_FIRST, type FirstAttack } from './beginning.ts';
 import { BARS, foldBars, PARTS, placeOf, surroundingsOf, type BarBeats, type BarFold } from './barFold.ts';
 import { ONSET_BAND_COUNT, type Onsets } from './onsets.ts';
 import { LAGS } from './repetition.ts';
@@ -13,7 +14,7 @@ import { KNOWN_OF_TEMPO } from './tempo.ts';
 /** Beats of a reading as multiples of the grid's. */
 export const RATIOS = [1 / 3, 1 / 2, 2 / 3, 3 / 4, 1, 4 / 3, 3 / 2, 2, 3] as const;
 const MIN_BPM = 30,
-  MAX_BPM = 320;
+  MAX_BPM = 240;
 /** Parts of a beat by which a reading may begin later, and at which it is listened to. */
 export const OFFSETS = [0, 3, 4, 6, 8, 9] as const;
 
@@ -40,8 +41,8 @@ export interface HeardPeriod {
   /** KNOWN_OF_PERIOD values. */
   known: Float64Array;
   fold: BarFold;
-  /** How many of its beats after the grid's first the first attack comes; null where that says nothing. */
-  firstAttack: number | null;
+  /** The first attack, so many of its beats after the grid's first; null where that says nothing. */
+  firstAttack: { at: number; after: FirstAttack['after'] } | null;
 }
 /** What is known of a tempo, then how alike beats of that length are in their attacks. */
 export const KNOWN_OF_PERIOD = KNOWN_OF_TEMPO + LAGS.length;
@@ -50,8 +51,8 @@ export const KNOWN_OF_PERIOD = KNOWN_OF_TEMPO + LAGS.length;
 export interface HeardOfGrid {
   onsets: Onsets;
   chroma: Chroma;
-  /** Of the whole track, in seconds; null for a stretch of it that begins anywhere. */
-  firstAttack: number | null;
+  /** Of the whole track; null for a stretch of it that begins anywhere. */
+  firstAttack: FirstAttack | null;
 }
 
 /** All periods at which a grid may be read. @param beats at least two, in seconds */
@@ -62,7 +63,8 @@ export function heardPeriods(
 ): HeardPeriod[] {
   const bpm = (60 * (beats.length - 1)) / (beats[beats.length - 1]! - beats[0]!);
   const around = surroundingsOf(heard);
-  const first = heard.firstAttack === null ? null : placeOf(beats, heard.firstAttack);
+  const first = heard.firstAttack,
+    place = first && placeOf(beats, first.seconds);
   return RATIOS.filter((ratio) => bpm / ratio >= MIN_BPM && bpm / ratio <= MAX_BPM).map((ratio) => {
     const fold = foldBars(beats, ratio, around);
     return {
@@ -70,7 +72,7 @@ export function heardPeriods(
       bpm: bpm / ratio,
       known: Float64Array.from([...knownOf(bpm / ratio), ...fold.repeats.attacks]),
       fold,
-      firstAttack: first === null ? null : first / ratio,
+      firstAttack: first && { at: place! / ratio, after: first.after },
     };
   });
 }
@@ -102,8 +104,10 @@ export function picturesOf(
       seen.set(spread, n);
       seen.set(fold.repeats.attacks, (n += spread.length));
       seen.set(fold.repeats.harmony, (n += LAGS.length));
-      if (firstAttack !== null)
-        lookAtFirst(firstAttack - offset / PARTS, 60 / bpm, firstDownbeat, seen.subarray(n + LAGS.length));
+      if (firstAttack) {
+        const from = n + LAGS.length + BEFORE_FIRST.indexOf(firstAttack.after) * (1 + bar);
+        lookAtFirst(firstAttack.at - offset / PARTS, 60 / bpm, firstDownbeat, seen.subarray(from, from + 1 + bar));
+      }
       return { reading: { ratio, offset, beatsPerBar: bar, firstDownbeat }, seen };
     }),
   );
@@ -116,7 +120,7 @@ export function pictureParts(bar: BarBeats): Record<'heard' | 'spreads' | 'repea
     spreads = heard + 3 * bar,
     repeats = spreads + SPREADS,
     first = repeats + 2 * LAGS.length;
-  return { heard, spreads, repeats, first, end: first + 1 + bar };
+  return { heard, spreads, repeats, first, end: first + BEFORE_FIRST.length * (1 + bar) };
 }
 /** How many values a picture of a bar of so many beats has. */
 export const pictureSize = (bar: BarBeats): number => pictureParts(bar).end;

@@ -5,12 +5,15 @@ import { get } from '../../../data/api.ts';
 import { useAsked } from '../../../data/asked.ts';
 import { useServerEvents } from '../../../data/events.ts';
 
-export const PAGE = 150;
+/** Rows of a page: not many more than are in sight, since all of a page are waited for. */
+export const PAGE = 75;
+/** Pages beyond what is in sight that are fetched as well. */
+const BEYOND = 2;
 /** Far pages are let go, so that a long scroll does not gather everything. */
-const MAX_PAGES = 40,
-  KEPT_AROUND = 15;
+const MAX_PAGES = 80,
+  KEPT_AROUND = 30;
 /** So many pages are asked for in one question: the server gives no more than 500 rows. */
-const MAX_AT_ONCE = 3;
+const MAX_AT_ONCE = 6;
 /** Questions about where the eye was a moment ago. While so many are on their way, a moving scroll bar asks no more. */
 const MAX_LEFT_BEHIND = 2;
 /** What is beyond the rows in sight waits until the eye rests; else it would be in the way of what is in sight next. */
@@ -83,7 +86,7 @@ class Keeper {
 
   /** What is in sight is asked for again; what is not is no longer known to be true. */
   changed(): void {
-    const [from, to] = this.near(1);
+    const [from, to] = this.near(BEYOND);
     const { held } = this;
     const again = held ? range(from, to).filter((page) => held.pages.has(page)) : [];
     if (held) this.put({ ...held, pages: new Map(again.map((page) => [page, held.pages.get(page)!])) });
@@ -114,20 +117,20 @@ class Keeper {
     const there = this.held?.query === this.query ? this.held!.pages : null;
     const missing = (beyond: number): number[] =>
       range(...this.near(beyond)).filter((page) => !there?.has(page) && !this.failed.has(page));
-    const [from, to] = this.near(1);
+    const [from, to] = this.near(BEYOND);
     if (this.later && this.later.from !== from) {
       clearTimeout(this.later.timer);
       this.later = null;
     }
-    const behind = [...this.onTheWay.keys()].filter((page) => page < from || page > to).length;
-    if (behind >= MAX_LEFT_BEHIND) return;
+    const behind = [...this.onTheWay].filter(([page]) => page < from || page > to).map(([, question]) => question);
+    if (new Set(behind).size >= MAX_LEFT_BEHIND) return;
     const ask = (pages: number[]): void => this.fetch(pages.filter((page) => !this.onTheWay.has(page)));
     const seen = missing(0);
     ask(seen);
-    if (seen.length > 0 || missing(1).length === 0) return;
+    if (seen.length > 0 || missing(BEYOND).length === 0) return;
     const beyond = (): void => {
       this.later = null;
-      ask(missing(1));
+      ask(missing(BEYOND));
     };
     this.later ??= { from, timer: setTimeout(beyond, REST_MS) };
   }
